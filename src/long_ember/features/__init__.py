@@ -1,0 +1,12 @@
+"""The piece and its features."""
+
+from long_ember.features.base import SCHOOLS, Check, Feature, Operation, Outer, Place, shape_of, stock_of
+from long_ember.features.fields import FieldSpec, specs
+from long_ember.features.piece import Allowances, Order, Piece
+from long_ember.features.registry import KINDS
+from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Spiral, Straight, Void
+
+__all__ = [
+    "KINDS", "SCHOOLS", "Allowances", "Arc", "Check", "Corner", "Feature", "FieldSpec", "Operation", "Order", "Outer", "Piece",
+    "Place", "Segment", "Shape", "Span", "Spiral", "Straight", "Void", "shape_of", "specs", "stock_of",
+]  # fmt: skip

@@ -1,0 +1,172 @@
+"""What every feature kind has in common."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
+from typing import ClassVar
+
+from long_ember.errors import NoAnswer
+from long_ember.features import fields
+from long_ember.features.fields import check_fields
+from long_ember.features.shape import Shape, Span
+from long_ember.sections import Blend, Section
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["SCHOOLS", "Check", "Feature", "Operation", "Outer", "Place", "shape_of", "span_sum", "stock_of"]
+
+SCHOOLS: tuple[tuple[str, str], ...] = (
+    ("k-factor", "k-factor: 0.5 of the thickness at radii of 2 thicknesses or more, falling to 0.33 at a sharp inside"),
+    ("centreline", "Centreline: the middle of the bar keeps its length at every radius"),
+    ("inside", "Inside lengths plus one thickness for each right angle"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where a feature stands: the bar it is forged from, whether it is at an end, the bend rule in force."""
+
+    bar: Section
+    first: bool = False
+    last: bool = False
+    school: str = "k-factor"
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """Something a smith should know before lighting the fire. Level: note, warn, stop."""
+
+    level: str
+    line: Line
+    caution: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Operation:
+    """One forging action that a feature asks for.
+
+    Args:
+        verb: what the order rules match on: draw, setdown, upset, punch, drill, curl, scroll, bend, hook, eye, twist.
+        line: what to do, with target sizes.
+        effect: what of the feature it finishes: section, path, or whole.
+        work: how the effort is reckoned: draw, upset, punch, twist, time.
+        stop_below: °C for mild steel (heat model, section 3).
+        tools: to have at hand.
+        seconds: of work where it is limited by time.
+        cold: done cold.
+        alone: needs a heat of its own.
+    """
+
+    verb: str
+    line: Line
+    effect: str
+    work: str
+    stop_below: int
+    tools: tuple[str, ...]
+    seconds: float = 0.0
+    cold: bool = False
+    alone: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Feature:
+    """A feature of a piece; each kind is a frozen subclass with declared fields.
+
+    Args:
+        id: unique within its piece; selection, order overrules and logs refer to it.
+    """
+
+    kind: ClassVar[str] = ""
+    title: ClassVar[str] = ""
+    also: ClassVar[tuple[str, ...]] = ()
+    id: str = field(default="")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+    def shape(self, place: Place) -> Shape:
+        """The finished form."""
+        raise NoAnswer(f"{type(self).__name__} has no form.", "")
+
+    def removed(self, place: Place) -> float:
+        """Volume cut away, mm³."""
+        return 0.0
+
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """Least and greatest stock length that is honest to expect, mm."""
+        stock = stock_of(self, place)
+        return stock, stock
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """What to know about these dimensions."""
+        return ()
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """The sum, line by line, with its numbers; the last one ends in the stock length."""
+        raise NoAnswer(f"{type(self).__name__} has no sum.", "")
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Forging actions, in the order the feature itself needs."""
+        return ()
+
+    def summary(self) -> Line:
+        """The feature's main sizes in a few words."""
+        raise NoAnswer(f"{type(self).__name__} has no summary.", "")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Outer(Feature):
+    """A feature with an outer end (tip, hook, eye); described tip first and mirrored for end B."""
+
+    toward: str = fields.choice("Outer end", "A", ("A", "toward A"), ("B", "toward B"), tip="Which way the free end points.")
+
+    def shape(self, place: Place) -> Shape:
+        """The finished form, A end first."""
+        form = self.tip_first(place)
+        return form if self.toward == "A" else form.mirrored()
+
+    def tip_first(self, place: Place) -> Shape:
+        """The form from its outer end inwards."""
+        raise NoAnswer(f"{type(self).__name__} has no form.", "")
+
+    def turned(self) -> Outer:
+        """The same feature pointing to the other end."""
+        return replace(self, toward="B" if self.toward == "A" else "A")
+
+
+@lru_cache(maxsize=4096)
+def shape_of(feature: Feature, place: Place) -> Shape:
+    """The finished form of `feature` at `place`, remembered: both are immutable."""
+    return feature.shape(place)
+
+
+def stock_of(feature: Feature, place: Place) -> float:
+    """Stock length: (finished volume + volume removed) ÷ bar area, mm (forge reference, opening identity)."""
+    return (shape_of(feature, place).volume + feature.removed(place)) / place.bar.area
+
+
+def dec(mm: float) -> Quantity:
+    """A length inside a sum: a bare decimal figure."""
+    return Quantity(mm, "decimal")
+
+
+def _term(blend: Blend) -> tuple[str, tuple[Quantity, ...]]:
+    if math.isclose(blend.w, blend.t):
+        if math.isclose(blend.k, 1.0):
+            return "{}²", (dec(blend.w),)
+        return "{}·{}²", (Quantity(blend.k, "number"), dec(blend.w))
+    if math.isclose(blend.k, 1.0):
+        return "{}·{}", (dec(blend.w), dec(blend.t))
+    return "{}·{}·{}", (Quantity(blend.k, "number"), dec(blend.w), dec(blend.t))
+
+
+def span_sum(label: str, span: Span, bar: Section) -> Line:
+    """The volume sum of one span, ending in its stock length."""
+    tail, values = " = {} ÷ {} = {}", (Quantity(span.volume, "volume"), Quantity(bar.area, "area"), span.volume / bar.area)
+    if span.start == span.end:
+        term, numbers = _term(span.start)
+        return say(f"{label}: {term} × {{}}{tail}", *numbers, dec(span.length), *values)
+    parts = [_term(b) for b in (span.start, span.start.toward(span.end, 0.5), span.end)]
+    text = f"{label}: ({parts[0][0]} + 4·{parts[1][0]} + {parts[2][0]})/6 × {{}}{tail}"
+    return say(text, *(q for _text, numbers in parts for q in numbers), dec(span.length), *values)

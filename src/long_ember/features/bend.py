@@ -1,0 +1,197 @@
+"""Bends and hooks: developed length by the bend rule in force (forge reference, section 3)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import ClassVar
+
+from long_ember.errors import NoAnswer
+from long_ember.features.base import Check, Feature, Operation, Outer, Place, span_sum
+from long_ember.features import fields
+from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
+from long_ember.sections import Section
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["FACING", "Bend", "Hook", "bend_factor", "draw_tip", "facing_sign"]
+
+FACING = (("up", "up"), ("down", "down"))
+
+
+def facing_sign(facing: str) -> int:
+    """+1 for a bend that rises above the bar, −1 for one that falls below it."""
+    return 1 if facing == "up" else -1
+
+
+def bend_factor(school: str, inside: float, thickness: float) -> float:
+    """k in: developed length = angle·(inside radius + k·thickness).
+
+    Args:
+        school: k-factor (0.5 from R = 2t, falling linearly to 0.33 at R = 0), centreline (0.5 always), or
+            inside (inside lengths plus one thickness a right angle: k = 2/π).
+        inside: inside radius R, mm.
+        thickness: t in the plane of the bend, mm.
+
+    >>> bend_factor('k-factor', 24, 12)
+    0.5
+    """
+    if school == "inside":
+        return 2 / math.pi
+    if school == "centreline":
+        return 0.5
+    return 0.33 + 0.17 * min(inside / (2 * thickness), 1.0)
+
+
+def draw_tip(tip: Section, over: float) -> Operation:
+    """The drawing that a tapered hook, scroll or eye needs before it is turned."""
+    line = say(f"Draw the end to {tip.shape} {{}} over {{}}.", tip.thickness, over)
+    return Operation("draw", line, "section", "draw", 850, ("hammer", "anvil", "callipers"))
+
+
+def developed_line(sweep: float, inside: float, thickness: float, place: Place, result: float) -> Line:
+    """The developed length of a round bend as a sum."""
+    k = bend_factor(place.school, inside, thickness)
+    text = "Developed: {} × 3.1416/180 × ({} + {}·{}) = {}"
+    values = (Quantity(sweep, "number"), Quantity(inside, "decimal"), Quantity(k, "number"), Quantity(thickness, "decimal"))
+    return say(text, *values, result)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Bend(Feature):
+    """A bend, round or with its outside corner forged sharp.
+
+    Args:
+        angle: degrees turned.
+        radius: inside radius, mm.
+        corner: round, or sharp (square corner outside, 90 degrees only).
+        facing: up or down.
+    """
+
+    kind: ClassVar[str] = "bend"
+    title: ClassVar[str] = "Bend"
+    also: ClassVar[tuple[str, ...]] = ("corner", "angle", "elbow", "set", "offset")
+    angle: float = fields.angle("Angle", 90.0, low=1.0, high=350.0)
+    radius: float = fields.length("Inside radius", 24.0, zero=True, mark="radius")
+    corner: str = fields.choice("Corner", "round", ("round", "round"), ("sharp", "sharp, forged full"))
+    facing: str = fields.choice("Facing", "up", *FACING)
+
+    def developed(self, place: Place) -> float:
+        """Stock the bend uses, mm."""
+        t = place.bar.thickness
+        if self.corner == "sharp":
+            return t  # outside legs a + b − t, with a = b = t taken into this zone
+        return math.radians(self.angle) * (self.radius + bend_factor(place.school, self.radius, t) * t)
+
+    def shape(self, place: Place) -> Shape:
+        """An arc, thinned or swelled so that its steel is what the bend rule says; or a square corner."""
+        t, bar, turn = place.bar.thickness, place.bar.blend, math.radians(self.angle) * facing_sign(self.facing)
+        if self.corner == "sharp":
+            if self.angle != 90:
+                raise NoAnswer("A sharp corner is reckoned at 90° only.", "Set the angle to 90, or choose a round corner.")
+            span = Span(t, bar, bar)
+            return Shape((span,), (Straight(t / 2), Corner(turn), Straight(t / 2)))
+        centre = abs(turn) * (self.radius + t / 2)
+        blend = bar.scaled(self.developed(place) / centre)
+        return Shape((Span(centre, blend, blend),), (Arc(centre, turn),))
+
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """Between the tightest and the most generous bend rule."""
+        if self.corner == "sharp":
+            return (self.developed(place), self.developed(place))
+        t, turn = place.bar.thickness, math.radians(self.angle)
+        low, high = turn * (self.radius + 0.33 * t), turn * (self.radius + 0.5 * t)
+        return min(low, self.developed(place)), max(high, self.developed(place))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """The bend rule with its numbers."""
+        if self.corner == "sharp":
+            text = "Sharp corner: outside legs {} + {} − {} = {}"
+            t = Quantity(place.bar.thickness, "decimal")
+            return (say(text, t, t, t, self.developed(place)),)
+        return (developed_line(self.angle, self.radius, place.bar.thickness, place, self.developed(place)),)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Tighter than the section likes."""
+        if self.corner == "round" and self.radius < place.bar.thickness:
+            text = "Inside radius {} is under one thickness: the inside wrinkles and the outside thins. Bend hot and slowly."
+            return (Check("warn", say(text, self.radius)),)
+        return ()
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """One bend."""
+        if self.corner == "sharp":
+            line = say("Bend {} and forge the outside corner full.", Quantity(self.angle, "angle"))
+            return (Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=40.0),)
+        line = say("Bend {} " + self.facing + " round an inside radius of {}.", Quantity(self.angle, "angle"), self.radius)
+        stop = 850 if self.radius < 2 * place.bar.thickness else 700
+        return (Operation("bend", line, "path", "time", stop, ("horn or fork", "gauge"), seconds=12.0),)
+
+    def summary(self) -> Line:
+        """Angle, radius, side."""
+        if self.corner == "sharp":
+            return say("{} sharp, " + self.facing, Quantity(self.angle, "angle"))
+        return say("{} round {}, " + self.facing, Quantity(self.angle, "angle"), self.radius)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Hook(Outer):
+    """A hook: a bowl with a straight tip, drawn down if a tip section is given.
+
+    Args:
+        inside: inside diameter of the bowl, mm.
+        sweep: degrees turned.
+        lip: straight length beyond the bowl, mm.
+        tip: section at the end, None as the bar.
+        facing: up or down.
+    """
+
+    kind: ClassVar[str] = "hook"
+    title: ClassVar[str] = "Hook"
+    also: ClassVar[tuple[str, ...]] = ("coat hook", "pot hook", "crook", "bowl")
+    inside: float = fields.length("Inside diameter", 40.0, mark="diameter")
+    sweep: float = fields.angle("Sweep", 180.0, low=30.0, high=330.0)
+    lip: float = fields.length("Lip", 15.0, zero=True, tip="Straight length beyond the bowl.")
+    tip: Section | None = fields.section("Tip section", None, tip="What the end is drawn to; empty leaves the bar.")
+    facing: str = fields.choice("Facing", "up", *FACING)
+
+    def _sizes(self, place: Place) -> tuple[Section, float, float, float]:
+        tip = self.tip or place.bar
+        t = (tip.thickness + place.bar.thickness) / 2
+        radius, turn = self.inside / 2, math.radians(self.sweep)
+        return tip, t, turn * (radius + t / 2), turn * (radius + bend_factor(place.school, radius, t) * t)
+
+    def tip_first(self, place: Place) -> Shape:
+        """Lip, then bowl, one even taper along both."""
+        tip, _t, centre, developed = self._sizes(place)
+        factor = (developed + self.lip) / (centre + self.lip)
+        span = Span(centre + self.lip, tip.blend.scaled(factor), place.bar.blend.scaled(factor))
+        arc = Arc(centre, math.radians(self.sweep) * facing_sign(self.facing))
+        path: tuple[Segment, ...] = (Straight(self.lip), arc) if self.lip else (arc,)
+        return Shape((span,), path)
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Developed length, then volume."""
+        _tip, t, _centre, developed = self._sizes(place)
+        lines = [developed_line(self.sweep, self.inside / 2, t, place, developed)]
+        if self.lip:
+            lines.append(say("With the lip: {} + {} = {}", developed, self.lip, developed + self.lip))
+        return (*lines, span_sum("Steel", self.tip_first(place).spans[0].reversed(), place.bar))
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Hooks carry loads; the app never certifies one."""
+        text = "A hook that carries a load or hangs over people: the reckoning gives no rating. Ask local codes and a licensed engineer."
+        found = [Check("note", say(text), caution=True)]
+        if self.inside < 2 * place.bar.thickness:
+            found.append(Check("warn", say("A bowl of {} is tight for this bar: the tip may not close round it.", self.inside)))
+        return tuple(found)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Draw, then turn the bowl."""
+        length_ = self.tip_first(place).length
+        line = say("Turn the hook " + self.facing + ", {} inside, through {}.", self.inside, Quantity(self.sweep, "angle"))
+        hook = Operation("hook", line, "path", "time", 700, ("horn", "hammer", "gauge"), seconds=20.0)
+        return ((draw_tip(self.tip, length_),) if self.tip else ()) + (hook,)
+
+    def summary(self) -> Line:
+        """Bowl and sweep."""
+        return say("{} inside, {} " + self.facing, self.inside, Quantity(self.sweep, "angle"))

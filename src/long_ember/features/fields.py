@@ -1,0 +1,142 @@
+"""Declare a model field once: the reader, the schema, the cards and the drawing all use the same words."""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+from long_ember.errors import NoAnswer
+from long_ember.sections import Section
+
+__all__ = [
+    "FieldSpec",
+    "angle",
+    "check_fields",
+    "choice",
+    "count",
+    "length",
+    "number",
+    "percent",
+    "section",
+    "specs",
+    "text",
+]
+
+
+@dataclass(frozen=True, slots=True)
+class FieldSpec:
+    """What one field of the model may hold and how it is called.
+
+    Args:
+        label: shown beside the entry.
+        kind: length (mm), angle (degrees), number, percent (fraction of 1), count, section, choice, text.
+        low: least value.
+        high: greatest value.
+        open_low: the least value itself is not allowed.
+        choices: values and their words, for a choice.
+        optional: None is legal and means "as the bar".
+        tip: one sentence.
+        mark: how the drawing dimensions it: length, radius, diameter, tip, or "" for not at all.
+    """
+
+    label: str
+    kind: str
+    low: float = 0.0
+    high: float = 1e5
+    open_low: bool = False
+    choices: tuple[tuple[str, str], ...] = ()
+    optional: bool = False
+    tip: str = ""
+    mark: str = ""
+
+    def problem(self, value: object) -> str:
+        """Why `value` can't be held, or "" when it can."""
+        if self.kind == "section":
+            ok = isinstance(value, Section) or (value is None and self.optional)
+            return "" if ok else "must be a section" + (" or null" if self.optional else "")
+        if self.kind == "choice":
+            words = tuple(c[0] for c in self.choices)
+            return "" if value in words else "must be one of " + ", ".join(words)
+        if self.kind == "text":
+            return "" if isinstance(value, str) else "must be text"
+        return self._number_problem(value)
+
+    def _number_problem(self, value: object) -> str:
+        if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
+            return "must be a number"
+        if self.kind == "count" and value != int(value):
+            return "must be a whole number"
+        if value < self.low or (self.open_low and value == self.low):
+            return f"must be {'more than' if self.open_low else 'at least'} {self.low:g}"
+        return f"must be at most {self.high:g}" if value > self.high else ""
+
+
+class _Dataclass(Protocol):
+    __dataclass_fields__: dict[str, Any]
+
+
+def _field(default: object, spec: FieldSpec) -> Any:
+    return dataclasses.field(default=default, metadata={"spec": spec})
+
+
+def length(label: str, default: float, *, low: float = 0.0, zero: bool = False, tip: str = "", mark: str = "") -> Any:
+    """A length in mm, more than `low`; `zero` allows it to be 0."""
+    return _field(default, FieldSpec(label, "length", low, open_low=not zero, tip=tip, mark=mark))
+
+
+def angle(label: str, default: float, *, low: float, high: float, tip: str = "") -> Any:
+    """An angle in degrees."""
+    return _field(default, FieldSpec(label, "angle", low, high, tip=tip))
+
+
+def number(label: str, default: float, *, low: float, high: float, tip: str = "") -> Any:
+    """A plain number."""
+    return _field(default, FieldSpec(label, "number", low, high, tip=tip))
+
+
+def count(label: str, default: int, *, low: int = 1, high: int = 100000, tip: str = "") -> Any:
+    """A whole number."""
+    return _field(default, FieldSpec(label, "count", low, high, tip=tip))
+
+
+def percent(label: str, default: float, *, high: float = 1.0, tip: str = "") -> Any:
+    """A fraction of 1, entered and shown as per cent."""
+    return _field(default, FieldSpec(label, "percent", 0.0, high, tip=tip))
+
+
+def section(label: str, default: Section | None, *, tip: str = "", mark: str = "") -> Any:
+    """A section; a default of None makes it optional and means the bar itself."""
+    return _field(default, FieldSpec(label, "section", optional=default is None, tip=tip, mark=mark))
+
+
+def choice(label: str, default: str, *choices: tuple[str, str], tip: str = "") -> Any:
+    """One of a few words."""
+    return _field(default, FieldSpec(label, "choice", choices=choices, tip=tip))
+
+
+def text(label: str, default: str = "") -> Any:
+    """Free text."""
+    return _field(default, FieldSpec(label, "text"))
+
+
+def specs(model: _Dataclass | type[_Dataclass]) -> dict[str, FieldSpec]:
+    """The declared fields of a model class or instance, in order."""
+    found = {}
+    for field in dataclasses.fields(model):
+        if "spec" in field.metadata:
+            found[field.name] = field.metadata["spec"]
+    return found
+
+
+def check_fields(model: _Dataclass) -> None:
+    """Refuse values that a field can't hold.
+
+    Raises:
+        NoAnswer: naming the field and what would work.
+    """
+    for name, spec in specs(model).items():
+        problem = spec.problem(getattr(model, name))
+        if problem:
+            raise NoAnswer(f"{spec.label} {problem}.", "")

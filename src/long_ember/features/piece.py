@@ -1,0 +1,121 @@
+"""The immutable piece: one forged part from one bar, its features in order from end A to end B."""
+
+from __future__ import annotations
+
+import dataclasses
+from dataclasses import dataclass, field
+
+from long_ember.errors import NoAnswer
+from long_ember.features.base import SCHOOLS, Feature, Place, shape_of
+from long_ember.features import fields
+from long_ember.features.fields import check_fields
+from long_ember.materials import MATERIALS, Material
+from long_ember.sections import Section, square
+
+__all__ = ["Allowances", "Order", "Piece"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Allowances:
+    """What the fire, the saw and the chisel take.
+
+    Args:
+        scale: share of the hot steel lost in each heat.
+        trim: mm cut off the two ends together to true them.
+        parting: mm lost when the piece is parted from the bar.
+    """
+
+    scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
+    trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
+    parting: float = fields.length("Parting", 0.0, zero=True, tip="Lost when the piece is cut from the bar hot.")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Order:
+    """How many are wanted and what they are cut from.
+
+    Args:
+        quantity: pieces.
+        bar_length: mm of a bought bar.
+        kerf: mm lost in each saw cut.
+        end_trim: mm cut off each end of a bought bar before it is used.
+    """
+
+    quantity: int = fields.count("Pieces", 1, high=10000)
+    bar_length: float = fields.length("Bought bar", 3000.0, tip="Length of one bar as sold.")
+    kerf: float = fields.length("Saw cut", 2.0, zero=True, tip="Lost in each cut.")
+    end_trim: float = fields.length("Bar end trim", 0.0, zero=True, tip="Cut off each end of a bought bar first.")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Piece:
+    """One piece as the smith plans it.
+
+    Args:
+        name: what it is called.
+        note: anything worth keeping.
+        bar: the section it is forged from.
+        material: key of `MATERIALS`.
+        school: bend rule in force, see `SCHOOLS`.
+        datum: end that marks are measured from, A or B.
+        features: in order from end A to end B.
+
+    Raises:
+        NoAnswer: when a field can't hold its value or two features share an id.
+    """
+
+    name: str = fields.text("Name", "New piece")
+    note: str = fields.text("Note", "")
+    bar: Section = fields.section("Bar", square(12.0), tip="For example 12 sq, 1/2 rd, 25x6 flat.")
+    material: str = fields.choice("Material", "mild-steel", *((m.key, m.title) for m in MATERIALS.values()))
+    school: str = fields.choice("Bend rule", "k-factor", *SCHOOLS)
+    datum: str = fields.choice("Marks from", "A", ("A", "end A"), ("B", "end B"))
+    features: tuple[Feature, ...] = ()
+    allowances: Allowances = field(default_factory=Allowances)
+    order: Order = field(default_factory=Order)
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+        ids = [f.id for f in self.features]
+        if len(set(ids)) != len(ids) or "" in ids:
+            raise NoAnswer("Every feature of a piece needs an id of its own.", "")
+
+    @property
+    def steel(self) -> Material:
+        """The material's figures."""
+        return MATERIALS[self.material]
+
+    def place(self, index: int) -> Place:
+        """Where feature `index` stands."""
+        return Place(self.bar, index == 0, index == len(self.features) - 1, self.school)
+
+    def index(self, feature_id: str) -> int:
+        """Position of a feature by id, −1 when it is not there."""
+        return next((i for i, f in enumerate(self.features) if f.id == feature_id), -1)
+
+    def new_id(self) -> str:
+        """An id that no feature of the piece has."""
+        taken = {f.id for f in self.features}
+        return next(name for i in range(1, len(taken) + 2) if (name := f"f{i}") not in taken)
+
+    def verify(self) -> None:
+        """Make sure every feature has a form.
+
+        Raises:
+            NoAnswer: naming the first feature that has none.
+        """
+        for i, feature in enumerate(self.features):
+            try:
+                shape_of(feature, self.place(i))
+            except NoAnswer as error:
+                raise NoAnswer(f"{feature.title} {i + 1}: {error.reason}", error.remedy, feature.id) from None
+
+    def with_feature(self, index: int, feature: Feature) -> Piece:
+        """The piece with one feature replaced."""
+        return dataclasses.replace(self, features=(*self.features[:index], feature, *self.features[index + 1 :]))

@@ -1,0 +1,99 @@
+"""Parallel bar: the straight run and the section change."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import ClassVar
+
+from long_ember.features.base import Check, Feature, Operation, Place, span_sum
+from long_ember.features import fields
+from long_ember.features.shape import Shape, Span, Straight
+from long_ember.sections import Section, round_
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Run", "SectionChange"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Run(Feature):
+    """Bar left as it is.
+
+    Args:
+        length: mm.
+    """
+
+    kind: ClassVar[str] = "run"
+    title: ClassVar[str] = "Run"
+    also: ClassVar[tuple[str, ...]] = ("straight", "shank", "parent bar")
+    length: float = fields.length("Length", 60.0, mark="length")
+
+    def shape(self, place: Place) -> Shape:
+        """The bar itself."""
+        return Shape((Span(self.length, place.bar.blend, place.bar.blend),), (Straight(self.length),))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Unworked bar counts one for one."""
+        return (say("Unworked bar: {} = {}", self.length, self.length),)
+
+    def summary(self) -> Line:
+        """Its length."""
+        return say("{}", self.length)
+
+
+@dataclass(frozen=True, kw_only=True)
+class SectionChange(Feature):
+    """Bar set down, or swelled, to another parallel section: tenons, shanks, shoulders.
+
+    Args:
+        section: the section forged.
+        length: mm of parallel section.
+        blend: mm of run-out to the bar on each side that adjoins it; 0 is a square shoulder.
+    """
+
+    kind: ClassVar[str] = "section-change"
+    title: ClassVar[str] = "Set-down"
+    also: ClassVar[tuple[str, ...]] = ("section change", "tenon", "shoulder", "shank", "swage down")
+    section: Section = fields.section("Section", round_(8.0), tip="What the bar becomes here, for example 8 rd.", mark="section")
+    length: float = fields.length("Length", 25.0, mark="length")
+    blend: float = fields.length("Run-out", 0.0, zero=True, tip="Sloped length back to the bar; 0 is a square shoulder.")
+
+    def shape(self, place: Place) -> Shape:
+        """Run-out, parallel length, run-out."""
+        bar, new = place.bar.blend, self.section.blend
+        slope = Span(self.blend, bar, new)
+        spans = [slope] if self.blend and not place.first else []
+        spans.append(Span(self.length, new, new))
+        if self.blend and not place.last:
+            spans.append(slope.reversed())
+        return Shape(tuple(spans), (Straight(math.fsum(s.length for s in spans)),))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """One line a span, then the total in cubes too."""
+        spans = self.shape(place).spans
+        lines = [span_sum("Parallel" if s.start == s.end else "Run-out", s, place.bar) for s in spans]
+        total = math.fsum(s.volume for s in spans) / place.bar.area
+        cubes = Quantity(total / place.bar.thickness, "cubes")
+        return (*lines, say("Stock: {}, that is {} bar thicknesses", total, cubes))
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Larger than the bar, or a bite too small to take."""
+        found = []
+        if self.section.area > place.bar.area * 1.0001:
+            found.append(Check("warn", say("This section is larger than the bar: it must be upset, not set down.")))
+        stock = math.fsum(s.volume for s in self.shape(place).spans) / place.bar.area
+        if place.first != place.last and stock < 0.5 * place.bar.thickness:
+            text = "Only {} of bar makes this: less than half a thickness is hard to bite. Leave more and cut off."
+            found.append(Check("warn", say(text, stock)))
+        return tuple(found)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Set down between shoulders."""
+        square_first = " Square, then octagon, then round." if self.section.shape == "round" else ""
+        line = say(f"Set down to {self.section.shape} {{}} for {{}}.{square_first}", self.section.thickness, self.length)
+        tools = ("hammer", "set hammer or guillotine", "callipers")
+        return (Operation("setdown", line, "section", "draw", 850, tools),)
+
+    def summary(self) -> Line:
+        """Section and length."""
+        return say(f"{self.section.shape} {{}}, {{}} long", self.section.thickness, self.length)

@@ -1,0 +1,122 @@
+"""Twists and how much they shorten (forge reference, section 4)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import ClassVar
+
+from long_ember.errors import NoAnswer
+from long_ember.features.base import Check, Feature, Operation, Place
+from long_ember.features import fields
+from long_ember.features.shape import Shape, Span, Straight
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Twist", "stock_before_twist", "twisted_length"]
+
+
+def twisted_length(stock: float, turns: float, gyration2: float, fraction: float = 1.0) -> float:
+    """Length after twisting.
+
+    The bound L = √(L_s² − (2πN)²·r_g²) keeps the mean fibre length; real hot twists shorten by a
+    `fraction` of it (default 0.35, honest range 0 to 1).
+
+    Args:
+        stock: mm before.
+        turns: N.
+        gyration2: polar radius of gyration squared, mm².
+        fraction: of the bound.
+
+    >>> round(twisted_length(100, 2, 12**2 / 6), 2)
+    78.8
+    """
+    c2 = (2 * math.pi * turns) ** 2 * gyration2
+    if stock * stock < c2:
+        raise NoAnswer("The bar is too short for that many turns.", "Take off turns or allow more length.")
+    return stock - fraction * (stock - math.sqrt(stock * stock - c2))
+
+
+def stock_before_twist(finished: float, turns: float, gyration2: float, fraction: float) -> float:
+    """Stock length L_s that twists to `finished`: the positive root of
+    (1 − 2f)·L_s² − 2(1 − f)·L·L_s + L² + f²c² = 0, written so that no term cancels.
+
+    Raises:
+        NoAnswer: when no stock length gives it.
+    """
+    c2 = (2 * math.pi * turns) ** 2 * gyration2
+    f = fraction
+    # The twisted length is least, (1 − f)·c, where the bound reaches 0: anything shorter has no stock.
+    if finished <= (1 - f) * math.sqrt(c2):
+        raise NoAnswer(
+            f"{turns:g} turns do not fit in {finished:g} mm of this bar.",
+            "Take off turns, lengthen the twist, or choose a thinner bar.",
+        )
+    root = math.sqrt(max(f * f * (finished**2 - (1 - 2 * f) * c2), 0.0))
+    return (finished**2 + f * f * c2) / ((1 - f) * finished + root)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Twist(Feature):
+    """A twisted length of bar.
+
+    Args:
+        length: finished length, mm.
+        turns: full turns.
+        hand: left or right.
+        shortening: share of the greatest possible shortening that is expected, 0 to 1.
+    """
+
+    kind: ClassVar[str] = "twist"
+    title: ClassVar[str] = "Twist"
+    also: ClassVar[tuple[str, ...]] = ("barley twist", "wrung bar", "cable")
+    length: float = fields.length("Length", 100.0, mark="length", tip="Finished, after it has shortened.")
+    turns: float = fields.number("Turns", 1.5, low=0.125, high=60.0, tip="One turn is 360°.")
+    hand: str = fields.choice("Hand", "right", ("right", "right"), ("left", "left"))
+    shortening: float = fields.percent("Shortening", 0.35, tip="Share of the greatest possible; a test piece fixes it.")
+
+    def stock(self, place: Place, fraction: float | None = None) -> float:
+        """Stock length, mm."""
+        share = self.shortening if fraction is None else fraction
+        return stock_before_twist(self.length, self.turns, place.bar.gyration2, share)
+
+    def shape(self, place: Place) -> Shape:
+        """Steel is kept: what the twist loses in length it gains in section."""
+        blend = place.bar.blend.scaled(self.stock(place) / self.length)
+        turns = self.turns if self.hand == "right" else -self.turns
+        return Shape((Span(self.length, blend, blend, turns),), (Straight(self.length),))
+
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """From no shortening at all to the full bound."""
+        return self.length, self.stock(place, 1.0)
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """The bound, then the share of it in force."""
+        stock = self.stock(place)
+        bound = twisted_length(stock, self.turns, place.bar.gyration2)
+        gyration = Quantity(place.bar.gyration2, "area")
+        return (
+            say("Greatest shortening of {}: L² = {}² − (6.2832·{})²·{}, L = {}", stock, Quantity(stock, "decimal"),
+                Quantity(self.turns, "number"), gyration, bound),
+            say("Expected {} of it: {} − {}·({} − {}) = {} finished", Quantity(self.shortening, "percent"), Quantity(stock, "decimal"),
+                Quantity(self.shortening, "number"), Quantity(stock, "decimal"), Quantity(bound, "decimal"), self.length),
+            say("Stock: {}, between {} and {}", stock, *self.stock_range(place)),
+        )  # fmt: skip
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """A helix steeper than the steel likes."""
+        lean = math.degrees(math.atan(2 * math.pi * self.turns * place.bar.width / math.sqrt(2) / self.length))
+        if lean > 45:
+            text = "The corners lean {}: more than 45° tears unless the heat is even and high."
+            return (Check("warn", say(text, Quantity(lean, "angle"))),)
+        return ()
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """One even heat of its own."""
+        text = f"Twist {{}} {self.hand}-handed over {{}}; straighten."
+        line = say(text, Quantity(self.turns, "turns"), self.length)
+        seconds = 8.0 + 6.0 * self.turns
+        return (Operation("twist", line, "whole", "time", 800, ("vice", "twisting wrench"), seconds=seconds, alone=True),)
+
+    def summary(self) -> Line:
+        """Length, turns, hand."""
+        return say("{}, {} " + self.hand, self.length, Quantity(self.turns, "turns"))

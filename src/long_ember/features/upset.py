@@ -1,0 +1,78 @@
+"""Upsets at an end or in the middle (forge reference, section 5)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import ClassVar
+
+from long_ember.errors import NoAnswer
+from long_ember.features.base import Check, Feature, Operation, Place, span_sum, stock_of
+from long_ember.features import fields
+from long_ember.features.shape import Shape, Span, Straight
+from long_ember.sections import Section, square
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Upset"]
+
+_FREE = 3.0  # thicknesses of free hot bar that upset in one go; longer buckles
+_STEP = 2.5  # thicknesses taken in each step when it must be split
+
+
+@dataclass(frozen=True, kw_only=True)
+class Upset(Feature):
+    """Bar thickened by driving it together.
+
+    Args:
+        section: the section reached.
+        length: mm at that section.
+        blend: mm of run-out to the bar on each side that adjoins it.
+    """
+
+    kind: ClassVar[str] = "upset"
+    title: ClassVar[str] = "Upset"
+    also: ClassVar[tuple[str, ...]] = ("jump up", "swell", "bulk", "thicken")
+    section: Section = fields.section("Section", square(16.0), tip="What the bar swells to, for example 16 sq.", mark="section")
+    length: float = fields.length("Length", 20.0, mark="length")
+    blend: float = fields.length("Run-out", 10.0, zero=True, tip="Sloped length back to the bar.")
+
+    def shape(self, place: Place) -> Shape:
+        """Run-out, thick part, run-out."""
+        if self.section.area <= place.bar.area:
+            raise NoAnswer("An upset must be larger than the bar.", "Enlarge its section, or use a set-down instead.")
+        new, slope = self.section.blend, Span(self.blend, place.bar.blend, self.section.blend)
+        spans = [slope] if self.blend and not place.first else []
+        spans.append(Span(self.length, new, new))
+        if self.blend and not place.last:
+            spans.append(slope.reversed())
+        return Shape(tuple(spans), (Straight(math.fsum(s.length for s in spans)),))
+
+    def free_length(self, place: Place) -> float:
+        """Hot length upset, in bar thicknesses."""
+        return stock_of(self, place) / place.bar.thickness
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """One line a span and the total in thicknesses."""
+        spans = self.shape(place).spans
+        lines = [span_sum("Thick part" if s.start == s.end else "Run-out", s, place.bar) for s in spans]
+        total, cubes = stock_of(self, place), Quantity(self.free_length(place), "cubes")
+        return (*lines, say("Stock: {}, that is {} bar thicknesses", total, cubes))
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Longer than three thicknesses buckles."""
+        free = self.free_length(place)
+        if free <= _FREE:
+            return ()
+        text = "{} thicknesses of hot bar buckle in one go (3 is the limit): upset in {} steps of at most {}, straightening between."
+        steps = Quantity(math.ceil(free / _STEP), "number")
+        return (Check("warn", say(text, Quantity(free, "cubes"), steps, _STEP * place.bar.thickness)),)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Upset, keep straight."""
+        text = f"Upset to {self.section.shape} {{}} for {{}}; cool what must not swell, straighten as you go."
+        line = say(text, self.section.thickness, self.length)
+        return (Operation("upset", line, "section", "upset", 900, ("anvil or floor block", "water can", "callipers")),)
+
+    def summary(self) -> Line:
+        """Section and length."""
+        return say(f"{self.section.shape} {{}}, {{}} long", self.section.thickness, self.length)

@@ -1,0 +1,74 @@
+"""What a feature looks like part of the way: undone, drawn but straight, half rolled, finished."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from long_ember.features import Arc, Corner, Feature, Place, Segment, Shape, Span, Spiral, Straight, shape_of, stock_of
+
+__all__ = ["DONE", "UNDONE", "Progress", "stage_shape"]
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far a feature is.
+
+    Args:
+        section: 0 the bar as it came, 1 the finished section.
+        path: 0 straight, 1 bent, rolled, twisted and pierced as planned.
+    """
+
+    section: float = 0.0
+    path: float = 0.0
+
+
+UNDONE, DONE = Progress(), Progress(1.0, 1.0)
+
+
+def stage_shape(feature: Feature, place: Place, progress: Progress) -> Shape:
+    """The form at a stage; its volume is the stock's, less what has been removed once the feature is done."""
+    final = shape_of(feature, place)
+    if progress == DONE:
+        return final
+    spans = _spans(final, feature, place, progress.section)
+    length = sum(span.length for span in spans)
+    if progress.path <= 0:
+        return Shape(spans, (Straight(length),))
+    return Shape(spans, _path(final, progress.path, length))
+
+
+def _spans(final: Shape, feature: Feature, place: Place, fraction: float) -> tuple[Span, ...]:
+    bar, steel = place.bar.blend, stock_of(feature, place) * place.bar.area
+    if fraction <= 0:
+        return (Span(steel / bar.area, bar, bar),)
+    gross = sum(span.volume for span in final.spans)
+    spans = []
+    for span in final.spans:
+        shaped = replace(span, start=bar.toward(span.start, fraction), end=bar.toward(span.end, fraction), turns=0.0)
+        spans.append(replace(shaped, length=shaped.length * span.volume / gross * steel / shaped.volume))
+    return tuple(spans)
+
+
+def _path(final: Shape, fraction: float, length: float) -> tuple[Segment, ...]:
+    ratio = length / final.length
+    segments: list[Segment] = []
+    for segment in final.path:
+        if isinstance(segment, Spiral):
+            segments.extend(_rolled(segment, fraction, ratio))
+        elif isinstance(segment, Corner):
+            segments.append(Corner(segment.angle * fraction))
+        elif isinstance(segment, Arc):
+            segments.append(Arc(segment.length * ratio, segment.angle * fraction))
+        else:
+            segments.append(Straight(segment.length * ratio))
+    return tuple(segments)
+
+
+def _rolled(spiral: Spiral, fraction: float, ratio: float) -> tuple[Segment, ...]:
+    """A spiral rolled from its eye through a `fraction` of its turns, the rest still straight."""
+    r1 = spiral.r0 + (spiral.r1 - spiral.r0) * fraction
+    inner = replace(spiral, r0=spiral.r0 * ratio, r1=r1 * ratio, angle=spiral.angle * fraction)
+    rest = Straight(spiral.length * ratio - inner.length)
+    if rest.length <= 0:
+        return (inner,)
+    return (inner, rest) if spiral.outward else (rest, inner)

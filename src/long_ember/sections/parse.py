@@ -1,0 +1,76 @@
+"""Read a bar section as it is called across a counter: `12 sq`, `1/2 rd`, `25x6 flat`."""
+
+from __future__ import annotations
+
+import re
+
+from long_ember.errors import EntryError, NoAnswer
+from long_ember.sections.section import SHAPES, Section
+from long_ember.units import parse_length
+
+__all__ = ["parse_section"]
+
+_EXAMPLE = "12 sq, 1/2 rd, 25x6 flat, 16 hex, 20 oct"
+_WORDS = {word: shape for shape, spec in SHAPES.items() for word in spec.words}
+_ENTRY = re.compile(r"^(?P<sizes>.*?)(?P<gap>\s*)(?P<word>[A-Za-z]+)?\s*$", re.DOTALL)
+_UNIT_WORDS = {"mm", "cm", "in", "inch", "inches", "ft", "m", "x"}
+
+
+def parse_section(text: str, *, unit: str = "mm") -> Section:
+    """Read a section.
+
+    Args:
+        text: sizes and a shape word; two sizes joined by `x` alone mean a flat.
+        unit: the shop's unit for bare numbers; a unit on the last size covers the first.
+
+    Raises:
+        EntryError: with the position of what does not fit.
+
+    >>> parse_section('25x6 flat').area
+    150.0
+    """
+    if not text.strip():
+        raise EntryError(text, 0, "nothing typed", _EXAMPLE)
+    shape, sizes = _split_word(text)
+    parts = re.split(r"[xX×]", sizes)
+    if len(parts) > 2:
+        raise EntryError(text, len(parts[0]) + len(parts[1]) + 1, "a section has one size or two", _EXAMPLE)
+    lengths = _lengths(text, parts, unit)
+    return _build(text, shape or ("flat" if len(lengths) == 2 else ""), lengths, len(sizes.rstrip()))
+
+
+def _split_word(text: str) -> tuple[str, str]:
+    match = _ENTRY.match(text)
+    word = (match.group("word") or "") if match else ""
+    if match is None or not word or word.lower() in _UNIT_WORDS:
+        return "", text
+    if word.lower() not in _WORDS:
+        raise EntryError(text, match.start("word"), f"'{word}' is not a section known here", _EXAMPLE)
+    return _WORDS[word.lower()], text[: match.start("word")]
+
+
+def _lengths(text: str, parts: list[str], unit: str) -> list[float]:
+    tail = re.search(r"(mm|cm|in|inch|inches|\"|″)\s*$", parts[-1])
+    own = re.search(r"[A-Za-z\"″'′]", parts[0])
+    if len(parts) == 2 and tail and not own:
+        unit = {"mm": "mm", "cm": "cm"}.get(tail.group(1), "in")
+    lengths, offset = [], 0
+    for part in parts:
+        try:
+            lengths.append(parse_length(part, unit=unit))
+        except EntryError as error:
+            raise EntryError(text, offset + error.position, error.reason, _EXAMPLE) from None
+        offset += len(part) + 1
+    return lengths
+
+
+def _build(text: str, shape: str, lengths: list[float], end: int) -> Section:
+    if not shape:
+        raise EntryError(text, end, "say whether it is square, round, hexagon or octagon", _EXAMPLE)
+    if SHAPES[shape].two_sizes != (len(lengths) == 2):
+        need = "two sizes, width x thickness" if SHAPES[shape].two_sizes else "one size"
+        raise EntryError(text, end, f"a {shape} needs {need}", _EXAMPLE)
+    try:
+        return Section(shape, max(lengths), min(lengths))
+    except NoAnswer as error:
+        raise EntryError(text, 0, error.reason.rstrip("."), _EXAMPLE) from None

@@ -1,0 +1,163 @@
+"""Show quantities: the same stored millimetres as metric figures or as inch fractions."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+__all__ = ["Line", "Measure", "Quantity", "say"]
+
+_SCANT = 0.0005  # inch; a fraction nearer than this is exact for a smith
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """A number with its dimension, shown in whatever unit the reader prefers.
+
+    Args:
+        value: mm, mm², mm³, degrees, g, °C or s, by dimension.
+        dimension: one of length, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes.
+        bare: leave the unit out, inside a sum whose last term states it.
+    """
+
+    value: float
+    dimension: str = "length"
+    bare: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A sentence with quantities in it, worded once and shown in any unit."""
+
+    text: str
+    values: tuple[Quantity, ...] = ()
+
+    def show(self, measure: Measure) -> str:
+        """The sentence with its numbers filled in."""
+        return self.text.format(*(measure.show(value) for value in self.values))
+
+
+def say(text: str, *values: Quantity | float) -> Line:
+    """A `Line`; plain numbers are lengths in mm."""
+    return Line(text, tuple(v if isinstance(v, Quantity) else Quantity(float(v)) for v in values))
+
+
+@dataclass(frozen=True, slots=True)
+class Measure:
+    """How to show numbers.
+
+    Args:
+        unit: "mm" or "in".
+        denominator: finest inch fraction, 16, 32 or 64.
+        decimals: of a length in mm.
+        ascii: plain characters, for the terminal, files and entry fields.
+    """
+
+    unit: str = "mm"
+    denominator: int = 16
+    decimals: int = 1
+    ascii: bool = False
+
+    def show(self, quantity: Quantity) -> str:
+        """Any quantity in this measure."""
+        return str(getattr(self, quantity.dimension)(quantity.value, bare=quantity.bare))
+
+    def length(self, mm: float, *, bare: bool = False) -> str:
+        """A length; an inch fraction says by a trailing + or − that the true length is more or less.
+
+        >>> Measure('in', ascii=True).length(84)
+        '3 5/16 in -'
+        """
+        if self.unit == "mm":
+            return _number(mm, self.decimals) + ("" if bare else " mm")
+        return self._inches(mm, bare)
+
+    def _inches(self, mm: float, bare: bool) -> str:
+        steps = math.floor(abs(mm) / 25.4 * self.denominator + 0.5)
+        shown = Fraction(steps, self.denominator)
+        excess = abs(mm) / 25.4 - float(shown)
+        sign = "" if abs(excess) < _SCANT else (" +" if excess > 0 else (" -" if self.ascii else " −"))
+        mark = "" if bare else (" in" if self.ascii else "″")
+        return ("-" if mm < 0 and shown else "") + self._fraction(shown) + mark + sign
+
+    def _fraction(self, value: Fraction) -> str:
+        whole, part = divmod(value, 1)
+        if not part:
+            return str(whole)
+        slash = "/" if self.ascii else "\u2044"
+        text = f"{part.numerator}{slash}{part.denominator}"
+        return f"{whole} {text}" if whole else text
+
+    def area(self, mm2: float, *, bare: bool = False) -> str:
+        """An area, mm² or in²."""
+        return self._power(mm2, 2, bare)
+
+    def volume(self, mm3: float, *, bare: bool = False) -> str:
+        """A volume, mm³ or in³."""
+        return self._power(mm3, 3, bare)
+
+    def _power(self, value: float, power: int, bare: bool) -> str:
+        mark = "²³"[power - 2]
+        if self.unit == "in":
+            return f"{value / 25.4**power:.4f}" + ("" if bare else f" in{mark}")
+        digits = 2 if abs(value) < 1000 else 0
+        return _number(value, digits) + ("" if bare else f" mm{mark}")
+
+    def decimal(self, mm: float, *, bare: bool = True) -> str:
+        """A length inside a sum: decimal mm or decimal inches, without the unit."""
+        return _number(mm, 2) if self.unit == "mm" else _number(mm / 25.4, 3)
+
+    def mass(self, grams: float, *, bare: bool = False) -> str:
+        """A mass, g and kg or oz and lb."""
+        if self.unit == "in":
+            ounces = grams / 28.349523125
+            return f"{ounces:.1f} oz" if ounces < 16 else f"{ounces / 16:.2f} lb"
+        return f"{grams:.0f} g" if grams < 1000 else f"{grams / 1000:.2f} kg"
+
+    def angle(self, degrees: float, *, bare: bool = False) -> str:
+        """An angle in degrees."""
+        return _number(degrees, 1) + "°"
+
+    def number(self, value: float, *, bare: bool = False) -> str:
+        """A plain number, up to three decimals."""
+        return _number(value, 3)
+
+    def turns(self, value: float, *, bare: bool = False) -> str:
+        """Turns of a twist or scroll."""
+        return _number(value, 3) + (" turn" if value == 1 else " turns")
+
+    def cubes(self, value: float, *, bare: bool = False) -> str:
+        """Multiples of the bar's thickness, to a tenth."""
+        return _number(value, 1)
+
+    def percent(self, fraction: float, *, bare: bool = False) -> str:
+        """A fraction of 1 as per cent."""
+        return _number(fraction * 100, 1) + " %"
+
+    def seconds(self, value: float, *, bare: bool = False) -> str:
+        """A short time in whole seconds."""
+        return f"{value:.0f} s"
+
+    def temperature(self, celsius: float, *, bare: bool = False) -> str:
+        """A temperature; inch shops read Fahrenheit."""
+        return f"{celsius:.0f} °C" if self.unit == "mm" else f"{celsius * 1.8 + 32:.0f} °F"
+
+    def edit_text(self, mm: float) -> str:
+        """A length as a person would type it: reading it back gives the same length to 0.001 mm.
+
+        >>> Measure('in').edit_text(12.7)
+        '1/2 in'
+        """
+        if self.unit == "mm":
+            return _number(mm, 3) + " mm"
+        exact = Fraction(math.floor(mm / 25.4 * 64 + 0.5), 64)
+        if abs(float(exact) * 25.4 - mm) < 1e-6:
+            return replace(self, ascii=True)._fraction(exact) + " in"
+        return _number(mm / 25.4, 5) + " in"
+
+
+def _number(value: float, digits: int) -> str:
+    text = f"{value:.{digits}f}"
+    text = text.rstrip("0").rstrip(".") if "." in text else text
+    return "0" if text == "-0" else text
