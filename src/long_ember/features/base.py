@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
-from typing import ClassVar
+from typing import ClassVar, Self
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
-from long_ember.features.fields import check_fields
+from long_ember.features.fields import FieldSpec, check_fields, specs
 from long_ember.features.shape import Shape, Span
 from long_ember.sections import Blend, Section
 from long_ember.units import Line, Quantity, say
@@ -110,6 +110,11 @@ class Feature:
         """Forging actions, in the order the feature itself needs."""
         return ()
 
+    def fitted(self, bar: Section) -> Self:
+        """A new feature's default sizes, brought to the size of `bar` (they suit 12 mm)."""
+        ratio = round(bar.thickness / 12 * 4) / 4 or 0.25
+        return self if ratio == 1 else replace(self, **{n: _resized(s, getattr(self, n), ratio, bar) for n, s in specs(self).items()})
+
     def summary(self) -> Line:
         """The feature's main sizes in a few words."""
         raise NoAnswer(f"{type(self).__name__} has no summary.", "")
@@ -133,6 +138,16 @@ class Outer(Feature):
     def turned(self) -> Outer:
         """The same feature pointing to the other end."""
         return replace(self, toward="B" if self.toward == "A" else "A")
+
+
+def _resized(spec: FieldSpec, value: object, ratio: float, bar: Section) -> object:
+    if spec.kind == "length" and isinstance(value, float):
+        return value * ratio
+    if isinstance(value, Section):
+        # Rounded to the millimetre, but on the same side of the bar as the default is of 12 mm.
+        size = max(0.5, math.ceil(value.width * ratio) if value.width > 12 else math.floor(value.width * ratio * 2) / 2)
+        return Section(value.shape, size, size)
+    return value
 
 
 @lru_cache(maxsize=4096)

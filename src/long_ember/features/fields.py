@@ -64,7 +64,7 @@ class FieldSpec:
         return self._number_problem(value)
 
     def _number_problem(self, value: object) -> str:
-        if isinstance(value, bool) or not isinstance(value, (int, float)) or not math.isfinite(value):
+        if isinstance(value, bool) or not isinstance(value, (int, float)) or (isinstance(value, float) and not math.isfinite(value)):
             return "must be a number"
         if self.kind == "count" and value != int(value):
             return "must be a whole number"

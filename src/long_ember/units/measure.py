@@ -17,7 +17,7 @@ class Quantity:
 
     Args:
         value: mm, mm², mm³, degrees, g, °C or s, by dimension.
-        dimension: one of length, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes.
+        dimension: one of length, entry, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes.
         bare: leave the unit out, inside a sum whose last term states it.
     """
 
@@ -88,6 +88,10 @@ class Measure:
         slash = "/" if self.ascii else "\u2044"
         text = f"{part.numerator}{slash}{part.denominator}"
         return f"{whole} {text}" if whole else text
+
+    def entry(self, mm: float, *, bare: bool = False) -> str:
+        """An exact length, such as a ruler's division, without a rounding sign."""
+        return self.edit_text(mm) if self.ascii else self.edit_text(mm).replace("/", "\u2044").replace(" in", "″")
 
     def area(self, mm2: float, *, bare: bool = False) -> str:
         """An area, mm² or in²."""

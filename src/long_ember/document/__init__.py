@@ -1,0 +1,10 @@
+"""The document: edits, history, changes and the answer that follows from a piece."""
+
+from long_ember.document.answer import Answer, answer
+from long_ember.document.document import Change, Document, Signal
+from long_ember.document.edits import Edit, duplicate, insert, move, remove, set_field, set_part, set_piece
+
+__all__ = [
+    "Answer", "Change", "Document", "Edit", "Signal", "answer", "duplicate", "insert", "move", "remove", "set_field", "set_part",
+    "set_piece",
+]  # fmt: skip

@@ -1,0 +1,63 @@
+"""Everything that follows from a piece, in one pass: the single path from an edit to the numbers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from long_ember.cutting import CutList, cut_list
+from long_ember.errors import NoAnswer
+from long_ember.features import Check, Piece
+from long_ember.heats import Sequence, sequence
+from long_ember.stock import Mark, Reckoning, Zone, marks, reckon
+
+__all__ = ["Answer", "answer"]
+
+
+@dataclass(frozen=True)
+class Answer:
+    """A piece with all that follows from it.
+
+    Args:
+        piece: the question.
+        reckoning: zones, cut length, mass.
+        plan: heats.
+        marks: from the piece's datum end.
+        cuts: None when a piece is longer than a bar, or there is nothing to cut.
+        cut_problem: why there is no cut list, or "".
+    """
+
+    piece: Piece
+    reckoning: Reckoning
+    plan: Sequence
+    marks: tuple[Mark, ...]
+    cuts: CutList | None
+    cut_problem: str
+
+    @property
+    def checks(self) -> tuple[tuple[Zone | None, Check], ...]:
+        """Everything worth saying about the dimensions, with the zone it concerns."""
+        return (*self.reckoning.checks(), *((None, c) for c in self.plan.checks))
+
+
+def answer(piece: Piece, *, ruler: float = 1.0) -> Answer:
+    """Reckon, sequence, mark and cut a piece.
+
+    The scale allowance depends on how often each feature is heated, so the sequence comes between two reckonings.
+
+    Args:
+        piece: verified.
+        ruler: mm.
+
+    Raises:
+        NoAnswer: when a feature has no form.
+    """
+    plan = sequence(piece, reckon(piece, ruler=ruler))
+    reckoning = reckon(piece, plan.per_feature(), ruler=ruler)
+    cuts, problem = None, "Add a feature first." if not piece.features else ""
+    if piece.features:
+        try:
+            order = piece.order
+            cuts = cut_list(reckoning.cut, int(order.quantity), order.bar_length, order.kerf, order.end_trim)
+        except NoAnswer as error:
+            problem = str(error)
+    return Answer(piece, reckoning, plan, marks(reckoning, piece.datum), cuts, problem)

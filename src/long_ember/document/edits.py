@@ -1,0 +1,108 @@
+"""What can be done to a piece; each edit gives a new piece and a title for the history."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from long_ember.features import KINDS, Feature, Outer, Piece, specs
+
+__all__ = ["Edit", "duplicate", "insert", "move", "remove", "set_field", "set_part", "set_piece"]
+
+
+@dataclass(frozen=True, slots=True)
+class Edit:
+    """One finished edit: immutable, with old and new value.
+
+    Args:
+        title: shown in Undo and Redo.
+        before: the piece as it was.
+        after: the piece as it is.
+        focus: id of the feature to look at afterwards, "" for none.
+        gesture: edits of the same gesture, made while typing or dragging, count as one step.
+    """
+
+    title: str
+    before: Piece
+    after: Piece
+    focus: str = ""
+    gesture: str = ""
+
+
+def set_piece(piece: Piece, name: str, value: Any, *, gesture: str = "") -> Edit:
+    """Change a field of the piece itself."""
+    after = _checked(replace(piece, **{name: value}))
+    return Edit(f"Change {specs(piece)[name].label.lower()}", piece, after, gesture=gesture)
+
+
+def set_part(piece: Piece, part: str, name: str, value: Any, *, gesture: str = "") -> Edit:
+    """Change a field of the allowances or of the order."""
+    old = getattr(piece, part)
+    after = replace(piece, **{part: replace(old, **{name: value})})
+    return Edit(f"Change {specs(old)[name].label.lower()}", piece, after, gesture=gesture)
+
+
+def set_field(piece: Piece, feature_id: str, name: str, value: Any, *, gesture: str = "") -> Edit:
+    """Change a field of a feature."""
+    index = piece.index(feature_id)
+    feature = piece.features[index]
+    after = _checked(piece.with_feature(index, replace(feature, **{name: value})))
+    title = f"Change {feature.title.lower()} {specs(feature)[name].label.lower()}"
+    return Edit(title, piece, after, feature_id, gesture)
+
+
+def insert(piece: Piece, index: int, kind: str) -> Edit:
+    """Add a feature of `kind` before position `index`; its outer end points to the nearer end of the bar."""
+    feature = KINDS[kind](id=piece.new_id())
+    return _inserted(piece, index, _fitted(feature, piece, index), f"Add {feature.title.lower()}")
+
+
+def duplicate(piece: Piece, feature_id: str) -> Edit:
+    """Add a copy of a feature behind it."""
+    index = piece.index(feature_id)
+    feature = piece.features[index]
+    return _inserted(piece, index + 1, replace(feature, id=piece.new_id()), f"Duplicate {feature.title.lower()}")
+
+
+def _inserted(piece: Piece, index: int, feature: Feature, title: str) -> Edit:
+    features = (*piece.features[:index], _facing_out(feature, index, len(piece.features) + 1), *piece.features[index:])
+    return Edit(title, piece, _checked(replace(piece, features=features)), feature.id)
+
+
+def remove(piece: Piece, feature_id: str) -> Edit:
+    """Take a feature out."""
+    index = piece.index(feature_id)
+    rest = (*piece.features[:index], *piece.features[index + 1 :])
+    near = rest[min(index, len(rest) - 1)].id if rest else ""
+    return Edit(f"Remove {piece.features[index].title.lower()}", piece, _checked(replace(piece, features=rest)), near)
+
+
+def move(piece: Piece, feature_id: str, index: int) -> Edit:
+    """Put a feature at position `index` of the others; at an end its outer end turns outwards."""
+    here = piece.index(feature_id)
+    feature = piece.features[here]
+    rest = [*piece.features[:here], *piece.features[here + 1 :]]
+    index = max(0, min(index, len(rest)))
+    if index != here:
+        feature = _facing_out(feature, index, len(piece.features))
+    rest.insert(index, feature)
+    return Edit(f"Move {feature.title.lower()}", piece, _checked(replace(piece, features=tuple(rest))), feature_id)
+
+
+def _facing_out(feature: Feature, index: int, count: int) -> Feature:
+    if not isinstance(feature, Outer) or count < 2:
+        return feature
+    toward = "A" if index == 0 else "B" if index == count - 1 else feature.toward
+    return feature if toward == feature.toward else feature.turned()
+
+
+def _fitted(feature: Feature, piece: Piece, index: int) -> Feature:
+    """Default sizes, taken to the size of the bar where the defaults would not suit it."""
+    if isinstance(feature, Outer):
+        feature = replace(feature, toward="A" if index * 2 <= len(piece.features) else "B")
+    return feature.fitted(piece.bar)
+
+
+def _checked(piece: Piece) -> Piece:
+    piece.verify()
+    return piece

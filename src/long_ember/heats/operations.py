@@ -1,0 +1,111 @@
+"""The piece's operations with their zone on the bar and the share of a heat each needs."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+from long_ember.features import Feature, Operation, Piece, Place, Span, shape_of, stock_of
+from long_ember.materials import Material
+from long_ember.physics import Hammer, Slice, draw_factor, heats_of_work, upset_factor, window
+from long_ember.sections import Blend
+from long_ember.stock import Reckoning
+
+__all__ = ["HOT_LIMIT", "Step", "hot_zone", "steps"]
+
+HOT_LIMIT = 200.0  # mm of bar that a small forge heats evenly
+_FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, heat model section 3
+_SLICES = 8
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One operation of one feature.
+
+    Args:
+        number: position in the list of all operations; order rules refer to it.
+        position: of the feature in the piece.
+        feature: the feature.
+        operation: what is done.
+        order: of the operation within its feature.
+        start: mm from end A of the cold bar, where its zone begins.
+        end: where it ends.
+        need: share of a heat; more than 1 takes several. Infinite: too thin to work at all.
+    """
+
+    number: int
+    position: int
+    feature: Feature
+    operation: Operation
+    order: int
+    start: float
+    end: float
+    need: float
+
+
+def steps(piece: Piece, reckoning: Reckoning) -> tuple[Step, ...]:
+    """All operations in bar order."""
+    found: list[Step] = []
+    for i, zone in enumerate(reckoning.zones):
+        for order, operation in enumerate(zone.feature.operations(zone.place)):
+            need = _need(zone.feature, zone.place, operation, piece.steel)
+            found.append(Step(len(found), i, zone.feature, operation, order, zone.start, zone.end, need))
+    return tuple(found)
+
+
+def hot_zone(step: Step, cut: float, thickness: float) -> tuple[float, float]:
+    """The length of bar to heat: the zone and one thickness each side, within the bar. mm from end A."""
+    return max(0.0, step.start - thickness), min(cut, step.end + thickness)
+
+
+def _perimeter(blend: Blend) -> float:
+    # Exact for squares, flats, rounds and regular polygons, whose perimeter is 4·area/size.
+    return 2 * (blend.w + blend.t) * blend.k
+
+
+@lru_cache(maxsize=4096)
+def _need(feature: Feature, place: Place, operation: Operation, material: Material) -> float:
+    if operation.cold:
+        return 0.0
+    stop, carbon, bar = operation.stop_below, material.carbon, place.bar
+    length = stock_of(feature, place)
+    if operation.work == "time":
+        thin = min((s for span in shape_of(feature, place).spans for s in (span.start, span.end)), key=lambda b: b.area)
+        blend = thin.toward(bar.blend, 0.5)
+        seconds = window(material.start, stop, blend.area, _perimeter(blend), min(length + 2 * bar.thickness, HOT_LIMIT),
+                         bar.thickness, carbon)  # fmt: skip
+        need = operation.seconds / seconds if seconds > 0 else math.inf
+    else:
+        power = Hammer().power(_FACE if operation.work == "draw" else _THROUGH_TOOL)
+        need = heats_of_work(_slices(feature, place, operation), material.start, stop, carbon, power)
+    return max(need, length / HOT_LIMIT - 0.15)
+
+
+def _slices(feature: Feature, place: Place, operation: Operation) -> list[Slice]:
+    bar, spans = place.bar, shape_of(feature, place).spans
+    if operation.work == "draw":
+        return [s for span in spans for s in _drawn(span, bar.blend)]
+    if operation.work == "upset":
+        before, after = stock_of(feature, place), shape_of(feature, place).length
+        factor = upset_factor(bar.thickness, after)
+        return [Slice(before * bar.area, bar.area, bar.perimeter, math.log(max(before / after, 1.0)), factor)]
+    hole = shape_of(feature, place).voids[0]
+    t = bar.thickness if hole.axis == "thickness" else bar.width
+    area, round_ = math.pi * hole.diameter**2 / 4, math.pi * hole.diameter
+    # Work ÷ flow stress in mm³, at half duty (heat model, section 3).
+    effort = 2 * (2 / 3 * area * t * 3 * 1.3 + 0.5 * round_ * (t / 3) ** 2 * 0.7)
+    return [Slice(effort, bar.area, bar.perimeter, 1.0, 1.0)]
+
+
+def _drawn(span: Span, bar: Blend) -> list[Slice]:
+    found = []
+    for i in range(_SLICES):
+        blend = span.start.toward(span.end, (i + 0.5) / _SLICES)
+        if blend.area >= bar.area * 0.9999:
+            continue
+        mean = bar.toward(blend, 0.5)
+        factor = draw_factor(mean.w, mean.t)
+        strain = math.log(bar.area / blend.area)
+        found.append(Slice(blend.area * span.length / _SLICES, mean.area, _perimeter(mean), strain, factor))
+    return found

@@ -1,0 +1,140 @@
+"""Order rules as data: which verb comes before which, where, how strongly, and why."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from long_ember.features import Outer
+from long_ember.heats.operations import Step
+
+__all__ = ["RULES", "Rule", "Tie", "ties"]
+
+_BENT = frozenset({"bend", "hook", "curl", "scroll", "eye"})
+_DRAWN = frozenset({"draw", "setdown", "upset"})
+_PIERCED = frozenset({"punch", "drill"})
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """One rule of order.
+
+    Args:
+        id: stable name.
+        strength: must or better.
+        reason: one sentence, shown to the smith.
+        before: verbs that come first.
+        after: verbs that follow.
+        where: which pairs of places it ties, a key of `_WHERE`.
+        apart: the two may not share a heat.
+    """
+
+    id: str
+    strength: str
+    reason: str
+    before: frozenset[str]
+    after: frozenset[str]
+    where: str
+    apart: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Tie:
+    """A rule at work between two steps, by their numbers."""
+
+    rule: Rule
+    before: int
+    after: int
+
+
+RULES: tuple[Rule, ...] = (
+    Rule(
+        "own-order", "must", "A feature is drawn before it is turned.",
+        _DRAWN | _BENT | _PIERCED | {"twist"}, _DRAWN | _BENT | _PIERCED | {"twist"}, "same",
+    ),
+    Rule(
+        "draw-first", "must", "All drawing and upsetting at both ends before anything is bent, scrolled or twisted: the bar is still straight.",
+        _DRAWN, _BENT | {"twist"}, "any",
+    ),
+    Rule(
+        "curl-first", "must", "The curl before the bend behind it, and cooled first: afterwards it can't be reached and gets crushed.",
+        frozenset({"curl", "scroll"}), frozenset({"hook", "bend"}), "behind", apart=True,
+    ),
+    Rule(
+        "middle-first", "must", "Holes and eyes in the middle before the ends are scrolled: the bar still lies flat.",
+        _PIERCED | {"eye"}, frozenset({"scroll", "curl"}), "middle-end",
+    ),
+    Rule(
+        "grips", "must", "Twist while vice and wrench can still grip on both sides.",
+        frozenset({"twist"}), _BENT, "near", apart=True,
+    ),
+    Rule(
+        "upset-first", "better", "The upset before the drawing beside it: the cold bar behind it stays stiff.",
+        frozenset({"upset"}), frozenset({"draw", "setdown"}), "near",
+    ),
+    Rule(
+        "holes-before-bend", "better", "Holes before the bend: the bar still lies flat on the bolster or the drill table.",
+        _PIERCED, frozenset({"hook", "bend"}), "any",
+    ),
+)  # fmt: skip
+
+
+def _behind(first: Step, second: Step, last: int) -> bool:
+    """`second` stands between `first` and the far end of the bar, within two features."""
+    if not isinstance(first.feature, Outer):
+        return False
+    step = 1 if first.feature.toward == "A" else -1
+    return 0 < (second.position - first.position) * step <= 2
+
+
+def _middle_end(first: Step, second: Step, last: int) -> bool:
+    return 0 < first.position < last and second.position in (0, last)
+
+
+def _near(first: Step, second: Step, last: int) -> bool:
+    return 0 < abs(first.position - second.position) <= 2
+
+
+_WHERE: dict[str, Callable[[Step, Step, int], bool]] = {
+    "same": lambda a, b, last: a.position == b.position and a.order < b.order,
+    "any": lambda a, b, last: a.position != b.position,
+    "behind": _behind,
+    "middle-end": _middle_end,
+    "near": _near,
+}
+
+
+def ties(steps: tuple[Step, ...], rules: tuple[Rule, ...] = RULES) -> tuple[Tie, ...]:
+    """Every pair of steps that a rule ties; a `better` that would close a circle is left out.
+
+    Args:
+        steps: all operations of the piece.
+        rules: musts are kept as they are; they never contradict each other for the features known.
+    """
+    last = max((s.position for s in steps), default=0)
+    found: list[Tie] = []
+    follows: dict[int, set[int]] = {s.number: set() for s in steps}
+    for rule in sorted(rules, key=lambda r: r.strength != "must"):
+        where = _WHERE[rule.where]
+        firsts = [s for s in steps if s.operation.verb in rule.before]
+        seconds = [s for s in steps if s.operation.verb in rule.after]
+        for a in firsts:
+            for b in seconds:
+                if a is b or not where(a, b, last):
+                    continue
+                if rule.strength != "must" and _reaches(follows, b.number, a.number):
+                    continue
+                follows[a.number].add(b.number)
+                found.append(Tie(rule, a.number, b.number))
+    return tuple(found)
+
+
+def _reaches(follows: dict[int, set[int]], start: int, goal: int) -> bool:
+    seen, stack = {start}, [start]
+    while stack:
+        at = stack.pop()
+        if at == goal:
+            return True
+        stack.extend(follows[at] - seen)
+        seen |= follows[at]
+    return False

@@ -1,0 +1,51 @@
+"""What the eye sees: colour words for temperatures, and how much longer hot steel measures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+__all__ = ["BANDS", "Band", "band", "expansion"]
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """A colour word and the temperatures, °C, for which smiths use it in dim light; old scales disagree by 50 to 150."""
+
+    word: str
+    low: float
+    high: float
+
+
+# Heat model, section 6.
+BANDS = (
+    Band("first visible red", 470, 550),
+    Band("dark red", 550, 680),
+    Band("cherry", 680, 800),
+    Band("light red", 800, 880),
+    Band("orange", 880, 970),
+    Band("yellow", 970, 1060),
+    Band("light yellow", 1060, 1180),
+    Band("white", 1180, 1400),
+)
+
+
+def band(celsius: float) -> Band:
+    """The colour word for a temperature.
+
+    >>> band(1150).word
+    'light yellow'
+    """
+    return next((b for b in reversed(BANDS) if celsius >= b.low), Band("black", 0, 470))
+
+
+def expansion(celsius: float) -> float:
+    """Elongation from cold, as a fraction (EN 1993-1-2, 3.4.1.1: 2e-5·θ − 6.2e-3 from 860 to 1200 °C).
+
+    >>> round(expansion(1000), 4)
+    0.0138
+    """
+    if celsius >= 860:
+        return 2e-5 * celsius - 6.2e-3
+    if celsius >= 750:
+        return 1.1e-2
+    return 1.2e-5 * celsius + 0.4e-8 * celsius**2 - 2.416e-4

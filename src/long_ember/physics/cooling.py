@@ -1,0 +1,109 @@
+"""Cooling of a hot bar (heat model, section 1). °C at the edges, K inside; SI units throughout."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from long_ember.physics.flow import flow_stress
+
+__all__ = ["ANVIL", "STILL_AIR", "Contact", "Cooling", "conductivity", "cooling", "end_loss", "specific_heat"]
+
+Array = NDArray[np.float64]
+
+SIGMA = 5.670374e-8  # W/m²K⁴, Stefan-Boltzmann
+EMISSIVITY = 0.8  # scaled steel
+CONVECTION = 15.0  # W/m²K, natural convection with some air movement
+DENSITY = 7850.0  # kg/m³, EN 1993-1-2
+AMBIENT = 293.15  # K
+_GRID = 2.0  # °C
+
+
+@dataclass(frozen=True, slots=True)
+class Contact:
+    """How the bar loses heat besides air: W/m²K over a share of its perimeter and of the time."""
+
+    name: str
+    h: float = 0.0
+    share: float = 0.0
+
+
+STILL_AIR = Contact("still air")
+# One face in four on the anvil for 40 % of the time, 400 W/m²K.
+ANVIL = Contact("at the anvil", 400.0, 0.25 * 0.4)
+
+
+def specific_heat(celsius: Array) -> Array:
+    """c(T) in J/kgK after EN 1993-1-2, section 3.4.1.2.
+
+    >>> float(specific_heat(np.array([1000.0]))[0])
+    650.0
+    """
+    t = np.asarray(celsius, dtype=float)
+    low = 425 + 0.773 * t - 1.69e-3 * t**2 + 2.22e-6 * t**3
+    mid = 666 + 13002 / np.maximum(738 - t, 3.0)
+    high = 545 + 17820 / np.maximum(t - 731, 4.0)
+    return np.select([t < 600, t < 735, t < 900], [low, mid, high], 650.0)
+
+
+def conductivity(celsius: float) -> float:
+    """Thermal conductivity in W/mK after EN 1993-1-2, section 3.4.1.3."""
+    return 54 - 0.0333 * celsius if celsius < 800 else 27.3
+
+
+@dataclass(frozen=True)
+class Cooling:
+    """Tables on a 2 °C grid from 300 °C up, for one contact and carbon content.
+
+    Args:
+        celsius: temperature, (n,).
+        time: τ(T) = ∫c/q dT, J/kg per W/m², so that seconds = ρ(A/P)·Δτ, (n,).
+        yielded: J(T) = ∫c/(qσ) dT, the same divided by flow stress in Pa, (n,).
+    """
+
+    celsius: Array
+    time: Array
+    yielded: Array
+
+    def seconds(self, start: float, stop: float, area: float, perimeter: float) -> float:
+        """Time to cool from `start` to `stop` °C; section in mm² and mm."""
+        tau = float(np.interp(start, self.celsius, self.time) - np.interp(stop, self.celsius, self.time))
+        return DENSITY * area / perimeter * 1e-3 * max(tau, 0.0)
+
+    def after(self, seconds: float, start: float, area: float, perimeter: float) -> float:
+        """Temperature, °C, `seconds` after leaving at `start` °C."""
+        tau = float(np.interp(start, self.celsius, self.time)) - seconds / (DENSITY * area / perimeter * 1e-3)
+        return float(np.interp(tau, self.time, self.celsius))
+
+    def deformation(self, start: float, stop: float, area: float, perimeter: float) -> float:
+        """∫dt/σ over the same cooling, s/Pa."""
+        rise = float(np.interp(start, self.celsius, self.yielded) - np.interp(stop, self.celsius, self.yielded))
+        return DENSITY * area / perimeter * 1e-3 * max(rise, 0.0)
+
+
+@lru_cache(maxsize=32)
+def cooling(contact: Contact, carbon: float = 0.15) -> Cooling:
+    """Tables for a contact; trapezium rule on the grid."""
+    celsius = np.arange(300.0, 1302.0, _GRID)
+    kelvin = celsius + 273.15
+    lost = EMISSIVITY * SIGMA * (kelvin**4 - AMBIENT**4) + (CONVECTION + contact.h * contact.share) * (kelvin - AMBIENT)
+    rate = specific_heat(celsius) / lost
+    stress = flow_stress(celsius, carbon) * 1e6
+    return Cooling(celsius, _integral(rate), _integral(rate / stress))
+
+
+def _integral(y: Array) -> Array:
+    return np.concatenate(([0.0], np.cumsum((y[1:] + y[:-1]) / 2 * _GRID)))
+
+
+def end_loss(hot_length: float, side: float) -> float:
+    """Share of the window left to a short hot zone that also loses heat along the bar (heat model, section 1).
+
+    Args:
+        hot_length: mm.
+        side: bar thickness, mm.
+    """
+    return float(np.clip(1 - 1.08 * np.exp(-0.459 * hot_length**0.865 / side**0.629), 0.05, 1.0))

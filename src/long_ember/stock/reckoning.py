@@ -1,0 +1,173 @@
+"""From a piece to its cut length, zones, marks and mass."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+from long_ember.features import Check, Feature, Piece, Place, shape_of, stock_of
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Doubt", "Reckoning", "Zone", "reckon", "round_up"]
+
+_SCALE_LOW, _SCALE_HIGH = 0.4, 2.0  # rich fire to air and a long soak (heat model, section 5: 0.3-0.5 x, doubled by soaking)
+
+
+@dataclass(frozen=True, slots=True)
+class Zone:
+    """The interval of the cold bar that becomes one feature. mm from end A of the cut bar, scale allowance included."""
+
+    feature: Feature
+    place: Place
+    start: float
+    end: float
+    stock: float
+    scale: float
+
+    @property
+    def length(self) -> float:
+        """Length marked on the bar, mm."""
+        return self.end - self.start
+
+
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """How far one contribution may push the cut length: least, likely and greatest, mm."""
+
+    name: str
+    low: float
+    likely: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Reckoning:
+    """The answer about the bar.
+
+    Args:
+        zones: in order from end A.
+        finished: finished volume, mm³.
+        removed: volume cut away, mm³.
+        scale: volume lost to scale, mm³.
+        trim: mm at each end.
+        parting: mm.
+        doubts: what makes the cut length uncertain.
+        density: g/mm³.
+        ruler: mm; the likely length is rounded up to it.
+        area: of the bar, mm².
+    """
+
+    zones: tuple[Zone, ...]
+    finished: float
+    removed: float
+    scale: float
+    trim: float
+    parting: float
+    doubts: tuple[Doubt, ...]
+    density: float
+    ruler: float
+    area: float
+
+    @cached_property
+    def bare(self) -> float:
+        """Cut length by volume alone, mm."""
+        return math.fsum(z.stock for z in self.zones)
+
+    @cached_property
+    def likely(self) -> float:
+        """Cut length with scale, trim and parting, mm."""
+        return math.fsum(z.length for z in self.zones) + 2 * self.trim + self.parting
+
+    @property
+    def cut(self) -> float:
+        """The length to saw: likely, rounded up to the ruler, mm."""
+        return round_up(self.likely, self.ruler)
+
+    @cached_property
+    def band(self) -> tuple[float, float]:
+        """Least and greatest honest cut length, mm: first order, each doubt's deviation added in quadrature."""
+        low = math.sqrt(math.fsum((d.likely - d.low) ** 2 for d in self.doubts))
+        high = math.sqrt(math.fsum((d.high - d.likely) ** 2 for d in self.doubts))
+        return self.likely - low, self.likely + high
+
+    @property
+    def mass(self) -> float:
+        """Mass of the finished piece, g."""
+        return self.finished * self.density
+
+    @property
+    def stock_mass(self) -> float:
+        """Mass of the cut bar, g."""
+        return self.cut * self.area * self.density
+
+    def sum_lines(self) -> tuple[Line, ...]:
+        """The cut length as a sum."""
+        scale = self.scale / self.area
+        return (
+            say("Features, by volume: {}", self.bare),
+            say("Scale: {}", scale),
+            say("Trim, both ends: {}", 2 * self.trim),
+            say("Parting: {}", self.parting),
+            say("Likely: {} + {} + {} + {} = {}", self.bare, scale, 2 * self.trim, self.parting, self.likely),
+            say("Rounded up to the ruler ({}): {}", Quantity(self.ruler, "entry"), Quantity(self.cut, "entry")),
+            say("Between {} and {}, first order from what is in doubt", *self.band),
+        )
+
+    def checks(self) -> tuple[tuple[Zone, Check], ...]:
+        """All features' checks with their zones."""
+        return tuple((z, c) for z in self.zones for c in z.feature.checks(z.place))
+
+
+def round_up(length: float, ruler: float) -> float:
+    """Round a length up to the ruler, forgiving a millionth of a step.
+
+    >>> round_up(634.2, 1.0)
+    635.0
+    """
+    return math.ceil(length / ruler - 1e-6) * ruler
+
+
+def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: float = 1.0) -> Reckoning:
+    """Reckon a piece.
+
+    Args:
+        piece: verified, see `Piece.verify`.
+        heats: times each feature (by id) lies in the fire; scale is lost each time. None: no scale yet.
+        ruler: mm.
+
+    Raises:
+        NoAnswer: when a feature has no form.
+    """
+    heats = heats or {}
+    zones: list[Zone] = []
+    at, trim = piece.allowances.trim / 2, piece.allowances.trim / 2
+    for i, feature in enumerate(piece.features):
+        place = piece.place(i)
+        stock = stock_of(feature, place)
+        kept = (1 - piece.allowances.scale) ** heats.get(feature.id, 0.0)
+        zones.append(Zone(feature, place, at, at + stock / kept, stock, stock / kept - stock))
+        at += stock / kept
+    return Reckoning(
+        zones=tuple(zones),
+        finished=math.fsum(shape_of(z.feature, z.place).volume for z in zones),
+        removed=math.fsum(z.feature.removed(z.place) for z in zones),
+        scale=math.fsum(z.scale for z in zones) * piece.bar.area,
+        trim=trim,
+        parting=piece.allowances.parting,
+        doubts=_doubts(piece, zones),
+        density=piece.steel.density,
+        ruler=ruler,
+        area=piece.bar.area,
+    )
+
+
+def _doubts(piece: Piece, zones: list[Zone]) -> tuple[Doubt, ...]:
+    doubts = [Doubt(z.feature.title, low, z.stock, high) for z in zones for low, high in (z.feature.stock_range(z.place),) if high > low]
+    scale = math.fsum(z.scale for z in zones)
+    trim, parting = piece.allowances.trim, piece.allowances.parting
+    doubts.append(Doubt("Scale", scale * _SCALE_LOW, scale, scale * _SCALE_HIGH))
+    doubts.append(Doubt("Trim", 0.0, trim, 2 * trim))
+    doubts.append(Doubt("Parting", parting / 2, parting, 1.5 * parting))
+    return tuple(doubts)

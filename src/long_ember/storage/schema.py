@@ -1,0 +1,59 @@
+"""The JSON Schema of a piece file, generated from the model."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from long_ember.features import KINDS, Allowances, FieldSpec, Order, Piece, specs
+from long_ember.sections import SHAPES
+from long_ember.storage.piece_file import FORMAT, VERSION
+
+__all__ = ["piece_schema"]
+
+
+def piece_schema() -> dict[str, Any]:
+    """JSON Schema, draft 2020-12."""
+    piece = _object(Piece)
+    head = {"format": {"const": FORMAT}, "version": {"const": VERSION}}
+    parts = {"allowances": _object(Allowances), "order": _object(Order)}
+    features = {"features": {"type": "array", "items": {"oneOf": [_feature(kind) for kind in KINDS]}}}
+    piece["properties"] = {**head, **piece["properties"], **parts, **features}
+    piece["required"] = list(piece["properties"])
+    top = {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Long Ember piece"}
+    return {**top, **piece, "$defs": {"section": _section()}}
+
+
+def _feature(kind: str) -> dict[str, Any]:
+    model = _object(KINDS[kind])
+    model["title"] = KINDS[kind].title
+    model["properties"] = {"kind": {"const": kind}, "id": {"type": "string", "minLength": 1}, **model["properties"]}
+    model["required"] = list(model["properties"])
+    return model
+
+
+def _object(cls: Any) -> dict[str, Any]:
+    properties = {name: _value(spec) for name, spec in specs(cls).items()}
+    return {"type": "object", "properties": properties, "required": list(properties), "additionalProperties": False}
+
+
+def _value(spec: FieldSpec) -> dict[str, Any]:
+    about = {"description": f"{spec.label}{_unit(spec)}. {spec.tip}".strip()}
+    if spec.kind == "section":
+        ref: dict[str, Any] = {"$ref": "#/$defs/section"}
+        return {**about, "anyOf": [ref, {"type": "null"}]} if spec.optional else {**about, **ref}
+    if spec.kind == "choice":
+        return {**about, "enum": [c[0] for c in spec.choices]}
+    if spec.kind == "text":
+        return {**about, "type": "string"}
+    low = {"exclusiveMinimum" if spec.open_low else "minimum": spec.low}
+    return {**about, "type": "integer" if spec.kind == "count" else "number", **low, "maximum": spec.high}
+
+
+def _unit(spec: FieldSpec) -> str:
+    return {"length": ", mm", "angle": ", degrees", "percent": ", fraction of 1"}.get(spec.kind, "")
+
+
+def _section() -> dict[str, Any]:
+    size = {"type": "number", "exclusiveMinimum": 0, "maximum": 1e4}
+    properties = {"shape": {"enum": list(SHAPES)}, "width": size, "thickness": size, "corner": {"type": "number", "minimum": 0}}
+    return {"type": "object", "properties": properties, "required": ["shape", "width", "thickness"], "additionalProperties": False}
