@@ -2,9 +2,10 @@
 
 from long_ember.document.answer import Answer, answer
 from long_ember.document.document import Change, Document, Signal
+from long_ember.document.entry import Slot, read_value, show_value
 from long_ember.document.edits import Edit, duplicate, insert, move, remove, set_field, set_part, set_piece
 
 __all__ = [
-    "Answer", "Change", "Document", "Edit", "Signal", "answer", "duplicate", "insert", "move", "remove", "set_field", "set_part",
-    "set_piece",
+    "Answer", "Change", "Document", "Edit", "Signal", "Slot", "answer", "duplicate", "insert", "move", "read_value", "remove",
+    "set_field", "set_part", "set_piece", "show_value",
 ]  # fmt: skip

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 
 from long_ember.features import Outer
 from long_ember.heats.operations import Step
 
-__all__ = ["RULES", "Rule", "Tie", "ties"]
+__all__ = ["RULES", "Rule", "Tie", "Ties", "ties"]
 
 _BENT = frozenset({"bend", "hook", "curl", "scroll", "eye"})
 _DRAWN = frozenset({"draw", "setdown", "upset"})
@@ -79,23 +80,31 @@ RULES: tuple[Rule, ...] = (
 )  # fmt: skip
 
 
-def _behind(first: Step, second: Step, last: int) -> bool:
+@dataclass(frozen=True, slots=True)
+class _Seat:
+    """What the rules look at: all that does not change while a dimension is typed."""
+
+    number: int
+    verb: str
+    position: int
+    order: int
+    inwards: int
+
+
+def _behind(first: _Seat, second: _Seat, last: int) -> bool:
     """`second` stands between `first` and the far end of the bar, within two features."""
-    if not isinstance(first.feature, Outer):
-        return False
-    step = 1 if first.feature.toward == "A" else -1
-    return 0 < (second.position - first.position) * step <= 2
+    return 0 < (second.position - first.position) * first.inwards <= 2
 
 
-def _middle_end(first: Step, second: Step, last: int) -> bool:
+def _middle_end(first: _Seat, second: _Seat, last: int) -> bool:
     return 0 < first.position < last and second.position in (0, last)
 
 
-def _near(first: Step, second: Step, last: int) -> bool:
+def _near(first: _Seat, second: _Seat, last: int) -> bool:
     return 0 < abs(first.position - second.position) <= 2
 
 
-_WHERE: dict[str, Callable[[Step, Step, int], bool]] = {
+_WHERE: dict[str, Callable[[_Seat, _Seat, int], bool]] = {
     "same": lambda a, b, last: a.position == b.position and a.order < b.order,
     "any": lambda a, b, last: a.position != b.position,
     "behind": _behind,
@@ -104,29 +113,67 @@ _WHERE: dict[str, Callable[[Step, Step, int], bool]] = {
 }
 
 
-def ties(steps: tuple[Step, ...], rules: tuple[Rule, ...] = RULES) -> tuple[Tie, ...]:
+@dataclass(frozen=True, eq=False)
+class Ties:
+    """All ties of a piece, and what follows from them; remembered while only dimensions change.
+
+    Args:
+        pairs: every tie.
+        waits: by step, the steps that come before it.
+        apart: by step, the steps it may not share a heat with.
+        because: by step, the rules that hold it back, without repeats; a feature's own order is left out.
+    """
+
+    pairs: tuple[Tie, ...]
+    waits: tuple[frozenset[int], ...]
+    apart: tuple[frozenset[int], ...]
+    because: tuple[tuple[Rule, ...], ...]
+
+
+def ties(steps: tuple[Step, ...], rules: tuple[Rule, ...] = RULES) -> Ties:
     """Every pair of steps that a rule ties; a `better` that would close a circle is left out.
 
     Args:
         steps: all operations of the piece.
         rules: musts are kept as they are; they never contradict each other for the features known.
     """
-    last = max((s.position for s in steps), default=0)
+    return _ties(tuple(_seat(s) for s in steps), rules)
+
+
+def _seat(step: Step) -> _Seat:
+    toward = step.feature.toward if isinstance(step.feature, Outer) else ""
+    return _Seat(step.number, step.operation.verb, step.position, step.order, {"A": 1, "B": -1, "": 0}[toward])
+
+
+@lru_cache(maxsize=64)
+def _ties(seats: tuple[_Seat, ...], rules: tuple[Rule, ...]) -> Ties:
+    pairs = _all_pairs(seats, rules)
+    mine = [[t for t in pairs if t.after == s.number] for s in seats]
+    return Ties(
+        pairs,
+        tuple(frozenset(t.before for t in own) for own in mine),
+        tuple(frozenset(t.before for t in own if t.rule.apart) for own in mine),
+        tuple(tuple(dict.fromkeys(t.rule for t in own if t.rule.id != "own-order")) for own in mine),
+    )
+
+
+def _all_pairs(seats: tuple[_Seat, ...], rules: tuple[Rule, ...]) -> tuple[Tie, ...]:
+    last = max((s.position for s in seats), default=0)
     found: list[Tie] = []
-    follows: dict[int, set[int]] = {s.number: set() for s in steps}
+    follows: dict[int, set[int]] = {s.number: set() for s in seats}
     for rule in sorted(rules, key=lambda r: r.strength != "must"):
-        where = _WHERE[rule.where]
-        firsts = [s for s in steps if s.operation.verb in rule.before]
-        seconds = [s for s in steps if s.operation.verb in rule.after]
-        for a in firsts:
-            for b in seconds:
-                if a is b or not where(a, b, last):
-                    continue
-                if rule.strength != "must" and _reaches(follows, b.number, a.number):
-                    continue
-                follows[a.number].add(b.number)
-                found.append(Tie(rule, a.number, b.number))
+        for a, b in _pairs(rule, seats, last):
+            if rule.strength != "must" and _reaches(follows, b.number, a.number):
+                continue
+            follows[a.number].add(b.number)
+            found.append(Tie(rule, a.number, b.number))
     return tuple(found)
+
+
+def _pairs(rule: Rule, seats: tuple[_Seat, ...], last: int) -> list[tuple[_Seat, _Seat]]:
+    where = _WHERE[rule.where]
+    seconds = [s for s in seats if s.verb in rule.after]
+    return [(a, b) for a in seats if a.verb in rule.before for b in seconds if a is not b and where(a, b, last)]
 
 
 def _reaches(follows: dict[int, set[int]], start: int, goal: int) -> bool:

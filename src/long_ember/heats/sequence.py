@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from long_ember.features import Check, Piece
 from long_ember.geometry import DONE, UNDONE, Progress
 from long_ember.heats.operations import HOT_LIMIT, Step, hot_zone, steps
-from long_ember.heats.rules import Rule, Tie, ties
+from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.physics import window
 from long_ember.stock import Reckoning
 from long_ember.units import say
@@ -17,6 +19,7 @@ __all__ = ["FULL", "Heat", "Sequence", "Work", "sequence"]
 
 FULL = 1.15  # heats that a smith gets out of one by hurrying (heat model, section 3)
 _ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (heat model, section 4)
+_SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far end is worked first
 _REACH = 250.0  # mm from an end that still goes into the fire from that end
 _VERBS = ("upset", "setdown", "draw", "punch", "twist", "eye", "curl", "scroll", "bend", "hook", "drill")
 
@@ -77,8 +80,9 @@ class Sequence:
     heats: tuple[Heat, ...]
     low: int
     high: int
-    ties: tuple[Tie, ...]
+    ties: Ties
     checks: tuple[Check, ...]
+    exposure: tuple[tuple[str, float], ...] = ()
 
     @property
     def count(self) -> int:
@@ -87,9 +91,7 @@ class Sequence:
 
     def per_feature(self) -> dict[str, float]:
         """Times each feature lies in the fire, counting a feature partly heated by its share."""
-        return dict(self._exposure)
-
-    _exposure: tuple[tuple[str, float], ...] = ()
+        return dict(self.exposure)
 
 
 @dataclass(slots=True)
@@ -101,14 +103,17 @@ class _Open:
     zone: tuple[float, float]
     alone: bool
 
-    def takes(self, step: Step, need: float, zone: tuple[float, float], apart: set[int]) -> bool:
+    def takes(self, step: Step, need: float, zone: tuple[float, float], apart: frozenset[int]) -> bool:
         """Whether `step` can share this heat."""
-        if self.alone or step.operation.alone or step.operation.cold or self.items[-1][0].operation.cold:
+        cold = self.items[-1][0].operation.cold
+        if cold or step.operation.cold:
+            return cold and step.operation.cold
+        if self.alone or step.operation.alone:
+            return False
+        if self.used + need > FULL or step.operation.stop_below > self.items[-1][0].operation.stop_below:
             return False
         hull = max(self.zone[1], zone[1]) - min(self.zone[0], zone[0])
-        falling = step.operation.stop_below <= self.items[-1][0].operation.stop_below
-        free = not apart & {s.number for s, _a, _b in self.items}
-        return self.used + need <= FULL and hull <= HOT_LIMIT + 60 and falling and free
+        return hull <= HOT_LIMIT + _SPARE and not any(s.number in apart for s, _a, _b in self.items)
 
 
 def sequence(piece: Piece, reckoning: Reckoning) -> Sequence:
@@ -118,17 +123,23 @@ def sequence(piece: Piece, reckoning: Reckoning) -> Sequence:
     """
     all_steps = steps(piece, reckoning)
     tied = ties(all_steps)
-    heats = _heats(piece, reckoning, _pack(all_steps, tied, reckoning, piece, 1.0), tied)
-    low, high = (sum(not h.items[0][0].operation.cold for h in _pack(all_steps, tied, reckoning, piece, f)) for f in _ROUGH)
-    exposure = tuple((z.feature.id, _exposure(heats, z.start, z.end)) for z in reckoning.zones)
-    return Sequence(heats, low, high, tied, _checks(all_steps, piece), exposure)
+    packer = _Packer(all_steps, tied, reckoning.cut, piece.bar.thickness)
+    packed = packer.pack()
+    heats = _heats(piece, reckoning, packed, tied)
+    order = [step for item in packed for step, start, _stop in item.items if start == 0]
+    low, high = (packer.count(order, factor) for factor in _ROUGH)
+    return Sequence(heats, low, high, tied, _checks(all_steps), _exposure(heats, reckoning))
 
 
-def _exposure(heats: tuple[Heat, ...], start: float, end: float) -> float:
-    return sum(max(0.0, min(end, h.zone[1]) - max(start, h.zone[0])) / (end - start) for h in heats if not h.cold)
+def _exposure(heats: tuple[Heat, ...], reckoning: Reckoning) -> tuple[tuple[str, float], ...]:
+    hot = np.array([h.zone for h in heats if not h.cold]).reshape(-1, 2)
+    zones = np.array([(z.start, z.end) for z in reckoning.zones]).reshape(-1, 2)
+    shared = np.minimum(zones[:, 1:], hot[:, 1]) - np.maximum(zones[:, :1], hot[:, 0])
+    times = (np.maximum(shared, 0.0) / (zones[:, 1:] - zones[:, :1])).sum(axis=1)
+    return tuple((z.feature.id, float(n)) for z, n in zip(reckoning.zones, times, strict=True))
 
 
-def _checks(all_steps: tuple[Step, ...], piece: Piece) -> tuple[Check, ...]:
+def _checks(all_steps: tuple[Step, ...]) -> tuple[Check, ...]:
     found = []
     for step in all_steps:
         if math.isinf(step.need):
@@ -137,54 +148,58 @@ def _checks(all_steps: tuple[Step, ...], piece: Piece) -> tuple[Check, ...]:
     return tuple(found)
 
 
-def _pack(all_steps: tuple[Step, ...], tied: tuple[Tie, ...], reckoning: Reckoning, piece: Piece, factor: float) -> list[_Open]:
-    waits: dict[int, set[int]] = {s.number: set() for s in all_steps}
-    apart: dict[int, set[int]] = {s.number: set() for s in all_steps}
-    for tie in tied:
-        waits[tie.after].add(tie.before)
-        if tie.rule.apart:
-            apart[tie.after].add(tie.before)
-    zones = {s.number: hot_zone(s, reckoning.cut, piece.bar.thickness) for s in all_steps}
-    packed: list[_Open] = []
-    left = {s.number: s for s in all_steps}
-    while left:
-        ready = [s for n, s in left.items() if not waits[n] & left.keys()]
-        step = _next(ready, packed, zones, apart, factor)
-        _place(packed, step, zones[step.number], apart[step.number], factor)
-        del left[step.number]
-    return packed
+class _Packer:
+    """Greedy order over the rules, and packing of an order into heats."""
 
+    def __init__(self, all_steps: tuple[Step, ...], tied: Ties, cut: float, thickness: float) -> None:
+        self.steps = all_steps
+        self.zones = [hot_zone(s, cut, thickness) for s in all_steps]
+        self.waits, self.apart = tied.waits, tied.apart
 
-def _next(ready: list[Step], packed: list[_Open], zones: dict[int, tuple[float, float]], apart: dict[int, set[int]], factor: float) -> Step:
-    def rank(step: Step) -> tuple[bool, bool, int, int]:
-        fits = bool(packed) and packed[-1].takes(step, _need(step, factor), zones[step.number], apart[step.number])
-        return (step.operation.cold, not fits, _VERBS.index(step.operation.verb), step.number)
+    def pack(self) -> list[_Open]:
+        """The likely plan."""
+        packed: list[_Open] = []
+        left, done = set(range(len(self.steps))), set[int]()
+        while left:
+            ready = [n for n in left if self.waits[n] <= done]
+            best = min(ready, key=lambda n: self._rank(n, packed))
+            self._place(packed, self.steps[best], 1.0)
+            left.remove(best)
+            done.add(best)
+        return packed
 
-    return min(ready, key=rank)
+    def count(self, order: list[Step], factor: float) -> int:
+        """Heats for the same order when all work takes `factor` times as long."""
+        packed: list[_Open] = []
+        for step in order:
+            self._place(packed, step, factor)
+        return sum(not item.items[0][0].operation.cold for item in packed)
+
+    def _rank(self, number: int, packed: list[_Open]) -> tuple[bool, bool, int, int]:
+        step = self.steps[number]
+        return (step.operation.cold, not self._fits(packed, step, _need(step, 1.0)), _VERBS.index(step.operation.verb), number)
+
+    def _fits(self, packed: list[_Open], step: Step, need: float) -> bool:
+        return bool(packed) and packed[-1].takes(step, need, self.zones[step.number], self.apart[step.number])
+
+    def _place(self, packed: list[_Open], step: Step, factor: float) -> None:
+        need, zone = _need(step, factor), self.zones[step.number]
+        if self._fits(packed, step, need):
+            heat = packed[-1]
+            heat.items.append((step, 0.0, 1.0))
+            heat.used += need
+            heat.zone = (min(heat.zone[0], zone[0]), max(heat.zone[1], zone[1]))
+            return
+        parts = max(1, math.ceil(need - (FULL - 1)))
+        alone = step.operation.alone
+        packed.extend(_Open([(step, i / parts, (i + 1) / parts)], need / parts, zone, alone) for i in range(parts))
 
 
 def _need(step: Step, factor: float) -> float:
     return min(step.need * factor, 30.0)  # a hopeless step is flagged by a check; 30 heats is where a plan stops meaning anything
 
 
-def _place(packed: list[_Open], step: Step, zone: tuple[float, float], apart: set[int], factor: float) -> None:
-    need, alone = _need(step, factor), step.operation.alone or step.operation.cold
-    if packed and packed[-1].takes(step, need, zone, apart):
-        heat = packed[-1]
-        heat.items.append((step, 0.0, 1.0))
-        heat.used += need
-        heat.zone = (min(heat.zone[0], zone[0]), max(heat.zone[1], zone[1]))
-        return
-    count = max(1, math.ceil(need - (FULL - 1)))
-    for i in range(count):
-        packed.append(_Open([(step, i / count, (i + 1) / count)], need / count, zone, alone))
-
-
-def _heats(piece: Piece, reckoning: Reckoning, packed: list[_Open], tied: tuple[Tie, ...]) -> tuple[Heat, ...]:
-    because: dict[int, tuple[Rule, ...]] = {}
-    for tie in tied:
-        if tie.rule.id != "own-order":
-            because[tie.after] = tuple(dict.fromkeys((*because.get(tie.after, ()), tie.rule)))
+def _heats(piece: Piece, reckoning: Reckoning, packed: list[_Open], tied: Ties) -> tuple[Heat, ...]:
     progress = {z.feature.id: UNDONE if z.feature.operations(z.place) else DONE for z in reckoning.zones}
     last = {z.feature.id: len(z.feature.operations(z.place)) - 1 for z in reckoning.zones}
     heats: list[Heat] = []
@@ -196,7 +211,7 @@ def _heats(piece: Piece, reckoning: Reckoning, packed: list[_Open], tied: tuple[
         for step, _start, stop in item.items:
             identity = step.feature.id
             progress[identity] = _advance(progress[identity], step, stop, stop == 1 and step.order == last[identity])
-        work = tuple(Work(s, a, b, because.get(s.number, ())) for s, a, b in item.items)
+        work = tuple(Work(s, a, b, tied.because[s.number]) for s, a, b in item.items)
         heats.append(_heat(piece, reckoning, item, 0 if cold else number, work, before, dict(progress)))
     return tuple(heats)
 

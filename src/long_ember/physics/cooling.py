@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -106,4 +107,4 @@ def end_loss(hot_length: float, side: float) -> float:
         hot_length: mm.
         side: bar thickness, mm.
     """
-    return float(np.clip(1 - 1.08 * np.exp(-0.459 * hot_length**0.865 / side**0.629), 0.05, 1.0))
+    return min(max(1 - 1.08 * math.exp(-0.459 * hot_length**0.865 / side**0.629), 0.05), 1.0)

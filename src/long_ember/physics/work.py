@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from long_ember.physics.cooling import ANVIL, STILL_AIR, cooling, end_loss
 
@@ -28,7 +29,7 @@ class Hammer:
     speed: float = 7.5
     tempo: float = 110.0
     duty: float = 0.75
-    skill: float = 0.65
+    skill: float = 1.0
 
     def power(self, efficiency: float) -> float:
         """Useful W, averaged over the heat."""
@@ -61,8 +62,13 @@ def upset_factor(diameter: float, height: float) -> float:
 
 def window(start: float, stop: float, area: float, perimeter: float, hot_length: float, side: float, carbon: float) -> float:
     """Seconds at the anvil, after the carry, before the bar falls below `stop` °C. Lengths in mm."""
+    return _long_window(start, stop, area, perimeter, carbon) * end_loss(hot_length, side)
+
+
+@lru_cache(maxsize=4096)
+def _long_window(start: float, stop: float, area: float, perimeter: float, carbon: float) -> float:
     arrived = cooling(STILL_AIR, carbon).after(CARRY, start, area, perimeter)
-    return cooling(ANVIL, carbon).seconds(arrived, stop, area, perimeter) * end_loss(hot_length, side)
+    return cooling(ANVIL, carbon).seconds(arrived, stop, area, perimeter)
 
 
 def heats_of_work(slices: list[Slice], start: float, stop: float, carbon: float, power: float) -> float:
