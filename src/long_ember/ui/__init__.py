@@ -1,0 +1,1 @@
+"""The window. PySide6 is imported here and nowhere else."""

@@ -1,0 +1,154 @@
+"""The answer: cut length, large, with its band; what else follows beside it; the sum on demand."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
+
+from long_ember.ui.fonts import font
+from long_ember.ui.inspector import FieldGrid
+from long_ember.document import Slot
+from long_ember.features import specs
+from long_ember.ui.session import Session
+
+__all__ = ["AnswerBar", "SumSheet"]
+
+
+class AnswerBar(QWidget):
+    """Painted figures; a press, Space or Enter opens the sum."""
+
+    pressed = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setFixedHeight(70)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setToolTip("Press to see the sum and the allowances")
+        session.refreshed.connect(self._refresh)
+        session.restyled.connect(self.update)
+        self._refresh()
+
+    def sizeHint(self) -> QSize:
+        """As wide as there is room."""
+        return QSize(900, 70)
+
+    def figures(self) -> list[tuple[str, str, str]]:
+        """Heading, figure and what to know about it, left to right."""
+        s = self._session
+        m, r, plan, cuts = s.measure, s.answer.reckoning, s.answer.plan, s.answer.cuts
+        low, high = r.band
+        rows = [
+            ("Cut length", m.length(r.cut), f"between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)}"),
+            ("Finished", m.mass(r.mass), f"from {m.mass(r.stock_mass)} of bar"),
+            ("Heats", str(plan.count), f"rough: {plan.low} to {plan.high}"),
+        ]
+        if cuts is None:
+            return [*rows, ("Bars", "none", s.answer.cut_problem)]
+        pieces = f"{cuts.quantity} piece" + ("s" if cuts.quantity != 1 else "")
+        return [*rows, ("Bars", str(len(cuts.bars)), f"of {m.length(cuts.bar_length)}, for {pieces}")]
+
+    def _refresh(self) -> None:
+        self.setAccessibleName("; ".join(" ".join(f) for f in self.figures()))
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Open or close the sum."""
+        self.pressed.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Open or close the sum."""
+        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.pressed.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The cut length largest, the rest in falling weight."""
+        painter, theme = QPainter(self), self._session.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        x = 16.0
+        for i, (heading, figure, note) in enumerate(self.figures()):
+            x += self._column(painter, x, heading, figure, note, 44 if i == 0 else 28) + 34
+        if self.hasFocus():
+            painter.setPen(QPen(theme.colour("accent"), 2))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 6, 6)
+
+    def _column(self, painter: QPainter, x: float, heading: str, figure: str, note: str, size: int) -> float:
+        theme, big, small = self._session.theme, font(size, 600), font(14, 500)
+        wide = QFontMetricsF(big).horizontalAdvance(figure)
+        painter.setFont(big)
+        painter.setPen(theme.colour("ink"))
+        painter.drawText(QRectF(x, 1, wide + 4, 68), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, figure)
+        side = x + wide + 12
+        painter.setFont(small)
+        note_wide = 0.0
+        metrics = QFontMetricsF(small)
+        lines = [heading, *_wrapped(note)]
+        top = 35 - len(lines) * 19 / 2
+        for i, line in enumerate(lines):
+            painter.setPen(theme.colour("muted" if i else "ink"))
+            painter.drawText(QRectF(side, top + i * 19, 400, 19), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, line)
+            note_wide = max(note_wide, metrics.horizontalAdvance(line))
+        return wide + 12 + note_wide
+
+
+def _wrapped(note: str) -> list[str]:
+    """Break a note at its natural joint."""
+    return note.split("; ") if "; " in note else [note]
+
+
+class SumSheet(QFrame):
+    """The sum of the cut length with the allowances that can be changed in it."""
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.setObjectName("sum")
+        self._lines = QLabel()
+        self._lines.setFont(font(16))
+        self._lines.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        names = [Slot("allowances", n, part=True) for n in specs(session.piece.allowances)]
+        self.grid = FieldGrid(session, [*names, Slot("", "school")], columns=4)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(18, 14, 18, 14)
+        column.setSpacing(12)
+        column.addWidget(self._lines)
+        column.addWidget(self.grid)
+        session.refreshed.connect(self.refresh)
+        session.restyled.connect(self._style)
+        self._style()
+        self.hide()
+
+    def toggle(self, at: QRectF) -> None:
+        """Open below the answer, or close."""
+        if self.isVisible():
+            self.hide()
+            return
+        self.show()
+        self.refresh()
+        self.adjustSize()
+        self.move(int(at.left()) + 12, int(at.bottom()))
+        self.raise_()
+        self.grid.fields[0].setFocus()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape closes."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.hide()
+        else:
+            super().keyPressEvent(event)
+
+    def refresh(self) -> None:
+        """The sum with its numbers; nothing to do while closed."""
+        if self.isVisible():
+            lines = self._session.answer.reckoning.sum_lines()
+            self._lines.setText("\n".join(line.show(self._session.measure) for line in lines))
+            self.adjustSize()
+
+    def _style(self) -> None:
+        t = self._session.theme
+        self.setStyleSheet(f"#sum {{ background: {t.panel}; border: 1px solid {t.accent}; border-radius: 8px; }} QLabel {{ background: {t.panel}; }}"
+                           f"QWidget {{ background: {t.panel}; }}")  # fmt: skip

@@ -1,0 +1,63 @@
+"""Pictures of features and verbs, drawn from the same geometry as the piece itself."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import lru_cache
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen
+
+from long_ember.features import KINDS, Outer, Piece, Shape, Span, Straight, shape_of
+from long_ember.geometry import Figure, figure
+from long_ember.sections import square
+from long_ember.ui.paint import Look, View, paint_part
+from long_ember.ui.theme import Theme
+
+__all__ = ["paint_kind", "paint_verb"]
+
+_STUB = 16.0  # mm of plain bar on each inner side, so that a glyph shows where the bar goes on
+
+
+@lru_cache(maxsize=64)
+def _sample(kind: str) -> Figure:
+    feature = KINDS[kind](id=kind)
+    bar = square(12.0)
+    stub = Shape((Span(_STUB, bar.blend, bar.blend),), (Straight(_STUB),))
+    outer = isinstance(feature, Outer)
+    piece = Piece(bar=bar, features=(replace(feature, id=kind),))
+    place = replace(piece.place(0), first=outer, last=False)
+    shapes = [] if outer else [("before", stub)]
+    return figure([*shapes, (kind, shape_of(feature, place)), ("after", stub)])
+
+
+def paint_kind(painter: QPainter, kind: str, target: QRectF, theme: Theme, *, strong: bool = False) -> None:
+    """A feature kind's default shape with a stub of bar, fitted into `target`."""
+    sample = _sample(kind)
+    view = View.fitting(sample.bounds, target, most=0.62)
+    for part in sample.parts:
+        mine = part.id == kind
+        fill = theme.colour("chosen" if mine and strong else "steel_alt" if mine else "paper")
+        paint_part(painter, part, view, Look(fill, theme.colour("ink" if mine else "muted"), 1.3 if mine else 0.8))
+
+
+def paint_verb(painter: QPainter, verb: str, target: QRectF, theme: Theme, role: str) -> None:
+    """The sign of a screen in the rail."""
+    painter.setPen(QPen(theme.colour(role), 2.0, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    x, y, w, h = target.x(), target.y(), target.width(), target.height()
+    for line in _VERBS[verb]:
+        painter.drawPolyline([QPointF(x + px * w, y + py * h) for px, py in line])
+
+
+_HOOK = ((0.05, 0.3), (0.6, 0.3), (0.78, 0.36), (0.88, 0.52), (0.84, 0.72), (0.68, 0.82), (0.5, 0.76))
+_VERBS: dict[str, tuple[tuple[tuple[float, float], ...], ...]] = {
+    "shape": (_HOOK, ((0.05, 0.44), (0.55, 0.44), (0.7, 0.5), (0.74, 0.6), (0.66, 0.68), (0.5, 0.64)), ((0.05, 0.3), (0.05, 0.44))),
+    "mark": (((0.0, 0.4), (1.0, 0.4), (1.0, 0.65), (0.0, 0.65), (0.0, 0.4)), ((0.25, 0.4), (0.25, 0.2)), ((0.5, 0.4), (0.5, 0.2)),
+             ((0.82, 0.4), (0.82, 0.2)), ((0.25, 0.8), (0.5, 0.8))),
+    "heats": (((0.5, 0.05), (0.68, 0.3), (0.78, 0.55), (0.72, 0.8), (0.5, 0.93), (0.28, 0.8), (0.22, 0.58), (0.34, 0.42), (0.42, 0.55),
+               (0.5, 0.05)),),
+    "cut": (((0.0, 0.25), (1.0, 0.25)), ((0.0, 0.5), (1.0, 0.5)), ((0.0, 0.25), (0.0, 0.5)), ((1.0, 0.25), (1.0, 0.5)),
+            ((0.38, 0.15), (0.38, 0.6)), ((0.72, 0.15), (0.72, 0.6)), ((0.1, 0.8), (0.2, 0.7), (0.3, 0.8), (0.4, 0.7), (0.5, 0.8),
+            (0.6, 0.7), (0.7, 0.8), (0.8, 0.7), (0.9, 0.8))),
+}  # fmt: skip

@@ -1,0 +1,122 @@
+"""The fields of the selected feature beside its sum and its checks."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from long_ember.document import Slot
+from long_ember.features import specs
+from long_ember.ui.entry import ChoiceField, EntryField
+from long_ember.ui.fonts import font
+from long_ember.ui.session import Session
+
+__all__ = ["FieldGrid", "Inspector"]
+
+_COLUMNS = 4
+
+
+class FieldGrid(QWidget):
+    """Labelled entries for the fields of one part of the piece."""
+
+    def __init__(self, session: Session, slots: list[Slot], columns: int = _COLUMNS) -> None:
+        super().__init__()
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(14)
+        grid.setVerticalSpacing(2)
+        self.fields: list[EntryField | ChoiceField] = []
+        for i, slot in enumerate(slots):
+            spec = slot.spec(session.piece)
+            label = QLabel(spec.label)
+            label.setFont(font(14, 500))
+            label.setProperty("role", "muted")
+            field = ChoiceField(session, slot) if spec.kind == "choice" else EntryField(session, slot)
+            field.setMinimumWidth(112)
+            label.setBuddy(field)
+            row, column = divmod(i, columns)
+            grid.addWidget(label, row * 2, column)
+            grid.addWidget(field, row * 2 + 1, column)
+            self.fields.append(field)
+        grid.setRowStretch(grid.rowCount(), 1)
+
+
+class Inspector(QWidget):
+    """What the selected feature is, how it is reckoned, what to mind."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._shown = ""
+        self._grid: FieldGrid | None = None
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(12, 0, 12, 0)
+        self._row.setSpacing(22)
+        self._sum = QLabel()
+        self._sum.setWordWrap(True)
+        self._sum.setFont(font(15))
+        self._sum.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._sum.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self._checks = QLabel()
+        self._checks.setWordWrap(True)
+        self._checks.setFont(font(15, 500))
+        self._checks.setProperty("role", "fault")
+        right = QVBoxLayout()
+        right.setSpacing(4)
+        right.addWidget(self._sum)
+        right.addWidget(self._checks)
+        right.addStretch(1)
+        self._row.addLayout(right, 1)
+        self.setFixedHeight(128)
+        session.selected.connect(self._rebuild)
+        session.refreshed.connect(self.refresh)
+        self._rebuild()
+
+    def focus_first(self) -> None:
+        """Put the cursor into the first field."""
+        if self._grid is not None and self._grid.fields:
+            self._grid.fields[0].setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    @property
+    def fields(self) -> list[EntryField | ChoiceField]:
+        """The entries in sight."""
+        return self._grid.fields if self._grid else []
+
+    def refresh(self) -> None:
+        """Show sum and checks anew; the fields follow by themselves."""
+        if self._session.selection != self._shown:
+            self._rebuild()
+            return
+        self._say()
+
+    def _rebuild(self) -> None:
+        session = self._session
+        index = session.piece.index(session.selection)
+        key = session.selection if index >= 0 else ""
+        if self._grid is not None:
+            self._row.removeWidget(self._grid)
+            self._grid.hide()
+            self._grid.deleteLater()
+            self._grid = None
+        if index >= 0:
+            slots = [Slot(key, name) for name in specs(session.piece.features[index])]
+            self._grid = FieldGrid(session, slots)
+            self._row.insertWidget(0, self._grid)
+        self._shown = session.selection
+        self._say()
+
+    def _say(self) -> None:
+        session = self._session
+        index = session.piece.index(session.selection)
+        if index < 0:
+            self._sum.setText("Select a feature on the drawing to see its sizes and its sum.")
+            self._checks.setText("")
+            return
+        feature, place = session.piece.features[index], session.piece.place(index)
+        _set(self._sum, "\n".join(line.show(session.measure) for line in feature.sum_lines(place)))
+        _set(self._checks, "\n".join(("! " if c.level != "note" else "") + c.line.show(session.measure) for c in feature.checks(place)))
+
+
+def _set(label: QLabel, text: str) -> None:
+    if label.text() != text:
+        label.setText(text)

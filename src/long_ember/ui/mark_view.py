@@ -1,0 +1,145 @@
+"""Mark: the cold bar edge to edge with every mark, running from the end the tape hooks on."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from long_ember.document import Slot
+from long_ember.stock import Mark
+from long_ember.ui.entry import ChoiceField
+from long_ember.ui.fonts import font
+from long_ember.ui.paint import text_box
+from long_ember.ui.session import Session
+
+__all__ = ["MarkView", "paint_tape"]
+
+_ROW = 40
+_COLUMNS = ((0, "From end {}"), (190, "From last mark"), (380, "Measures hot"), (560, "Mark"), (790, "Between"))
+
+
+def paint_tape(painter: QPainter, session: Session, target: QRectF) -> None:
+    """The bar with its marks at true proportions; running lengths stagger so that none covers another."""
+    answer, theme, m = session.answer, session.theme, session.measure
+    cut, depth = max(answer.reckoning.cut, 1e-6), min(56.0, max(14.0, target.width() / answer.reckoning.cut * answer.piece.bar.width))
+    bar = QRectF(target.left(), target.top() + 96, target.width(), depth)
+    flip = answer.piece.datum == "B"
+
+    def x(at: float) -> float:
+        return bar.right() - at / cut * bar.width() if flip else bar.left() + at / cut * bar.width()
+
+    painter.fillRect(bar, theme.colour("steel"))
+    for i, zone in enumerate(answer.reckoning.zones):
+        left, right = bar.left() + zone.start / cut * bar.width(), bar.left() + zone.end / cut * bar.width()
+        box = QRectF(left, bar.top(), right - left, depth)
+        role = "chosen" if zone.feature.id == session.selection else "steel" if i % 2 == 0 else "steel_alt"
+        painter.fillRect(box, theme.colour(role))
+        _name(painter, zone.feature.title, box, session)
+    painter.setPen(QPen(theme.colour("edge"), 1.6))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(bar)
+    taken: list[QRectF] = []
+    for mark in answer.marks:
+        _tick(painter, session, QPointF(x(mark.at), bar.top()), depth, m.length(mark.at), taken)
+    hook = "A" if not flip else "B"
+    side = bar.left() if not flip else bar.right()
+    text_box(painter, f"tape from {hook}", QPointF(side + (46 if not flip else -46), bar.bottom() + 18), font(15, 600), theme, role="accent")
+    text_box(painter, f"cut {m.length(cut)}", QPointF(bar.center().x(), bar.bottom() + 18), font(16, 600), theme)
+
+
+def _name(painter: QPainter, name: str, box: QRectF, session: Session) -> None:
+    if QFontMetricsF(font(15, 500)).horizontalAdvance(name) + 10 < box.width() and box.height() > 18:
+        painter.setFont(font(15, 500))
+        painter.setPen(session.theme.colour("ink"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
+
+
+def _tick(painter: QPainter, session: Session, at: QPointF, depth: float, text: str, taken: list[QRectF]) -> None:
+    """A mark through the bar with its figure at the lowest level where there is room."""
+    theme, face = session.theme, font(17, 600)
+    width = QFontMetricsF(face).horizontalAdvance(text) + 8
+    level = 0
+    while level < 3 and any(QRectF(at.x() - width / 2, at.y() - 26 - 24 * level, width, 22).intersects(t) for t in taken):
+        level += 1
+    box = QRectF(at.x() - width / 2, at.y() - 26 - 24 * level, width, 22)
+    taken.append(box)
+    painter.setPen(QPen(theme.colour("ink"), 1.4))
+    painter.drawLine(QPointF(at.x(), box.bottom()), QPointF(at.x(), at.y() + depth))
+    painter.setBrush(theme.colour("ink"))
+    painter.drawEllipse(QPointF(at.x(), at.y() + depth / 2), 3, 3)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    text_box(painter, text, box.center(), face, theme)
+
+
+class _Board(QWidget):
+    """Tape and rows."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setAccessibleName("Marks on the cold bar")
+        for signal in (session.refreshed, session.selected, session.restyled):
+            signal.connect(self._resize)
+        self._resize()
+
+    def _resize(self) -> None:
+        self.setMinimumSize(QSize(1000, 260 + _ROW * len(self._session.answer.marks)))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The tape, then one row a mark."""
+        painter, theme = QPainter(self), self._session.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if not self._session.answer.marks:
+            text_box(painter, "Nothing to mark yet. Add a feature on the Shape screen.", QPointF(self.width() / 2, 90), font(19), theme, role="muted")
+            return
+        paint_tape(painter, self._session, QRectF(30, 0, self.width() - 60, 200))
+        self._head(painter)
+        for i, mark in enumerate(self._session.answer.marks):
+            self._row(painter, 236 + i * _ROW, mark)
+
+    def _head(self, painter: QPainter) -> None:
+        painter.setFont(font(15, 500))
+        painter.setPen(self._session.theme.colour("muted"))
+        for x, words in _COLUMNS:
+            painter.drawText(QRectF(30 + x, 206, 200, 24), Qt.AlignmentFlag.AlignLeft, words.format(self._session.piece.datum))
+
+    def _row(self, painter: QPainter, y: float, mark: Mark) -> None:
+        theme, m = self._session.theme, self._session.measure
+        between = f"{mark.before} and {mark.after}" if mark.before and mark.after else f"{mark.before or mark.after}, trim beyond"
+        cells = (m.length(mark.at), m.length(mark.chain), m.length(mark.hot), mark.kind, between)
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.drawLine(QPointF(30, y), QPointF(self.width() - 30, y))
+        for i, ((x, _words), cell) in enumerate(zip(_COLUMNS, cells, strict=True)):
+            painter.setFont(font(24 if i == 0 else 18, 600 if i == 0 else 400))
+            painter.setPen(theme.colour("ink"))
+            painter.drawText(QRectF(30 + x, y, 240 if i > 2 else 175, _ROW), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, cell)
+
+
+class MarkView(QWidget):
+    """The marking screen."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.board = _Board(session)
+        area = QScrollArea()
+        area.setWidget(self.board)
+        area.setWidgetResizable(True)
+        self.datum = ChoiceField(session, Slot("", "datum"))
+        label = QLabel("Hook the tape on")
+        label.setFont(font(16))
+        label.setBuddy(self.datum)
+        note = QLabel("Cold lengths. Chalk burns off: use a centre pop, a nick, or anvil pencil. “Measures hot” is for a bar at yellow heat.")
+        note.setFont(font(15))
+        note.setProperty("role", "muted")
+        row = QHBoxLayout()
+        row.setContentsMargins(30, 8, 30, 0)
+        row.addWidget(label)
+        row.addWidget(self.datum)
+        row.addSpacing(20)
+        row.addWidget(note, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(row)
+        column.addWidget(area, 1)

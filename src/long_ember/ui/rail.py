@@ -1,0 +1,69 @@
+"""The rail of verbs in the order of the work."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from long_ember.ui.fonts import font
+from long_ember.ui.glyphs import paint_verb
+from long_ember.ui.session import Session
+
+__all__ = ["Rail"]
+
+_TALL = 92
+
+
+class Rail(QWidget):
+    """Large targets; Up and Down move between them."""
+
+    chosen = Signal(int)
+
+    def __init__(self, session: Session, verbs: tuple[tuple[str, str], ...]) -> None:
+        super().__init__()
+        self._session, self._verbs, self.current = session, verbs, 0
+        self.setFixedWidth(88)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        session.restyled.connect(self.update)
+        self.show_current(0)
+
+    def show_current(self, index: int) -> None:
+        """Mark the screen in sight."""
+        self.current = index
+        self.setAccessibleName(f"Screen {self._verbs[index][1]}, {index + 1} of {len(self._verbs)}")
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Choose a screen."""
+        index = int(event.position().y() // _TALL)
+        if index < len(self._verbs):
+            self.chosen.emit(index)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Choose the next or the previous screen."""
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
+        if step:
+            self.chosen.emit((self.current + step) % len(self._verbs))
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Sign over word; the current one on a bar of accent."""
+        painter, theme = QPainter(self), self._session.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("panel"))
+        for i, (verb, word) in enumerate(self._verbs):
+            top, here = i * _TALL, i == self.current
+            if here:
+                painter.fillRect(QRectF(0, top, self.width(), _TALL), theme.colour("accent"))
+            role = "on_accent" if here else "ink"
+            paint_verb(painter, verb, QRectF(24, top + 14, 40, 36), theme, role)
+            painter.setFont(font(17, 600))
+            painter.setPen(theme.colour(role))
+            painter.drawText(QRectF(0, top + 54, self.width(), 26), Qt.AlignmentFlag.AlignCenter, word)
+        painter.setPen(QPen(theme.colour("line"), 1))
+        painter.drawLine(self.width() - 1, 0, self.width() - 1, self.height())
+        if self.hasFocus():
+            painter.setPen(QPen(theme.colour("ink"), 2, Qt.PenStyle.DotLine))
+            painter.drawRect(QRectF(4, self.current * _TALL + 4, self.width() - 8, _TALL - 8))

@@ -1,0 +1,230 @@
+"""The hero drawing as data: where bar, zones, piece, threads and dimensions stand for one view. Painting is in canvas."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF
+
+from long_ember.document import Answer, Slot
+from long_ember.features import Arc, Spiral, specs
+from long_ember.geometry import Figure, Part, piece_figure
+from long_ember.geometry.trace import Array
+from long_ember.ui.fonts import font
+from long_ember.ui.paint import View, text_rect
+from long_ember.units import Measure
+
+__all__ = ["Dimension", "Scene", "ZoneBox"]
+
+_SIDE, _ABOVE, _GAP, _BELOW = 44.0, 72.0, 52.0, 44.0  # px around bar and piece for dimensions
+
+
+@dataclass(frozen=True, slots=True)
+class ZoneBox:
+    """A feature's interval on the drawn bar."""
+
+    id: str
+    rect: QRectF
+
+
+@dataclass(frozen=True, slots=True)
+class Dimension:
+    """One dimension standing on the drawing; clicking its text edits it."""
+
+    slot: Slot
+    text: str
+    box: QRectF
+    ends: tuple[QPointF, QPointF]
+    arrows: bool
+
+
+class Scene:
+    """Layout of one answer in a widget of a given size.
+
+    Args:
+        answer: what is shown.
+        measure: how numbers are shown.
+        size: px.
+        view: None to fit everything.
+        chosen: selected feature, whose dimensions come first.
+    """
+
+    def __init__(self, answer: Answer, measure: Measure, size: tuple[float, float], view: View | None, chosen: str) -> None:
+        self.answer, self.measure, self.chosen = answer, measure, chosen
+        self.figure: Figure = piece_figure(answer.piece)
+        self.cut = max(answer.reckoning.cut, 1.0)
+        self.depth = answer.piece.bar.width
+        self.fit = self._fit(size)
+        self.view = view or self.fit
+        self.bar_view = View(self.view.scale, self.view.x, self.view.y)
+        self.figure_view = self._figure_view()
+        self.zones = self._zones()
+        self.dimensions = self._dimensions()
+
+    def _fit(self, size: tuple[float, float]) -> View:
+        x0, y0, x1, y1 = self.figure.bounds
+        width, height = size
+        room = max(height - _ABOVE - _GAP - _BELOW, 40.0)
+        scale = min((width - 2 * _SIDE) / max(self.cut, x1 - x0), room / (self.depth + (y1 - y0)))
+        return View(max(scale, 1e-3), width / 2 - self.cut / 2 * scale, _ABOVE + self.depth / 2 * scale)
+
+    def _figure_view(self) -> View:
+        """The piece hangs under the middle of the bar at the same scale."""
+        x0, _y0, x1, y1 = self.figure.bounds
+        s, ratio = self.view.scale, self.view.scale / self.fit.scale
+        top = self.view.y + self.depth / 2 * s + _GAP * max(1.0, min(ratio, 3.0))
+        return View(s, self.view.x + (self.cut - x0 - x1) / 2 * s, top + y1 * s)
+
+    def bar_rect(self, start: float, end: float) -> QRectF:
+        """A length of the bar seen from above, mm from end A, in px."""
+        s, v = self.view.scale, self.view
+        return QRectF(v.x + start * s, v.y - self.depth / 2 * s, (end - start) * s, self.depth * s)
+
+    def _zones(self) -> list[ZoneBox]:
+        return [ZoneBox(z.feature.id, self.bar_rect(z.start, z.end)) for z in self.answer.reckoning.zones]
+
+    def thread(self, index: int) -> tuple[QPointF, QPointF]:
+        """From the middle of a zone's lower edge to the part it becomes: its middle, or its top where it is rolled up."""
+        rect, part = self.zones[index].rect, self.figure.parts[index]
+        start = QPointF(rect.center().x(), rect.bottom())
+        if any(isinstance(seg, (Arc, Spiral)) for seg in part.shape.path):
+            outline = part.outline
+            return start, self.figure_view.point(outline[int(outline[:, 1].argmax())])
+        one, other = part.across(part.shape.length / 2)
+        return start, self.figure_view.point(one if one[1] >= other[1] else other)
+
+    def hit(self, at: QPointF) -> str:
+        """The feature under a point, on the bar or on the piece, "" for none."""
+        for zone in self.zones:
+            if zone.rect.adjusted(0, -6, 0, 6).contains(at):
+                return zone.id
+        v = self.figure_view
+        p = np.array([(at.x() - v.x) / v.scale, (v.y - at.y()) / v.scale])
+        reach = 7 / v.scale
+        best, nearest = "", np.inf
+        for part in self.figure.parts:
+            excess = _distance(p, part)
+            if excess < min(nearest, reach):
+                best, nearest = part.id, excess
+        return best
+
+    def dimension_at(self, at: QPointF) -> Dimension | None:
+        """The dimension whose text is under a point."""
+        return next((d for d in self.dimensions if d.box.adjusted(-3, -4, 3, 4).contains(at)), None)
+
+    def _dimensions(self) -> list[Dimension]:
+        """The chosen feature's dimensions first, then one for each other feature where there is room."""
+        found: list[Dimension] = []
+        solid = {p.id: _part_box(p, self.figure_view) for p in self.figure.parts}
+        for part in sorted(self.figure.parts, key=lambda p: p.id != self.chosen):
+            others = [box for identity, box in solid.items() if identity != part.id]
+            for slot, mark, value in self._marked(part):
+                tries = self._tries(part, slot, mark, value)
+                clear = next((d for d in tries if not _blocked(d.box, found, others)), None)
+                if clear is None and part.id == self.chosen:
+                    clear = next((d for d in tries if not _blocked(d.box, found, [])), _moved(tries[0], found))
+                if clear is not None:
+                    found.append(clear)
+        return found
+
+    def _marked(self, part: Part) -> list[tuple[Slot, str, object]]:
+        """The fields of a part that the drawing dimensions: all of them when it is chosen, otherwise the first."""
+        feature = self.answer.piece.features[self.answer.piece.index(part.id)]
+        marked = [(Slot(part.id, n), s.mark, getattr(feature, n)) for n, s in specs(feature).items() if s.mark]
+        marked = [m for m in marked if m[2] is not None and (part.id == self.chosen or m[1] != "section")]
+        return marked if part.id == self.chosen else marked[:1]
+
+    def _tries(self, part: Part, slot: Slot, mark: str, value: object) -> list[Dimension]:
+        """Places for one dimension, best first."""
+        text = self._text(mark, value)
+        if mark == "length" and not any(isinstance(seg, (Arc, Spiral)) for seg in part.shape.path):
+            return [self._length(part, slot, text, side) for side in (1, -1)]
+        if mark in ("radius", "diameter"):
+            return self._leaders(part, slot, text)
+        return [self._tag(part, slot, text, mark, drop) for drop in (34.0, -34.0, 58.0)]
+
+    def _tag(self, part: Part, slot: Slot, text: str, mark: str, drop: float) -> Dimension:
+        """A word under or over the place it speaks of: the tip, or the middle of the part."""
+        feature = self.answer.piece.features[self.answer.piece.index(part.id)]
+        tip = part.centre[-1] if getattr(feature, "toward", "A") == "B" else part.centre[0]
+        at = self.figure_view.point(tip if mark == "tip" else part.at(part.shape.length / 2))
+        spot = QPointF(at.x(), at.y() + drop)
+        return Dimension(slot, text, text_rect(text, spot, font(16, 600)), (at, spot), False)
+
+    def _text(self, mark: str, value: object) -> str:
+        if mark == "section":
+            return value.label(self.measure)  # type: ignore[attr-defined, no-any-return]
+        assert isinstance(value, float)
+        shown = self.measure.length(value)
+        return {"radius": "R ", "diameter": "Ø "}.get(mark, "") + shown
+
+    def _length(self, part: Part, slot: Slot, text: str, side: int) -> Dimension:
+        """A dimension line beside a straight part, on its lower side or, for `side` −1, on its upper."""
+        a, b = self.figure_view.point(part.right[0]), self.figure_view.point(part.right[-1])
+        c, d = self.figure_view.point(part.left[0]), self.figure_view.point(part.left[-1])
+        if ((c.y() + d.y()) > (a.y() + b.y())) == (side > 0):
+            a, b, c, d = c, d, a, b
+        across = QPointF((a.x() + b.x() - c.x() - d.x()) / 2, (a.y() + b.y() - c.y() - d.y()) / 2)
+        span = max((across.x() ** 2 + across.y() ** 2) ** 0.5, 1e-6)
+        ux, uy = across.x() / span, across.y() / span
+        axis = self.figure_view.points(part.centre[[0, -1]])
+        reach = span / 2 + 20
+        ends = tuple(QPointF(float(p[0]) + ux * reach, float(p[1]) + uy * reach) for p in axis)
+        middle = QPointF((ends[0].x() + ends[1].x()) / 2, (ends[0].y() + ends[1].y()) / 2)
+        box = text_rect(text, middle, font(16, 600))
+        if box.width() > abs(ends[1].x() - ends[0].x()) - 18 and abs(ux) < 0.7:
+            middle = QPointF(middle.x() + ux * 18, middle.y() + uy * 18)
+        elif abs(ux) >= 0.7:
+            middle = QPointF(middle.x() + ux * (box.width() / 2 + 6), middle.y())
+        return Dimension(slot, text, text_rect(text, middle, font(16, 600)), (ends[0], ends[1]), True)
+
+    def _leaders(self, part: Part, slot: Slot, text: str) -> list[Dimension]:
+        """Text inside the curve where it fits, otherwise outside it, below, above or beside."""
+        at, middle = self.figure_view.point(part.at(part.shape.length / 2)), self.figure_view.point(_inside(part))
+        box, face = _part_box(part, self.figure_view), font(16, 600)
+        size = text_rect(text, middle, face)
+        spots = [QPointF(middle.x(), box.bottom() + 20), QPointF(box.left() - size.width() / 2 - 12, middle.y()),
+                 QPointF(box.right() + size.width() / 2 + 12, middle.y()), QPointF(middle.x(), box.top() - 20)]  # fmt: skip
+        rolled = any(isinstance(seg, Spiral) for seg in part.shape.path)
+        if not rolled:
+            dx, dy = middle.x() - at.x(), middle.y() - at.y()
+            far = max((dx * dx + dy * dy) ** 0.5, 1e-6)
+            need = max(far, size.width() / 2 + 24)
+            spots.insert(0, QPointF(at.x() + dx / far * need, at.y() + dy / far * need))
+        return [Dimension(slot, text, text_rect(text, spot, face), (at, spot), False) for spot in spots]
+
+
+def _blocked(box: QRectF, found: list[Dimension], solid: list[QRectF]) -> bool:
+    return any(box.intersects(d.box) for d in found) or any(box.intersects(other) for other in solid)
+
+
+def _inside(part: Part) -> Array:
+    """The middle of a curve's points: on the inside of every bend and scroll."""
+    low, high = part.centre.min(axis=0), part.centre.max(axis=0)
+    return np.asarray((low + high) / 2)
+
+
+def _part_box(part: Part, view: View) -> QRectF:
+    points = view.points(part.outline)
+    low, high = points.min(axis=0), points.max(axis=0)
+    return QRectF(QPointF(*low.tolist()), QPointF(*high.tolist()))
+
+
+def _moved(made: Dimension, found: list[Dimension]) -> Dimension:
+    for step in range(1, 8):
+        box = made.box.translated(0, 24.0 * step)
+        if not any(box.intersects(d.box) for d in found):
+            ends = made.ends if made.arrows else (made.ends[0], QPointF(box.center().x(), box.top()))
+            return Dimension(made.slot, made.text, box, ends, made.arrows)
+    return made
+
+
+def _distance(p: Array, part: Part) -> float:
+    """How far a point is outside a part, mm; negative inside."""
+    a, b = part.centre[:-1], part.centre[1:]
+    along = b - a
+    u = np.clip(((p - a) * along).sum(1) / np.maximum((along**2).sum(1), 1e-12), 0, 1)
+    gap = np.hypot(*(a + along * u[:, None] - p).T)
+    half = np.hypot(*((part.left - part.right) / 2).T)
+    return float((gap - half[:-1]).min())

@@ -1,0 +1,123 @@
+"""What the views share: the document, its answer, the selection, the settings."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from long_ember.document import Answer, Change, Document, Edit, answer
+from long_ember.errors import EmberError, SaveError
+from long_ember.features import Piece
+from long_ember.shop import Settings
+from long_ember.storage import write_settings
+from long_ember.ui.theme import THEMES, Theme
+from long_ember.units import Measure
+
+__all__ = ["Session"]
+
+
+class Session(QObject):
+    """The one path from an edit to a repaint: edit, document, answer, `refreshed`, views.
+
+    Signals:
+        refreshed: the piece, its answer or the way numbers are shown changed.
+        selected: another feature, or none, is selected.
+        hovered: the pointer is over another feature.
+        restyled: the theme changed.
+        said: a sentence for the message line; True when it is a fault.
+    """
+
+    refreshed = Signal()
+    selected = Signal()
+    hovered = Signal()
+    restyled = Signal()
+    said = Signal(str, bool)
+
+    def __init__(self, piece: Piece, settings: Settings, path: Path | None = None) -> None:
+        super().__init__()
+        self.document = Document(piece)
+        self.document.changed.connect(self._changed)
+        self.settings = settings
+        self.path = path
+        self.selection = piece.features[0].id if piece.features else ""
+        self.hover = ""
+        self.answer: Answer = answer(piece, ruler=settings.ruler)
+
+    @property
+    def piece(self) -> Piece:
+        """The piece as it is now."""
+        return self.document.piece
+
+    @property
+    def measure(self) -> Measure:
+        """How numbers are shown."""
+        return self.settings.measure
+
+    @property
+    def theme(self) -> Theme:
+        """Colours in force."""
+        return THEMES[self.settings.theme]
+
+    def apply(self, edit: Edit) -> None:
+        """Carry out an edit."""
+        self.document.apply(edit)
+
+    def attempt(self, make: object, *arguments: object) -> bool:
+        """Carry out the edit that `make(piece, *arguments)` gives; an impossible one is explained in the message line."""
+        try:
+            self.apply(make(self.piece, *arguments))  # type: ignore[operator]
+        except EmberError as error:
+            self.said.emit(f"Nothing changed. {error}", True)
+            return False
+        self.said.emit("", False)
+        return True
+
+    def select(self, feature_id: str) -> None:
+        """Select a feature everywhere."""
+        if feature_id != self.selection:
+            self.document.end_gesture()
+            self.selection = feature_id
+            self.selected.emit()
+
+    def set_hover(self, feature_id: str) -> None:
+        """Point at a feature everywhere."""
+        if feature_id != self.hover:
+            self.hover = feature_id
+            self.hovered.emit()
+
+    def configure(self, settings: Settings) -> None:
+        """Change units or theme; stored values stay as they are."""
+        old, self.settings = self.settings, settings
+        try:
+            write_settings(settings)
+        except SaveError as error:
+            self.said.emit(f"The setting holds until you quit. {error}", True)
+        if (old.unit, old.denominator) != (settings.unit, settings.denominator):
+            self.answer = answer(self.piece, ruler=settings.ruler)
+            self.refreshed.emit()
+        if old.theme != settings.theme:
+            self.restyled.emit()
+
+    def open(self, piece: Piece, path: Path | None) -> None:
+        """Show another piece."""
+        self.path = path
+        self.document.replace(piece)
+        self.said.emit("", False)
+
+    def mark_saved(self, path: Path) -> None:
+        """Remember that the piece as it is now is on disk."""
+        self.path = path
+        self.document.saved = self.piece
+        self.refreshed.emit()
+
+    def _changed(self, change: Change) -> None:
+        self.answer = answer(self.piece, ruler=self.settings.ruler)
+        wanted = change.focus or self.selection
+        if self.piece.index(wanted) < 0:
+            wanted = self.piece.features[0].id if self.piece.features else ""
+        moved = wanted != self.selection
+        self.selection = wanted
+        self.refreshed.emit()
+        if moved:
+            self.selected.emit()

@@ -1,0 +1,37 @@
+"""Shape: drawing, palette, cards, and the selected feature."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from long_ember.features import KINDS
+from long_ember.ui.canvas import BarCanvas
+from long_ember.ui.inspector import Inspector
+from long_ember.ui.session import Session
+from long_ember.ui.strip import CardStrip, KindButton
+
+__all__ = ["ShapeView"]
+
+
+class ShapeView(QWidget):
+    """The planning screen."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.canvas = BarCanvas(session)
+        self.strip = CardStrip(session)
+        self.inspector = Inspector(session)
+        self.strip.opened.connect(self.inspector.focus_first)
+        palette = QHBoxLayout()
+        palette.setContentsMargins(8, 0, 8, 0)
+        palette.setSpacing(2)
+        self.palette_buttons = {kind: KindButton(session, kind) for kind in KINDS}
+        for button in self.palette_buttons.values():
+            palette.addWidget(button, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addWidget(self.canvas, 1)
+        column.addLayout(palette)
+        column.addWidget(self.strip)
+        column.addWidget(self.inspector)

@@ -1,0 +1,100 @@
+"""Two themes, one accent; heat colours are used for heat alone."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtGui import QColor
+
+__all__ = ["DARK", "LIGHT", "THEMES", "Theme", "contrast", "heat_colour", "stylesheet"]
+
+
+@dataclass(frozen=True, slots=True)
+class Theme:
+    """Colours by role, as #rrggbb."""
+
+    name: str
+    paper: str
+    panel: str
+    ink: str
+    muted: str
+    line: str
+    accent: str
+    on_accent: str
+    steel: str
+    steel_alt: str
+    edge: str
+    chosen: str
+    fault: str
+
+    def colour(self, role: str, alpha: int = 255) -> QColor:
+        """A role as a QColor."""
+        colour = QColor(getattr(self, role))
+        colour.setAlpha(alpha)
+        return colour
+
+
+LIGHT = Theme(
+    "light", paper="#f6f1e7", panel="#fffcf5", ink="#26221e", muted="#655c52", line="#d6cbb9", accent="#165d75", on_accent="#ffffff",
+    steel="#c3c6c5", steel_alt="#b1b6b7", edge="#3d4346", chosen="#8dbccb", fault="#9a1b34",
+)  # fmt: skip
+DARK = Theme(
+    "dark", paper="#1b1917", panel="#26231f", ink="#f1eade", muted="#b5aa9b", line="#453f37", accent="#83c9e0", on_accent="#10242b",
+    steel="#6c7477", steel_alt="#7c8588", edge="#d3d8d8", chosen="#2f7389", fault="#ff9aa8",
+)  # fmt: skip
+THEMES = {t.name: t for t in (LIGHT, DARK)}
+
+# What hot steel looks like; the eye's words are in physics.colour.
+_HEAT = np.array(
+    [[470, 60, 20, 16], [600, 110, 20, 14], [740, 170, 34, 16], [850, 214, 66, 20], [930, 240, 112, 26], [1020, 250, 158, 44],
+     [1120, 254, 200, 92], [1250, 255, 240, 190]]
+)  # fmt: skip
+
+
+def heat_colour(celsius: float) -> QColor:
+    """The glow of steel at a temperature."""
+    red, green, blue = (int(np.interp(celsius, _HEAT[:, 0], _HEAT[:, i])) for i in (1, 2, 3))
+    return QColor(red, green, blue)
+
+
+def contrast(one: str, other: str) -> float:
+    """WCAG 2 contrast ratio of two #rrggbb colours."""
+    high, low = sorted((_luminance(one), _luminance(other)), reverse=True)
+    return (high + 0.05) / (low + 0.05)
+
+
+def _luminance(colour: str) -> float:
+    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    linear = [p / 12.92 if p <= 0.03928 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+def stylesheet(t: Theme) -> str:
+    """Style of the plain widgets; what matters is painted by hand."""
+    return f"""
+    QWidget {{ background: {t.paper}; color: {t.ink}; }}
+    QMenuBar, QMenu {{ background: {t.paper}; color: {t.ink}; }}
+    QMenuBar::item:selected, QMenu::item:selected {{ background: {t.accent}; color: {t.on_accent}; }}
+    QMenu::item:disabled {{ color: {t.muted}; }}
+    QMenu {{ border: 1px solid {t.line}; padding: 4px; }}
+    QToolTip {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.line}; padding: 4px; }}
+    QLineEdit, QComboBox {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 6px; padding: 5px 8px; min-height: 24px;
+        selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
+    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {t.accent}; padding: 4px 7px; }}
+    QLineEdit[fault="true"] {{ border: 2px dashed {t.fault}; padding: 4px 7px; }}
+    QComboBox::drop-down {{ border: none; width: 22px; }}
+    QComboBox QAbstractItemView {{ background: {t.panel}; color: {t.ink}; selection-background-color: {t.accent};
+        selection-color: {t.on_accent}; border: 1px solid {t.line}; }}
+    QPushButton, QToolButton {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 6px; padding: 6px 12px; }}
+    QPushButton:hover, QToolButton:hover {{ border-color: {t.accent}; }}
+    QPushButton:focus, QToolButton:focus {{ border: 2px solid {t.accent}; padding: 5px 11px; }}
+    QPushButton:disabled, QToolButton:disabled {{ color: {t.muted}; }}
+    QPushButton:checked, QToolButton:checked {{ background: {t.accent}; color: {t.on_accent}; border-color: {t.accent}; }}
+    QLabel[role="muted"] {{ color: {t.muted}; }}
+    QLabel[role="fault"] {{ color: {t.fault}; }}
+    QScrollArea, QTextBrowser {{ border: none; }}
+    QScrollBar:horizontal {{ height: 10px; background: {t.paper}; }} QScrollBar:vertical {{ width: 10px; background: {t.paper}; }}
+    QScrollBar::handle {{ background: {t.line}; border-radius: 4px; min-width: 30px; min-height: 30px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    """

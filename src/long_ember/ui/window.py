@@ -1,0 +1,286 @@
+"""The main window: rail, header, answer, screens, menus."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+
+from long_ember.demo import demo_files
+from long_ember.document import move, remove
+from long_ember.errors import EmberError
+from long_ember.export import cut_list_csv
+from long_ember.features import KINDS, Piece
+from long_ember.storage import read_piece, write_atomic, write_piece
+from long_ember.ui.answer_bar import AnswerBar, SumSheet
+from long_ember.ui.commands import Command, Commands
+from long_ember.ui.cut_view import CutView
+from long_ember.ui.fonts import font
+from long_ember.ui.header import Header
+from long_ember.ui.help import HelpDialog
+from long_ember.ui.heats_view import HeatsView
+from long_ember.ui.mark_view import MarkView
+from long_ember.ui.printing import write_sheet
+from long_ember.ui.rail import Rail
+from long_ember.ui.session import Session
+from long_ember.ui.shape_view import ShapeView
+from long_ember.ui.strip import add_kind
+from long_ember.ui.theme import stylesheet
+
+__all__ = ["MainWindow", "VERBS"]
+
+VERBS = (("shape", "Shape"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"))
+_MENUS = {"file": "&File", "edit": "&Edit", "add": "&Add", "view": "&View", "help": "&Help"}
+
+
+class MainWindow(QMainWindow):
+    """One piece on the bench."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.header = Header(session)
+        self.answer_bar = AnswerBar(session)
+        self.shape = ShapeView(session)
+        self.mark, self.heats, self.cut = MarkView(session), HeatsView(session), CutView(session)
+        self.rail = Rail(session, VERBS)
+        self.rail.chosen.connect(self.show_view)
+        self.stack = QStackedWidget()
+        for view in (self.shape, self.mark, self.heats, self.cut):
+            self.stack.addWidget(view)
+        self.cut.export_asked.connect(lambda: self.commands.run("file.csv"))
+        self.message = QLabel()
+        self.message.setFont(font(16, 500))
+        self.message.setFixedHeight(26)
+        self.message.setContentsMargins(16, 0, 16, 0)
+        self._lay_out()
+        self.sum_sheet = SumSheet(session, self.centralWidget())
+        self.answer_bar.pressed.connect(self._toggle_sum)
+        self.commands = Commands(self._commands())
+        self._actions: dict[str, QAction] = {}
+        self._build_menus()
+        session.said.connect(self._say)
+        session.refreshed.connect(self._title)
+        session.refreshed.connect(self._update_actions)
+        session.selected.connect(self._update_actions)
+        session.restyled.connect(self._restyle)
+        self._restyle()
+        self._title()
+        self._update_actions()
+        self.resize(1280, 800)
+        self.shape.canvas.setFocus()
+
+    def sizeHint(self) -> QSize:
+        """A small laptop's screen."""
+        return QSize(1280, 800)
+
+    # --- layout
+
+    def _lay_out(self) -> None:
+        right = QVBoxLayout()
+        right.setContentsMargins(0, 0, 0, 0)
+        right.setSpacing(0)
+        for widget in (self.header, self.answer_bar, self.stack, self.message):
+            right.addWidget(widget, 1 if widget is self.stack else 0)
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.rail)
+        row.addLayout(right, 1)
+        centre = QWidget()
+        centre.setLayout(row)
+        self.setCentralWidget(centre)
+
+    def _build_menus(self) -> None:
+        menus = {key: self.menuBar().addMenu(title) for key, title in _MENUS.items()}
+        self.menuBar().setFont(font(15))
+        for command in self.commands:
+            action = QAction(command.words, self)
+            if command.keys:
+                action.setShortcut(QKeySequence(command.keys))
+            action.setToolTip(command.tip)
+            action.triggered.connect(lambda _checked=False, name=command.id: self.commands.run(name))
+            menu = menus[command.id.split(".")[0]]
+            menu.setFont(font(15))
+            menu.addAction(action)
+            self._actions[command.id] = action
+
+    def _commands(self) -> list[Command]:
+        session, document = self.session, self.session.document
+
+        def chosen() -> bool:
+            return session.piece.index(session.selection) >= 0
+
+        def shift(by: int) -> None:
+            session.attempt(move, session.selection, session.piece.index(session.selection) + by)
+
+        def titled(word: str, what: str) -> str:
+            return f"{word} {what[:1].lower()}{what[1:]}" if what else word
+
+        return [
+            Command("file.new", "New piece", self._new, "Ctrl+N"),
+            Command("file.open", "Open…", self._ask_open, "Ctrl+O"),
+            *(Command(f"file.demo{i}", f"Demo: {path.stem.replace('-', ' ')}", lambda p=path: self._open_demo(p)) for i, path in enumerate(demo_files())),
+            Command("file.save", "Save", self.save, "Ctrl+S"),
+            Command("file.saveas", "Save as…", self._ask_save, "Ctrl+Shift+S"),
+            Command("file.csv", "Cut list as CSV…", self._ask_csv, "Ctrl+E", lambda: session.answer.cuts is not None),
+            Command("file.sheet", "Sheet as PDF…", self._ask_sheet, "Ctrl+P", lambda: bool(session.piece.features), "Drawing, sum, marks, heats, cautions"),
+            Command("file.quit", "Quit", self.close, "Ctrl+Q"),
+            Command("edit.undo", lambda: titled("Undo", document.undo_title), document.undo, "Ctrl+Z", lambda: bool(document.undo_title)),
+            Command("edit.redo", lambda: titled("Redo", document.redo_title), document.redo, "Ctrl+Shift+Z", lambda: bool(document.redo_title)),
+            Command("edit.duplicate", "Duplicate feature", self.shape.strip.duplicate_selected, "Ctrl+D", chosen),
+            Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", chosen),
+            Command("edit.left", "Move feature toward A", lambda: shift(-1), "Ctrl+Shift+Left", chosen),
+            Command("edit.right", "Move feature toward B", lambda: shift(1), "Ctrl+Shift+Right", chosen),
+            *(Command(f"add.{kind}", cls.title, lambda k=kind: add_kind(session, k)) for kind, cls in KINDS.items()),
+            *(Command(f"view.{verb}", word, lambda n=i: self.show_view(n), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(VERBS)),
+            Command("view.sum", "Sum of the cut length", self._toggle_sum, "Ctrl+L"),
+            Command("view.bar", "Type the bar", self._focus_bar, "Ctrl+B"),
+            Command("view.units", "Switch mm and inch", self.header.toggle_units, "Ctrl+U"),
+            Command("view.theme", "Switch light and dark", self.header.toggle_theme, "Ctrl+T"),
+            Command("view.in", "Zoom in", lambda: self.shape.canvas.zoom(1.25), "Ctrl++"),
+            Command("view.out", "Zoom out", lambda: self.shape.canvas.zoom(0.8), "Ctrl+-"),
+            Command("view.fit", "Fit", lambda: self.shape.canvas.fit(), "Ctrl+0"),
+            Command("help.keys", "Keys and ways to type lengths", self._show_help, "F1"),
+        ]
+
+    def show_view(self, index: int) -> None:
+        """Switch screens; piece, selection and zoom stay."""
+        self.stack.setCurrentIndex(index)
+        self.rail.show_current(index)
+
+    def _focus_bar(self) -> None:
+        self.header.bar.setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def _toggle_sum(self) -> None:
+        self.sum_sheet.toggle(QRectF(self.answer_bar.geometry()))
+
+    def _restyle(self) -> None:
+        self.setStyleSheet(stylesheet(self.session.theme))
+
+    def _say(self, text: str, fault: bool) -> None:
+        if self.message.text() == text and self.message.property("fault") == fault:
+            return
+        self.message.setText(text)
+        self.message.setProperty("fault", fault)
+        self.message.setProperty("role", "fault" if fault else "muted")
+        self.message.style().unpolish(self.message)
+        self.message.style().polish(self.message)
+
+    def _title(self) -> None:
+        star = " (not saved)" if self.session.document.dirty else ""
+        title = f"{self.session.piece.name}{star} · Long Ember"
+        if title != self.windowTitle():
+            self.setWindowTitle(title)
+
+    def _update_actions(self) -> None:
+        for command in self.commands:
+            action = self._actions[command.id]
+            if callable(command.title):
+                action.setText(command.words)
+            action.setEnabled(command.enabled())
+
+    # --- files
+
+    def _may_discard(self) -> bool:
+        if not self.session.document.dirty:
+            return True
+        buttons = QMessageBox.StandardButton
+        text = f"{self.session.piece.name} has changes that are not saved."
+        answer = QMessageBox.question(self, "Long Ember", text, buttons.Save | buttons.Discard | buttons.Cancel, buttons.Save)
+        return self.save() if answer == buttons.Save else bool(answer == buttons.Discard)
+
+    def _new(self) -> None:
+        if self._may_discard():
+            self.session.open(Piece(), None)
+
+    def _open_demo(self, path: Path) -> None:
+        if self._may_discard():
+            self.open_path(path, demo=True)
+
+    def _ask_open(self) -> None:
+        if not self._may_discard():
+            return
+        name, _filter = QFileDialog.getOpenFileName(self, "Open a piece", str(self._folder()), "Piece (*.json)")
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path, *, demo: bool = False) -> bool:
+        """Open a piece file; a damaged one is explained and nothing changes."""
+        try:
+            piece = read_piece(path)
+        except EmberError as error:
+            self._explain("The file was not opened", str(error))
+            return False
+        self.session.open(piece, None if demo else path)
+        return True
+
+    def save(self) -> bool:
+        """Save to the file the piece came from; asks for one where there is none."""
+        if self.session.path is None:
+            return self._ask_save()
+        return self.save_to(self.session.path)
+
+    def _ask_save(self) -> bool:
+        start = self._folder() / (self.session.piece.name.strip().lower().replace(" ", "-").replace("/", "-") + ".json")
+        name, _filter = QFileDialog.getSaveFileName(self, "Save the piece", str(self.session.path or start), "Piece (*.json)")
+        return bool(name) and self.save_to(Path(name))
+
+    def save_to(self, path: Path) -> bool:
+        """Save atomically."""
+        try:
+            write_piece(path, self.session.piece)
+        except EmberError as error:
+            self._explain("The piece was not saved", str(error))
+            return False
+        self.session.mark_saved(path)
+        self.session.said.emit(f"Saved to {path.name}.", False)
+        return True
+
+    def _ask_csv(self) -> None:
+        start = self._folder() / (self.session.piece.name.lower().replace(" ", "-").replace("/", "-") + "-cut-list.csv")
+        name, _filter = QFileDialog.getSaveFileName(self, "Cut list as CSV", str(start), "CSV (*.csv)")
+        if name:
+            self.export_csv(Path(name))
+
+    def export_csv(self, path: Path) -> bool:
+        """Write the cut list."""
+        cuts = self.session.answer.cuts
+        if cuts is None:
+            return False
+        try:
+            write_atomic(path, cut_list_csv(self.session.piece, cuts, self.session.measure))
+        except EmberError as error:
+            self._explain("The cut list was not written", str(error))
+            return False
+        self.session.said.emit(f"Cut list written to {path.name}.", False)
+        return True
+
+    def _ask_sheet(self) -> None:
+        start = self._folder() / (self.session.piece.name.lower().replace(" ", "-").replace("/", "-") + "-sheet.pdf")
+        name, _filter = QFileDialog.getSaveFileName(self, "Sheet as PDF", str(start), "PDF (*.pdf)")
+        if name:
+            try:
+                write_sheet(Path(name), self.session)
+            except EmberError as error:
+                self._explain("The sheet was not written", str(error))
+                return
+            self.session.said.emit(f"Sheet written to {Path(name).name}.", False)
+
+    def _folder(self) -> Path:
+        return self.session.path.parent if self.session.path else Path.home()
+
+    def _explain(self, title: str, text: str) -> None:
+        QMessageBox.warning(self, title, text)
+
+    def _show_help(self) -> None:
+        HelpDialog(self.session, self).exec()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Ask before unsaved changes are lost."""
+        if self._may_discard():
+            event.accept()
+        else:
+            event.ignore()
