@@ -8,7 +8,7 @@ from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
 from long_ember.features import Check, Piece
 from long_ember.heats import Sequence, sequence
-from long_ember.stock import Mark, Reckoning, Zone, marks, reckon
+from long_ember.stock import Mark, Reckoning, Zone, marks
 
 __all__ = ["Answer", "answer"]
 
@@ -42,8 +42,6 @@ class Answer:
 def answer(piece: Piece, *, ruler: float = 1.0) -> Answer:
     """Reckon, sequence, mark and cut a piece.
 
-    The scale allowance depends on how often each feature is heated, so the sequence comes between two reckonings.
-
     Args:
         piece: verified.
         ruler: mm.
@@ -51,8 +49,7 @@ def answer(piece: Piece, *, ruler: float = 1.0) -> Answer:
     Raises:
         NoAnswer: when a feature has no form.
     """
-    plan = sequence(piece, reckon(piece, ruler=ruler))
-    reckoning = reckon(piece, plan.per_feature(), ruler=ruler)
+    reckoning, plan = sequence(piece, ruler=ruler)
     cuts, problem = None, "Add a feature first." if not piece.features else ""
     if piece.features:
         try:

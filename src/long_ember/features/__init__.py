@@ -1,6 +1,19 @@
 """The piece and its features."""
 
-from long_ember.features.base import SCHOOLS, Check, Feature, Operation, Outer, Place, shape_of, stock_of
+from long_ember.features.base import (
+    SCHOOLS,
+    Check,
+    Feature,
+    Operation,
+    Outer,
+    Place,
+    checks_of,
+    operations_of,
+    range_of,
+    remembered,
+    shape_of,
+    stock_of,
+)
 from long_ember.features.fields import FieldSpec, specs
 from long_ember.features.piece import Allowances, Order, Piece
 from long_ember.features.registry import KINDS
@@ -8,5 +21,6 @@ from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Spiral,
 
 __all__ = [
     "KINDS", "SCHOOLS", "Allowances", "Arc", "Check", "Corner", "Feature", "FieldSpec", "Operation", "Order", "Outer", "Piece",
-    "Place", "Segment", "Shape", "Span", "Spiral", "Straight", "Void", "shape_of", "specs", "stock_of",
+    "Place", "Segment", "Shape", "Span", "Spiral", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "shape_of",
+    "specs", "stock_of",
 ]  # fmt: skip

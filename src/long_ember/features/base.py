@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
-from typing import ClassVar, Self
+from functools import lru_cache, wraps
+from typing import ClassVar, Self, TypeVar
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
@@ -14,7 +15,10 @@ from long_ember.features.shape import Shape, Span
 from long_ember.sections import Blend, Section
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["SCHOOLS", "Check", "Feature", "Operation", "Outer", "Place", "shape_of", "span_sum", "stock_of"]
+__all__ = [
+    "SCHOOLS", "Check", "Feature", "Operation", "Outer", "Place", "checks_of", "operations_of", "place_of", "range_of", "remembered",
+    "shape_of", "span_sum", "stock_of",
+]  # fmt: skip
 
 SCHOOLS: tuple[tuple[str, str], ...] = (
     ("k-factor", "k-factor: 0.5 of the thickness at radii of 2 thicknesses or more, falling to 0.33 at a sharp inside"),
@@ -150,15 +154,62 @@ def _resized(spec: FieldSpec, value: object, ratio: float, bar: Section) -> obje
     return value
 
 
-@lru_cache(maxsize=4096)
+_T = TypeVar("_T")
+
+
+def remembered(work: Callable[[Feature, Place], _T]) -> Callable[[Feature, Place], _T]:
+    """Keep a function's last answer with the feature itself.
+
+    Both arguments are immutable and `Piece.place` hands out the same object for the same place, so identity is
+    enough. Hashing a feature for a dictionary would cost more than most of the sums.
+    """
+    name = f"_{work.__name__}"
+
+    @wraps(work)
+    def answer(feature: Feature, place: Place) -> _T:
+        kept = feature.__dict__.get(name)
+        if kept is None or kept[0] is not place:
+            kept = (place, work(feature, place))
+            feature.__dict__[name] = kept
+        return kept[1]  # type: ignore[no-any-return]
+
+    return answer
+
+
+@remembered
 def shape_of(feature: Feature, place: Place) -> Shape:
-    """The finished form of `feature` at `place`, remembered: both are immutable."""
+    """The finished form of `feature` at `place`."""
     return feature.shape(place)
 
 
+@remembered
 def stock_of(feature: Feature, place: Place) -> float:
     """Stock length: (finished volume + volume removed) ÷ bar area, mm (forge reference, opening identity)."""
     return (shape_of(feature, place).volume + feature.removed(place)) / place.bar.area
+
+
+@remembered
+def operations_of(feature: Feature, place: Place) -> tuple[Operation, ...]:
+    """The feature's operations."""
+    return feature.operations(place)
+
+
+@remembered
+def checks_of(feature: Feature, place: Place) -> tuple[Check, ...]:
+    """The feature's checks."""
+    return feature.checks(place)
+
+
+@remembered
+def range_of(feature: Feature, place: Place) -> tuple[float, float]:
+    """Least and greatest honest stock length, mm."""
+    return feature.stock_range(place)
+
+
+@lru_cache(maxsize=256)
+def place_of(bar: Section, first: bool, last: bool, school: str) -> Place:
+    """The one `Place` object for these values."""
+    return Place(bar, first, last, school)
 
 
 def dec(mm: float) -> Quantity:

@@ -6,7 +6,7 @@ import dataclasses
 from dataclasses import dataclass, field
 
 from long_ember.errors import NoAnswer
-from long_ember.features.base import SCHOOLS, Feature, Place, shape_of
+from long_ember.features.base import SCHOOLS, Feature, Place, place_of, shape_of
 from long_ember.features import fields
 from long_ember.features.fields import check_fields
 from long_ember.materials import MATERIALS, Material
@@ -93,7 +93,7 @@ class Piece:
 
     def place(self, index: int) -> Place:
         """Where feature `index` stands."""
-        return Place(self.bar, index == 0, index == len(self.features) - 1, self.school)
+        return place_of(self.bar, index == 0, index == len(self.features) - 1, self.school)
 
     def index(self, feature_id: str) -> int:
         """Position of a feature by id, −1 when it is not there."""

@@ -10,32 +10,54 @@ from functools import cached_property
 import numpy as np
 
 from long_ember.features import Piece, Shape, Straight, shape_of
-from long_ember.geometry.trace import Array, trace
+from long_ember.geometry.trace import Array, Trace, trace
 
 __all__ = ["Figure", "Part", "figure", "piece_figure"]
+
+_ROUGH = 4  # detail for bounds: a bend's box is within 1 % of its size
 
 
 @dataclass(frozen=True)
 class Part:
-    """One feature as drawn, mm, y upwards.
+    """One feature where it stands in the figure, mm, y upwards.
+
+    The points are reckoned when they are first asked for: most drawing needs only the shape and its place.
 
     Args:
         id: of the feature.
         shape: what is drawn.
-        left: outline to the left of travel, (n, 2).
-        right: outline to the right, (n, 2).
-        centre: centreline, (n, 2).
-        s: developed length along it, (n,).
-        lines: helix lines, each (m, 2).
+        heading: rad at its A end.
+        start: x, y of its A end.
     """
 
     id: str
     shape: Shape
-    left: Array
-    right: Array
-    centre: Array
-    s: Array
-    lines: tuple[Array, ...]
+    heading: float
+    start: tuple[float, float]
+
+    def placed(self, points: Array) -> Array:
+        """Points of the part's own frame, (n, 2), in the figure."""
+        return _turn(points, self.heading) + self.start
+
+    @property
+    def s(self) -> Array:
+        """Developed length along the centreline, (n,)."""
+        return trace(self.shape).s
+
+    @cached_property
+    def centre(self) -> Array:
+        """Centreline, (n, 2)."""
+        return self.placed(trace(self.shape).points)
+
+    @cached_property
+    def left(self) -> Array:
+        """Outline to the left of travel, (n, 2)."""
+        return self.placed(trace(self.shape).points + trace(self.shape).offset)
+
+    @cached_property
+    def right(self) -> Array:
+        """Outline to the right of travel, (n, 2)."""
+        return self.placed(trace(self.shape).points - trace(self.shape).offset)
 
     @property
     def outline(self) -> Array:
@@ -63,9 +85,21 @@ class Figure:
         """x0, y0, x1, y1 in mm."""
         if not self.parts:
             return (0.0, 0.0, 1.0, 1.0)
-        points = np.vstack([p.outline for p in self.parts])
-        low, high = points.min(axis=0), points.max(axis=0)
+        low, high = self.boxes[:, :2].min(axis=0), self.boxes[:, 2:].max(axis=0)
         return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+
+    @cached_property
+    def boxes(self) -> Array:
+        """x0, y0, x1, y1 of every part, (n, 4), mm; all points are turned in one pass over arrays."""
+        traces = [trace(p.shape, _ROUGH) for p in self.parts]
+        counts = [2 * len(t.s) for t in traces]
+        points = np.concatenate([side for t in traces for side in (t.points + t.offset, t.points - t.offset)])
+        angles = np.repeat(np.array([p.heading for p in self.parts]), counts)
+        cos, sin = np.cos(angles), np.sin(angles)
+        begin = np.repeat(np.array([p.start for p in self.parts]), counts, axis=0)
+        placed = np.column_stack((points[:, 0] * cos - points[:, 1] * sin, points[:, 0] * sin + points[:, 1] * cos)) + begin
+        starts = np.cumsum([0, *counts[:-1]])
+        return np.hstack((np.minimum.reduceat(placed, starts), np.maximum.reduceat(placed, starts)))
 
 
 def figure(shapes: Sequence[tuple[str, Shape]]) -> Figure:
@@ -74,32 +108,29 @@ def figure(shapes: Sequence[tuple[str, Shape]]) -> Figure:
     Args:
         shapes: (feature id, shape) from end A to end B.
     """
-    heading, at, headings, starts = 0.0, np.zeros(2), [], []
-    for _id, shape in shapes:
-        local = trace(shape)
-        headings.append(heading)
-        starts.append(at)
-        at = at + _turn(local.points[-1:], heading)[0]
-        heading += local.heading
+    headings, starts = _chain([trace(shape, _ROUGH) for _id, shape in shapes])
     level = _level(shapes, headings)
-    parts = [
-        _part(identity, shape, float(h) - level, _turn(start[None, :], -level)[0])
-        for (identity, shape), h, start in zip(shapes, headings, starts, strict=True)
-    ]
-    return Figure(tuple(parts))
+    cos, sin = math.cos(-level), math.sin(-level)
+    return Figure(tuple(
+        Part(identity, shape, heading - level, (x * cos - y * sin, x * sin + y * cos))
+        for (identity, shape), heading, (x, y) in zip(shapes, headings, starts, strict=True)
+    ))  # fmt: skip
 
 
-def _part(identity: str, shape: Shape, heading: float, start: Array) -> Part:
-    local = trace(shape)
-    centre = _turn(local.points, heading) + start
-    offset = _turn(local.normal, heading) * local.half[:, None]
-    lines = tuple(_turn(line, heading) + start for line in local.lines)
-    return Part(identity, shape, centre + offset, centre - offset, centre, local.s, lines)
+def _chain(traces: Sequence[Trace]) -> tuple[list[float], list[tuple[float, float]]]:
+    """Heading and starting point of each trace, the first at the origin."""
+    heading, x, y = 0.0, 0.0, 0.0
+    headings, starts = [], []
+    for local in traces:
+        headings.append(heading)
+        starts.append((x, y))
+        cos, sin, (dx, dy) = math.cos(heading), math.sin(heading), local.points[-1].tolist()
+        x, y = x + dx * cos - dy * sin, y + dx * sin + dy * cos
+        heading += local.heading
+    return headings, starts
 
 
 def _turn(points: Array, angle: float) -> Array:
-    if angle == 0.0:
-        return points
     cos, sin = math.cos(angle), math.sin(angle)
     return np.asarray(points @ np.array([[cos, sin], [-sin, cos]]))
 

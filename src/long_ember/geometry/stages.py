@@ -26,7 +26,18 @@ UNDONE, DONE = Progress(), Progress(1.0, 1.0)
 
 
 def stage_shape(feature: Feature, place: Place, progress: Progress) -> Shape:
-    """The form at a stage; its volume is the stock's, less what has been removed once the feature is done."""
+    """The form at a stage; its volume is the stock's, less what has been removed once the feature is done.
+
+    Kept with the feature, so that a filmstrip samples each stage of each feature once.
+    """
+    kept: dict[tuple[Place, Progress], Shape] = feature.__dict__.setdefault("_stages", {})
+    key = (place, progress)
+    if key not in kept:
+        kept[key] = _stage(feature, place, progress)
+    return kept[key]
+
+
+def _stage(feature: Feature, place: Place, progress: Progress) -> Shape:
     final = shape_of(feature, place)
     if progress == DONE:
         return final

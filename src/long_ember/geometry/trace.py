@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,45 +27,52 @@ class Trace:
     Args:
         s: developed length, (n,).
         points: centreline, (n, 2).
-        normal: to the left of travel, longer than 1 at a mitred corner, (n, 2).
-        half: half height seen in the plane of the bends, (n,).
-        half_width: half width seen from above, (n,).
+        offset: from the centreline to the left edge as seen in the plane of the bends, (n, 2).
         heading: rad at the far end.
         lines: visible helix or facet lines, each (m, 2).
     """
 
     s: Array
     points: Array
-    normal: Array
-    half: Array
-    half_width: Array
+    offset: Array
     heading: float
     lines: tuple[Array, ...]
 
 
-@lru_cache(maxsize=4096)
-def trace(shape: Shape) -> Trace:
-    """Sample a shape finely enough to draw."""
+def trace(shape: Shape, detail: int = 1) -> Trace:
+    """Sample a shape; the answer is kept with the shape, which never changes.
+
+    Args:
+        shape: what to sample.
+        detail: 1 is fine enough for any drawing; 4 takes steps four times as long, for small pictures.
+    """
+    kept: dict[int, Trace] = shape.__dict__.setdefault("_traces", {})
+    if detail not in kept:
+        kept[detail] = _trace(shape, detail)
+    return kept[detail]
+
+
+def _trace(shape: Shape, detail: int) -> Trace:
     total = shape.length
-    s, points, heading, stretch, turn = _walk(shape.path, _wanted(shape))
+    s, points, heading, stretch, turn = _walk(shape.path, _wanted(shape, detail), _ARC_STEP * detail)
     normal = np.column_stack((-np.sin(heading), np.cos(heading))) * stretch[:, None]
     t, w, k, phase = _sections(shape.spans, np.clip(s, 0, total))
     half = _silhouette(t, w, k, phase)
     lines = _helix(points, normal, t, w, k, phase) if any(span.turns for span in shape.spans) else ()
-    return Trace(s, points, normal, half, w / 2, turn, lines)
+    return Trace(s, points, normal * half[:, None], turn, lines)
 
 
-def _wanted(shape: Shape) -> Array:
+def _wanted(shape: Shape, detail: int) -> Array:
     """Places along the shape that the path alone would not sample: span ends and twist steps."""
     ends, places = 0.0, [0.0]
     for span in shape.spans:
-        steps = min(_MOST, max(1, math.ceil(abs(span.turns) * _TWIST_SAMPLES)))
+        steps = min(_MOST, max(1, math.ceil(abs(span.turns) * _TWIST_SAMPLES / detail)))
         places.extend(ends + span.length * (i + 1) / steps for i in range(steps))
         ends += span.length
     return np.array(places)
 
 
-def _walk(path: tuple[Segment, ...], wanted: Array) -> tuple[Array, Array, Array, Array, float]:
+def _walk(path: tuple[Segment, ...], wanted: Array, arc_step: float) -> tuple[Array, Array, Array, Array, float]:
     at, heading, start = np.zeros(2), 0.0, 0.0
     rows: list[Array] = []
     for segment in path:
@@ -77,7 +83,7 @@ def _walk(path: tuple[Segment, ...], wanted: Array) -> tuple[Array, Array, Array
             rows.append(np.array([mitre]))
             heading += segment.angle
             continue
-        local = _samples(segment, wanted - start)
+        local = _samples(segment, wanted - start, arc_step)
         cos, sin = math.cos(heading), math.sin(heading)
         turned = local[:, 1:3] @ np.array([[cos, sin], [-sin, cos]]) + at
         block = np.column_stack((local[:, 0] + start, turned, local[:, 3] + heading, np.ones(len(local))))
@@ -87,27 +93,27 @@ def _walk(path: tuple[Segment, ...], wanted: Array) -> tuple[Array, Array, Array
     return table[:, 0], table[:, 1:3], table[:, 3], table[:, 4], heading
 
 
-def _samples(segment: Segment, wanted: Array) -> Array:
+def _samples(segment: Segment, wanted: Array, arc_step: float) -> Array:
     """Rows of s, x, y, heading in the segment's own frame."""
     inside = wanted[(wanted > 1e-9) & (wanted < segment.length - 1e-9)]
     if isinstance(segment, Straight):
         s = np.concatenate(([0.0], inside, [segment.length]))
         return np.column_stack((s, s, np.zeros_like(s), np.zeros_like(s)))
     if isinstance(segment, Arc):
-        return _arc(segment, inside)
+        return _arc(segment, inside, arc_step)
     assert isinstance(segment, Spiral)
-    return _spiral(segment)
+    return _spiral(segment, arc_step)
 
 
-def _arc(arc: Arc, inside: Array) -> Array:
-    steps = max(2, math.ceil(abs(arc.angle) / _ARC_STEP))
+def _arc(arc: Arc, inside: Array, arc_step: float) -> Array:
+    steps = max(2, math.ceil(abs(arc.angle) / arc_step))
     s = np.union1d(np.linspace(0, arc.length, steps + 1), inside)
     heading, radius = arc.angle * s / arc.length, arc.length / arc.angle
     return np.column_stack((s, radius * np.sin(heading), radius * (1 - np.cos(heading)), heading))
 
 
-def _spiral(spiral: Spiral) -> Array:
-    count = max(24, math.ceil(spiral.angle / _ARC_STEP))
+def _spiral(spiral: Spiral, arc_step: float) -> Array:
+    count = max(12, math.ceil(spiral.angle / arc_step))
     s, points, heading = spiral_points(spiral.form, spiral.r0, spiral.r1, spiral.angle, count)
     if spiral.outward:
         points, heading, side = points - points[0], heading, spiral.turn

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
-from long_ember.features import Feature, Operation, Piece, Place, Span, shape_of, stock_of
-from long_ember.materials import Material
+from long_ember.features import Feature, Operation, Piece, Place, Span, operations_of, remembered, shape_of, stock_of
+from long_ember.materials import MATERIALS, Material
 from long_ember.physics import Hammer, Slice, draw_factor, heats_of_work, upset_factor, window
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning
@@ -29,7 +28,7 @@ class Step:
         feature: the feature.
         operation: what is done.
         order: of the operation within its feature.
-        start: mm from end A of the cold bar, where its zone begins.
+        start: mm from end A of the bar, scale allowance left out, where its zone begins.
         end: where it ends.
         need: share of a heat; more than 1 takes several. Infinite: too thin to work at all.
     """
@@ -48,10 +47,17 @@ def steps(piece: Piece, reckoning: Reckoning) -> tuple[Step, ...]:
     """All operations in bar order."""
     found: list[Step] = []
     for i, zone in enumerate(reckoning.zones):
-        for order, operation in enumerate(zone.feature.operations(zone.place)):
-            need = _need(zone.feature, zone.place, operation, piece.steel)
+        needs = _needs(zone.feature, zone.place)[piece.material]
+        for order, (operation, need) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
             found.append(Step(len(found), i, zone.feature, operation, order, zone.start, zone.end, need))
     return tuple(found)
+
+
+@remembered
+def _needs(feature: Feature, place: Place) -> dict[str, tuple[float, ...]]:
+    """Shares of a heat by material; there are few materials, so all are reckoned together."""
+    operations = operations_of(feature, place)
+    return {key: tuple(_need(feature, place, o, material) for o in operations) for key, material in MATERIALS.items()}
 
 
 def hot_zone(step: Step, cut: float, thickness: float) -> tuple[float, float]:
@@ -64,7 +70,6 @@ def _perimeter(blend: Blend) -> float:
     return 2 * (blend.w + blend.t) * blend.k
 
 
-@lru_cache(maxsize=4096)
 def _need(feature: Feature, place: Place, operation: Operation, material: Material) -> float:
     if operation.cold:
         return 0.0

@@ -120,12 +120,14 @@ class Ties:
     Args:
         pairs: every tie.
         waits: by step, the steps that come before it.
+        frees: by step, the steps that wait for it.
         apart: by step, the steps it may not share a heat with.
         because: by step, the rules that hold it back, without repeats; a feature's own order is left out.
     """
 
     pairs: tuple[Tie, ...]
     waits: tuple[frozenset[int], ...]
+    frees: tuple[tuple[int, ...], ...]
     apart: tuple[frozenset[int], ...]
     because: tuple[tuple[Rule, ...], ...]
 
@@ -152,6 +154,7 @@ def _ties(seats: tuple[_Seat, ...], rules: tuple[Rule, ...]) -> Ties:
     return Ties(
         pairs,
         tuple(frozenset(t.before for t in own) for own in mine),
+        tuple(tuple({t.after: None for t in pairs if t.before == s.number}) for s in seats),
         tuple(frozenset(t.before for t in own if t.rule.apart) for own in mine),
         tuple(tuple(dict.fromkeys(t.rule for t in own if t.rule.id != "own-order")) for own in mine),
     )

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import math
+from bisect import insort
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
-from long_ember.features import Check, Piece
+from long_ember.features import Check, Piece, operations_of
 from long_ember.geometry import DONE, UNDONE, Progress
 from long_ember.heats.operations import HOT_LIMIT, Step, hot_zone, steps
 from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.physics import window
-from long_ember.stock import Reckoning
+from long_ember.stock import Reckoning, reckon
 from long_ember.units import say
 
 __all__ = ["FULL", "Heat", "Sequence", "Work", "sequence"]
@@ -73,11 +75,24 @@ class Heat:
         return tuple(dict.fromkeys(t for w in self.work for t in w.step.operation.tools))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Sequence:
-    """The heats in order, how many to expect at least and at most, and the rules at work."""
+    """The plan: heats in order, and cold steps between them.
 
-    heats: tuple[Heat, ...]
+    Args:
+        piece: what is forged.
+        reckoning: the marks that the hot zones stand on.
+        packed: steps by heat.
+        low: fewest heats to expect.
+        high: most heats to expect.
+        ties: the rules at work.
+        checks: what can't be done as planned.
+        exposure: times each feature (by id) lies in the fire, one partly heated by its share.
+    """
+
+    piece: Piece
+    reckoning: Reckoning
+    packed: tuple[_Open, ...]
     low: int
     high: int
     ties: Ties
@@ -87,11 +102,12 @@ class Sequence:
     @property
     def count(self) -> int:
         """Heats, cold steps not counted."""
-        return sum(not h.cold for h in self.heats)
+        return sum(not item.cold for item in self.packed)
 
-    def per_feature(self) -> dict[str, float]:
-        """Times each feature lies in the fire, counting a feature partly heated by its share."""
-        return dict(self.exposure)
+    @cached_property
+    def heats(self) -> tuple[Heat, ...]:
+        """Heats and cold steps in full, made when they are first looked at: while a dimension is typed only the count is."""
+        return _heats(self.piece, self.reckoning, self.packed, self.ties)
 
 
 @dataclass(slots=True)
@@ -103,9 +119,14 @@ class _Open:
     zone: tuple[float, float]
     alone: bool
 
+    @property
+    def cold(self) -> bool:
+        """Cold work only; hot and cold never share a step of the plan."""
+        return self.items[0][0].operation.cold
+
     def takes(self, step: Step, need: float, zone: tuple[float, float], apart: frozenset[int]) -> bool:
         """Whether `step` can share this heat."""
-        cold = self.items[-1][0].operation.cold
+        cold = self.cold
         if cold or step.operation.cold:
             return cold and step.operation.cold
         if self.alone or step.operation.alone:
@@ -116,27 +137,43 @@ class _Open:
         return hull <= HOT_LIMIT + _SPARE and not any(s.number in apart for s, _a, _b in self.items)
 
 
-def sequence(piece: Piece, reckoning: Reckoning) -> Sequence:
-    """Order and pack a piece's operations.
+def sequence(piece: Piece, *, ruler: float = 1.0) -> tuple[Reckoning, Sequence]:
+    """Reckon a piece, order its operations and pack them into heats.
 
+    The scale allowance depends on how often each feature lies in the fire, so the piece is reckoned without scale,
+    packed, and reckoned again; the heats then stand on the marks of the second reckoning.
     Every must of the rules is kept; among what is free, work that fits the heat at hand comes first.
+
+    Raises:
+        NoAnswer: when a feature has no form.
     """
-    all_steps = steps(piece, reckoning)
+    bare = reckon(piece, ruler=ruler)
+    all_steps = steps(piece, bare)
     tied = ties(all_steps)
-    packer = _Packer(all_steps, tied, reckoning.cut, piece.bar.thickness)
+    packer = _Packer(all_steps, tied, bare.cut, piece.bar.thickness)
     packed = packer.pack()
-    heats = _heats(piece, reckoning, packed, tied)
+    exposure = _exposure(packed, bare)
+    final = reckon(piece, dict(exposure), ruler=ruler)
+    _relocate(packed, bare, final)
     order = [step for item in packed for step, start, _stop in item.items if start == 0]
     low, high = (packer.count(order, factor) for factor in _ROUGH)
-    return Sequence(heats, low, high, tied, _checks(all_steps), _exposure(heats, reckoning))
+    return final, Sequence(piece, final, tuple(packed), low, high, tied, _checks(all_steps), exposure)
 
 
-def _exposure(heats: tuple[Heat, ...], reckoning: Reckoning) -> tuple[tuple[str, float], ...]:
-    hot = np.array([h.zone for h in heats if not h.cold]).reshape(-1, 2)
+def _relocate(packed: list[_Open], before: Reckoning, after: Reckoning) -> None:
+    """Bring hot zones from the marks of one reckoning to those of another."""
+    old, new = ([0.0, *(z.start for z in r.zones), *(z.end for z in r.zones[-1:]), r.cut] for r in (before, after))
+    zones = np.interp(np.array([item.zone for item in packed]).reshape(-1, 2), old, new)
+    for item, (a, b) in zip(packed, zones.tolist(), strict=True):
+        item.zone = (a, b)
+
+
+def _exposure(packed: list[_Open], reckoning: Reckoning) -> tuple[tuple[str, float], ...]:
+    hot = np.array([item.zone for item in packed if not item.cold]).reshape(-1, 2)
     zones = np.array([(z.start, z.end) for z in reckoning.zones]).reshape(-1, 2)
     shared = np.minimum(zones[:, 1:], hot[:, 1]) - np.maximum(zones[:, :1], hot[:, 0])
     times = (np.maximum(shared, 0.0) / (zones[:, 1:] - zones[:, :1])).sum(axis=1)
-    return tuple((z.feature.id, float(n)) for z, n in zip(reckoning.zones, times, strict=True))
+    return tuple((z.feature.id, n) for z, n in zip(reckoning.zones, times.tolist(), strict=True))
 
 
 def _checks(all_steps: tuple[Step, ...]) -> tuple[Check, ...]:
@@ -154,18 +191,24 @@ class _Packer:
     def __init__(self, all_steps: tuple[Step, ...], tied: Ties, cut: float, thickness: float) -> None:
         self.steps = all_steps
         self.zones = [hot_zone(s, cut, thickness) for s in all_steps]
-        self.waits, self.apart = tied.waits, tied.apart
+        self.tied, self.waits, self.apart = tied, tied.waits, tied.apart
 
     def pack(self) -> list[_Open]:
         """The likely plan."""
         packed: list[_Open] = []
-        left, done = set(range(len(self.steps))), set[int]()
-        while left:
-            ready = [n for n in left if self.waits[n] <= done]
-            best = min(ready, key=lambda n: self._rank(n, packed))
+        blockers = [set(w) for w in self.waits]
+        ready = sorted((self._rank(n), n) for n, w in enumerate(blockers) if not w)
+        frees = self.tied.frees
+        while ready:
+            at = next((i for i, (_rank, n) in enumerate(ready) if self._fits(packed, self.steps[n], _need(self.steps[n], 1.0))), 0)
+            if ready[at][0][0] and not ready[0][0][0]:
+                at = 0  # cold work waits while there is hot work to do
+            _rank, best = ready.pop(at)
             self._place(packed, self.steps[best], 1.0)
-            left.remove(best)
-            done.add(best)
+            for n in frees[best]:
+                blockers[n].discard(best)
+                if not blockers[n]:
+                    insort(ready, (self._rank(n), n))
         return packed
 
     def count(self, order: list[Step], factor: float) -> int:
@@ -173,11 +216,12 @@ class _Packer:
         packed: list[_Open] = []
         for step in order:
             self._place(packed, step, factor)
-        return sum(not item.items[0][0].operation.cold for item in packed)
+        return sum(not item.cold for item in packed)
 
-    def _rank(self, number: int, packed: list[_Open]) -> tuple[bool, bool, int, int]:
-        step = self.steps[number]
-        return (step.operation.cold, not self._fits(packed, step, _need(step, 1.0)), _VERBS.index(step.operation.verb), number)
+    def _rank(self, number: int) -> tuple[bool, int]:
+        """Cold work last, then by verb."""
+        operation = self.steps[number].operation
+        return (operation.cold, _VERBS.index(operation.verb))
 
     def _fits(self, packed: list[_Open], step: Step, need: float) -> bool:
         return bool(packed) and packed[-1].takes(step, need, self.zones[step.number], self.apart[step.number])
@@ -199,13 +243,13 @@ def _need(step: Step, factor: float) -> float:
     return min(step.need * factor, 30.0)  # a hopeless step is flagged by a check; 30 heats is where a plan stops meaning anything
 
 
-def _heats(piece: Piece, reckoning: Reckoning, packed: list[_Open], tied: Ties) -> tuple[Heat, ...]:
-    progress = {z.feature.id: UNDONE if z.feature.operations(z.place) else DONE for z in reckoning.zones}
-    last = {z.feature.id: len(z.feature.operations(z.place)) - 1 for z in reckoning.zones}
+def _heats(piece: Piece, reckoning: Reckoning, packed: tuple[_Open, ...], tied: Ties) -> tuple[Heat, ...]:
+    last = {z.feature.id: len(operations_of(z.feature, z.place)) - 1 for z in reckoning.zones}
+    progress = {identity: UNDONE if number >= 0 else DONE for identity, number in last.items()}
     heats: list[Heat] = []
     number = 0
     for item in packed:
-        cold = item.items[0][0].operation.cold
+        cold = item.cold
         number += not cold
         before = dict(progress)
         for step, _start, stop in item.items:

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
-from long_ember.features import Check, Feature, Piece, Place, shape_of, stock_of
+from long_ember.features import Check, Feature, Piece, Place, checks_of, range_of, shape_of, stock_of
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Doubt", "Reckoning", "Zone", "reckon", "round_up"]
@@ -117,7 +117,7 @@ class Reckoning:
 
     def checks(self) -> tuple[tuple[Zone, Check], ...]:
         """All features' checks with their zones."""
-        return tuple((z, c) for z in self.zones for c in z.feature.checks(z.place))
+        return tuple((z, c) for z in self.zones for c in checks_of(z.feature, z.place))
 
 
 def round_up(length: float, ruler: float) -> float:
@@ -164,7 +164,7 @@ def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: flo
 
 
 def _doubts(piece: Piece, zones: list[Zone]) -> tuple[Doubt, ...]:
-    doubts = [Doubt(z.feature.title, low, z.stock, high) for z in zones for low, high in (z.feature.stock_range(z.place),) if high > low]
+    doubts = [Doubt(z.feature.title, low, z.stock, high) for z in zones for low, high in (range_of(z.feature, z.place),) if high > low]
     scale = math.fsum(z.scale for z in zones)
     trim, parting = piece.allowances.trim, piece.allowances.parting
     doubts.append(Doubt("Scale", scale * _SCALE_LOW, scale, scale * _SCALE_HIGH))

@@ -24,6 +24,7 @@ class AnswerBar(QWidget):
         super().__init__()
         self._session = session
         self.setFixedHeight(70)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip("Press to see the sum and the allowances")
@@ -68,6 +69,7 @@ class AnswerBar(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """The cut length largest, the rest in falling weight."""
         painter, theme = QPainter(self), self._session.theme
+        painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         x = 16.0
         for i, (heading, figure, note) in enumerate(self.figures()):

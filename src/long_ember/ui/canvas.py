@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from long_ember.ui.entry import EntryField
 from long_ember.ui.fonts import font
-from long_ember.ui.paint import View, arrow_line, paint_figure, text_box
+from long_ember.ui.paint import View, arrow_line, paint_figure, text_box, text_rect
 from long_ember.ui.scene import Dimension, Scene
 from long_ember.ui.session import Session
 
@@ -27,6 +27,7 @@ class BarCanvas(QWidget):
         self._panned = False
         self._entry: EntryField | None = None
         self._editing: Dimension | None = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Drawing: cold bar above, finished piece below")
@@ -211,30 +212,28 @@ class BarCanvas(QWidget):
 
     def _paint_threads(self, painter: QPainter) -> None:
         theme, session = self._session.theme, self._session
-        for i, zone in enumerate(self.scene.zones):
-            start, end = self.scene.thread(i)
-            strong = zone.id == session.selection
-            colour = theme.colour("accent" if strong else "muted" if zone.id == session.hover else "line")
-            path = QPainterPath(start)
+        faint, strong = QPainterPath(), QPainterPath()
+        for zone, (start, end) in zip(self.scene.zones, self.scene.threads(), strict=True):
+            path = strong if zone.id in (session.selection, session.hover) else faint
             bend = (end.y() - start.y()) * 0.5
+            path.moveTo(start)
             path.cubicTo(QPointF(start.x(), start.y() + bend), QPointF(end.x(), end.y() - bend), end)
-            painter.setPen(QPen(colour, 2.2 if strong else 1.4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for path, role, width in ((faint, "line", 1.0), (strong, "accent", 2.2)):
+            painter.setPen(QPen(theme.colour(role), width))
             painter.drawPath(path)
 
     def _paint_bar(self, painter: QPainter) -> None:
         scene, theme, session = self.scene, self._session.theme, self._session
         whole = scene.bar_rect(0, scene.cut)
-        painter.setPen(Qt.PenStyle.NoPen)
         painter.fillRect(whole, theme.colour("panel"))
-        painter.setBrush(theme.colour("line"))
-        painter.setBrush(Qt.BrushStyle.BDiagPattern)
-        painter.fillRect(whole, painter.brush())
+        painter.fillRect(whole, QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))  # trim and parting; zones cover the rest
         for i, zone in enumerate(scene.zones):
             role = "chosen" if zone.id == session.selection else "steel" if i % 2 == 0 else "steel_alt"
             painter.fillRect(zone.rect, theme.colour(role))
         self._paint_bar_holes(painter)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(theme.colour("edge"), 1.4))
+        painter.setPen(QPen(theme.colour("edge"), 1.0))
         painter.drawRect(whole)
         self._paint_marks(painter, whole)
 
@@ -253,13 +252,15 @@ class BarCanvas(QWidget):
         scene, session, theme = self.scene, self._session, self._session.theme
         y, small = whole.top() - 22, font(15, 500)
         pen = QPen(theme.colour("edge"), 1.0)
+        edges = sorted({x for box in scene.zones for x in (box.rect.left(), box.rect.right())})
+        painter.setPen(pen)
+        painter.drawLines([QLineF(x, whole.top() - 28, x, whole.top()) for x in edges])
         for zone, box in zip(session.answer.reckoning.zones, scene.zones, strict=True):
             strong = box.id in (session.selection, session.hover)
-            painter.setPen(pen)
-            for x in (box.rect.left(), box.rect.right()):
-                painter.drawLine(QPointF(x, whole.top() - 28), QPointF(x, whole.top()))
+            if not strong and box.rect.width() < 30:
+                continue
             text = session.measure.length(zone.length, bare=session.measure.unit == "mm")
-            if strong or painter.fontMetrics().horizontalAdvance(text) + 12 < box.rect.width():
+            if strong or text_rect(text, QPointF(), small).width() + 4 < box.rect.width():
                 text_box(painter, text, QPointF(box.rect.center().x(), y), font(16, 600) if strong else small, theme,
                          role="accent" if strong else "ink")  # fmt: skip
         top = whole.top() - 52

@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import groupby
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.cutting import CutBar, CutList
@@ -18,7 +18,7 @@ from long_ember.ui.session import Session
 
 __all__ = ["CutView"]
 
-_ROW = 74
+_ROW = 112
 
 
 class _Bars(QWidget):
@@ -52,14 +52,14 @@ class _Bars(QWidget):
             text_box(painter, session.answer.cut_problem, QPointF(self.width() / 2, 60), font(19), session.theme, role="muted")
             return
         for i, (bar, count) in enumerate(self.groups()):
-            self._bar(painter, QRectF(110, 16 + i * _ROW, self.width() - 140, 32), cuts, bar, count)
+            self._bar(painter, QRectF(110, 16 + i * _ROW, self.width() - 140, 44), cuts, bar, count)
 
     def _bar(self, painter: QPainter, rect: QRectF, cuts: CutList, bar: CutBar, count: int) -> None:
         session, theme, m = self._session, self._session.theme, self._session.measure
         scale = rect.width() / cuts.bar_length
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(24, 600))
-        painter.drawText(QRectF(24, rect.top(), 80, 32), Qt.AlignmentFlag.AlignVCenter, f"{count} ×")
+        painter.drawText(QRectF(24, rect.top(), 80, 44), Qt.AlignmentFlag.AlignVCenter, f"{count} ×")
         painter.setBrush(Qt.BrushStyle.BDiagPattern)
         painter.setPen(QPen(theme.colour("muted"), 1.2))
         painter.drawRect(rect)
@@ -74,8 +74,14 @@ class _Bars(QWidget):
                 painter.drawText(box, Qt.AlignmentFlag.AlignCenter, m.length(cuts.piece))
         painter.setPen(theme.colour("muted"))
         painter.setFont(font(15))
-        words = f"{len(bar.starts)} × {session.piece.name}, first cut at {m.length(bar.starts[0] + cuts.piece)}; {m.length(bar.remnant)} left"
-        painter.drawText(QRectF(rect.left(), rect.bottom() + 3, rect.width(), 22), Qt.AlignmentFlag.AlignLeft, words)
+        words = f"{len(bar.starts)} × {session.piece.name}; {m.length(bar.remnant)} left"
+        painter.drawText(QRectF(rect.left(), rect.bottom() + 4, rect.width(), 22), Qt.AlignmentFlag.AlignLeft, words)
+        saws = ", ".join(m.length(start + cuts.piece, bare=True) for start in bar.starts)
+        saws = f"saw at {saws} {'mm' if m.unit == 'mm' else 'inches'} from the end, on the far side of the line"
+        painter.setPen(theme.colour("ink"))
+        short = QFontMetricsF(font(17, 500)).elidedText(saws, Qt.TextElideMode.ElideRight, rect.width())
+        painter.setFont(font(17, 500))
+        painter.drawText(QRectF(rect.left(), rect.bottom() + 24, rect.width(), 24), Qt.AlignmentFlag.AlignLeft, short)
 
 
 class CutView(QWidget):

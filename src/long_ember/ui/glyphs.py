@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from functools import lru_cache
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter, QPen, QPixmap
 
 from long_ember.features import KINDS, Outer, Piece, Shape, Span, Straight, shape_of
 from long_ember.geometry import Figure, figure
 from long_ember.sections import square
-from long_ember.ui.paint import Look, View, paint_part
+from long_ember.ui.paint import View, look, paint_part
 from long_ember.ui.theme import Theme
 
 __all__ = ["paint_kind", "paint_verb"]
@@ -32,13 +33,27 @@ def _sample(kind: str) -> Figure:
 
 
 def paint_kind(painter: QPainter, kind: str, target: QRectF, theme: Theme, *, strong: bool = False) -> None:
-    """A feature kind's default shape with a stub of bar, fitted into `target`."""
+    """A feature kind's default shape with a stub of bar, fitted into `target`; the picture is kept."""
+    ratio = painter.device().devicePixelRatioF()
+    picture = _picture(kind, target.width(), target.height(), theme, strong, ratio)
+    painter.drawPixmap(target.topLeft(), picture)
+
+
+@lru_cache(maxsize=256)
+def _picture(kind: str, width: float, height: float, theme: Theme, strong: bool, ratio: float) -> QPixmap:
+    picture = QPixmap(math.ceil(width * ratio), math.ceil(height * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     sample = _sample(kind)
-    view = View.fitting(sample.bounds, target, most=0.62)
+    view = View.fitting(sample.bounds, QRectF(1, 1, width - 2, height - 2), most=0.62)
     for part in sample.parts:
         mine = part.id == kind
-        fill = theme.colour("chosen" if mine and strong else "steel_alt" if mine else "paper")
-        paint_part(painter, part, view, Look(fill, theme.colour("ink" if mine else "muted"), 1.3 if mine else 0.8))
+        fill = "chosen" if mine and strong else "steel_alt" if mine else "paper"
+        paint_part(painter, part, view, look(theme, fill, "ink" if mine else "muted", 1.3 if mine else 1.0))
+    painter.end()
+    return picture
 
 
 def paint_verb(painter: QPainter, verb: str, target: QRectF, theme: Theme, role: str) -> None:

@@ -7,10 +7,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QLinearGradient, QPainter, QPen
 
 from long_ember.document import Answer
-from long_ember.geometry import Figure, Part, Progress, figure, stage_shape
+from long_ember.geometry import Figure, Part, Progress, figure, stage_shape, trace
 from long_ember.geometry.trace import Array
 from long_ember.heats import Heat
-from long_ember.ui.paint import Look, View, paint_part, polygon
+from long_ember.ui.paint import View, look, paint_part, polygon
 from long_ember.ui.theme import Theme, heat_colour
 
 __all__ = ["paint_stage", "paint_window", "stage_figure"]
@@ -23,10 +23,10 @@ def stage_figure(answer: Answer, progress: dict[str, Progress]) -> Figure:
 
 
 def paint_stage(painter: QPainter, answer: Answer, shown: Figure, heat: Heat, target: QRectF, theme: Theme, *, glow: bool = True) -> None:
-    """A stage fitted into `target`; the hot zone in the colour it leaves the fire with, hatched where it is cold work."""
-    view = View.fitting(shown.bounds, target, most=3.0)
+    """A stage in `target`, at a scale that the whole bar fits; the hot zone in the colour it leaves the fire with."""
+    view = View.fitting(shown.bounds, target, most=target.width() / max(answer.reckoning.cut, 1.0))
     for i, part in enumerate(shown.parts):
-        paint_part(painter, part, view, Look(theme.colour("steel" if i % 2 == 0 else "steel_alt"), theme.colour("edge"), 1.2))
+        paint_part(painter, part, view, look(theme, "steel" if i % 2 == 0 else "steel_alt"))
     if not glow:
         return
     worked = {w.step.feature.id for w in heat.work}
@@ -34,14 +34,16 @@ def paint_stage(painter: QPainter, answer: Answer, shown: Figure, heat: Heat, ta
         low, high = max(zone.start, heat.zone[0]), min(zone.end, heat.zone[1])
         if heat.cold:
             if part.id in worked:
-                paint_part(painter, part, view, Look(theme.colour("chosen"), theme.colour("accent"), 2.0))
+                paint_part(painter, part, view, look(theme, "chosen", "accent", 2.0))
+        elif high - low > 0.999 * zone.length:
+            paint_part(painter, part, view, look(theme, heat_colour(heat.hot).name(), "edge", 1.6 if part.id in worked else 1.0))
         elif high > low:
             share = part.shape.length / zone.length
             painter.setPen(QPen(theme.colour("edge"), 1.6 if part.id in worked else 1.0))
             painter.setBrush(heat_colour(heat.hot))
             painter.drawPolygon(polygon(view.points(_slice(part, (low - zone.start) * share, (high - zone.start) * share))), Qt.FillRule.WindingFill)
-            for line in part.lines:
-                painter.drawPolyline(polygon(view.points(line)))
+            for line in trace(part.shape).lines:
+                painter.drawPolyline(polygon(view.points(part.placed(line))))
 
 
 def _slice(part: Part, start: float, stop: float) -> Array:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
@@ -18,6 +18,7 @@ from long_ember.units import Measure
 __all__ = ["HeatsView", "heat_facts", "heat_title"]
 
 _FRAME_W, _FRAME_H = 188, 128
+_PAUSE = 60  # ms
 
 
 def heat_title(heat: Heat) -> str:
@@ -35,7 +36,7 @@ def heat_facts(heat: Heat, m: Measure) -> list[str]:
     return [
         f"Fire: {where}, {m.length(heat.zone[1] - heat.zone[0])} hot; {far}",
         f"Colour: {start.word}, {m.temperature(heat.hot)}; stop at {stop.word}, {m.temperature(heat.stop)}",
-        f"Time at the anvil: about {m.seconds(heat.seconds)}, rough: half to double; the work takes {m.percent(min(heat.need, 9.99))} of it",
+        f"Time at the anvil: about {m.seconds(heat.seconds)}, rough: half to double; the work takes {min(heat.need, 9.99):.0%} of it",
         "Tools: " + ", ".join(heat.tools),
     ]
 
@@ -51,15 +52,21 @@ class _Film(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Heats in order")
         self._figures: dict[int, Figure] = {}
+        # The frames wait for a pause in the typing; the chosen heat below them follows every keystroke.
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(_PAUSE)
+        self._pause.timeout.connect(self.update)
         session.refreshed.connect(self._renew)
         session.restyled.connect(self.update)
         self._renew()
 
     def _renew(self) -> None:
         self._figures.clear()
-        count = len(self._session.answer.plan.heats)
+        count = len(self._session.answer.plan.packed)
         self.setMinimumSize(QSize(max(1, count) * _FRAME_W + 16, _FRAME_H + 6))
-        self.show_current(min(self.current, max(0, count - 1)))
+        self.current = min(self.current, max(0, count - 1))
+        self._pause.start()
 
     def show_current(self, index: int) -> None:
         """Choose a heat."""
@@ -77,13 +84,13 @@ class _Film(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose the heat under the pointer."""
         index = int((event.position().x() - 8) // _FRAME_W)
-        if 0 <= index < len(self._session.answer.plan.heats):
+        if 0 <= index < len(self._session.answer.plan.packed):
             self.show_current(index)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Next and previous."""
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(Qt.Key(event.key()), 0)
-        if step and 0 <= self.current + step < len(self._session.answer.plan.heats):
+        if step and 0 <= self.current + step < len(self._session.answer.plan.packed):
             self.show_current(self.current + step)
         else:
             super().keyPressEvent(event)
@@ -178,20 +185,24 @@ class HeatsView(QWidget):
         column.addWidget(self._area)
         column.addLayout(row, 1)
         self.film.chosen.connect(self._show)
-        session.refreshed.connect(lambda: self._show(self.film.current))
-        self._show(0)
+        session.refreshed.connect(self._refresh)
+
+    def _refresh(self) -> None:
+        if self.isVisible():  # out of sight, nothing is laid out
+            self._show(self.film.current)
 
     def _show(self, index: int) -> None:
         heats = self._session.answer.plan.heats
         self.stage.heat = heats[index] if index < len(heats) else None
         self.stage.update()
         self._area.ensureVisible(8 + index * _FRAME_W + _FRAME_W // 2, 20, _FRAME_W, 0)
-        if self.isVisible() or not self.text.text():
-            self.text.setText(self._words(self.stage.heat))
+        words = self._words(self.stage.heat)
+        if words != self.text.text():
+            self.text.setText(words)
 
     def showEvent(self, event: object) -> None:
-        """Words are only laid out in sight."""
-        self.text.setText(self._words(self.stage.heat))
+        """Catch up with what changed out of sight."""
+        self._show(self.film.current)
 
     def _words(self, heat: Heat | None) -> str:
         session = self._session

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from html import escape
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from long_ember.document import Slot
-from long_ember.features import specs
+from long_ember.features import Check, specs
 from long_ember.ui.entry import ChoiceField, EntryField
 from long_ember.ui.fonts import font
 from long_ember.ui.session import Session
@@ -60,7 +62,7 @@ class Inspector(QWidget):
         self._checks = QLabel()
         self._checks.setWordWrap(True)
         self._checks.setFont(font(15, 500))
-        self._checks.setProperty("role", "fault")
+        self._checks.setTextFormat(Qt.TextFormat.RichText)
         right = QVBoxLayout()
         right.setSpacing(4)
         right.addWidget(self._sum)
@@ -70,6 +72,7 @@ class Inspector(QWidget):
         self.setFixedHeight(128)
         session.selected.connect(self._rebuild)
         session.refreshed.connect(self.refresh)
+        session.restyled.connect(self.refresh)
         self._rebuild()
 
     def focus_first(self) -> None:
@@ -114,7 +117,11 @@ class Inspector(QWidget):
             return
         feature, place = session.piece.features[index], session.piece.place(index)
         _set(self._sum, "\n".join(line.show(session.measure) for line in feature.sum_lines(place)))
-        _set(self._checks, "\n".join(("! " if c.level != "note" else "") + c.line.show(session.measure) for c in feature.checks(place)))
+        _set(self._checks, "<br>".join(self._check(c) for c in feature.checks(place)))
+
+    def _check(self, check: Check) -> str:
+        text, theme = escape(check.line.show(self._session.measure)), self._session.theme
+        return text if check.level == "note" else f"<span style='color:{theme.fault}'><b>!</b> {text}</span>"
 
 
 def _set(label: QLabel, text: str) -> None:

@@ -10,8 +10,9 @@ from long_ember.document import Slot
 from long_ember.stock import Mark
 from long_ember.ui.entry import ChoiceField
 from long_ember.ui.fonts import font
-from long_ember.ui.paint import text_box
+from long_ember.ui.paint import text_box, text_rect
 from long_ember.ui.session import Session
+from long_ember.ui.theme import Theme
 
 __all__ = ["MarkView", "paint_tape"]
 
@@ -19,9 +20,9 @@ _ROW = 40
 _COLUMNS = ((0, "From end {}"), (190, "From last mark"), (380, "Measures hot"), (560, "Mark"), (790, "Between"))
 
 
-def paint_tape(painter: QPainter, session: Session, target: QRectF) -> None:
+def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme, *, chosen: str = "") -> None:
     """The bar with its marks at true proportions; running lengths stagger so that none covers another."""
-    answer, theme, m = session.answer, session.theme, session.measure
+    answer, m = session.answer, session.measure
     cut, depth = max(answer.reckoning.cut, 1e-6), min(56.0, max(14.0, target.width() / answer.reckoning.cut * answer.piece.bar.width))
     bar = QRectF(target.left(), target.top() + 96, target.width(), depth)
     flip = answer.piece.datum == "B"
@@ -33,43 +34,49 @@ def paint_tape(painter: QPainter, session: Session, target: QRectF) -> None:
     for i, zone in enumerate(answer.reckoning.zones):
         left, right = bar.left() + zone.start / cut * bar.width(), bar.left() + zone.end / cut * bar.width()
         box = QRectF(left, bar.top(), right - left, depth)
-        role = "chosen" if zone.feature.id == session.selection else "steel" if i % 2 == 0 else "steel_alt"
+        role = "chosen" if zone.feature.id == chosen else "steel" if i % 2 == 0 else "steel_alt"
         painter.fillRect(box, theme.colour(role))
-        _name(painter, zone.feature.title, box, session)
+        _name(painter, zone.feature.title, box, theme)
     painter.setPen(QPen(theme.colour("edge"), 1.6))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRect(bar)
-    taken: list[QRectF] = []
-    for mark in answer.marks:
-        _tick(painter, session, QPointF(x(mark.at), bar.top()), depth, m.length(mark.at), taken)
+    boxes = _boxes([(x(mark.at), m.length(mark.at)) for mark in answer.marks], bar.top(), target)
+    for mark, box in zip(answer.marks, boxes, strict=True):
+        _tick(painter, theme, QPointF(x(mark.at), bar.top()), depth, box)
+    for mark, box in zip(answer.marks, boxes, strict=True):
+        text_box(painter, m.length(mark.at), box.center(), font(17, 600), theme)
     hook = "A" if not flip else "B"
     side = bar.left() if not flip else bar.right()
     text_box(painter, f"tape from {hook}", QPointF(side + (46 if not flip else -46), bar.bottom() + 18), font(15, 600), theme, role="accent")
     text_box(painter, f"cut {m.length(cut)}", QPointF(bar.center().x(), bar.bottom() + 18), font(16, 600), theme)
 
 
-def _name(painter: QPainter, name: str, box: QRectF, session: Session) -> None:
+def _name(painter: QPainter, name: str, box: QRectF, theme: Theme) -> None:
     if QFontMetricsF(font(15, 500)).horizontalAdvance(name) + 10 < box.width() and box.height() > 18:
         painter.setFont(font(15, 500))
-        painter.setPen(session.theme.colour("ink"))
+        painter.setPen(theme.colour("ink"))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
 
 
-def _tick(painter: QPainter, session: Session, at: QPointF, depth: float, text: str, taken: list[QRectF]) -> None:
-    """A mark through the bar with its figure at the lowest level where there is room."""
-    theme, face = session.theme, font(17, 600)
-    width = QFontMetricsF(face).horizontalAdvance(text) + 8
-    level = 0
-    while level < 3 and any(QRectF(at.x() - width / 2, at.y() - 26 - 24 * level, width, 22).intersects(t) for t in taken):
-        level += 1
-    box = QRectF(at.x() - width / 2, at.y() - 26 - 24 * level, width, 22)
-    taken.append(box)
+def _boxes(labels: list[tuple[float, str]], bottom: float, target: QRectF) -> list[QRectF]:
+    """A place over the bar for every figure, at the lowest level where there is room, never beyond the paper."""
+    boxes: list[QRectF] = []
+    for x, text in labels:
+        width = text_rect(text, QPointF(), font(17, 600)).width()
+        left = min(max(x - width / 2, target.left() - 28), target.right() + 28 - width)
+        near = [b for b in boxes if b.right() > left]
+        tries = (QRectF(left, bottom - 26 - 24 * level, width, 22) for level in range(4))
+        boxes.append(next((t for t in tries if not any(t.intersects(b) for b in near)), QRectF(left, bottom - 98, width, 22)))
+    return boxes
+
+
+def _tick(painter: QPainter, theme: Theme, at: QPointF, depth: float, box: QRectF) -> None:
+    """A mark through the bar, up to its figure."""
     painter.setPen(QPen(theme.colour("ink"), 1.4))
     painter.drawLine(QPointF(at.x(), box.bottom()), QPointF(at.x(), at.y() + depth))
     painter.setBrush(theme.colour("ink"))
     painter.drawEllipse(QPointF(at.x(), at.y() + depth / 2), 3, 3)
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    text_box(painter, text, box.center(), face, theme)
 
 
 class _Board(QWidget):
@@ -94,10 +101,12 @@ class _Board(QWidget):
         if not self._session.answer.marks:
             text_box(painter, "Nothing to mark yet. Add a feature on the Shape screen.", QPointF(self.width() / 2, 90), font(19), theme, role="muted")
             return
-        paint_tape(painter, self._session, QRectF(30, 0, self.width() - 60, 200))
-        self._head(painter)
+        if event.rect().top() < 210:
+            paint_tape(painter, self._session, QRectF(30, 0, self.width() - 60, 200), theme, chosen=self._session.selection)
+            self._head(painter)
         for i, mark in enumerate(self._session.answer.marks):
-            self._row(painter, 236 + i * _ROW, mark)
+            if event.rect().top() - _ROW < 236 + i * _ROW < event.rect().bottom():
+                self._row(painter, 236 + i * _ROW, mark)
 
     def _head(self, painter: QPainter) -> None:
         painter.setFont(font(15, 500))

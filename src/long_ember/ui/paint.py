@@ -5,16 +5,22 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
 
-from long_ember.geometry import Figure, Part
+from long_ember.features import Shape, Void
+from long_ember.geometry import Figure, Part, trace
 from long_ember.geometry.trace import Array
+from long_ember.ui.fonts import font
 from long_ember.ui.theme import Theme
 
-__all__ = ["Look", "View", "arrow_line", "paint_figure", "paint_part", "polygon", "text_box", "text_rect"]
+__all__ = ["Look", "View", "arrow_line", "look", "outline_polygon", "paint_figure", "paint_part", "polygon", "text_box", "text_rect"]
+
+
+_CENTRE = Qt.AlignmentFlag.AlignCenter.value  # a plain number spares a slow conversion at every call
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +37,7 @@ class View:
 
     def points(self, p: Array) -> Array:
         """Many points, (n, 2)."""
-        return np.column_stack((self.x + p[:, 0] * self.scale, self.y - p[:, 1] * self.scale))
+        return p * (self.scale, -self.scale) + (self.x, self.y)
 
     @staticmethod
     def fitting(bounds: tuple[float, float, float, float], target: QRectF, most: float = 1e9) -> View:
@@ -42,13 +48,26 @@ class View:
         return View(scale, middle.x() - (x0 + x1) / 2 * scale, middle.y() + (y0 + y1) / 2 * scale)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Look:
-    """How one part is drawn."""
+    """How one part is drawn: made once by `look`, because pens and brushes are dear to make in Python."""
 
-    fill: QColor
-    edge: QColor
-    width: float = 1.4
+    fill: QBrush
+    edge: QPen
+    thin: QPen
+    dashed: QPen
+    solid: QBrush
+
+
+@lru_cache(maxsize=256)
+def look(theme: Theme, fill: str, edge: str = "edge", width: float = 1.0) -> Look:
+    """A look by colour roles; a `fill` that starts with # is a colour itself.
+
+    A width of exactly 1 is Qt's fast line: anything wider costs two to three times as much.
+    """
+    colour = theme.colour(edge)
+    brush = QBrush(QColor(fill) if fill.startswith("#") else theme.colour(fill))
+    return Look(brush, _pen(colour, width), _pen(colour, 1.0), _pen(colour, 1.0, Qt.PenStyle.DashLine), QBrush(colour))
 
 
 def polygon(points: Array) -> QPolygonF:
@@ -56,32 +75,66 @@ def polygon(points: Array) -> QPolygonF:
     return QPolygonF([QPointF(x, y) for x, y in points.tolist()])
 
 
-def paint_part(painter: QPainter, part: Part, view: View, look: Look) -> None:
-    """One feature: filled outline, helix lines, holes."""
-    painter.setPen(QPen(look.edge, look.width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
-    painter.setBrush(QBrush(look.fill))
-    painter.drawPolygon(polygon(view.points(part.outline)), Qt.FillRule.WindingFill)
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    if part.lines:
-        painter.setPen(QPen(look.edge, max(1.0, look.width * 0.8)))
-        for line in part.lines:
-            painter.drawPolyline(polygon(view.points(line)))
-    for void in part.shape.voids:
-        _paint_void(painter, part, view, look, void.centre, void.diameter, void.axis)
+def outline_polygon(shape: Shape, detail: int) -> QPolygonF:
+    """A shape's outline in its own frame, mm; kept with the shape."""
+    kept: dict[int, QPolygonF] = shape.__dict__.setdefault("_outlines", {})
+    if detail not in kept:
+        t = trace(shape, detail)
+        kept[detail] = polygon(np.vstack((t.points + t.offset, (t.points - t.offset)[::-1])))
+    return kept[detail]
 
 
-def _paint_void(painter: QPainter, part: Part, view: View, look: Look, at: float, diameter: float, axis: str) -> None:
-    if axis == "width":  # it runs towards the eye
-        painter.setPen(QPen(look.edge, look.width))
-        painter.setBrush(QBrush(look.edge))
-        radius = diameter / 2 * view.scale
-        painter.drawEllipse(view.point(part.at(at)), radius, radius)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+def _line_polygons(shape: Shape, detail: int) -> list[QPolygonF]:
+    kept: dict[int, list[QPolygonF]] = shape.__dict__.setdefault("_lines", {})
+    if detail not in kept:
+        kept[detail] = [polygon(line) for line in trace(shape, detail).lines]
+    return kept[detail]
+
+
+def _pen(colour: QColor, width: float, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
+    pen = QPen(colour, width, style, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin)
+    pen.setCosmetic(True)  # as wide on screen whatever the scale
+    return pen
+
+
+def paint_part(painter: QPainter, part: Part, view: View, style: Look) -> None:
+    """One feature: filled outline, helix lines, holes.
+
+    Everything is kept in the part's own frame and placed by the painter's transform, so that typing a
+    dimension remakes only the outline of the feature that changed.
+    """
+    shape, detail = part.shape, 1 if view.scale > 1.1 else 2 if view.scale > 0.55 else 4
+    before = painter.worldTransform()
+    painter.setWorldTransform(_placing(part, view) * before)
+    painter.setPen(style.edge)
+    painter.setBrush(style.fill)
+    painter.drawPolygon(outline_polygon(shape, detail))
+    if any(span.turns for span in shape.spans):
+        painter.setPen(style.thin)
+        for line in _line_polygons(shape, detail):
+            painter.drawPolyline(line)
+    for void in shape.voids:
+        _paint_void(painter, shape, void, style)
+    painter.setWorldTransform(before)
+
+
+def _placing(part: Part, view: View) -> QTransform:
+    """From the part's own frame to pixels."""
+    cos, sin = math.cos(part.heading) * view.scale, math.sin(part.heading) * view.scale
+    return QTransform(cos, -sin, -sin, -cos, view.x + part.start[0] * view.scale, view.y - part.start[1] * view.scale)
+
+
+def _paint_void(painter: QPainter, shape: Shape, void: Void, style: Look) -> None:
+    """A hole in a straight part, in its own frame."""
+    if void.axis == "width":  # it runs towards the eye
+        painter.setPen(style.thin)
+        painter.setBrush(style.solid)
+        painter.drawEllipse(QPointF(void.centre, 0), void.diameter / 2, void.diameter / 2)
         return
-    painter.setPen(QPen(look.edge, look.width, Qt.PenStyle.DashLine))
-    for s in (at - diameter / 2, at + diameter / 2):
-        one, other = part.across(s)
-        painter.drawLine(view.point(one), view.point(other))
+    painter.setPen(style.dashed)
+    half = max(span.start.t for span in shape.spans) / 2
+    for x in (void.centre - void.diameter / 2, void.centre + void.diameter / 2):
+        painter.drawLine(QPointF(x, -half), QPointF(x, half))
 
 
 def paint_figure(painter: QPainter, figure: Figure, view: View, theme: Theme, *, chosen: str = "", pointed: str = "") -> None:
@@ -91,10 +144,10 @@ def paint_figure(painter: QPainter, figure: Figure, view: View, theme: Theme, *,
         if part.id == chosen:
             last = part
             continue
-        fill = theme.colour("steel" if i % 2 == 0 else "steel_alt")
-        paint_part(painter, part, view, Look(fill, theme.colour("edge"), 2.4 if part.id == pointed else 1.4))
+        fill = "steel" if i % 2 == 0 else "steel_alt"
+        paint_part(painter, part, view, look(theme, fill, "edge", 2.4 if part.id == pointed else 1.0))
     if last is not None:
-        paint_part(painter, last, view, Look(theme.colour("chosen"), theme.colour("accent"), 2.6))
+        paint_part(painter, last, view, look(theme, "chosen", "accent", 2.6))
 
 
 def text_box(painter: QPainter, text: str, at: QPointF, face: QFont, theme: Theme, *, role: str = "ink", back: bool = True) -> QRectF:
@@ -104,15 +157,20 @@ def text_box(painter: QPainter, text: str, at: QPointF, face: QFont, theme: Them
         painter.fillRect(box, theme.colour("paper", 230))
     painter.setFont(face)
     painter.setPen(theme.colour(role))
-    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+    painter.drawText(box, _CENTRE, text)
     return box
 
 
 def text_rect(text: str, at: QPointF, face: QFont) -> QRectF:
     """The space that `text_box` takes."""
-    metrics = QFontMetricsF(face)
-    width, height = metrics.horizontalAdvance(text) + 8, metrics.height()
+    width, height = _text_size(text, face.pixelSize(), face.weight())
     return QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
+
+
+@lru_cache(maxsize=8192)
+def _text_size(text: str, size: int, weight: int) -> tuple[float, float]:
+    metrics = QFontMetricsF(font(size, weight))
+    return metrics.horizontalAdvance(text) + 8, metrics.height()
 
 
 def arrow_line(painter: QPainter, a: QPointF, b: QPointF, colour: QColor, width: float = 1.0) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,6 +19,7 @@ from long_ember.units import Measure
 
 __all__ = ["Dimension", "Scene", "ZoneBox"]
 
+_SMALLEST = 46.0  # px; parts that look smaller carry no dimension unless they are chosen
 _SIDE, _ABOVE, _GAP, _BELOW = 44.0, 72.0, 52.0, 44.0  # px around bar and piece for dimensions
 
 
@@ -60,6 +63,7 @@ class Scene:
         self.bar_view = View(self.view.scale, self.view.x, self.view.y)
         self.figure_view = self._figure_view()
         self.zones = self._zones()
+        self.part_boxes = self._part_boxes()
         self.dimensions = self._dimensions()
 
     def _fit(self, size: tuple[float, float]) -> View:
@@ -76,6 +80,14 @@ class Scene:
         top = self.view.y + self.depth / 2 * s + _GAP * max(1.0, min(ratio, 3.0))
         return View(s, self.view.x + (self.cut - x0 - x1) / 2 * s, top + y1 * s)
 
+    def _part_boxes(self) -> list[QRectF]:
+        """The space each part takes, px."""
+        if not self.figure.parts:
+            return []
+        boxes, v = self.figure.boxes, self.figure_view
+        corners = np.column_stack((v.points(boxes[:, (0, 3)]), v.points(boxes[:, (2, 1)])))
+        return [QRectF(QPointF(a, b), QPointF(c, d)) for a, b, c, d in corners.tolist()]
+
     def bar_rect(self, start: float, end: float) -> QRectF:
         """A length of the bar seen from above, mm from end A, in px."""
         s, v = self.view.scale, self.view
@@ -84,15 +96,10 @@ class Scene:
     def _zones(self) -> list[ZoneBox]:
         return [ZoneBox(z.feature.id, self.bar_rect(z.start, z.end)) for z in self.answer.reckoning.zones]
 
-    def thread(self, index: int) -> tuple[QPointF, QPointF]:
-        """From the middle of a zone's lower edge to the part it becomes: its middle, or its top where it is rolled up."""
-        rect, part = self.zones[index].rect, self.figure.parts[index]
-        start = QPointF(rect.center().x(), rect.bottom())
-        if any(isinstance(seg, (Arc, Spiral)) for seg in part.shape.path):
-            outline = part.outline
-            return start, self.figure_view.point(outline[int(outline[:, 1].argmax())])
-        one, other = part.across(part.shape.length / 2)
-        return start, self.figure_view.point(one if one[1] >= other[1] else other)
+    def threads(self) -> list[tuple[QPointF, QPointF]]:
+        """For each feature, from the middle of its zone's lower edge to the top of the part it becomes."""
+        ends = (QPointF(box.center().x(), box.top()) for box in self.part_boxes)
+        return [(QPointF(z.rect.center().x(), z.rect.bottom()), end) for z, end in zip(self.zones, ends, strict=True)]
 
     def hit(self, at: QPointF) -> str:
         """The feature under a point, on the bar or on the piece, "" for none."""
@@ -116,14 +123,17 @@ class Scene:
     def _dimensions(self) -> list[Dimension]:
         """The chosen feature's dimensions first, then one for each other feature where there is room."""
         found: list[Dimension] = []
-        solid = {p.id: _part_box(p, self.figure_view) for p in self.figure.parts}
+        solid = {p.id: box for p, box in zip(self.figure.parts, self.part_boxes, strict=True)}
         for part in sorted(self.figure.parts, key=lambda p: p.id != self.chosen):
+            own = solid[part.id]
+            if part.id != self.chosen and max(own.width(), own.height()) < _SMALLEST:
+                continue
             others = [box for identity, box in solid.items() if identity != part.id]
             for slot, mark, value in self._marked(part):
-                tries = self._tries(part, slot, mark, value)
-                clear = next((d for d in tries if not _blocked(d.box, found, others)), None)
+                clear = next((d for d in self._tries(part, slot, mark, value) if not _blocked(d.box, found, others)), None)
                 if clear is None and part.id == self.chosen:
-                    clear = next((d for d in tries if not _blocked(d.box, found, [])), _moved(tries[0], found))
+                    tries = list(self._tries(part, slot, mark, value))
+                    clear = next((d for d in tries if not _blocked(d.box, found, [])), None) or _moved(tries[0], found)
                 if clear is not None:
                     found.append(clear)
         return found
@@ -135,21 +145,28 @@ class Scene:
         marked = [m for m in marked if m[2] is not None and (part.id == self.chosen or m[1] != "section")]
         return marked if part.id == self.chosen else marked[:1]
 
-    def _tries(self, part: Part, slot: Slot, mark: str, value: object) -> list[Dimension]:
+    def _tries(self, part: Part, slot: Slot, mark: str, value: object) -> Iterator[Dimension]:
         """Places for one dimension, best first."""
         text = self._text(mark, value)
         if mark == "length" and not any(isinstance(seg, (Arc, Spiral)) for seg in part.shape.path):
-            return [self._length(part, slot, text, side) for side in (1, -1)]
-        if mark in ("radius", "diameter"):
-            return self._leaders(part, slot, text)
-        return [self._tag(part, slot, text, mark, drop) for drop in (34.0, -34.0, 58.0)]
+            yield from (self._length(part, slot, text, side) for side in (1, -1))
+        elif mark in ("radius", "diameter"):
+            yield from self._leaders(part, slot, text)
+        else:
+            yield from (self._tag(part, slot, text, mark, reach) for reach in (1.0, -1.0, 1.8))
 
-    def _tag(self, part: Part, slot: Slot, text: str, mark: str, drop: float) -> Dimension:
-        """A word under or over the place it speaks of: the tip, or the middle of the part."""
+    def _tag(self, part: Part, slot: Slot, text: str, mark: str, reach: float) -> Dimension:
+        """A word beyond the tip it speaks of, or under (or over) the middle of the part."""
         feature = self.answer.piece.features[self.answer.piece.index(part.id)]
-        tip = part.centre[-1] if getattr(feature, "toward", "A") == "B" else part.centre[0]
-        at = self.figure_view.point(tip if mark == "tip" else part.at(part.shape.length / 2))
-        spot = QPointF(at.x(), at.y() + drop)
+        size = text_rect(text, QPointF(), font(16, 600))
+        if mark == "tip":
+            ends = (part.centre[-1], part.centre[-2]) if getattr(feature, "toward", "A") == "B" else (part.centre[0], part.centre[1])
+            at, before = self.figure_view.point(ends[0]), self.figure_view.point(ends[1])
+            dx, dy = _unit(at - before)
+            spot = at + QPointF(dx * (size.width() / 2 + 12), dy * (size.height() / 2 + 12)) * reach
+        else:
+            at = self.figure_view.point(part.at(part.shape.length / 2))
+            spot = at + QPointF(0, 36 + _half(part) * self.view.scale) * reach
         return Dimension(slot, text, text_rect(text, spot, font(16, 600)), (at, spot), False)
 
     def _text(self, mark: str, value: object) -> str:
@@ -161,37 +178,31 @@ class Scene:
 
     def _length(self, part: Part, slot: Slot, text: str, side: int) -> Dimension:
         """A dimension line beside a straight part, on its lower side or, for `side` −1, on its upper."""
-        a, b = self.figure_view.point(part.right[0]), self.figure_view.point(part.right[-1])
-        c, d = self.figure_view.point(part.left[0]), self.figure_view.point(part.left[-1])
-        if ((c.y() + d.y()) > (a.y() + b.y())) == (side > 0):
-            a, b, c, d = c, d, a, b
-        across = QPointF((a.x() + b.x() - c.x() - d.x()) / 2, (a.y() + b.y() - c.y() - d.y()) / 2)
-        span = max((across.x() ** 2 + across.y() ** 2) ** 0.5, 1e-6)
-        ux, uy = across.x() / span, across.y() / span
-        axis = self.figure_view.points(part.centre[[0, -1]])
-        reach = span / 2 + 20
-        ends = tuple(QPointF(float(p[0]) + ux * reach, float(p[1]) + uy * reach) for p in axis)
-        middle = QPointF((ends[0].x() + ends[1].x()) / 2, (ends[0].y() + ends[1].y()) / 2)
+        v = self.figure_view
+        cos, sin = math.cos(part.heading), math.sin(part.heading)
+        ux, uy = (sin, cos) if cos >= 0 else (-sin, -cos)  # across the part, downwards on screen
+        reach = (_half(part) * v.scale + 20) * side
+        a = QPointF(v.x + part.start[0] * v.scale + ux * reach, v.y - part.start[1] * v.scale + uy * reach)
+        b = a + QPointF(cos, -sin) * (part.shape.length * v.scale)
+        middle = (a + b) / 2
         box = text_rect(text, middle, font(16, 600))
-        if box.width() > abs(ends[1].x() - ends[0].x()) - 18 and abs(ux) < 0.7:
-            middle = QPointF(middle.x() + ux * 18, middle.y() + uy * 18)
-        elif abs(ux) >= 0.7:
-            middle = QPointF(middle.x() + ux * (box.width() / 2 + 6), middle.y())
-        return Dimension(slot, text, text_rect(text, middle, font(16, 600)), (ends[0], ends[1]), True)
+        if abs(ux) >= 0.7:
+            middle += QPointF(math.copysign(box.width() / 2 + 6, ux * side), 0)
+        elif box.width() > abs(b.x() - a.x()) - 18:
+            middle += QPointF(ux, uy) * (18 * side)
+        return Dimension(slot, text, text_rect(text, middle, font(16, 600)), (a, b), True)
 
     def _leaders(self, part: Part, slot: Slot, text: str) -> list[Dimension]:
         """Text inside the curve where it fits, otherwise outside it, below, above or beside."""
         at, middle = self.figure_view.point(part.at(part.shape.length / 2)), self.figure_view.point(_inside(part))
-        box, face = _part_box(part, self.figure_view), font(16, 600)
+        box, face = self.part_boxes[self.answer.piece.index(part.id)], font(16, 600)
         size = text_rect(text, middle, face)
         spots = [QPointF(middle.x(), box.bottom() + 20), QPointF(box.left() - size.width() / 2 - 12, middle.y()),
                  QPointF(box.right() + size.width() / 2 + 12, middle.y()), QPointF(middle.x(), box.top() - 20)]  # fmt: skip
-        rolled = any(isinstance(seg, Spiral) for seg in part.shape.path)
-        if not rolled:
-            dx, dy = middle.x() - at.x(), middle.y() - at.y()
-            far = max((dx * dx + dy * dy) ** 0.5, 1e-6)
-            need = max(far, size.width() / 2 + 24)
-            spots.insert(0, QPointF(at.x() + dx / far * need, at.y() + dy / far * need))
+        if any(isinstance(seg, Arc) for seg in part.shape.path):
+            dx, dy = _unit(middle - at)
+            far = ((middle.x() - at.x()) ** 2 + (middle.y() - at.y()) ** 2) ** 0.5
+            spots.insert(0, at + QPointF(dx, dy) * max(far, size.width() / 2 + 24))
         return [Dimension(slot, text, text_rect(text, spot, face), (at, spot), False) for spot in spots]
 
 
@@ -199,16 +210,22 @@ def _blocked(box: QRectF, found: list[Dimension], solid: list[QRectF]) -> bool:
     return any(box.intersects(d.box) for d in found) or any(box.intersects(other) for other in solid)
 
 
+def _unit(d: QPointF) -> tuple[float, float]:
+    size = (d.x() ** 2 + d.y() ** 2) ** 0.5
+    return (d.x() / size, d.y() / size) if size > 1e-9 else (0.0, 1.0)
+
+
+def _half(part: Part) -> float:
+    """The part's greatest half thickness, mm."""
+    if any(span.turns for span in part.shape.spans):
+        return max(math.hypot(b.w, b.t) / 2 for span in part.shape.spans for b in (span.start, span.end))
+    return max(b.t / 2 for span in part.shape.spans for b in (span.start, span.end))
+
+
 def _inside(part: Part) -> Array:
     """The middle of a curve's points: on the inside of every bend and scroll."""
     low, high = part.centre.min(axis=0), part.centre.max(axis=0)
     return np.asarray((low + high) / 2)
-
-
-def _part_box(part: Part, view: View) -> QRectF:
-    points = view.points(part.outline)
-    low, high = points.min(axis=0), points.max(axis=0)
-    return QRectF(QPointF(*low.tolist()), QPointF(*high.tolist()))
 
 
 def _moved(made: Dimension, found: list[Dimension]) -> Dimension:

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QScrollArea, QToolButton, QWidget
 
 from long_ember.document import duplicate, insert, move, remove
@@ -11,10 +15,11 @@ from long_ember.features import KINDS, Feature
 from long_ember.ui.fonts import font
 from long_ember.ui.glyphs import paint_kind
 from long_ember.ui.session import Session
+from long_ember.ui.theme import Theme
 
 __all__ = ["CardStrip", "KindButton", "add_kind"]
 
-CARD, GAP, HEIGHT = 136, 8, 86
+CARD, WIDEST, GAP, HEIGHT = 136, 214, 8, 86
 
 
 def add_kind(session: Session, kind: str, *, before: bool = False) -> None:
@@ -75,6 +80,7 @@ class _Cards(QWidget):
         self._session = session
         self._press: QPointF | None = None
         self._drag: int | None = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Features from end A to end B")
@@ -91,12 +97,18 @@ class _Cards(QWidget):
             self.resize(max(width, self.width()), HEIGHT)
         self.update()
 
+    @property
+    def pitch(self) -> float:
+        """From one card to the next, px; cards widen where few share the row."""
+        count = max(1, len(self._session.piece.features))
+        return min(max((self.width() - GAP) / count, CARD + GAP), WIDEST + GAP)
+
     def card_rect(self, index: int) -> QRectF:
         """Where a card stands, px."""
-        return QRectF(GAP + index * (CARD + GAP), 2, CARD, HEIGHT - 4)
+        return QRectF(GAP + index * self.pitch, 2, self.pitch - GAP, HEIGHT - 4)
 
     def _index_at(self, x: float) -> int:
-        return int(min(max((x - GAP / 2) // (CARD + GAP), 0), len(self._session.piece.features) - 1))
+        return int(min(max((x - GAP / 2) // self.pitch, 0), len(self._session.piece.features) - 1))
 
     def _on_card(self, at: QPointF) -> str:
         features = self._session.piece.features
@@ -161,6 +173,7 @@ class _Cards(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """Only the cards in sight."""
         painter = QPainter(self)
+        painter.fillRect(event.rect(), self._session.theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         zones = {z.feature.id: z for z in self._session.answer.reckoning.zones}
         warned = {z.feature.id for z, c in self._session.answer.checks if z is not None and c.level != "note"}
@@ -176,28 +189,57 @@ class _Cards(QWidget):
             painter.drawLine(QPointF(x, 2), QPointF(x, HEIGHT - 2))
 
     def _paint_card(self, painter: QPainter, rect: QRectF, feature: Feature, stock: float, warned: bool) -> None:
-        session, theme = self._session, self._session.theme
+        session = self._session
         chosen = feature.id == session.selection
-        painter.setPen(QPen(theme.colour("accent" if chosen or feature.id == session.hover else "line"), 2.5 if chosen else 1.0))
-        painter.setBrush(theme.colour("panel"))
-        painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), 7, 7)
-        paint_kind(painter, feature.kind, QRectF(rect.left() + 8, rect.top() + 7, 40, 24), theme, strong=chosen)
-        self._text(painter, feature.title, rect.left() + 54, rect.top() + 8, 15, 600, "ink", 70)
-        if warned:
-            self._text(painter, "!", rect.right() - 14, rect.top() + 8, 19, 700, "fault", 14)
-        self._text(painter, feature.summary().show(session.measure), rect.left() + 9, rect.top() + 35, 14, 400, "ink", CARD - 18)
-        self._text(painter, session.measure.length(stock) + " of bar", rect.left() + 9, rect.top() + 57, 14, 500, "muted", CARD - 18)
-        if chosen and self.hasFocus():
-            painter.setPen(QPen(theme.colour("accent"), 1, Qt.PenStyle.DotLine))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(rect.adjusted(4, 4, -4, -4), 5, 5)
+        words = (feature.title, feature.summary().show(session.measure), session.measure.length(stock) + " of bar")
+        state = _Card(feature.kind, words, warned, chosen, feature.id == session.hover, chosen and self.hasFocus(), session.theme)
+        painter.drawPixmap(rect.topLeft(), _card_picture(state, rect.width(), self.devicePixelRatioF()))
 
-    def _text(self, painter: QPainter, text: str, x: float, y: float, size: int, weight: int, role: str, width: float) -> None:
-        face = font(size, weight)
-        painter.setFont(face)
-        painter.setPen(self._session.theme.colour(role))
-        short = QFontMetricsF(face).elidedText(text, Qt.TextElideMode.ElideRight, width)
-        painter.drawText(QRectF(x, y, width, 22), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, short)
+
+@dataclass(frozen=True, slots=True)
+class _Card:
+    """All that a card shows."""
+
+    kind: str
+    words: tuple[str, str, str]
+    warned: bool
+    chosen: bool
+    pointed: bool
+    focused: bool
+    theme: Theme
+
+
+@lru_cache(maxsize=256)
+def _card_picture(card: _Card, width: float, ratio: float) -> QPixmap:
+    """A card as a picture, so that typing repaints only the card that changed."""
+    picture = QPixmap(math.ceil(width * ratio), math.ceil((HEIGHT - 4) * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(card.theme.colour("paper"))
+    painter, theme = QPainter(picture), card.theme
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    rect = QRectF(0, 0, width, HEIGHT - 4)
+    painter.setPen(QPen(theme.colour("accent" if card.chosen or card.pointed else "line"), 2.5 if card.chosen else 1.0))
+    painter.setBrush(theme.colour("panel"))
+    painter.drawRoundedRect(rect.adjusted(1.5, 1.5, -1.5, -1.5), 7, 7)
+    paint_kind(painter, card.kind, QRectF(8, 7, 40, 24), theme, strong=card.chosen)
+    _text(painter, card.words[0], QRectF(54, 8, width - 54 - 16, 22), font(15, 600), theme.colour("ink"))
+    if card.warned:
+        _text(painter, "!", QRectF(width - 15, 8, 14, 22), font(19, 700), theme.colour("fault"))
+    _text(painter, card.words[1], QRectF(9, 35, width - 18, 22), font(14), theme.colour("ink"))
+    _text(painter, card.words[2], QRectF(9, 57, width - 18, 22), font(14, 500), theme.colour("muted"))
+    if card.focused:
+        painter.setPen(QPen(theme.colour("accent"), 1, Qt.PenStyle.DotLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(rect.adjusted(4, 4, -4, -4), 5, 5)
+    painter.end()
+    return picture
+
+
+def _text(painter: QPainter, text: str, box: QRectF, face: QFont, colour: QColor) -> None:
+    painter.setFont(face)
+    painter.setPen(colour)
+    short = QFontMetricsF(face).elidedText(text, Qt.TextElideMode.ElideRight, box.width())
+    painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, short)
 
 
 class CardStrip(QScrollArea):

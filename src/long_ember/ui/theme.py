@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from PySide6.QtGui import QColor
 
-__all__ = ["DARK", "LIGHT", "THEMES", "Theme", "contrast", "heat_colour", "stylesheet"]
+__all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "heat_colour", "stylesheet"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,9 +31,14 @@ class Theme:
 
     def colour(self, role: str, alpha: int = 255) -> QColor:
         """A role as a QColor."""
-        colour = QColor(getattr(self, role))
-        colour.setAlpha(alpha)
-        return colour
+        return _colour(getattr(self, role), alpha)
+
+
+@lru_cache(maxsize=256)
+def _colour(name: str, alpha: int) -> QColor:
+    colour = QColor(name)
+    colour.setAlpha(alpha)
+    return colour
 
 
 LIGHT = Theme(
@@ -43,6 +49,7 @@ DARK = Theme(
     "dark", paper="#1b1917", panel="#26231f", ink="#f1eade", muted="#b5aa9b", line="#453f37", accent="#83c9e0", on_accent="#10242b",
     steel="#6c7477", steel_alt="#7c8588", edge="#d3d8d8", chosen="#2f7389", fault="#ff9aa8",
 )  # fmt: skip
+PAPER = replace(LIGHT, name="paper", paper="#ffffff", panel="#ffffff")  # for print
 THEMES = {t.name: t for t in (LIGHT, DARK)}
 
 # What hot steel looks like; the eye's words are in physics.colour.

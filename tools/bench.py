@@ -1,0 +1,137 @@
+"""Benchmarks: keystroke to repainted window, cold start, memory, and the pieces they are made of."""
+
+from __future__ import annotations
+
+import itertools
+import os
+import resource
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import replace
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["QT_QPA_UPDATE_IDLE_TIME"] = "0"  # Qt waits 5 ms before a repaint to gather more; that is not our work
+_config = tempfile.TemporaryDirectory()
+os.environ["XDG_CONFIG_HOME"] = _config.name
+
+from PySide6.QtCore import QEvent, QObject  # noqa: E402
+from PySide6.QtWidgets import QApplication  # noqa: E402
+
+from long_ember.document import answer  # noqa: E402
+from long_ember.features import KINDS, Piece  # noqa: E402
+from long_ember.geometry import piece_figure  # noqa: E402
+from long_ember.ui.app import make_application, make_window, settle_memory  # noqa: E402
+from long_ember.ui.entry import EntryField  # noqa: E402
+from long_ember.ui.window import MainWindow  # noqa: E402
+
+_typed = itertools.count()
+_START = """
+import os, time
+began = float(os.environ["EMBER_BEGAN"])
+from long_ember.ui.app import make_application, make_window
+application = make_application(["bench"])
+window = make_window(None, demo=True)
+window.show()
+application.processEvents()
+print(time.time() - began)
+if os.environ.get("EMBER_IDLE"):
+    import resource
+    for i in (1, 2, 3, 0):
+        window.show_view(i)
+        application.processEvents()
+    print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+"""
+
+
+def forty() -> Piece:
+    """Forty features, every kind in turn."""
+    kinds = list(KINDS.values())
+    return Piece(name="Forty features", features=tuple(kinds[i % len(kinds)](id=f"f{i}") for i in range(40)))
+
+
+def report(name: str, seconds: list[float], goal: str = "") -> None:
+    """One line: p50 and p95 in ms."""
+    ordered = sorted(seconds)
+    p95 = ordered[min(len(ordered) - 1, int(0.95 * len(ordered)))]
+    print(f"{name:48s} p50 {statistics.median(ordered) * 1e3:8.2f} ms   p95 {p95 * 1e3:8.2f} ms   {goal}")
+
+
+def timed(run: Callable[[int], object], times: int) -> list[float]:
+    """Seconds of each run."""
+    found = []
+    for i in range(times):
+        began = time.perf_counter()
+        run(i)
+        found.append(time.perf_counter() - began)
+    return found
+
+
+def keystrokes(application: QApplication, window: MainWindow, view: int, paints: Paints) -> list[float]:
+    """Type into a length field of the selected feature, and wait for the repaint."""
+    window.show_view(view)
+    field = next(f for f in window.shape.inspector.fields if isinstance(f, EntryField) and f.slot.name == "length")
+    def press(i: int) -> None:
+        text = str(61 + next(_typed) % 40)  # never the same twice running: an unchanged piece is not painted again
+        field.setText(text)
+        seen = paints.count
+        field.textEdited.emit(text)
+        began = time.monotonic()
+        while paints.count == seen:  # until the window has painted the answer
+            application.processEvents()
+            if time.monotonic() > began + 5:
+                raise RuntimeError("a keystroke was never painted")
+
+    press(0)
+    return timed(press, 200)
+
+
+class Paints(QObject):
+    """Counts how often the answer has been painted."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__(window)
+        self.count = 0
+        window.answer_bar.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:  # noqa: N802 - Qt's own name
+        """Count paint events."""
+        self.count += event.type() == QEvent.Type.Paint
+        return False
+
+
+def child(idle: bool) -> list[float]:
+    """Start a fresh process and read what it prints."""
+    # Compiled modules count: a shop starts the program every morning, a fresh checkout only once.
+    environment = {**os.environ, "PYTHONDONTWRITEBYTECODE": "", "EMBER_BEGAN": str(time.time()), "EMBER_IDLE": "1" if idle else ""}
+    run = subprocess.run([sys.executable, "-c", _START], env=environment, capture_output=True, text=True, check=True)
+    return [float(line) for line in run.stdout.split()]
+
+
+def main() -> int:
+    """Print everything."""
+    report("cold start to a usable window", [child(False)[0] for _ in range(10)], "goal p95 < 1000 ms")
+    print(f"{'memory, demo open, every screen seen':48s} {child(True)[1]:8.0f} MB{'':27s} goal < 220 MB")
+    piece = forty()
+    varied = [piece.with_feature(0, replace(piece.features[0], length=60.0 + i)) for i in range(100)]  # type: ignore[call-arg]
+    report("reckon, sequence, marks, cuts: 40 features", timed(lambda i: answer(varied[i]), 100))
+    report("figure of 40 features", timed(lambda i: piece_figure(varied[i]), 100))
+    application = make_application(["bench"])
+    window = make_window(None)
+    window.session.open(piece, None)
+    window.session.select(piece.features[0].id)
+    window.show()
+    application.processEvents()
+    settle_memory()
+    paints = Paints(window)
+    for index, name in enumerate(("Shape", "Mark", "Heats", "Cut")):
+        report(f"keystroke to repaint, 40 features, {name}", keystrokes(application, window, index, paints), "goal p95 < 16 ms")
+    print(f"peak memory of this run {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
