@@ -74,6 +74,7 @@ def keystrokes(application: QApplication, window: MainWindow, view: int, paints:
     """Type into a length field of the selected feature, and wait for the repaint."""
     window.show_view(view)
     field = next(f for f in window.shape.inspector.fields if isinstance(f, EntryField) and f.slot.name == "length")
+
     def press(i: int) -> None:
         text = str(61 + next(_typed) % 40)  # never the same twice running: an unchanged piece is not painted again
         field.setText(text)

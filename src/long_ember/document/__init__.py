@@ -2,8 +2,8 @@
 
 from long_ember.document.answer import Answer, answer
 from long_ember.document.document import Change, Document, Signal
-from long_ember.document.entry import Slot, read_value, show_value
 from long_ember.document.edits import Edit, duplicate, insert, move, remove, set_field, set_part, set_piece
+from long_ember.document.entry import Slot, read_value, show_value
 
 __all__ = [
     "Answer", "Change", "Document", "Edit", "Signal", "Slot", "answer", "duplicate", "insert", "move", "read_value", "remove",

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import lru_cache, wraps
-from typing import ClassVar, Self, TypeVar
+from typing import Any, ClassVar, Self, TypeVar
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
@@ -117,7 +117,8 @@ class Feature:
     def fitted(self, bar: Section) -> Self:
         """A new feature's default sizes, brought to the size of `bar` (they suit 12 mm)."""
         ratio = round(bar.thickness / 12 * 4) / 4 or 0.25
-        return self if ratio == 1 else replace(self, **{n: _resized(s, getattr(self, n), ratio, bar) for n, s in specs(self).items()})
+        sizes: dict[str, Any] = {n: _resized(s, getattr(self, n), ratio, bar) for n, s in specs(self).items()}
+        return self if ratio == 1 else replace(self, **sizes)
 
     def summary(self) -> Line:
         """The feature's main sizes in a few words."""
@@ -171,7 +172,7 @@ def remembered(work: Callable[[Feature, Place], _T]) -> Callable[[Feature, Place
         if kept is None or kept[0] is not place:
             kept = (place, work(feature, place))
             feature.__dict__[name] = kept
-        return kept[1]  # type: ignore[no-any-return]
+        return kept[1]
 
     return answer
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Outer, Place, span_sum
 from long_ember.features import fields
+from long_ember.features.base import Check, Feature, Operation, Outer, Place, span_sum
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
@@ -151,7 +151,7 @@ class Hook(Outer):
     inside: float = fields.length("Inside diameter", 40.0, mark="diameter")
     sweep: float = fields.angle("Sweep", 180.0, low=30.0, high=330.0)
     lip: float = fields.length("Lip", 15.0, zero=True, tip="Straight length beyond the bowl.")
-    tip: Section | None = fields.section("Tip section", None, tip="What the end is drawn to; empty leaves the bar.")
+    tip: Section | None = fields.section("Tip section", None, optional=True, tip="What the end is drawn to; empty leaves the bar.")
     facing: str = fields.choice("Facing", "up", *FACING)
 
     def _sizes(self, place: Place) -> tuple[Section, float, float, float]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numpy.typing import NDArray
+
+from long_ember.arrays import Array
 
 __all__ = [
     "archimedean_length",
@@ -16,8 +17,6 @@ __all__ = [
     "spiral_points",
     "turn_gap",
 ]
-
-Array = NDArray[np.float64]
 
 
 def archimedean_length(r0: float, r1: float, angle: float) -> float:
@@ -33,7 +32,7 @@ def archimedean_length(r0: float, r1: float, angle: float) -> float:
         return angle * (r0 + r1) / 2
 
     def primitive(r: float) -> float:
-        return (r * math.sqrt(r * r + b * b) + b * b * math.asinh(r / b)) / (2 * b)
+        return (r * math.sqrt(r * r + b * b) + b * b * math.asinh(r / abs(b))) / (2 * b)
 
     return primitive(r1) - primitive(r0)
 
@@ -104,7 +103,7 @@ def spiral_points(form: str, r0: float, r1: float, angle: float, count: int) -> 
 
 
 def _archimedean_s(r: Array, b: float) -> Array:
-    primitive = (r * np.sqrt(r * r + b * b) + b * b * np.arcsinh(r / b)) / (2 * b)
+    primitive = (r * np.sqrt(r * r + b * b) + b * b * np.arcsinh(r / abs(b))) / (2 * b)
     return np.asarray(primitive - primitive[0])
 
 

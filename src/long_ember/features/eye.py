@@ -6,9 +6,9 @@ import math
 from dataclasses import dataclass
 from typing import ClassVar
 
+from long_ember.features import fields
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum
 from long_ember.features.bend import FACING, draw_tip, facing_sign
-from long_ember.features import fields
 from long_ember.features.shape import Arc, Shape, Span
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
@@ -34,7 +34,7 @@ class Eye(Outer):
     inside: float = fields.length("Inside diameter", 20.0, mark="diameter")
     sweep: float = fields.angle("Sweep", 360.0, low=90.0, high=360.0, tip="360 closes the eye.")
     trim: float = fields.length("Trim", 0.0, zero=True, tip="Cut off when the tip is trued.")
-    tip: Section | None = fields.section("Tip section", None, tip="What the end is drawn to; empty leaves the bar.")
+    tip: Section | None = fields.section("Tip section", None, optional=True, tip="What the end is drawn to; empty leaves the bar.")
     facing: str = fields.choice("Facing", "up", *FACING)
 
     def thickness(self, place: Place) -> float:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import Any
 
 from long_ember.errors import NoAnswer
 from long_ember.sections import Section
@@ -73,10 +73,6 @@ class FieldSpec:
         return f"must be at most {self.high:g}" if value > self.high else ""
 
 
-class _Dataclass(Protocol):
-    __dataclass_fields__: dict[str, Any]
-
-
 def _field(default: object, spec: FieldSpec) -> Any:
     return dataclasses.field(default=default, metadata={"spec": spec})
 
@@ -106,9 +102,9 @@ def percent(label: str, default: float, *, high: float = 1.0, tip: str = "") -> 
     return _field(default, FieldSpec(label, "percent", 0.0, high, tip=tip))
 
 
-def section(label: str, default: Section | None, *, tip: str = "", mark: str = "") -> Any:
-    """A section; a default of None makes it optional and means the bar itself."""
-    return _field(default, FieldSpec(label, "section", optional=default is None, tip=tip, mark=mark))
+def section(label: str, default: Section | None, *, optional: bool = False, tip: str = "", mark: str = "") -> Any:
+    """A section; an optional one may be None and then means the bar itself."""
+    return _field(default, FieldSpec(label, "section", optional=optional, tip=tip, mark=mark))
 
 
 def choice(label: str, default: str, *choices: tuple[str, str], tip: str = "") -> Any:
@@ -121,7 +117,7 @@ def text(label: str, default: str = "") -> Any:
     return _field(default, FieldSpec(label, "text"))
 
 
-def specs(model: _Dataclass | type[_Dataclass]) -> dict[str, FieldSpec]:
+def specs(model: Any) -> dict[str, FieldSpec]:
     """The declared fields of a model class or instance, in order."""
     found = {}
     for field in dataclasses.fields(model):
@@ -130,7 +126,7 @@ def specs(model: _Dataclass | type[_Dataclass]) -> dict[str, FieldSpec]:
     return found
 
 
-def check_fields(model: _Dataclass) -> None:
+def check_fields(model: Any) -> None:
     """Refuse values that a field can't hold.
 
     Raises:

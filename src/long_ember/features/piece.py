@@ -6,8 +6,8 @@ import dataclasses
 from dataclasses import dataclass, field
 
 from long_ember.errors import NoAnswer
-from long_ember.features.base import SCHOOLS, Feature, Place, place_of, shape_of
 from long_ember.features import fields
+from long_ember.features.base import SCHOOLS, Feature, Place, place_of, shape_of
 from long_ember.features.fields import check_fields
 from long_ember.materials import MATERIALS, Material
 from long_ember.sections import Section, square

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from long_ember.errors import NoAnswer
+from long_ember.features import fields
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum
 from long_ember.features.bend import FACING, draw_tip, facing_sign
 from long_ember.features.curves import turn_gap
-from long_ember.features import fields
 from long_ember.features.shape import Shape, Span, Spiral
 from long_ember.sections import Section, square
 from long_ember.units import Line, Quantity, say
@@ -26,7 +26,7 @@ class _Spiralled(Outer):
     inner: float = fields.length("Inner radius", 8.0, tip="Centre of the bar, at the eye of the scroll.")
     outer: float = fields.length("Outer radius", 30.0, mark="radius", tip="Centre of the bar, where it joins.")
     turns: float = fields.number("Turns", 1.75, low=0.25, high=6.0)
-    tip: Section | None = fields.section("Tip section", square(5.0), tip="What the end is drawn to; empty leaves the bar.")
+    tip: Section | None = fields.section("Tip section", square(5.0), optional=True, tip="What the end is drawn to; empty leaves the bar.")
     form: str = fields.choice("Form", "archimedean", *_FORMS)
     facing: str = fields.choice("Facing", "up", *FACING)
 

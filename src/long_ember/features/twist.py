@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Place
 from long_ember.features import fields
+from long_ember.features.base import Check, Feature, Operation, Place
 from long_ember.features.shape import Shape, Span, Straight
+from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Twist", "stock_before_twist", "twisted_length"]
@@ -73,6 +74,10 @@ class Twist(Feature):
     turns: float = fields.number("Turns", 1.5, low=0.125, high=60.0, tip="One turn is 360°.")
     hand: str = fields.choice("Hand", "right", ("right", "right"), ("left", "left"))
     shortening: float = fields.percent("Shortening", 0.35, tip="Share of the greatest possible; a test piece fixes it.")
+
+    def fitted(self, bar: Section) -> Twist:
+        """Long enough for its turns whatever the bar's width."""
+        return replace(self, length=max(math.ceil(bar.width * 100 / 12 / 5) * 5.0, 10.0))
 
     def stock(self, place: Place, fraction: float | None = None) -> float:
         """Stock length, mm."""

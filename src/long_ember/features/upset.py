@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Place, span_sum, stock_of
 from long_ember.features import fields
+from long_ember.features.base import Check, Feature, Operation, Place, span_sum, stock_of
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.sections import Section, square
 from long_ember.units import Line, Quantity, say
@@ -35,6 +35,12 @@ class Upset(Feature):
     section: Section = fields.section("Section", square(16.0), tip="What the bar swells to, for example 16 sq.", mark="section")
     length: float = fields.length("Length", 20.0, mark="length")
     blend: float = fields.length("Run-out", 10.0, zero=True, tip="Sloped length back to the bar.")
+
+    def fitted(self, bar: Section) -> Upset:
+        """A third thicker than the bar, in the bar's own shape."""
+        new = Section(bar.shape, math.ceil(bar.width * 4 / 3), math.ceil(bar.thickness * 4 / 3))
+        ratio = bar.thickness / 12
+        return replace(self, section=new, length=self.length * ratio, blend=self.blend * ratio)
 
     def shape(self, place: Place) -> Shape:
         """Run-out, thick part, run-out."""

@@ -9,8 +9,9 @@ from functools import cached_property
 
 import numpy as np
 
+from long_ember.arrays import Array
 from long_ember.features import Piece, Shape, Straight, shape_of
-from long_ember.geometry.trace import Array, Trace, trace
+from long_ember.geometry.trace import Trace, trace
 
 __all__ = ["Figure", "Part", "figure", "piece_figure"]
 
@@ -108,7 +109,7 @@ def figure(shapes: Sequence[tuple[str, Shape]]) -> Figure:
     Args:
         shapes: (feature id, shape) from end A to end B.
     """
-    headings, starts = _chain([trace(shape, _ROUGH) for _id, shape in shapes])
+    headings, starts = _chain([trace(shape) for _id, shape in shapes])
     level = _level(shapes, headings)
     cos, sin = math.cos(-level), math.sin(-level)
     return Figure(tuple(

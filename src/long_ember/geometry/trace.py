@@ -6,14 +6,13 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from long_ember.arrays import Array, Mask
 from long_ember.features import Arc, Corner, Segment, Shape, Span, Spiral, Straight
 from long_ember.features.curves import spiral_points
 
-__all__ = ["Array", "Trace", "trace"]
+__all__ = ["Trace", "trace"]
 
-Array = NDArray[np.float64]
 
 _ARC_STEP = math.radians(6)
 _TWIST_SAMPLES = 24  # a turn
@@ -157,6 +156,6 @@ def _helix(points: Array, normal: Array, t: Array, w: Array, k: Array, phase: Ar
     return tuple(lines)
 
 
-def _runs(points: Array, keep: NDArray[np.bool_]) -> list[Array]:
+def _runs(points: Array, keep: Mask) -> list[Array]:
     edges = np.flatnonzero(np.diff(np.concatenate(([False], keep, [False])).astype(np.int8)))
     return [points[a:b] for a, b in zip(edges[::2], edges[1::2], strict=True) if b - a > 1]

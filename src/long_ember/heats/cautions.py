@@ -12,17 +12,14 @@ __all__ = ["cautions"]
 _ALWAYS = (
     "Eyes, ears, and a glove on the punch hand. Steel that has gone black still burns.",
     "Vent the fire: it makes carbon monoxide. Zinc, cadmium, chrome, paint and lead fume poison: never heat them.",
+    "Anything that carries, lifts, hangs overhead or guards people: these figures compare, they certify nothing."
+    " Follow local codes and ask a licensed engineer.",
 )
 _BY_VERB = {
     "drill": "Clamp drill work; keep sleeves and gloves away from the chuck.",
     "twist": "A wrench that slips swings: stand out of its circle, both grips tight.",
     "upset": "Dress mushroomed heads before striking them.",
 }
-_LOADS = (
-    "Anything that carries, lifts, hangs overhead or guards people: these figures compare, they certify nothing."
-    " Follow local codes and ask a licensed engineer."
-)
-_LOADED = {"hook", "eye", "section-change"}
 
 
 def cautions(piece: Piece, reckoning: Reckoning, plan: Sequence) -> tuple[Line, ...]:
@@ -31,6 +28,4 @@ def cautions(piece: Piece, reckoning: Reckoning, plan: Sequence) -> tuple[Line, 
     verbs = {w.step.operation.verb for h in plan.heats for w in h.work}
     texts.extend(say(t) for verb, t in _BY_VERB.items() if verb in verbs)
     texts.extend(c.line for _z, c in reckoning.checks() if c.caution and "rating" not in c.line.text)
-    if _LOADED & {f.kind for f in piece.features}:
-        texts.append(say(_LOADS))
     return tuple(dict.fromkeys(texts))

@@ -54,7 +54,7 @@ RULES: tuple[Rule, ...] = (
         _DRAWN | _BENT | _PIERCED | {"twist"}, _DRAWN | _BENT | _PIERCED | {"twist"}, "same",
     ),
     Rule(
-        "draw-first", "must", "All drawing and upsetting at both ends before anything is bent, scrolled or twisted: the bar is still straight.",
+        "draw-first", "must", "All drawing and upsetting at both ends before any bend, scroll or twist: the bar is still straight.",
         _DRAWN, _BENT | {"twist"}, "any",
     ),
     Rule(

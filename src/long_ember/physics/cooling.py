@@ -7,13 +7,12 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
+from long_ember.arrays import Array
 from long_ember.physics.flow import flow_stress
 
 __all__ = ["ANVIL", "STILL_AIR", "Contact", "Cooling", "conductivity", "cooling", "end_loss", "specific_heat"]
 
-Array = NDArray[np.float64]
 
 SIGMA = 5.670374e-8  # W/m²K⁴, Stefan-Boltzmann
 EMISSIVITY = 0.8  # scaled steel

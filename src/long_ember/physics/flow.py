@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
+
+from long_ember.arrays import Array
 
 __all__ = ["flow_stress"]
-
-Array = NDArray[np.float64]
 
 
 def flow_stress(celsius: Array, carbon: float, *, strain: float = 0.2, rate: float = 100.0) -> Array:

@@ -40,9 +40,7 @@ SHAPES: dict[str, ShapeSpec] = {
     "square": ShapeSpec(1.0, lambda w, t: 4 * w, _rectangle_gyration, ("square", "sq")),
     "round": ShapeSpec(math.pi / 4, lambda w, t: math.pi * w, lambda w, t: w * w / 8, ("round", "rd", "rnd", "dia")),
     "flat": ShapeSpec(1.0, lambda w, t: 2 * (w + t), _rectangle_gyration, ("flat", "fl", "rect"), two_sizes=True),
-    "hexagon": ShapeSpec(
-        math.sqrt(3) / 2, lambda w, t: 2 * math.sqrt(3) * w, lambda w, t: w * w / 24 * (3 + 1 / 3), ("hexagon", "hex")
-    ),
+    "hexagon": ShapeSpec(math.sqrt(3) / 2, lambda w, t: 2 * math.sqrt(3) * w, lambda w, t: w * w / 24 * (3 + 1 / 3), ("hexagon", "hex")),
     "octagon": ShapeSpec(
         2 * (math.sqrt(2) - 1),
         lambda w, t: 8 * (math.sqrt(2) - 1) * w,

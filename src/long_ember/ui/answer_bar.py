@@ -6,10 +6,10 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
 
-from long_ember.ui.fonts import font
-from long_ember.ui.inspector import FieldGrid
 from long_ember.document import Slot
 from long_ember.features import specs
+from long_ember.ui.fonts import font
+from long_ember.ui.inspector import FieldGrid
 from long_ember.ui.session import Session
 
 __all__ = ["AnswerBar", "SumSheet"]
@@ -152,5 +152,5 @@ class SumSheet(QFrame):
 
     def _style(self) -> None:
         t = self._session.theme
-        self.setStyleSheet(f"#sum {{ background: {t.panel}; border: 1px solid {t.accent}; border-radius: 8px; }} QLabel {{ background: {t.panel}; }}"
-                           f"QWidget {{ background: {t.panel}; }}")  # fmt: skip
+        box = f"#sum {{ background: {t.panel}; border: 1px solid {t.accent}; border-radius: 8px; }}"
+        self.setStyleSheet(f"QWidget {{ background: {t.panel}; }} {box}")

@@ -208,7 +208,9 @@ class BarCanvas(QWidget):
         middle = QPointF(self.width() / 2, self.height() / 2)
         theme = self._session.theme
         text_box(painter, "An empty bar. Press a shape below to forge the first feature,", middle, font(20, 500), theme)
-        text_box(painter, "or open a worked example: File, Demo pieces, Lantern bracket.", middle + QPointF(0, 30), font(17), theme, role="muted")
+        text_box(
+            painter, "or open a worked example: File, Demo pieces, Lantern bracket.", middle + QPointF(0, 30), font(17), theme, role="muted"
+        )
 
     def _paint_threads(self, painter: QPainter) -> None:
         theme, session = self._session.theme, self._session
@@ -268,7 +270,9 @@ class BarCanvas(QWidget):
             painter.setPen(pen)
             painter.drawLine(QPointF(x, top - 6), QPointF(x, whole.top()))
         arrow_line(painter, QPointF(whole.left(), top), QPointF(whole.right(), top), theme.colour("edge"))
-        text_box(painter, f"cut {session.measure.length(session.answer.reckoning.cut)}", QPointF(whole.center().x(), top), font(17, 600), theme)
+        text_box(
+            painter, f"cut {session.measure.length(session.answer.reckoning.cut)}", QPointF(whole.center().x(), top), font(17, 600), theme
+        )
 
     def _paint_ends(self, painter: QPainter) -> None:
         scene, theme = self.scene, self._session.theme
@@ -285,7 +289,9 @@ class BarCanvas(QWidget):
         else:
             painter.setPen(QPen(theme.colour(role), 1.0))
             painter.drawLine(*dimension.ends)
-        text_box(painter, dimension.text, dimension.box.center(), font(16, 600 if strong else 500), theme, role="accent" if strong else "ink")
+        text_box(
+            painter, dimension.text, dimension.box.center(), font(16, 600 if strong else 500), theme, role="accent" if strong else "ink"
+        )
         if strong:  # underlined: can be typed over
             painter.setPen(QPen(theme.colour("accent"), 1.0, Qt.PenStyle.DotLine))
             painter.drawLine(dimension.box.bottomLeft() + QPointF(4, -2), dimension.box.bottomRight() + QPointF(-4, -2))

@@ -16,6 +16,7 @@ from long_ember.ui.session import Session
 __all__ = ["Choice", "ChoiceField", "EntryField"]
 
 _gestures = itertools.count(1)
+_HISTORY = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
 
 
 class EntryField(QLineEdit):
@@ -89,10 +90,9 @@ class EntryField(QLineEdit):
 
     def event(self, event: QEvent) -> bool:
         """Undo and redo belong to the piece, not to the characters of one line."""
-        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
-            if event.matches(QKeySequence.StandardKey.Undo) or event.matches(QKeySequence.StandardKey.Redo):
-                event.ignore()
-                return False
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and any(event.matches(key) for key in _HISTORY):
+            event.ignore()
+            return False
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -6,9 +6,9 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QLinearGradient, QPainter, QPen
 
+from long_ember.arrays import Array
 from long_ember.document import Answer
 from long_ember.geometry import Figure, Part, Progress, figure, stage_shape, trace
-from long_ember.geometry.trace import Array
 from long_ember.heats import Heat
 from long_ember.ui.paint import View, look, paint_part, polygon
 from long_ember.ui.theme import Theme, heat_colour
@@ -41,7 +41,9 @@ def paint_stage(painter: QPainter, answer: Answer, shown: Figure, heat: Heat, ta
             share = part.shape.length / zone.length
             painter.setPen(QPen(theme.colour("edge"), 1.6 if part.id in worked else 1.0))
             painter.setBrush(heat_colour(heat.hot))
-            painter.drawPolygon(polygon(view.points(_slice(part, (low - zone.start) * share, (high - zone.start) * share))), Qt.FillRule.WindingFill)
+            painter.drawPolygon(
+                polygon(view.points(_slice(part, (low - zone.start) * share, (high - zone.start) * share))), Qt.FillRule.WindingFill
+            )
             for line in trace(part.shape).lines:
                 painter.drawPolyline(polygon(view.points(part.placed(line))))
 

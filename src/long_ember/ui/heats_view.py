@@ -149,7 +149,8 @@ class _Stage(QWidget):
             paint_window(painter, heat, QRectF(24, self.height() - 46, self.width() - 48, 18), theme)
             painter.setFont(font(15, 500))
             painter.setPen(theme.colour("ink"))
-            words = f"{self._session.measure.seconds(heat.seconds)} at the anvil, rough: half to double; the tick is where the work should be done"
+            seconds = self._session.measure.seconds(heat.seconds)
+            words = f"{seconds} at the anvil, rough: half to double; the tick is where the work should be done"
             painter.drawText(QRectF(24, self.height() - 24, self.width() - 48, 22), Qt.AlignmentFlag.AlignLeft, words)
 
 

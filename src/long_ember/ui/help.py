@@ -7,7 +7,6 @@ from importlib import resources
 from PySide6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 
 from long_ember.ui.fonts import font
-from long_ember.ui.session import Session
 
 __all__ = ["HelpDialog"]
 
@@ -15,7 +14,7 @@ __all__ = ["HelpDialog"]
 class HelpDialog(QDialog):
     """The guide in a window of its own; Escape closes it."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Long Ember guide")
         self.resize(860, 680)

@@ -47,7 +47,9 @@ def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme
         text_box(painter, m.length(mark.at), box.center(), font(17, 600), theme)
     hook = "A" if not flip else "B"
     side = bar.left() if not flip else bar.right()
-    text_box(painter, f"tape from {hook}", QPointF(side + (46 if not flip else -46), bar.bottom() + 18), font(15, 600), theme, role="accent")
+    text_box(
+        painter, f"tape from {hook}", QPointF(side + (46 if not flip else -46), bar.bottom() + 18), font(15, 600), theme, role="accent"
+    )
     text_box(painter, f"cut {m.length(cut)}", QPointF(bar.center().x(), bar.bottom() + 18), font(16, 600), theme)
 
 
@@ -99,7 +101,14 @@ class _Board(QWidget):
         painter, theme = QPainter(self), self._session.theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not self._session.answer.marks:
-            text_box(painter, "Nothing to mark yet. Add a feature on the Shape screen.", QPointF(self.width() / 2, 90), font(19), theme, role="muted")
+            text_box(
+                painter,
+                "Nothing to mark yet. Add a feature on the Shape screen.",
+                QPointF(self.width() / 2, 90),
+                font(19),
+                theme,
+                role="muted",
+            )
             return
         if event.rect().top() < 210:
             paint_tape(painter, self._session, QRectF(30, 0, self.width() - 60, 200), theme, chosen=self._session.selection)
@@ -123,7 +132,9 @@ class _Board(QWidget):
         for i, ((x, _words), cell) in enumerate(zip(_COLUMNS, cells, strict=True)):
             painter.setFont(font(24 if i == 0 else 18, 600 if i == 0 else 400))
             painter.setPen(theme.colour("ink"))
-            painter.drawText(QRectF(30 + x, y, 240 if i > 2 else 175, _ROW), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, cell)
+            painter.drawText(
+                QRectF(30 + x, y, 240 if i > 2 else 175, _ROW), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, cell
+            )
 
 
 class MarkView(QWidget):
@@ -139,7 +150,9 @@ class MarkView(QWidget):
         label = QLabel("Hook the tape on")
         label.setFont(font(16))
         label.setBuddy(self.datum)
-        note = QLabel("Cold lengths. Chalk burns off: use a centre pop, a nick, or anvil pencil. “Measures hot” is for a bar at yellow heat.")
+        note = QLabel(
+            "Cold lengths. Chalk burns off: use a centre pop, a nick, or anvil pencil. “Measures hot” is for a bar at yellow heat."
+        )
         note.setFont(font(15))
         note.setProperty("role", "muted")
         row = QHBoxLayout()

@@ -11,9 +11,9 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
 
+from long_ember.arrays import Array
 from long_ember.features import Shape, Void
 from long_ember.geometry import Figure, Part, trace
-from long_ember.geometry.trace import Array
 from long_ember.ui.fonts import font
 from long_ember.ui.theme import Theme
 

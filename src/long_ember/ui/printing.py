@@ -118,7 +118,9 @@ def _fill(page: _Page, session: Session) -> None:
         page.text(line.show(m), 13, indent=14)
     if answer.cuts is not None:
         page.text("Cut list", 18, 600)
-        page.text(f"{answer.cuts.quantity} × {m.length(answer.cuts.piece)} from {len(answer.cuts.bars)} × {m.length(answer.cuts.bar_length)}", 16)
+        page.text(
+            f"{answer.cuts.quantity} × {m.length(answer.cuts.piece)} from {len(answer.cuts.bars)} × {m.length(answer.cuts.bar_length)}", 16
+        )
 
 
 def _figure(painter: QPainter, session: Session, box: QRectF) -> None:
@@ -127,7 +129,9 @@ def _figure(painter: QPainter, session: Session, box: QRectF) -> None:
     paint_figure(painter, scene.figure, view, PAPER)
     painter.setPen(PAPER.colour("muted"))
     painter.setFont(font(13))
-    painter.drawText(QPointF(box.left(), box.bottom() - 4), f"Drawn at {view.scale * 25.4 / _DPI:.2f} to 1; check with a rule before trusting it.")
+    painter.drawText(
+        QPointF(box.left(), box.bottom() - 4), f"Drawn at {view.scale * 25.4 / _DPI:.2f} to 1; check with a rule before trusting it."
+    )
 
 
 def _heats(page: _Page, answer: Answer, session: Session) -> None:

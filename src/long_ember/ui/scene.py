@@ -9,10 +9,10 @@ from dataclasses import dataclass
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF
 
+from long_ember.arrays import Array
 from long_ember.document import Answer, Slot
 from long_ember.features import Arc, Spiral, specs
 from long_ember.geometry import Figure, Part, piece_figure
-from long_ember.geometry.trace import Array
 from long_ember.ui.fonts import font
 from long_ember.ui.paint import View, text_rect
 from long_ember.units import Measure

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import importlib
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
+from types import ModuleType
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from long_ember.demo import demo_files
 from long_ember.document import move, remove
@@ -19,20 +23,23 @@ from long_ember.ui.commands import Command, Commands
 from long_ember.ui.cut_view import CutView
 from long_ember.ui.fonts import font
 from long_ember.ui.header import Header
-from long_ember.ui.help import HelpDialog
 from long_ember.ui.heats_view import HeatsView
 from long_ember.ui.mark_view import MarkView
-from long_ember.ui.printing import write_sheet
 from long_ember.ui.rail import Rail
 from long_ember.ui.session import Session
 from long_ember.ui.shape_view import ShapeView
 from long_ember.ui.strip import add_kind
 from long_ember.ui.theme import stylesheet
 
-__all__ = ["MainWindow", "VERBS"]
+__all__ = ["VERBS", "MainWindow"]
 
 VERBS = (("shape", "Shape"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"))
 _MENUS = {"file": "&File", "edit": "&Edit", "add": "&Add", "view": "&View", "help": "&Help"}
+
+
+def _dialogs() -> ModuleType:
+    """Dialogs, the printed sheet and the guide are loaded when they are first asked for."""
+    return importlib.import_module("long_ember.ui.dialogs")
 
 
 class MainWindow(QMainWindow):
@@ -50,13 +57,13 @@ class MainWindow(QMainWindow):
         self.stack = QStackedWidget()
         for view in (self.shape, self.mark, self.heats, self.cut):
             self.stack.addWidget(view)
-        self.cut.export_asked.connect(lambda: self.commands.run("file.csv"))
+        self.cut.export_asked.connect(self._ask_csv)
         self.message = QLabel()
         self.message.setFont(font(16, 500))
         self.message.setFixedHeight(26)
         self.message.setContentsMargins(16, 0, 16, 0)
         self._lay_out()
-        self.sum_sheet = SumSheet(session, self.centralWidget())
+        self.sum_sheet = SumSheet(session, self._centre)
         self.answer_bar.pressed.connect(self._toggle_sum)
         self.commands = Commands(self._commands())
         self._actions: dict[str, QAction] = {}
@@ -89,9 +96,9 @@ class MainWindow(QMainWindow):
         row.setSpacing(0)
         row.addWidget(self.rail)
         row.addLayout(right, 1)
-        centre = QWidget()
-        centre.setLayout(row)
-        self.setCentralWidget(centre)
+        self._centre = QWidget()
+        self._centre.setLayout(row)
+        self.setCentralWidget(self._centre)
 
     def _build_menus(self) -> None:
         menus = {key: self.menuBar().addMenu(title) for key, title in _MENUS.items()}
@@ -101,11 +108,14 @@ class MainWindow(QMainWindow):
             if command.keys:
                 action.setShortcut(QKeySequence(command.keys))
             action.setToolTip(command.tip)
-            action.triggered.connect(lambda _checked=False, name=command.id: self.commands.run(name))
+            action.triggered.connect(partial(self._run, command.id))
             menu = menus[command.id.split(".")[0]]
             menu.setFont(font(15))
             menu.addAction(action)
             self._actions[command.id] = action
+
+    def _run(self, command_id: str, _checked: bool = False) -> None:
+        self.commands.run(command_id)
 
     def _commands(self) -> list[Command]:
         session, document = self.session, self.session.document
@@ -122,20 +132,32 @@ class MainWindow(QMainWindow):
         return [
             Command("file.new", "New piece", self._new, "Ctrl+N"),
             Command("file.open", "Open…", self._ask_open, "Ctrl+O"),
-            *(Command(f"file.demo{i}", f"Demo: {path.stem.replace('-', ' ')}", lambda p=path: self._open_demo(p)) for i, path in enumerate(demo_files())),
+            *(
+                Command(f"file.demo{i}", f"Demo: {path.stem.replace('-', ' ')}", partial(self._open_demo, path))
+                for i, path in enumerate(demo_files())
+            ),
             Command("file.save", "Save", self.save, "Ctrl+S"),
             Command("file.saveas", "Save as…", self._ask_save, "Ctrl+Shift+S"),
             Command("file.csv", "Cut list as CSV…", self._ask_csv, "Ctrl+E", lambda: session.answer.cuts is not None),
-            Command("file.sheet", "Sheet as PDF…", self._ask_sheet, "Ctrl+P", lambda: bool(session.piece.features), "Drawing, sum, marks, heats, cautions"),
+            Command(
+                "file.sheet",
+                "Sheet as PDF…",
+                self._ask_sheet,
+                "Ctrl+P",
+                lambda: bool(session.piece.features),
+                "Drawing, sum, marks, heats, cautions",
+            ),
             Command("file.quit", "Quit", self.close, "Ctrl+Q"),
             Command("edit.undo", lambda: titled("Undo", document.undo_title), document.undo, "Ctrl+Z", lambda: bool(document.undo_title)),
-            Command("edit.redo", lambda: titled("Redo", document.redo_title), document.redo, "Ctrl+Shift+Z", lambda: bool(document.redo_title)),
+            Command(
+                "edit.redo", lambda: titled("Redo", document.redo_title), document.redo, "Ctrl+Shift+Z", lambda: bool(document.redo_title)
+            ),
             Command("edit.duplicate", "Duplicate feature", self.shape.strip.duplicate_selected, "Ctrl+D", chosen),
             Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", chosen),
             Command("edit.left", "Move feature toward A", lambda: shift(-1), "Ctrl+Shift+Left", chosen),
             Command("edit.right", "Move feature toward B", lambda: shift(1), "Ctrl+Shift+Right", chosen),
-            *(Command(f"add.{kind}", cls.title, lambda k=kind: add_kind(session, k)) for kind, cls in KINDS.items()),
-            *(Command(f"view.{verb}", word, lambda n=i: self.show_view(n), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(VERBS)),
+            *(Command(f"add.{kind}", cls.title, partial(add_kind, session, kind)) for kind, cls in KINDS.items()),
+            *(Command(f"view.{verb}", word, partial(self.show_view, i), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(VERBS)),
             Command("view.sum", "Sum of the cut length", self._toggle_sum, "Ctrl+L"),
             Command("view.bar", "Type the bar", self._focus_bar, "Ctrl+B"),
             Command("view.units", "Switch mm and inch", self.header.toggle_units, "Ctrl+U"),
@@ -187,10 +209,8 @@ class MainWindow(QMainWindow):
     def _may_discard(self) -> bool:
         if not self.session.document.dirty:
             return True
-        buttons = QMessageBox.StandardButton
-        text = f"{self.session.piece.name} has changes that are not saved."
-        answer = QMessageBox.question(self, "Long Ember", text, buttons.Save | buttons.Discard | buttons.Cancel, buttons.Save)
-        return self.save() if answer == buttons.Save else bool(answer == buttons.Discard)
+        answer = _dialogs().ask_save(self, self.session.piece.name)
+        return self.save() if answer == "save" else bool(answer == "discard")
 
     def _new(self) -> None:
         if self._may_discard():
@@ -203,80 +223,79 @@ class MainWindow(QMainWindow):
     def _ask_open(self) -> None:
         if not self._may_discard():
             return
-        name, _filter = QFileDialog.getOpenFileName(self, "Open a piece", str(self._folder()), "Piece (*.json)")
-        if name:
-            self.open_path(Path(name))
+        path = _dialogs().open_name(self, "Open a piece", self._folder(), "Piece (*.json)")
+        if path is not None:
+            self.open_path(path)
 
     def open_path(self, path: Path, *, demo: bool = False) -> bool:
-        """Open a piece file; a damaged one is explained and nothing changes."""
-        try:
-            piece = read_piece(path)
-        except EmberError as error:
-            self._explain("The file was not opened", str(error))
-            return False
-        self.session.open(piece, None if demo else path)
-        return True
+        """Open a piece file; a damaged one is explained and nothing changes. A demo piece is saved elsewhere."""
+        return self._guarded("The file was not opened", lambda: self.session.open(read_piece(path), None if demo else path))
 
     def save(self) -> bool:
         """Save to the file the piece came from; asks for one where there is none."""
-        if self.session.path is None:
-            return self._ask_save()
-        return self.save_to(self.session.path)
+        return self._ask_save() if self.session.path is None else self.save_to(self.session.path)
 
     def _ask_save(self) -> bool:
-        start = self._folder() / (self.session.piece.name.strip().lower().replace(" ", "-").replace("/", "-") + ".json")
-        name, _filter = QFileDialog.getSaveFileName(self, "Save the piece", str(self.session.path or start), "Piece (*.json)")
-        return bool(name) and self.save_to(Path(name))
+        start = self.session.path or self._folder() / f"{self._file_stem()}.json"
+        path = _dialogs().save_name(self, "Save the piece", start, "Piece (*.json)")
+        return path is not None and self.save_to(path)
 
     def save_to(self, path: Path) -> bool:
         """Save atomically."""
-        try:
-            write_piece(path, self.session.piece)
-        except EmberError as error:
-            self._explain("The piece was not saved", str(error))
+        if not self._guarded("The piece was not saved", lambda: write_piece(path, self.session.piece)):
             return False
         self.session.mark_saved(path)
         self.session.said.emit(f"Saved to {path.name}.", False)
         return True
 
     def _ask_csv(self) -> None:
-        start = self._folder() / (self.session.piece.name.lower().replace(" ", "-").replace("/", "-") + "-cut-list.csv")
-        name, _filter = QFileDialog.getSaveFileName(self, "Cut list as CSV", str(start), "CSV (*.csv)")
-        if name:
-            self.export_csv(Path(name))
+        path = _dialogs().save_name(self, "Cut list as CSV", self._folder() / f"{self._file_stem()}-cut-list.csv", "CSV (*.csv)")
+        if path is not None:
+            self.export_csv(path)
 
     def export_csv(self, path: Path) -> bool:
         """Write the cut list."""
         cuts = self.session.answer.cuts
         if cuts is None:
             return False
-        try:
-            write_atomic(path, cut_list_csv(self.session.piece, cuts, self.session.measure))
-        except EmberError as error:
-            self._explain("The cut list was not written", str(error))
-            return False
-        self.session.said.emit(f"Cut list written to {path.name}.", False)
-        return True
+        table = cut_list_csv(self.session.piece, cuts, self.session.measure)
+        return self._written("The cut list", path, lambda: write_atomic(path, table))
 
     def _ask_sheet(self) -> None:
-        start = self._folder() / (self.session.piece.name.lower().replace(" ", "-").replace("/", "-") + "-sheet.pdf")
-        name, _filter = QFileDialog.getSaveFileName(self, "Sheet as PDF", str(start), "PDF (*.pdf)")
-        if name:
-            try:
-                write_sheet(Path(name), self.session)
-            except EmberError as error:
-                self._explain("The sheet was not written", str(error))
-                return
-            self.session.said.emit(f"Sheet written to {Path(name).name}.", False)
+        path = _dialogs().save_name(self, "Sheet as PDF", self._folder() / f"{self._file_stem()}-sheet.pdf", "PDF (*.pdf)")
+        if path is not None:
+            self.export_sheet(path)
+
+    def export_sheet(self, path: Path) -> bool:
+        """Write the sheet for the wall."""
+        write_sheet = importlib.import_module("long_ember.ui.printing").write_sheet
+        return self._written("The sheet", path, lambda: write_sheet(path, self.session))
+
+    def _written(self, what: str, path: Path, write: Callable[[], object]) -> bool:
+        done = self._guarded(f"{what} was not written", write)
+        if done:
+            self.session.said.emit(f"{what} is in {path.name}.", False)
+        return done
+
+    def _guarded(self, title: str, work: Callable[[], object]) -> bool:
+        """Do something that files may refuse; a refusal is explained."""
+        try:
+            work()
+        except EmberError as error:
+            _dialogs().explain(self, title, str(error))
+            return False
+        return True
+
+    def _file_stem(self) -> str:
+        """The piece's name as a file name."""
+        words = "".join(c if c.isalnum() else " " for c in self.session.piece.name.lower()).split()
+        return "-".join(words) or "piece"
 
     def _folder(self) -> Path:
         return self.session.path.parent if self.session.path else Path.home()
 
-    def _explain(self, title: str, text: str) -> None:
-        QMessageBox.warning(self, title, text)
-
     def _show_help(self) -> None:
-        HelpDialog(self.session, self).exec()
+        importlib.import_module("long_ember.ui.help").HelpDialog(self).exec()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Ask before unsaved changes are lost."""

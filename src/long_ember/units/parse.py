@@ -24,7 +24,7 @@ _UNITS = {
     "ft": "ft", "foot": "ft", "feet": "ft", "'": "ft", "′": "ft", "’": "ft", "cube": "cube", "cubes": "cube",
 }  # fmt: skip
 _TOKEN = re.compile(
-    r"(?P<num>\d+(?:[.,]\d+)?|\.\d+)|(?P<slash>[/⁄])|(?P<vulgar>[½¼¾⅛⅜⅝⅞⅓⅔])|(?P<unit>''|[\"″”'′’]|[A-Za-z]+)|(?P<dash>-)|(?P<space>\s+)"
+    r"(?P<num>[0-9]+(?:[.,][0-9]+)?|\.[0-9]+)|(?P<slash>[/⁄])|(?P<vulgar>[½¼¾⅛⅜⅝⅞⅓⅔])|(?P<unit>''|[\"″”'′’]|[A-Za-z]+)|(?P<dash>-)|(?P<space>\s+)"
 )
 
 
@@ -98,7 +98,7 @@ class _Reader:
         if whole.denominator != 1 or "." in self.tokens[self.at - 1][1]:
             raise self.refuse("a decimal can't be followed by a fraction", position)
         self.at += joined
-        part = self.fraction()
+        position, part = self.position, self.fraction()
         if part >= 1:
             raise self.refuse("the fraction after a whole number must be less than 1", position)
         return whole + part, part

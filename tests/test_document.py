@@ -1,0 +1,178 @@
+"""Edits, history and the changes that views hear of."""
+
+import gc
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from long_ember.document import Change, Document, Slot, answer, duplicate, insert, move, remove, set_field, set_piece
+from long_ember.errors import EmberError, EntryError, NoAnswer
+from long_ember.features import KINDS, Piece
+from long_ember.sections import square
+from long_ember.units import Measure
+
+
+class Listener:
+    def __init__(self) -> None:
+        self.heard: list[Change] = []
+
+    def hear(self, change: Change) -> None:
+        self.heard.append(change)
+
+
+def start() -> Piece:
+    return Piece(features=(KINDS["hook"](id="f1"), KINDS["run"](id="f2"), KINDS["taper"](id="f3", toward="B")))
+
+
+commands = st.lists(st.tuples(st.sampled_from(["insert", "remove", "move", "length", "bar", "copy", "undo", "redo"]), st.integers(0, 9), st.integers(0, 9)))
+
+
+def carry_out(document: Document, name: str, a: int, b: int) -> None:
+    piece = document.piece
+    chosen = piece.features[a % len(piece.features)].id if piece.features else ""
+    kinds = sorted(KINDS)
+    if name in ("undo", "redo"):
+        getattr(document, name)()
+    elif name == "insert":
+        document.apply(insert(piece, a % (len(piece.features) + 1), kinds[b % len(kinds)]))
+    elif name == "bar":
+        document.apply(set_piece(piece, "bar", square(8.0 + b)))
+    elif chosen and name == "remove":
+        document.apply(remove(piece, chosen))
+    elif chosen and name == "copy":
+        document.apply(duplicate(piece, chosen))
+    elif chosen and name == "move":
+        document.apply(move(piece, chosen, b))
+    elif chosen and name == "length" and hasattr(piece.features[piece.index(chosen)], "length"):
+        document.apply(set_field(piece, chosen, "length", 20.0 + 10 * b))
+
+
+class History(unittest.TestCase):
+    @given(commands)
+    def test_undo_all_and_redo_all(self, wanted):
+        document = Document(start())
+        for name, a, b in wanted:
+            try:
+                carry_out(document, name, a, b)
+            except EmberError:
+                continue
+        end = document.piece
+        end.verify()
+        answer(end)
+        steps = 0
+        while document.undo_title:
+            document.undo()
+            steps += 1
+        self.assertEqual(document.piece, start())
+        for _ in range(steps):
+            document.redo()
+        while document.redo_title:
+            document.redo()
+        self.assertEqual(len({f.id for f in document.piece.features}), len(document.piece.features))
+        if not any(name == "undo" for name, _a, _b in wanted):
+            self.assertEqual(document.piece, end)
+
+    def test_a_gesture_is_one_step_and_can_be_abandoned(self):
+        document = Document(start())
+        for value in (61.0, 62.0, 63.0):
+            document.apply(set_field(document.piece, "f2", "length", value, gesture="typing"))
+        self.assertEqual(document.undo_title, "Change run length")
+        document.undo()
+        self.assertEqual(document.piece, start())
+        document.redo()
+        document.end_gesture()
+        document.apply(set_field(document.piece, "f2", "length", 70.0, gesture="again"))
+        document.abandon("again")
+        self.assertEqual(document.piece.features[1].length, 63.0)
+        self.assertEqual(document.redo_title, "")
+
+    def test_typing_back_to_where_it_was_leaves_no_step(self):
+        document = Document(start())
+        for value in (61.0, 60.0):
+            document.apply(set_field(document.piece, "f2", "length", value, gesture="g"))
+        self.assertEqual((document.undo_title, document.piece), ("", start()))
+
+    def test_an_edit_that_can_not_be_forged_changes_nothing(self):
+        document = Document(start())
+        with self.assertRaises(NoAnswer):
+            document.apply(set_field(document.piece, "f3", "tip", 40.0))
+        with self.assertRaises(NoAnswer):
+            document.apply(set_piece(document.piece, "bar", square(2.5)))
+        self.assertEqual((document.piece, document.undo_title), (start(), ""))
+
+    def test_dirty_until_saved(self):
+        document = Document(start())
+        document.apply(remove(document.piece, "f1"))
+        self.assertTrue(document.dirty)
+        document.saved = document.piece
+        self.assertFalse(document.dirty)
+        document.undo()
+        self.assertTrue(document.dirty)
+
+
+class Changes(unittest.TestCase):
+    def test_one_change_an_edit_with_row_ranges(self):
+        document, listener = Document(start()), Listener()
+        document.changed.connect(listener.hear)
+        document.apply(set_field(document.piece, "f2", "length", 60.0))
+        self.assertEqual(listener.heard, [])
+        document.apply(set_field(document.piece, "f2", "length", 61.0))
+        document.apply(insert(document.piece, 1, "twist"))
+        document.apply(remove(document.piece, "f3"))
+        document.apply(set_piece(document.piece, "name", "Other"))
+        self.assertEqual([(c.first, c.removed, c.added) for c in listener.heard], [(1, 1, 1), (1, 0, 1), (3, 1, 0), (3, 0, 0)])
+
+    def test_a_closed_view_is_forgotten(self):
+        document, listener = Document(start()), Listener()
+        document.changed.connect(listener.hear)
+        heard = listener.heard
+        del listener
+        gc.collect()
+        document.apply(remove(document.piece, "f1"))
+        self.assertEqual(heard, [])
+
+
+class Edits(unittest.TestCase):
+    def test_an_outer_end_turns_outwards_when_it_comes_to_an_end(self):
+        piece = start()
+        self.assertEqual(move(piece, "f1", 2).after.features[2].toward, "B")
+        self.assertEqual(move(piece, "f3", 0).after.features[0].toward, "A")
+        self.assertEqual(insert(piece, 3, "eye").after.features[3].toward, "B")
+        self.assertEqual(insert(piece, 0, "curl").after.features[0].toward, "A")
+
+    def test_titles_say_what_was_done(self):
+        piece = start()
+        titles = [e.title for e in (insert(piece, 0, "eye"), remove(piece, "f1"), move(piece, "f1", 2), duplicate(piece, "f2"))]
+        self.assertEqual(titles, ["Add eye", "Remove hook", "Move hook", "Duplicate run"])
+
+
+class Entries(unittest.TestCase):
+    def test_every_field_of_every_kind_shows_and_reads_back(self):
+        for kind in KINDS:
+            piece = insert(Piece(bar=square(13)), 0, kind).after
+            for slot in [Slot("f1", name) for name in vars(piece.features[0]) if name not in ("id",) and not name.startswith("_")]:
+                for measure in (Measure(), Measure("in", 64)):
+                    with self.subTest(kind=kind, name=slot.name):
+                        self.assertEqual(slot.edit(piece, slot.text(piece, measure), measure).after, piece)
+
+    def test_limits_are_told_in_the_readers_unit_with_what_would_work(self):
+        piece = start()
+        slot = Slot("f1", "sweep")
+        with self.assertRaises(EntryError) as caught:
+            slot.edit(piece, "400", Measure())
+        self.assertIn("at most 330°", str(caught.exception))
+        with self.assertRaises(EntryError) as caught:
+            Slot("f2", "length").edit(piece, "0", Measure("in"))
+        self.assertIn("more than 0 in", str(caught.exception))
+        with self.assertRaises(EntryError):
+            Slot("order", "quantity", part=True).edit(piece, "2.5", Measure())
+
+    def test_cubes_and_optional_sections(self):
+        piece = start()
+        self.assertEqual(Slot("f2", "length").edit(piece, "3 cubes", Measure()).after.features[1].length, 36.0)
+        tapered = Slot("f1", "tip").edit(piece, "5 sq", Measure()).after
+        self.assertEqual(tapered.features[0].tip, square(5))
+        self.assertIsNone(Slot("f1", "tip").edit(tapered, " ", Measure()).after.features[0].tip)
+        shares = Slot("allowances", "scale", part=True).edit(piece, "2.5 %", Measure()).after
+        self.assertAlmostEqual(shares.allowances.scale, 0.025)
