@@ -81,4 +81,4 @@ class Csv(unittest.TestCase):
     def test_a_name_that_looks_like_a_formula_is_not_run(self):
         found = answer(replace(read_piece(demo_files()[0]), name='=1+1,"x"'))
         row = next(csv.DictReader(io.StringIO(cut_list_csv(found.piece, found.cuts, Measure()))))
-        self.assertEqual(row["what"], "'=1+1,\"x\"")
+        self.assertEqual(row["what"], '\'=1+1,"x"')

@@ -25,7 +25,9 @@ def start() -> Piece:
     return Piece(features=(KINDS["hook"](id="f1"), KINDS["run"](id="f2"), KINDS["taper"](id="f3", toward="B")))
 
 
-commands = st.lists(st.tuples(st.sampled_from(["insert", "remove", "move", "length", "bar", "copy", "undo", "redo"]), st.integers(0, 9), st.integers(0, 9)))
+commands = st.lists(
+    st.tuples(st.sampled_from(["insert", "remove", "move", "length", "bar", "copy", "undo", "redo"]), st.integers(0, 9), st.integers(0, 9))
+)
 
 
 def carry_out(document: Document, name: str, a: int, b: int) -> None:

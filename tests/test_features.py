@@ -181,7 +181,9 @@ class Figures(unittest.TestCase):
                     self.assertGreater(sign * ((y1 - level) - (level - y0)), 20)
 
     def test_parts_join_without_gap_or_kink(self):
-        piece = Piece(features=tuple(replace(f, id=str(i)) for i, f in enumerate(CASES) if f.kind in ("run", "bend", "hook", "scroll", "eye")))
+        piece = Piece(
+            features=tuple(replace(f, id=str(i)) for i, f in enumerate(CASES) if f.kind in ("run", "bend", "hook", "scroll", "eye"))
+        )
         parts = piece_figure(piece).parts
         for before, after in zip(parts, parts[1:], strict=False):
             self.assertLess(np.hypot(*(before.centre[-1] - after.centre[0])), 1e-6)

@@ -21,7 +21,16 @@ from long_ember.storage import read_piece
 from long_ember.units import Measure
 from tests.support import pieces
 
-BARS = {"6": (36, 24), "10": (100, 40), "12": (144, 48), "16": (256, 64), "20": (400, 80), "25": (625, 100), "6x25": (150, 62), "2x25": (50, 54)}
+BARS = {
+    "6": (36, 24),
+    "10": (100, 40),
+    "12": (144, 48),
+    "16": (256, 64),
+    "20": (400, 80),
+    "25": (625, 100),
+    "6x25": (150, 62),
+    "2x25": (50, 54),
+}
 
 
 def closed_form(area_over_perimeter: float, start: float, stop: float, c: float) -> float:
@@ -122,7 +131,9 @@ class Order(unittest.TestCase):
 
     def test_musts_never_run_in_a_circle(self):
         kinds = [k for k in KINDS if k != "run"]
-        found = tuple(KINDS[k](id=f"{i}{k}", **({"toward": "B"} if i and hasattr(KINDS[k], "toward") else {})) for i in (0, 1) for k in kinds)
+        found = tuple(
+            KINDS[k](id=f"{i}{k}", **({"toward": "B"} if i and hasattr(KINDS[k], "toward") else {})) for i in (0, 1) for k in kinds
+        )
         piece = Piece(bar=square(14), features=tuple(f.fitted(square(14)) for f in found))
         piece.verify()
         self.assertEqual(sum(len(h.work) > 0 for h in answer(piece).plan.heats), len(answer(piece).plan.packed))

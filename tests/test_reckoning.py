@@ -100,6 +100,9 @@ class Marks(unittest.TestCase):
 
 class Materials(unittest.TestCase):
     def test_mass_follows_the_material(self):
-        steel, iron = (reckon(Piece(bar=round_(20), material=m, features=(KINDS["run"](id="a", length=100.0),))) for m in ("mild-steel", "wrought-iron"))
+        steel, iron = (
+            reckon(Piece(bar=round_(20), material=m, features=(KINDS["run"](id="a", length=100.0),)))
+            for m in ("mild-steel", "wrought-iron")
+        )
         self.assertAlmostEqual(steel.mass, math.pi * 100 * 100 * 7.85e-3)
         self.assertLess(iron.mass, steel.mass)

@@ -68,7 +68,9 @@ class CheckValues(unittest.TestCase):
 
 
 class SecondMethods(unittest.TestCase):
-    @given(positive, positive, positive, positive, positive, st.sampled_from([1.0, math.pi / 4, 0.8284]), st.sampled_from([1.0, math.pi / 4]))
+    @given(
+        positive, positive, positive, positive, positive, st.sampled_from([1.0, math.pi / 4, 0.8284]), st.sampled_from([1.0, math.pi / 4])
+    )
     def test_span_volume_by_quadrature(self, length, w0, t0, w1, t1, k0, k1):
         a, b = Blend(w0, t0, k0), Blend(w1, t1, k1)
         by_quadrature = quad(lambda x: a.toward(b, x / length).area, 0, length, epsabs=0, epsrel=1e-12)[0]

@@ -29,13 +29,13 @@ class Slot:
     part: bool = False
 
     def model(self, piece: Piece) -> Any:
-        """The object that has the field; None when the feature is gone."""
+        """The object that has the field; None when the feature is gone, or another of the same id has taken its place."""
         if self.part:
             return getattr(piece, self.owner)
         if not self.owner:
             return piece
         index = piece.index(self.owner)
-        return piece.features[index] if index >= 0 else None
+        return piece.features[index] if index >= 0 and hasattr(piece.features[index], self.name) else None
 
     def spec(self, piece: Piece) -> FieldSpec:
         """How the field is declared."""

@@ -33,10 +33,12 @@ def _fields_out(model: Any) -> dict[str, Any]:
 
 
 def _value_out(value: object) -> object:
+    if isinstance(value, float) and value.is_integer():
+        return int(value)  # 12 reads better than 12.0, and means the same
     if not isinstance(value, Section):
         return value
-    data: dict[str, object] = {"shape": value.shape, "width": value.width, "thickness": value.thickness}
-    return {**data, "corner": value.corner} if value.corner else data
+    names = ("shape", "width", "thickness", "corner") if value.corner else ("shape", "width", "thickness")
+    return {name: _value_out(getattr(value, name)) for name in names}
 
 
 def write_piece(path: Path, piece: Piece) -> None:

@@ -49,7 +49,7 @@ class Inspector(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._shown = ""
+        self._shown = ("", "")
         self._grid: FieldGrid | None = None
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(12, 0, 12, 0)
@@ -87,10 +87,15 @@ class Inspector(QWidget):
 
     def refresh(self) -> None:
         """Show sum and checks anew; the fields follow by themselves."""
-        if self._session.selection != self._shown:
+        if self._subject() != self._shown:
             self._rebuild()
             return
         self._say()
+
+    def _subject(self) -> tuple[str, str]:
+        """Id and kind of the selected feature: another piece may use the same ids for other kinds."""
+        index = self._session.piece.index(self._session.selection)
+        return (self._session.selection, self._session.piece.features[index].kind) if index >= 0 else ("", "")
 
     def _rebuild(self) -> None:
         session = self._session
@@ -105,7 +110,7 @@ class Inspector(QWidget):
             slots = [Slot(key, name) for name in specs(session.piece.features[index])]
             self._grid = FieldGrid(session, slots)
             self._row.insertWidget(0, self._grid)
-        self._shown = session.selection
+        self._shown = self._subject()
         self._say()
 
     def _say(self) -> None:

@@ -58,6 +58,7 @@ class Scene:
         self.figure: Figure = piece_figure(answer.piece)
         self.cut = max(answer.reckoning.cut, 1.0)
         self.depth = answer.piece.bar.width
+        self.paper = QRectF(0, 0, *size)
         self.fit = self._fit(size)
         self.view = view or self.fit
         self.bar_view = View(self.view.scale, self.view.x, self.view.y)
@@ -130,10 +131,11 @@ class Scene:
                 continue
             others = [box for identity, box in solid.items() if identity != part.id]
             for slot, mark, value in self._marked(part):
-                clear = next((d for d in self._tries(part, slot, mark, value) if not _blocked(d.box, found, others)), None)
+                tries = self._tries(part, slot, mark, value)
+                clear = next((d for d in tries if self.paper.contains(d.box) and not _blocked(d.box, found, others)), None)
                 if clear is None and part.id == self.chosen:
-                    tries = list(self._tries(part, slot, mark, value))
-                    clear = next((d for d in tries if not _blocked(d.box, found, [])), None) or _moved(tries[0], found)
+                    again = list(self._tries(part, slot, mark, value))
+                    clear = next((d for d in again if not _blocked(d.box, found, [])), None) or _moved(again[0], found)
                 if clear is not None:
                     found.append(clear)
         return found

@@ -114,8 +114,9 @@ class Session(QObject):
     def _changed(self, change: Change) -> None:
         self.answer = answer(self.piece, ruler=self.settings.ruler)
         wanted = change.focus or self.selection
-        if self.piece.index(wanted) < 0:
-            wanted = self.piece.features[0].id if self.piece.features else ""
+        features = self.piece.features
+        if self.piece.index(wanted) < 0:  # it is gone: look at what stands where the change was
+            wanted = features[min(change.first, len(features) - 1)].id if features else ""
         moved = wanted != self.selection
         self.selection = wanted
         self.refreshed.emit()

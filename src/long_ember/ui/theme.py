@@ -47,7 +47,7 @@ LIGHT = Theme(
 )  # fmt: skip
 DARK = Theme(
     "dark", paper="#1b1917", panel="#26231f", ink="#f1eade", muted="#b5aa9b", line="#453f37", accent="#83c9e0", on_accent="#10242b",
-    steel="#6c7477", steel_alt="#7c8588", edge="#d3d8d8", chosen="#2f7389", fault="#ff9aa8",
+    steel="#4b5356", steel_alt="#5a6265", edge="#d3d8d8", chosen="#1d5e73", fault="#ff9aa8",
 )  # fmt: skip
 PAPER = replace(LIGHT, name="paper", paper="#ffffff", panel="#ffffff")  # for print
 THEMES = {t.name: t for t in (LIGHT, DARK)}

@@ -1,0 +1,127 @@
+"""The command, with and without PySide6, and the rules that hold the packages apart."""
+
+import contextlib
+import io
+import os
+import re
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from long_ember import __version__
+from long_ember.cli import main
+from long_ember.demo import demo_files
+
+ROOT = Path(__file__).resolve().parent.parent
+
+_WITHOUT_QT = """
+import sys
+class Refuse:
+    def find_spec(self, name, path=None, target=None):
+        if name.split(".")[0] in ("PySide6", "shiboken6"):
+            raise ModuleNotFoundError(name)
+sys.meta_path.insert(0, Refuse())
+import importlib.util
+real = importlib.util.find_spec
+importlib.util.find_spec = lambda name, package=None: None if name == "PySide6" else real(name, package)
+from long_ember.cli import main
+sys.exit(main(sys.argv[1:]))
+"""
+
+
+def run(*arguments: str) -> tuple[int, str, str]:
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        try:
+            code = main(list(arguments))
+        except SystemExit as stop:
+            code = int(stop.code or 0)
+    return code, out.getvalue(), err.getvalue()
+
+
+class Command(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        patch = mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": folder.name})
+        patch.start()
+        self.addCleanup(patch.stop)
+
+    def test_version_and_wrong_words(self):
+        self.assertEqual(run("--version")[:2], (0, f"Long Ember {__version__}\n"))
+        self.assertEqual(run("plan")[0], 2)
+
+    def test_plan_tells_everything_in_either_unit(self):
+        code, text, _err = run("plan", str(demo_files()[0]))
+        self.assertEqual(code, 0)
+        for words in ("Cut 41", "bare 405.2 mm", "Marks from end A", "centre pop", "Heats: ", "Cut list: 4 from 1", "Take care"):
+            self.assertIn(words, text)
+        code, text, _err = run("plan", "--inch", str(demo_files()[1]))
+        self.assertIn(" in", text)
+        self.assertNotRegex(text, r"\d mm\b")
+
+    def test_a_damaged_file_is_one_clear_message(self):
+        path = self.folder / "bad.json"
+        path.write_text('{"format": "long-ember piece", "version": 1}')
+        code, out, err = run("plan", str(path))
+        self.assertEqual((code, out), (1, ""))
+        self.assertIn("$.features", err)
+        self.assertNotIn("Traceback", err)
+
+    def test_it_works_where_pyside6_is_missing(self):
+        command = [sys.executable, "-c", _WITHOUT_QT]
+        plan = subprocess.run([*command, "plan", str(demo_files()[0])], capture_output=True, text=True, check=False)
+        self.assertEqual((plan.returncode, plan.stderr), (0, ""))
+        window = subprocess.run(command, capture_output=True, text=True, check=False)
+        self.assertEqual(window.returncode, 1)
+        self.assertIn("pip install", window.stderr)
+
+
+class Contract(unittest.TestCase):
+    def lint(self, folder: Path) -> subprocess.CompletedProcess[str]:
+        linter = Path(sys.executable).with_name("lint-imports")
+        environment = {**os.environ, "PYTHONPATH": str(folder / "src")}
+        return subprocess.run([linter, "--no-cache"], cwd=folder, env=environment, capture_output=True, text=True, check=False)
+
+    def test_a_deliberate_violation_fails(self):
+        with tempfile.TemporaryDirectory() as name:
+            folder = Path(name)
+            subprocess.run(["cp", "-r", str(ROOT / "src"), str(ROOT / "pyproject.toml"), name], check=True)
+            self.assertEqual(self.lint(folder).returncode, 0, self.lint(folder).stdout)
+            for module, line in (("stock/marks.py", "import PySide6.QtCore"), ("units/parse.py", "import long_ember.features"),
+                                 ("heats/rules.py", "from long_ember.ui import theme")):  # fmt: skip
+                path = folder / "src" / "long_ember" / module
+                before = path.read_text(encoding="utf-8")
+                path.write_text(before + f"\n{line}\n", encoding="utf-8")
+                with self.subTest(line):
+                    found = self.lint(folder)
+                    self.assertNotEqual(found.returncode, 0)
+                    self.assertIn("BROKEN", found.stdout)
+                path.write_text(before, encoding="utf-8")
+
+    def test_the_core_loads_no_qt_and_no_slow_package(self):
+        code = "import sys, long_ember.cli; print([m for m in ('PySide6', 'scipy', 'numpy.typing', 'jsonschema') if m in sys.modules])"
+        found = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+        self.assertEqual(found.stdout.strip(), "[]")
+
+
+class Repository(unittest.TestCase):
+    def test_pyside6_stays_below_the_release_that_loses_references(self):
+        self.assertIn("PySide6-Essentials>=6.7,<6.12", (ROOT / "pyproject.toml").read_text())
+        self.assertRegex((ROOT / "requirements.txt").read_text(), r"PySide6-Essentials==6\.(7|8|9|10|11)\.")
+
+    def test_links_in_the_docs_lead_somewhere(self):
+        for page in [ROOT / "README.md", ROOT / "CHANGELOG.md", *(ROOT / "docs").glob("*.md")]:
+            for target in re.findall(r"\]\((?!https?:|#)([^)#]+)", page.read_text(encoding="utf-8")):
+                with self.subTest(page=page.name, target=target):
+                    self.assertTrue((page.parent / target).exists())
+
+    def test_screenshots_are_few_and_all_shown(self):
+        pictures = {p.name for p in (ROOT / "docs" / "screenshots").glob("*.png")}
+        linked = set(re.findall(r"docs/screenshots/([\w-]+\.png)", (ROOT / "README.md").read_text(encoding="utf-8")))
+        self.assertTrue(0 < len(pictures) < 20)
+        self.assertEqual(linked, pictures)
