@@ -1,5 +1,6 @@
 """One table of kinds, odd forms included, crossed with everything a feature must do."""
 
+import itertools
 import math
 import unittest
 from dataclasses import replace
@@ -185,7 +186,7 @@ class Figures(unittest.TestCase):
             features=tuple(replace(f, id=str(i)) for i, f in enumerate(CASES) if f.kind in ("run", "bend", "hook", "scroll", "eye"))
         )
         parts = piece_figure(piece).parts
-        for before, after in zip(parts, parts[1:], strict=False):
+        for before, after in itertools.pairwise(parts):
             self.assertLess(np.hypot(*(before.centre[-1] - after.centre[0])), 1e-6)
 
     def test_a_u_of_two_bends_has_parallel_legs_a_known_distance_apart(self):
