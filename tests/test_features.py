@@ -131,10 +131,11 @@ class Checks(unittest.TestCase):
         cases = (
             ("upset", {"length": 20.0}, {"length": 8.0, "blend": 2.0}),
             ("bend", {"radius": 5.0}, {"radius": 24.0}),
-            ("scroll", {"outer": 15.0}, {"outer": 60.0}),
+            ("scroll", {"outer": 15.0, "toward": "B"}, {"outer": 60.0, "toward": "B"}),
             ("twist", {"turns": 2.5}, {"turns": 1.0}),
             ("hole", {"diameter": 9.0}, {"diameter": 4.0}),
             ("section-change", {"length": 4.0}, {"length": 40.0}),
+            ("eye", {"toward": "A"}, {"toward": "B"}),
             ("section-change", {"section": square(14)}, {"section": square(9)}),
         )
         for kind, bad, good in cases:

@@ -13,7 +13,7 @@ from unittest import mock
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QSize, Qt, QTimer
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QRawFont
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QRawFont
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QWidget
 
@@ -139,15 +139,21 @@ class Entries(WindowCase):
         self.select(1)
         self.type(self.field("length"), "2 1/2", end=False)
         self.assertEqual((self.session.piece.features[1].length, self.window.message.text()), (63.5, "Read as 63.5 mm."))
+        QTest.keyClick(self.field("length"), KEY.Key_Return)
+        self.assertEqual(self.window.message.text(), "")
 
-    def test_undo_in_a_line_is_the_pieces_undo(self):
+    def test_commands_and_undo_in_a_line_are_the_windows(self):
         self.select(1)
         field = self.field("length")
         self.type(field, "80", end=False)
         self.window.activateWindow()
-        QTest.keyClick(field, KEY.Key_Z, CTRL)
-        self.app.processEvents()
-        self.assertNotEqual(field.text(), "8")
+        for key, command in ((KEY.Key_Z, True), (KEY.Key_E, True), (KEY.Key_C, False), (KEY.Key_Left, False)):
+            event = QKeyEvent(QEvent.Type.ShortcutOverride, key, CTRL)
+            event.ignore()
+            self.app.sendEvent(field, event)
+            self.assertEqual(event.isAccepted(), not command, key)
+        self.window.commands.run("edit.undo")
+        self.assertEqual((field.text(), self.window.message.text()), ("55 mm", ""))
 
     def test_choices_and_part_fields(self):
         facing = self.field("facing")

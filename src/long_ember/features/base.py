@@ -140,6 +140,14 @@ class Outer(Feature):
         """The form from its outer end inwards."""
         raise NoAnswer(f"{type(self).__name__} has no form.", "")
 
+    def buried(self, place: Place) -> tuple[Check, ...]:
+        """A warning when another feature stands where the outer end should be free."""
+        free = place.first if self.toward == "A" else place.last
+        if free:
+            return ()
+        text = f"Another feature stands outside this {self.title.lower()}: its end is not free. Move it to end {self.toward}, or turn it."
+        return (Check("warn", say(text)),)
+
     def turned(self) -> Outer:
         """The same feature pointing to the other end."""
         return replace(self, toward="B" if self.toward == "A" else "A")

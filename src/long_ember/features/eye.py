@@ -71,7 +71,7 @@ class Eye(Outer):
         found = [Check("note", say(text), caution=True)]
         if self.inside < self.thickness(place):
             found.append(Check("warn", say("An eye of {} inside is smaller than its bar is thick: drift it instead.", self.inside)))
-        return tuple(found)
+        return (*found, *self.buried(place))
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then turn the eye."""

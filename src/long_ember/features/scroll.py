@@ -55,10 +55,10 @@ class _Spiralled(Outer):
         gap = turn_gap(self.form, self.inner, self.outer, 2 * math.pi * self.turns, tip.thickness, place.bar.thickness)
         if gap < 0:
             text = "The turns run into each other by {}: enlarge the outer radius or take off turns."
-            return (Check("warn", say(text, -gap)),)
+            return (Check("warn", say(text, -gap)), *self.buried(place))
         if gap < 1.5:
-            return (Check("note", say("Only {} clear between turns: they may touch when trued.", gap)),)
-        return ()
+            return (Check("note", say("Only {} clear between turns: they may touch when trued.", gap)), *self.buried(place))
+        return self.buried(place)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then roll from the tip."""

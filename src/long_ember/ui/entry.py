@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 
 from PySide6.QtCore import QEvent, QPointF, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from long_ember.document import Slot
@@ -16,7 +16,14 @@ from long_ember.ui.session import Session
 __all__ = ["Choice", "ChoiceField", "EntryField"]
 
 _gestures = itertools.count(1)
-_HISTORY = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
+_OWN_KEYS = frozenset(
+    {Qt.Key.Key_A, Qt.Key.Key_C, Qt.Key.Key_V, Qt.Key.Key_X, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Home, Qt.Key.Key_End,
+     Qt.Key.Key_Backspace, Qt.Key.Key_Delete, Qt.Key.Key_Insert}
+)  # fmt: skip
+
+
+def _is_command(event: QKeyEvent) -> bool:
+    return bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier) and Qt.Key(event.key()) not in _OWN_KEYS
 
 
 class EntryField(QLineEdit):
@@ -89,8 +96,8 @@ class EntryField(QLineEdit):
             self.style().polish(self)
 
     def event(self, event: QEvent) -> bool:
-        """Undo and redo belong to the piece, not to the characters of one line."""
-        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and any(event.matches(key) for key in _HISTORY):
+        """Ctrl and a key is a command of the window, as everywhere else; a line keeps only copy, cut, paste and moving about."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and _is_command(event):
             event.ignore()
             return False
         return super().event(event)
@@ -126,6 +133,8 @@ class EntryField(QLineEdit):
         if self._gesture:
             self._session.document.end_gesture()
             self._gesture = ""
+            if not self.property("fault"):
+                self._session.said.emit("", False)
         if not self.property("fault"):
             self.refresh()
 

@@ -73,6 +73,16 @@ class Session(QObject):
         self.said.emit("", False)
         return True
 
+    def undo(self) -> None:
+        """Take the last step back, and what was said about it."""
+        self.document.undo()
+        self.said.emit("", False)
+
+    def redo(self) -> None:
+        """Do the next step again."""
+        self.document.redo()
+        self.said.emit("", False)
+
     def select(self, feature_id: str) -> None:
         """Select a feature everywhere."""
         if feature_id != self.selection:

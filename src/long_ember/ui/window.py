@@ -148,9 +148,9 @@ class MainWindow(QMainWindow):
                 "Drawing, sum, marks, heats, cautions",
             ),
             Command("file.quit", "Quit", self.close, "Ctrl+Q"),
-            Command("edit.undo", lambda: titled("Undo", document.undo_title), document.undo, "Ctrl+Z", lambda: bool(document.undo_title)),
+            Command("edit.undo", lambda: titled("Undo", document.undo_title), session.undo, "Ctrl+Z", lambda: bool(document.undo_title)),
             Command(
-                "edit.redo", lambda: titled("Redo", document.redo_title), document.redo, "Ctrl+Shift+Z", lambda: bool(document.redo_title)
+                "edit.redo", lambda: titled("Redo", document.redo_title), session.redo, "Ctrl+Shift+Z", lambda: bool(document.redo_title)
             ),
             Command("edit.duplicate", "Duplicate feature", self.shape.strip.duplicate_selected, "Ctrl+D", chosen),
             Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", chosen),
