@@ -30,8 +30,8 @@ class EntryError(EmberError):
         self.text, self.position, self.reason, self.example = text, position, reason, example
 
     def __str__(self) -> str:
-        where = f"at character {self.position + 1}" if self.text.strip() else "nothing typed"
-        return f"{self.reason} ({where}). Try {self.example}"
+        where = f" (at character {self.position + 1})" if self.text.strip() else ""
+        return f"{self.reason[:1].upper()}{self.reason[1:]}{where}. Try {self.example}"
 
 
 class NoAnswer(EmberError):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
@@ -93,7 +94,12 @@ class Piece:
 
     def place(self, index: int) -> Place:
         """Where feature `index` stands."""
-        return place_of(self.bar, index == 0, index == len(self.features) - 1, self.school)
+        return self._places[index]
+
+    @cached_property
+    def _places(self) -> tuple[Place, ...]:
+        last = len(self.features) - 1
+        return tuple(place_of(self.bar, i == 0, i == last, self.school) for i in range(last + 1))
 
     def index(self, feature_id: str) -> int:
         """Position of a feature by id, −1 when it is not there."""

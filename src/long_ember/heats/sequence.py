@@ -191,44 +191,45 @@ class _Packer:
     def __init__(self, all_steps: tuple[Step, ...], tied: Ties, cut: float, thickness: float) -> None:
         self.steps = all_steps
         self.zones = [hot_zone(s, cut, thickness) for s in all_steps]
-        self.tied, self.waits, self.apart = tied, tied.waits, tied.apart
+        self.needs = [_need(s, 1.0) for s in all_steps]
+        self.ranks = [(s.operation.cold, _VERBS.index(s.operation.verb), s.number) for s in all_steps]  # cold last, then by verb
+        self.tied, self.apart = tied, tied.apart
 
     def pack(self) -> list[_Open]:
         """The likely plan."""
         packed: list[_Open] = []
-        blockers = [set(w) for w in self.waits]
-        ready = sorted((self._rank(n), n) for n, w in enumerate(blockers) if not w)
-        frees = self.tied.frees
+        blockers = [set(w) for w in self.tied.waits]
+        ready = sorted(self.ranks[n] for n, w in enumerate(blockers) if not w)
         while ready:
-            at = next((i for i, (_rank, n) in enumerate(ready) if self._fits(packed, self.steps[n], _need(self.steps[n], 1.0))), 0)
-            if ready[at][0][0] and not ready[0][0][0]:
+            at = self._first_that_fits(ready, packed[-1]) if packed else 0
+            if ready[at][0] and not ready[0][0]:
                 at = 0  # cold work waits while there is hot work to do
-            _rank, best = ready.pop(at)
-            self._place(packed, self.steps[best], 1.0)
-            for n in frees[best]:
+            best = ready.pop(at)[2]
+            self._place(packed, self.steps[best], self.needs[best])
+            for n in self.tied.frees[best]:
                 blockers[n].discard(best)
                 if not blockers[n]:
-                    insort(ready, (self._rank(n), n))
+                    insort(ready, self.ranks[n])
         return packed
+
+    def _first_that_fits(self, ready: list[tuple[bool, int, int]], heat: _Open) -> int:
+        room = FULL - heat.used
+        for i, (_cold, _verb, n) in enumerate(ready):
+            # The room is asked first: it settles most cases without a call.
+            if self.needs[n] <= room and heat.takes(self.steps[n], self.needs[n], self.zones[n], self.apart[n]):
+                return i
+        return 0
 
     def count(self, order: list[Step], factor: float) -> int:
         """Heats for the same order when all work takes `factor` times as long."""
         packed: list[_Open] = []
         for step in order:
-            self._place(packed, step, factor)
+            self._place(packed, step, _need(step, factor))
         return sum(not item.cold for item in packed)
 
-    def _rank(self, number: int) -> tuple[bool, int]:
-        """Cold work last, then by verb."""
-        operation = self.steps[number].operation
-        return (operation.cold, _VERBS.index(operation.verb))
-
-    def _fits(self, packed: list[_Open], step: Step, need: float) -> bool:
-        return bool(packed) and packed[-1].takes(step, need, self.zones[step.number], self.apart[step.number])
-
-    def _place(self, packed: list[_Open], step: Step, factor: float) -> None:
-        need, zone = _need(step, factor), self.zones[step.number]
-        if self._fits(packed, step, need):
+    def _place(self, packed: list[_Open], step: Step, need: float) -> None:
+        zone = self.zones[step.number]
+        if packed and packed[-1].takes(step, need, zone, self.apart[step.number]):
             heat = packed[-1]
             heat.items.append((step, 0.0, 1.0))
             heat.used += need

@@ -15,6 +15,9 @@ from long_ember.ui.session import Session
 __all__ = ["BarCanvas"]
 
 
+_MANY = 16  # threads; more of them only tangle when they curve, and cost a millisecond
+
+
 class BarCanvas(QWidget):
     """Drawing with zoom (wheel, + and −), pan (drag), fit (F), selection by click, dimensions edited where they stand."""
 
@@ -219,6 +222,9 @@ class BarCanvas(QWidget):
             path = strong if zone.id in (session.selection, session.hover) else faint
             bend = (end.y() - start.y()) * 0.5
             path.moveTo(start)
+            if path is faint and len(self.scene.zones) > _MANY:
+                path.lineTo(end)
+                continue
             path.cubicTo(QPointF(start.x(), start.y() + bend), QPointF(end.x(), end.y() - bend), end)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for path, role, width in ((faint, "line", 1.0), (strong, "accent", 2.2)):
@@ -254,7 +260,7 @@ class BarCanvas(QWidget):
         scene, session, theme = self.scene, self._session, self._session.theme
         y, small = whole.top() - 22, font(15, 500)
         pen = QPen(theme.colour("edge"), 1.0)
-        edges = sorted({x for box in scene.zones for x in (box.rect.left(), box.rect.right())})
+        edges = {round(x, 1) for box in scene.zones for x in (box.rect.left(), box.rect.right())}
         painter.setPen(pen)
         painter.drawLines([QLineF(x, whole.top() - 28, x, whole.top()) for x in edges])
         for zone, box in zip(session.answer.reckoning.zones, scene.zones, strict=True):

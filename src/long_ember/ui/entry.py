@@ -104,7 +104,9 @@ class EntryField(QLineEdit):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter ends the edit, Escape takes it back."""
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if _is_command(event):
+            event.ignore()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._leave()
             self.selectAll()
             self.finished.emit()

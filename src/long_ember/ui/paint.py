@@ -17,7 +17,19 @@ from long_ember.geometry import Figure, Part, trace
 from long_ember.ui.fonts import font
 from long_ember.ui.theme import Theme
 
-__all__ = ["Look", "View", "arrow_line", "look", "outline_polygon", "paint_figure", "paint_part", "polygon", "text_box", "text_rect"]
+__all__ = [
+    "Look",
+    "View",
+    "arrow_line",
+    "look",
+    "outline_polygon",
+    "paint_figure",
+    "paint_part",
+    "polygon",
+    "text_box",
+    "text_rect",
+    "text_width",
+]
 
 
 _CENTRE = Qt.AlignmentFlag.AlignCenter.value  # a plain number spares a slow conversion at every call
@@ -165,6 +177,11 @@ def text_rect(text: str, at: QPointF, face: QFont) -> QRectF:
     """The space that `text_box` takes."""
     width, height = _text_size(text, face.pixelSize(), face.weight())
     return QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
+
+
+def text_width(text: str, face: QFont) -> float:
+    """How far a text in one of the shipped faces reaches, px."""
+    return _text_size(text, face.pixelSize(), face.weight())[0] - 8
 
 
 @lru_cache(maxsize=8192)

@@ -177,10 +177,11 @@ class _Cards(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         zones = {z.feature.id: z for z in self._session.answer.reckoning.zones}
         warned = {z.feature.id for z, c in self._session.answer.checks if z is not None and c.level != "note"}
-        for i, feature in enumerate(self._session.piece.features):
-            rect = self.card_rect(i)
-            if rect.intersects(QRectF(event.rect())):
-                self._paint_card(painter, rect, feature, zones[feature.id].length, feature.id in warned)
+        features, pitch = self._session.piece.features, self.pitch
+        first, last = int((event.rect().left() - GAP) // pitch), int(event.rect().right() // pitch) + 1
+        for i in range(max(0, first), min(last, len(features))):
+            feature = features[i]
+            self._paint_card(painter, self.card_rect(i), feature, zones[feature.id].length, feature.id in warned)
         if self._drag is not None:
             here = self._session.piece.index(self._session.selection)
             rect = self.card_rect(self._drag)
