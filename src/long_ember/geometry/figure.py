@@ -94,7 +94,7 @@ class Figure:
         """x0, y0, x1, y1 of every part, (n, 4), mm; all points are turned in one pass over arrays."""
         traces = [trace(p.shape, _ROUGH) for p in self.parts]
         counts = [2 * len(t.s) for t in traces]
-        points = np.concatenate([side for t in traces for side in (t.points + t.offset, t.points - t.offset)])
+        points = np.concatenate([t.rim for t in traces])
         angles = np.repeat(np.array([p.heading for p in self.parts]), counts)
         cos, sin = np.cos(angles), np.sin(angles)
         begin = np.repeat(np.array([p.start for p in self.parts]), counts, axis=0)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -36,6 +37,11 @@ class Trace:
     offset: Array
     heading: float
     lines: tuple[Array, ...]
+
+    @cached_property
+    def rim(self) -> Array:
+        """Both edges, (2n, 2)."""
+        return np.vstack((self.points + self.offset, self.points - self.offset))
 
 
 def trace(shape: Shape, detail: int = 1) -> Trace:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
@@ -217,19 +219,16 @@ class BarCanvas(QWidget):
 
     def _paint_threads(self, painter: QPainter) -> None:
         theme, session = self._session.theme, self._session
-        faint, strong = QPainterPath(), QPainterPath()
-        for zone, (start, end) in zip(self.scene.zones, self.scene.threads(), strict=True):
-            path = strong if zone.id in (session.selection, session.hover) else faint
-            bend = (end.y() - start.y()) * 0.5
-            path.moveTo(start)
-            if path is faint and len(self.scene.zones) > _MANY:
-                path.lineTo(end)
-                continue
-            path.cubicTo(QPointF(start.x(), start.y() + bend), QPointF(end.x(), end.y() - bend), end)
+        marked = (session.selection, session.hover)
+        pairs = list(zip(self.scene.zones, self.scene.threads(), strict=True))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for path, role, width in ((faint, "line", 1.0), (strong, "accent", 2.2)):
-            painter.setPen(QPen(theme.colour(role), width))
-            painter.drawPath(path)
+        painter.setPen(QPen(theme.colour("line"), 1.0))
+        if len(pairs) > _MANY:
+            painter.drawLines([QLineF(start, end) for zone, (start, end) in pairs if zone.id not in marked])
+        else:
+            painter.drawPath(_threads(ends for zone, ends in pairs if zone.id not in marked))
+        painter.setPen(QPen(theme.colour("accent"), 2.2))
+        painter.drawPath(_threads(ends for zone, ends in pairs if zone.id in marked))
 
     def _paint_bar(self, painter: QPainter) -> None:
         scene, theme, session = self.scene, self._session.theme, self._session
@@ -301,3 +300,13 @@ class BarCanvas(QWidget):
         if strong:  # underlined: can be typed over
             painter.setPen(QPen(theme.colour("accent"), 1.0, Qt.PenStyle.DotLine))
             painter.drawLine(dimension.box.bottomLeft() + QPointF(4, -2), dimension.box.bottomRight() + QPointF(-4, -2))
+
+
+def _threads(pairs: Iterable[tuple[QPointF, QPointF]]) -> QPainterPath:
+    """Curves that leave the bar and reach the piece upright."""
+    path = QPainterPath()
+    for start, end in pairs:
+        bend = (end.y() - start.y()) * 0.5
+        path.moveTo(start)
+        path.cubicTo(QPointF(start.x(), start.y() + bend), QPointF(end.x(), end.y() - bend), end)
+    return path
