@@ -224,7 +224,9 @@ class BarCanvas(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("line"), 1.0))
         if len(pairs) > _MANY:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
             painter.drawLines([QLineF(start, end) for zone, (start, end) in pairs if zone.id not in marked])
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
         else:
             painter.drawPath(_threads(ends for zone, ends in pairs if zone.id not in marked))
         painter.setPen(QPen(theme.colour("accent"), 2.2))
@@ -260,8 +262,10 @@ class BarCanvas(QWidget):
         y, small = whole.top() - 22, font(15, 500)
         pen = QPen(theme.colour("edge"), 1.0)
         edges = {round(x, 1) for box in scene.zones for x in (box.rect.left(), box.rect.right())}
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # upright lines are crisper without it, and cheaper
         painter.setPen(pen)
         painter.drawLines([QLineF(x, whole.top() - 28, x, whole.top()) for x in edges])
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
         for zone, box in zip(session.answer.reckoning.zones, scene.zones, strict=True):
             strong = box.id in (session.selection, session.hover)
             if not strong and box.rect.width() < 30:

@@ -75,7 +75,9 @@ def _boxes(labels: list[tuple[float, str]], bottom: float, target: QRectF) -> li
 def _tick(painter: QPainter, theme: Theme, at: QPointF, depth: float, box: QRectF) -> None:
     """A mark through the bar, up to its figure."""
     painter.setPen(QPen(theme.colour("ink"), 1.4))
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.drawLine(QPointF(at.x(), box.bottom()), QPointF(at.x(), at.y() + depth))
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
     painter.setBrush(theme.colour("ink"))
     painter.drawEllipse(QPointF(at.x(), at.y() + depth / 2), 3, 3)
     painter.setBrush(Qt.BrushStyle.NoBrush)

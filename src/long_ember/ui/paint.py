@@ -9,7 +9,7 @@ from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QStaticText, QTransform
 
 from long_ember.arrays import Array
 from long_ember.features import Shape, Void
@@ -30,9 +30,6 @@ __all__ = [
     "text_rect",
     "text_width",
 ]
-
-
-_CENTRE = Qt.AlignmentFlag.AlignCenter.value  # a plain number spares a slow conversion at every call
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,8 +166,17 @@ def text_box(painter: QPainter, text: str, at: QPointF, face: QFont, theme: Them
         painter.fillRect(box, theme.colour("paper", 230))
     painter.setFont(face)
     painter.setPen(theme.colour(role))
-    painter.drawText(box, _CENTRE, text)
+    painter.drawStaticText(QPointF(box.left() + 4, box.top()), _static(text, face.pixelSize(), face.weight()))
     return box
+
+
+@lru_cache(maxsize=4096)
+def _static(text: str, size: int, weight: int) -> QStaticText:
+    """A text laid out once: most figures of a drawing stay the same from one keystroke to the next."""
+    made = QStaticText(text)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    made.prepare(QTransform(), font(size, weight))
+    return made
 
 
 def text_rect(text: str, at: QPointF, face: QFont) -> QRectF:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import importlib
 from collections.abc import Callable
-from functools import partial
+from functools import cached_property, partial
 from pathlib import Path
 from types import ModuleType
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
@@ -20,16 +21,18 @@ from long_ember.features import KINDS, Piece
 from long_ember.storage import read_piece, write_atomic, write_piece
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
 from long_ember.ui.commands import Command, Commands
-from long_ember.ui.cut_view import CutView
 from long_ember.ui.fonts import font
 from long_ember.ui.header import Header
-from long_ember.ui.heats_view import HeatsView
-from long_ember.ui.mark_view import MarkView
 from long_ember.ui.rail import Rail
 from long_ember.ui.session import Session
 from long_ember.ui.shape_view import ShapeView
 from long_ember.ui.strip import add_kind
 from long_ember.ui.theme import stylesheet
+
+if TYPE_CHECKING:
+    from long_ember.ui.cut_view import CutView
+    from long_ember.ui.heats_view import HeatsView
+    from long_ember.ui.mark_view import MarkView
 
 __all__ = ["VERBS", "MainWindow"]
 
@@ -51,13 +54,10 @@ class MainWindow(QMainWindow):
         self.header = Header(session)
         self.answer_bar = AnswerBar(session)
         self.shape = ShapeView(session)
-        self.mark, self.heats, self.cut = MarkView(session), HeatsView(session), CutView(session)
         self.rail = Rail(session, VERBS)
         self.rail.chosen.connect(self.show_view)
         self.stack = QStackedWidget()
-        for view in (self.shape, self.mark, self.heats, self.cut):
-            self.stack.addWidget(view)
-        self.cut.export_asked.connect(self._ask_csv)
+        self.stack.addWidget(self.shape)
         self.message = QLabel()
         self.message.setFont(font(16, 500))
         self.message.setFixedHeight(26)
@@ -82,6 +82,31 @@ class MainWindow(QMainWindow):
     def sizeHint(self) -> QSize:
         """A small laptop's screen."""
         return QSize(1280, 800)
+
+    @cached_property
+    def mark(self) -> MarkView:
+        """The marking screen."""
+        view: MarkView = self._added(importlib.import_module("long_ember.ui.mark_view").MarkView)
+        return view
+
+    @cached_property
+    def heats(self) -> HeatsView:
+        """The sequence screen."""
+        view: HeatsView = self._added(importlib.import_module("long_ember.ui.heats_view").HeatsView)
+        return view
+
+    @cached_property
+    def cut(self) -> CutView:
+        """The sawing screen."""
+        view: CutView = self._added(importlib.import_module("long_ember.ui.cut_view").CutView)
+        view.export_asked.connect(self._ask_csv)
+        return view
+
+    def _added(self, make: Callable[[Session], Any]) -> Any:
+        """A screen made when it is first wanted: the window opens sooner with one screen than with four."""
+        view = make(self.session)
+        self.stack.addWidget(view)
+        return view
 
     # --- layout
 
@@ -170,7 +195,7 @@ class MainWindow(QMainWindow):
 
     def show_view(self, index: int) -> None:
         """Switch screens; piece, selection and zoom stay."""
-        self.stack.setCurrentIndex(index)
+        self.stack.setCurrentWidget((lambda: self.shape, lambda: self.mark, lambda: self.heats, lambda: self.cut)[index]())
         self.rail.show_current(index)
 
     def _focus_bar(self) -> None:
