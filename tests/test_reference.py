@@ -132,9 +132,6 @@ class SecondMethods(unittest.TestCase):
         self.assertEqual(turn_gap("archimedean", 10, 60, 2, 6, 6), math.inf)
         self.assertLess(turn_gap("archimedean", 10, 20, 3 * 2 * math.pi, 6, 6), 0)
 
-    def test_helix(self):
-        self.assertAlmostEqual(curves.helix_length(3, 20, 15), 3 * math.hypot(math.pi * 20, 15))
-
     def test_mirrored_twice_is_the_same(self):
         shape = shape_of(KINDS["hook"](id="x"), Place(square(12)))
         self.assertIsInstance(shape, Shape)

@@ -11,7 +11,6 @@ from long_ember.arrays import Array
 __all__ = [
     "archimedean_length",
     "clothoid_length",
-    "helix_length",
     "logarithmic_length",
     "spiral_length",
     "spiral_points",
@@ -56,11 +55,6 @@ def clothoid_length(r0: float, r1: float, angle: float) -> float:
     138.891
     """
     return 2 * angle / (1 / r0 + 1 / r1)
-
-
-def helix_length(turns: float, diameter: float, pitch: float) -> float:
-    """Length of a helix of mean `diameter` mm and `pitch` mm."""
-    return turns * math.hypot(math.pi * diameter, pitch)
 
 
 _LENGTHS = {"archimedean": archimedean_length, "logarithmic": logarithmic_length, "clothoid": clothoid_length}

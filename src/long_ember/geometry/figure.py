@@ -60,11 +60,6 @@ class Part:
         """Outline to the right of travel, (n, 2)."""
         return self.placed(trace(self.shape).points - trace(self.shape).offset)
 
-    @property
-    def outline(self) -> Array:
-        """Closed polygon, (2n, 2)."""
-        return np.vstack((self.left, self.right[::-1]))
-
     def at(self, s: float) -> Array:
         """The point of the centreline at developed length `s` from the part's A end, (2,)."""
         return np.array([np.interp(s, self.s, self.centre[:, 0]), np.interp(s, self.s, self.centre[:, 1])])

@@ -11,7 +11,7 @@ import numpy as np
 from long_ember.arrays import Array
 from long_ember.physics.flow import flow_stress
 
-__all__ = ["ANVIL", "STILL_AIR", "Contact", "Cooling", "conductivity", "cooling", "end_loss", "specific_heat"]
+__all__ = ["ANVIL", "STILL_AIR", "Contact", "Cooling", "cooling", "end_loss", "specific_heat"]
 
 
 SIGMA = 5.670374e-8  # W/m²K⁴, Stefan-Boltzmann
@@ -47,11 +47,6 @@ def specific_heat(celsius: Array) -> Array:
     mid = 666 + 13002 / np.maximum(738 - t, 3.0)
     high = 545 + 17820 / np.maximum(t - 731, 4.0)
     return np.select([t < 600, t < 735, t < 900], [low, mid, high], 650.0)
-
-
-def conductivity(celsius: float) -> float:
-    """Thermal conductivity in W/mK after EN 1993-1-2, section 3.4.1.3."""
-    return 54 - 0.0333 * celsius if celsius < 800 else 27.3
 
 
 @dataclass(frozen=True)

@@ -48,13 +48,6 @@ class EntryField(QLineEdit):
         session.refreshed.connect(self.refresh)
         self.refresh()
 
-    def rebind(self, slot: Slot) -> None:
-        """Show another field."""
-        self._leave()
-        self.slot = slot
-        self._gesture = ""
-        self.refresh()
-
     def refresh(self) -> None:
         """Show the value in force, unless it is being typed right now."""
         if self._busy or self.slot.model(self._session.piece) is None:

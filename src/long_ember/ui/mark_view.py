@@ -74,7 +74,7 @@ def _boxes(labels: list[tuple[float, str]], bottom: float, target: QRectF) -> li
 
 def _tick(painter: QPainter, theme: Theme, at: QPointF, depth: float, box: QRectF) -> None:
     """A mark through the bar, up to its figure."""
-    painter.setPen(QPen(theme.colour("ink"), 1.4))
+    painter.setPen(QPen(theme.colour("ink"), 2.0))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.drawLine(QPointF(at.x(), box.bottom()), QPointF(at.x(), at.y() + depth))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
