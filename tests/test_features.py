@@ -158,6 +158,7 @@ class Checks(unittest.TestCase):
                 shape_of(feature, place)
             with self.subTest(feature=feature):
                 self.assertTrue(caught.exception.reason and caught.exception.remedy)
+                self.assertNotIn(" mm", str(caught.exception))  # an inch shop reads it too
 
     def test_a_piece_names_the_feature_that_has_no_answer(self):
         piece = Piece(bar=square(12), features=(KINDS["run"](id="a"), KINDS["hole"](id="b", diameter=12.0)))

@@ -95,9 +95,7 @@ class DoneWhen(WindowCase):
         self.assertNotEqual(self.window.answer_bar.accessibleName(), before)
         self.assertNotEqual(self.window.shape.canvas.grab().toImage(), picture)
         self.assertEqual(self.window.commands["edit.undo"].words, "Undo change bar")
-        self.window.shape.canvas.setFocus()
-        QTest.keyClick(self.window, KEY.Key_Z, CTRL)
-        self.window.commands.run("edit.undo") if self.session.piece.bar != square(12) else None
+        self.assertTrue(self.window.commands.run("edit.undo"))
         self.app.processEvents()
         self.assertEqual(self.window.answer_bar.accessibleName(), before)
         with mock.patch.object(dialogs, "save_name", return_value=self.folder / "cuts.csv"):
@@ -269,10 +267,7 @@ class Features(WindowCase):
         QTest.keyClick(cards, KEY.Key_Delete)
         self.assertEqual(len(self.session.piece.features), 6)
         QTest.keyClick(cards, KEY.Key_Return)
-        self.assertIs(
-            self.app.focusWidget() if self.app.focusWidget() else self.window.shape.inspector.fields[0],
-            self.window.shape.inspector.fields[0],
-        )
+        self.assertIs(self.window.focusWidget(), self.window.shape.inspector.fields[0])
         for title in ("Remove run", "Move run"):
             self.assertEqual(self.session.document.undo_title, title)
             self.window.commands.run("edit.undo")

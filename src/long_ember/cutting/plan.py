@@ -105,7 +105,7 @@ def cut_list(length: float, quantity: int, bar_length: float, kerf: float, end_t
     piece, cut = math.ceil(length * LATTICE - 1e-6), math.ceil(kerf * LATTICE - 1e-6)
     usable = math.floor((bar_length - 2 * plan.head) * LATTICE + 1e-6)
     if piece > usable:
-        raise NoAnswer(f"One piece ({length:g} mm) is longer than what a bar of {bar_length:g} mm gives.", "Enter a longer bought bar.")
+        raise NoAnswer("One piece is longer than what a bought bar gives.", "Enter a longer bought bar on the Cut screen.")
     bins = first_fit([piece + cut] * quantity, usable + cut)
     return replace(plan, bars=tuple(_bar(plan, n, len(items)) for n, items in enumerate(bins, 1)))
 

@@ -47,7 +47,7 @@ class Hole(Feature):
         """Parallel bar with a hole; punched, the sides swell by what the slug did not take."""
         if self.diameter >= self._across(place):
             raise NoAnswer(
-                f"A hole of {self.diameter:g} mm leaves no wall in {self._across(place):g} mm of bar.",
+                "The hole is as wide as the bar: no wall is left beside it.",
                 "Make the hole smaller, upset the bar first, or turn an eye.",
             )
         if self.diameter >= self.length:

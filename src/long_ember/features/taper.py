@@ -52,7 +52,7 @@ class Taper(Outer):
         root = place.bar.blend
         if self.tip > place.bar.thickness:
             raise NoAnswer(
-                f"A taper can't end thicker ({self.tip:g} mm) than the bar ({place.bar.thickness:g} mm).",
+                "A taper can't end thicker than the bar it is drawn from.",
                 "Make the tip smaller, or use an upset.",
             )
         return Shape((Span(self.length, tip_blend(self.form, self.tip, root), root),), (Straight(self.length),))

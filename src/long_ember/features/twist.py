@@ -49,7 +49,7 @@ def stock_before_twist(finished: float, turns: float, gyration2: float, fraction
     # The twisted length is least, (1 − f)·c, where the bound reaches 0: anything shorter has no stock.
     if finished <= (1 - f) * math.sqrt(c2):
         raise NoAnswer(
-            f"{turns:g} turns do not fit in {finished:g} mm of this bar.",
+            f"{turns:g} turns do not fit in that length of this bar.",
             "Take off turns, lengthen the twist, or choose a thinner bar.",
         )
     root = math.sqrt(max(f * f * (finished**2 - (1 - 2 * f) * c2), 0.0))

@@ -61,7 +61,6 @@ class Scene:
         self.paper = QRectF(0, 0, *size)
         self.fit = self._fit(size)
         self.view = view or self.fit
-        self.bar_view = View(self.view.scale, self.view.x, self.view.y)
         self.figure_view = self._figure_view()
         self.zones = self._zones()
         self.part_boxes = self._part_boxes()
