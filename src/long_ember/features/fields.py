@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 from long_ember.errors import NoAnswer
@@ -118,12 +119,13 @@ def text(label: str, default: str = "") -> Any:
 
 
 def specs(model: Any) -> dict[str, FieldSpec]:
-    """The declared fields of a model class or instance, in order."""
-    found = {}
-    for field in dataclasses.fields(model):
-        if "spec" in field.metadata:
-            found[field.name] = field.metadata["spec"]
-    return found
+    """The declared fields of a model class or instance, in order; not to be changed."""
+    return _specs(model if isinstance(model, type) else type(model))
+
+
+@cache
+def _specs(cls: type) -> dict[str, FieldSpec]:
+    return {f.name: f.metadata["spec"] for f in dataclasses.fields(cls) if "spec" in f.metadata}
 
 
 def check_fields(model: Any) -> None:

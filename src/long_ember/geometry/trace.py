@@ -53,8 +53,13 @@ def trace(shape: Shape, detail: int = 1) -> Trace:
     """
     kept: dict[int, Trace] = shape.__dict__.setdefault("_traces", {})
     if detail not in kept:
-        kept[detail] = _trace(shape, detail)
+        # A straight shape has the same few samples at any detail.
+        kept[detail] = trace(shape) if detail != 1 and _straight(shape) else _trace(shape, detail)
     return kept[detail]
+
+
+def _straight(shape: Shape) -> bool:
+    return all(isinstance(seg, Straight) for seg in shape.path) and not any(span.turns for span in shape.spans)
 
 
 def _trace(shape: Shape, detail: int) -> Trace:

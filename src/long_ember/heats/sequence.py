@@ -14,7 +14,7 @@ from long_ember.geometry import DONE, UNDONE, Progress
 from long_ember.heats.operations import HOT_LIMIT, Step, hot_zone, steps
 from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.physics import window
-from long_ember.stock import Reckoning, reckon
+from long_ember.stock import Reckoning, reckon, with_scale
 from long_ember.units import say
 
 __all__ = ["FULL", "Heat", "Sequence", "Work", "sequence"]
@@ -110,31 +110,32 @@ class Sequence:
         return _heats(self.piece, self.reckoning, self.packed, self.ties)
 
 
-@dataclass(slots=True)
 class _Open:
-    """A heat being filled."""
+    """A heat being filled, begun with all or part of one step."""
 
-    items: list[tuple[Step, float, float]]
-    used: float
-    zone: tuple[float, float]
-    alone: bool
+    __slots__ = ("alone", "cold", "floor", "items", "used", "zone")
 
-    @property
-    def cold(self) -> bool:
-        """Cold work only; hot and cold never share a step of the plan."""
-        return self.items[0][0].operation.cold
+    def __init__(self, step: Step, start: float, stop: float, used: float, zone: tuple[float, float]) -> None:
+        operation = step.operation
+        self.items = [(step, start, stop)]
+        self.used, self.zone, self.alone, self.cold, self.floor = used, zone, operation.alone, operation.cold, operation.stop_below
 
     def takes(self, step: Step, need: float, zone: tuple[float, float], apart: frozenset[int]) -> bool:
         """Whether `step` can share this heat."""
-        cold = self.cold
-        if cold or step.operation.cold:
-            return cold and step.operation.cold
-        if self.alone or step.operation.alone:
-            return False
-        if self.used + need > FULL or step.operation.stop_below > self.items[-1][0].operation.stop_below:
+        operation = step.operation
+        if self.cold or operation.cold:  # hot and cold never share a step of the plan
+            return self.cold and operation.cold
+        if self.used + need > FULL or operation.stop_below > self.floor or self.alone or operation.alone:
             return False
         hull = max(self.zone[1], zone[1]) - min(self.zone[0], zone[0])
-        return hull <= HOT_LIMIT + _SPARE and not any(s.number in apart for s, _a, _b in self.items)
+        return hull <= HOT_LIMIT + _SPARE and not (apart and any(s.number in apart for s, _a, _b in self.items))
+
+    def add(self, step: Step, need: float, zone: tuple[float, float]) -> None:
+        """Let `step` share this heat."""
+        self.items.append((step, 0.0, 1.0))
+        self.used += need
+        self.zone = (min(self.zone[0], zone[0]), max(self.zone[1], zone[1]))
+        self.floor = step.operation.stop_below
 
 
 def sequence(piece: Piece, *, ruler: float = 1.0) -> tuple[Reckoning, Sequence]:
@@ -153,7 +154,7 @@ def sequence(piece: Piece, *, ruler: float = 1.0) -> tuple[Reckoning, Sequence]:
     packer = _Packer(all_steps, tied, bare.cut, piece.bar.thickness)
     packed = packer.pack()
     exposure = _exposure(packed, bare)
-    final = reckon(piece, dict(exposure), ruler=ruler)
+    final = with_scale(bare, piece, dict(exposure))
     _relocate(packed, bare, final)
     order = [step for item in packed for step, start, _stop in item.items if start == 0]
     low, high = (packer.count(order, factor) for factor in _ROUGH)
@@ -192,6 +193,7 @@ class _Packer:
         self.steps = all_steps
         self.zones = [hot_zone(s, cut, thickness) for s in all_steps]
         self.needs = [_need(s, 1.0) for s in all_steps]
+        self.floors = [s.operation.stop_below for s in all_steps]
         self.ranks = [(s.operation.cold, _VERBS.index(s.operation.verb), s.number) for s in all_steps]  # cold last, then by verb
         self.tied, self.apart = tied, tied.apart
 
@@ -213,31 +215,42 @@ class _Packer:
         return packed
 
     def _first_that_fits(self, ready: list[tuple[bool, int, int]], heat: _Open) -> int:
-        room = FULL - heat.used
-        for i, (_cold, _verb, n) in enumerate(ready):
-            # The room is asked first: it settles most cases without a call.
-            if self.needs[n] <= room and heat.takes(self.steps[n], self.needs[n], self.zones[n], self.apart[n]):
+        if heat.alone and not heat.cold:
+            return 0
+        room, floor, cold, zones = FULL - heat.used, heat.floor, heat.cold, self.zones
+        for i, (is_cold, _verb, n) in enumerate(ready):
+            # What settles most cases is asked before the call.
+            if is_cold != cold or (not cold and (self.needs[n] > room or self.floors[n] > floor)):
+                continue
+            if heat.takes(self.steps[n], self.needs[n], zones[n], self.apart[n]):
                 return i
         return 0
 
     def count(self, order: list[Step], factor: float) -> int:
         """Heats for the same order when all work takes `factor` times as long."""
-        packed: list[_Open] = []
+        total, heat = 0, None
         for step in order:
-            self._place(packed, step, _need(step, factor))
-        return sum(not item.cold for item in packed)
+            need, zone = _need(step, factor), self.zones[step.number]
+            if heat is not None and heat.takes(step, need, zone, self.apart[step.number]):
+                heat.add(step, need, zone)
+                continue
+            parts = _parts(need)
+            heat = _Open(step, (parts - 1) / parts, 1.0, need / parts, zone)
+            total += 0 if heat.cold else parts
+        return total
 
     def _place(self, packed: list[_Open], step: Step, need: float) -> None:
         zone = self.zones[step.number]
         if packed and packed[-1].takes(step, need, zone, self.apart[step.number]):
-            heat = packed[-1]
-            heat.items.append((step, 0.0, 1.0))
-            heat.used += need
-            heat.zone = (min(heat.zone[0], zone[0]), max(heat.zone[1], zone[1]))
+            packed[-1].add(step, need, zone)
             return
-        parts = max(1, math.ceil(need - (FULL - 1)))
-        alone = step.operation.alone
-        packed.extend(_Open([(step, i / parts, (i + 1) / parts)], need / parts, zone, alone) for i in range(parts))
+        parts = _parts(need)
+        packed.extend(_Open(step, i / parts, (i + 1) / parts, need / parts, zone) for i in range(parts))
+
+
+def _parts(need: float) -> int:
+    """Heats that a step begun on its own is spread over."""
+    return max(1, math.ceil(need - (FULL - 1)))
 
 
 def _need(step: Step, factor: float) -> float:

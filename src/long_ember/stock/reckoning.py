@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from long_ember.features import Check, Feature, Piece, Place, checks_of, range_of, shape_of, stock_of
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Doubt", "Reckoning", "Zone", "reckon", "round_up"]
+__all__ = ["Doubt", "Reckoning", "Zone", "reckon", "round_up", "with_scale"]
 
 _SCALE_LOW, _SCALE_HIGH = 0.4, 2.0  # rich fire to air and a long soak (heat model, section 5: 0.3-0.5 x, doubled by soaking)
 
@@ -140,32 +140,36 @@ def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: flo
     Raises:
         NoAnswer: when a feature has no form.
     """
-    heats = heats or {}
-    zones: list[Zone] = []
-    at, trim = piece.allowances.trim / 2, piece.allowances.trim / 2
-    for i, feature in enumerate(piece.features):
-        place = piece.place(i)
-        stock = stock_of(feature, place)
-        kept = (1 - piece.allowances.scale) ** heats.get(feature.id, 0.0)
-        zones.append(Zone(feature, place, at, at + stock / kept, stock, stock / kept - stock))
-        at += stock / kept
-    return Reckoning(
-        zones=tuple(zones),
-        finished=math.fsum(shape_of(z.feature, z.place).volume for z in zones),
-        removed=math.fsum(z.feature.removed(z.place) for z in zones),
-        scale=math.fsum(z.scale for z in zones) * piece.bar.area,
-        trim=trim,
+    places = [piece.place(i) for i in range(len(piece.features))]
+    bare = tuple(Zone(f, p, 0.0, 0.0, stock_of(f, p), 0.0) for f, p in zip(piece.features, places, strict=True))
+    made = Reckoning(
+        zones=bare,
+        finished=math.fsum(shape_of(z.feature, z.place).volume for z in bare),
+        removed=math.fsum(z.feature.removed(z.place) for z in bare),
+        scale=0.0,
+        trim=piece.allowances.trim / 2,
         parting=piece.allowances.parting,
-        doubts=_doubts(piece, zones),
+        doubts=(),
         density=piece.steel.density,
         ruler=ruler,
         area=piece.bar.area,
     )
+    return with_scale(made, piece, heats or {})
 
 
-def _doubts(piece: Piece, zones: list[Zone]) -> tuple[Doubt, ...]:
-    doubts = [Doubt(z.feature.title, low, z.stock, high) for z in zones for low, high in (range_of(z.feature, z.place),) if high > low]
+def with_scale(bare: Reckoning, piece: Piece, heats: Mapping[str, float]) -> Reckoning:
+    """The same piece with its zones lengthened by what scales off in `heats`, see `reckon`."""
+    kept, at, zones = 1 - piece.allowances.scale, bare.trim, []
+    for zone in bare.zones:
+        grown = zone.stock / kept ** heats.get(zone.feature.id, 0.0)
+        zones.append(Zone(zone.feature, zone.place, at, at + grown, zone.stock, grown - zone.stock))
+        at += grown
     scale = math.fsum(z.scale for z in zones)
+    return replace(bare, zones=tuple(zones), scale=scale * bare.area, doubts=_doubts(piece, zones, scale))
+
+
+def _doubts(piece: Piece, zones: list[Zone], scale: float) -> tuple[Doubt, ...]:
+    doubts = [Doubt(z.feature.title, low, z.stock, high) for z in zones for low, high in (range_of(z.feature, z.place),) if high > low]
     trim, parting = piece.allowances.trim, piece.allowances.parting
     doubts.append(Doubt("Scale", scale * _SCALE_LOW, scale, scale * _SCALE_HIGH))
     doubts.append(Doubt("Trim", 0.0, trim, 2 * trim))

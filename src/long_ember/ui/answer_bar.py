@@ -10,7 +10,7 @@ from long_ember.document import Slot
 from long_ember.features import specs
 from long_ember.ui.fonts import font
 from long_ember.ui.inspector import FieldGrid
-from long_ember.ui.paint import text_width
+from long_ember.ui.paint import line_height, text_width, write
 from long_ember.ui.session import Session
 
 __all__ = ["AnswerBar", "SumSheet"]
@@ -82,17 +82,13 @@ class AnswerBar(QWidget):
     def _column(self, painter: QPainter, x: float, heading: str, figure: str, note: str, size: int) -> float:
         theme, big, small = self._session.theme, font(size, 600), font(14, 500)
         wide = text_width(figure, big)
-        painter.setFont(big)
-        painter.setPen(theme.colour("ink"))
-        painter.drawText(QRectF(x, 1, wide + 4, 68), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, figure)
+        write(painter, figure, x, 35 - line_height(big) / 2, big, theme.colour("ink"))
         side = x + wide + 12
-        painter.setFont(small)
         note_wide = 0.0
         lines = [heading, *_wrapped(note)]
         top = 35 - len(lines) * 19 / 2
         for i, line in enumerate(lines):
-            painter.setPen(theme.colour("muted" if i else "ink"))
-            painter.drawText(QRectF(side, top + i * 19, 400, 19), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, line)
+            write(painter, line, side, top + i * 19 + (19 - line_height(small)) / 2, small, theme.colour("muted" if i else "ink"))
             note_wide = max(note_wide, text_width(line, small))
         return wide + 12 + note_wide
 

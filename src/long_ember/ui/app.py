@@ -47,11 +47,16 @@ def make_window(path: Path | None, *, demo: bool = False) -> MainWindow:
     return MainWindow(Session(piece, read_settings()))
 
 
-def settle_memory() -> None:
-    """Set what start-up made aside from the collector: walking it again on every keystroke would cost a millisecond."""
+def settle_memory(window: MainWindow) -> None:
+    """Keep the collector out of the typing: what start-up made is set aside, what is made later is looked through in pauses."""
     gc.collect()
     gc.freeze()
-    gc.set_threshold(20_000, 20, 20)
+    gc.set_threshold(500_000, 20, 20)  # for a hand that never rests
+    window.idle.timeout.connect(_collect)
+
+
+def _collect() -> None:
+    gc.collect(1)
 
 
 def run(path: Path | None = None, *, demo: bool = False) -> int:
@@ -63,7 +68,7 @@ def run(path: Path | None = None, *, demo: bool = False) -> int:
         print(error, file=sys.stderr)
         return 1
     window.show()
-    settle_memory()
+    settle_memory(window)
     # Ctrl+C in the terminal closes the window; the timer lets Python look at signals while Qt waits.
     signal.signal(signal.SIGINT, lambda *_: window.close())
     pulse = QTimer()

@@ -27,6 +27,7 @@ class _Bars(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Bars to cut")
         session.refreshed.connect(self._resize)
         session.restyled.connect(self.update)
@@ -46,6 +47,7 @@ class _Bars(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """One row for each kind of bar."""
         painter, session = QPainter(self), self._session
+        painter.fillRect(event.rect(), session.theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         cuts = session.answer.cuts
         if cuts is None:

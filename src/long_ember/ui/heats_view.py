@@ -127,12 +127,14 @@ class _Stage(QWidget):
         super().__init__()
         self._session = session
         self.heat: Heat | None = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumWidth(560)
         session.restyled.connect(self.update)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Before, after, window."""
         painter, theme, heat = QPainter(self), self._session.theme, self.heat
+        painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if heat is None:
             text_box(painter, "No heats yet: plain bar needs no fire.", QPointF(self.width() / 2, 80), font(19), theme, role="muted")

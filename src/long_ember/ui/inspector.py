@@ -5,7 +5,7 @@ from __future__ import annotations
 from html import escape
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from long_ember.document import Slot
 from long_ember.features import Check, specs
@@ -13,7 +13,7 @@ from long_ember.ui.entry import ChoiceField, EntryField
 from long_ember.ui.fonts import font
 from long_ember.ui.session import Session
 
-__all__ = ["FieldGrid", "Inspector"]
+__all__ = ["FieldGrid", "Inspector", "Notes"]
 
 _COLUMNS = 4
 
@@ -43,6 +43,33 @@ class FieldGrid(QWidget):
         grid.setRowStretch(grid.rowCount(), 1)
 
 
+class Notes(QWidget):
+    """Words in a space of fixed size: a label in a layout would make the whole window measure itself at every keystroke."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._label = QLabel(self)
+        self._label.setWordWrap(True)
+        self._label.setFont(font(15))
+        self._label.setTextFormat(Qt.TextFormat.RichText)
+        self._label.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+
+    def resizeEvent(self, event: object) -> None:
+        """Fill the space."""
+        self._label.setFixedSize(self.size())
+
+    @property
+    def text(self) -> str:
+        """What is said, as HTML."""
+        return self._label.text()
+
+    def say(self, html: str) -> None:
+        """Replace what is said."""
+        if html != self._label.text():
+            self._label.setText(html)
+
+
 class Inspector(QWidget):
     """What the selected feature is, how it is reckoned, what to mind."""
 
@@ -54,21 +81,8 @@ class Inspector(QWidget):
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(12, 0, 12, 0)
         self._row.setSpacing(22)
-        self._sum = QLabel()
-        self._sum.setWordWrap(True)
-        self._sum.setFont(font(15))
-        self._sum.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self._sum.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self._checks = QLabel()
-        self._checks.setWordWrap(True)
-        self._checks.setFont(font(15, 500))
-        self._checks.setTextFormat(Qt.TextFormat.RichText)
-        right = QVBoxLayout()
-        right.setSpacing(4)
-        right.addWidget(self._sum)
-        right.addWidget(self._checks)
-        right.addStretch(1)
-        self._row.addLayout(right, 1)
+        self.notes = Notes()
+        self._row.addWidget(self.notes, 1)
         self.setFixedHeight(128)
         session.selected.connect(self._rebuild)
         session.refreshed.connect(self.refresh)
@@ -86,7 +100,9 @@ class Inspector(QWidget):
         return self._grid.fields if self._grid else []
 
     def refresh(self) -> None:
-        """Show sum and checks anew; the fields follow by themselves."""
+        """Show sum and checks anew; the fields follow by themselves. Out of sight there is nothing to show."""
+        if not self.isVisible():
+            return
         if self._subject() != self._shown:
             self._rebuild()
             return
@@ -117,18 +133,17 @@ class Inspector(QWidget):
         session = self._session
         index = session.piece.index(session.selection)
         if index < 0:
-            self._sum.setText("Select a feature on the drawing to see its sizes and its sum.")
-            self._checks.setText("")
+            self.notes.say("Select a feature on the drawing to see its sizes and its sum.")
             return
         feature, place = session.piece.features[index], session.piece.place(index)
-        _set(self._sum, "\n".join(line.show(session.measure) for line in feature.sum_lines(place)))
-        _set(self._checks, "<br>".join(self._check(c) for c in feature.checks(place)))
+        sums = "<br>".join(escape(line.show(session.measure)) for line in feature.sum_lines(place))
+        checks = "<br>".join(self._check(c) for c in feature.checks(place))
+        self.notes.say(f"{sums}<p style='margin-top:5px; font-weight:500'>{checks}</p>" if checks else sums)
 
     def _check(self, check: Check) -> str:
         text, theme = escape(check.line.show(self._session.measure)), self._session.theme
         return text if check.level == "note" else f"<span style='color:{theme.fault}'><b>!</b> {text}</span>"
 
-
-def _set(label: QLabel, text: str) -> None:
-    if label.text() != text:
-        label.setText(text)
+    def showEvent(self, event: object) -> None:
+        """Catch up with what changed out of sight."""
+        self.refresh()

@@ -21,6 +21,7 @@ __all__ = [
     "Look",
     "View",
     "arrow_line",
+    "line_height",
     "look",
     "outline_polygon",
     "paint_figure",
@@ -29,6 +30,7 @@ __all__ = [
     "text_box",
     "text_rect",
     "text_width",
+    "write",
 ]
 
 
@@ -148,15 +150,10 @@ def _paint_void(painter: QPainter, shape: Shape, void: Void, style: Look) -> Non
 
 def paint_figure(painter: QPainter, figure: Figure, view: View, theme: Theme, *, chosen: str = "", pointed: str = "") -> None:
     """The whole piece, the chosen feature last and with a heavier edge."""
-    last = None
-    for i, part in enumerate(figure.parts):
-        if part.id == chosen:
-            last = part
-            continue
-        fill = "steel" if i % 2 == 0 else "steel_alt"
-        paint_part(painter, part, view, look(theme, fill, "edge", 2.4 if part.id == pointed else 1.0))
-    if last is not None:
-        paint_part(painter, last, view, look(theme, "chosen", "accent", 2.6))
+    ranks = {chosen: 2, pointed: 1}
+    for i, part in sorted(enumerate(figure.parts), key=lambda row: ranks.get(row[1].id, 0)):
+        rank, fill = ranks.get(part.id, 0), "steel" if i % 2 == 0 else "steel_alt"
+        paint_part(painter, part, view, look(theme, "chosen", "accent", 2.6) if rank == 2 else look(theme, fill, "edge", 1.0 + 1.4 * rank))
 
 
 def text_box(painter: QPainter, text: str, at: QPointF, face: QFont, theme: Theme, *, role: str = "ink", back: bool = True) -> QRectF:
@@ -164,10 +161,20 @@ def text_box(painter: QPainter, text: str, at: QPointF, face: QFont, theme: Them
     box = text_rect(text, at, face)
     if back:
         painter.fillRect(box, theme.colour("paper", 230))
-    painter.setFont(face)
-    painter.setPen(theme.colour(role))
-    painter.drawStaticText(QPointF(box.left() + 4, box.top()), _static(text, face.pixelSize(), face.weight()))
+    write(painter, text, box.left() + 4, box.top(), face, theme.colour(role))
     return box
+
+
+def write(painter: QPainter, text: str, x: float, top: float, face: QFont, colour: QColor) -> None:
+    """Text of one line in one of the shipped faces, from its left upper corner; laid out once and kept."""
+    painter.setFont(face)
+    painter.setPen(colour)
+    painter.drawStaticText(QPointF(x, top), _static(text, face.pixelSize(), face.weight()))
+
+
+def line_height(face: QFont) -> float:
+    """Height of one line, px."""
+    return _text_size("", face.pixelSize(), face.weight())[1]
 
 
 @lru_cache(maxsize=4096)

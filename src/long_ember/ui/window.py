@@ -9,7 +9,7 @@ from pathlib import Path
 from types import ModuleType
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
@@ -68,6 +68,8 @@ class MainWindow(QMainWindow):
         self.commands = Commands(self._commands())
         self._actions: dict[str, QAction] = {}
         self._build_menus()
+        self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
+        session.refreshed.connect(self.idle.start)
         session.said.connect(self._say)
         session.refreshed.connect(self._title)
         session.refreshed.connect(self._update_actions)
