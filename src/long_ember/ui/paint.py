@@ -150,7 +150,7 @@ def _paint_void(painter: QPainter, shape: Shape, void: Void, style: Look) -> Non
 
 def paint_figure(painter: QPainter, figure: Figure, view: View, theme: Theme, *, chosen: str = "", pointed: str = "") -> None:
     """The whole piece, the chosen feature last and with a heavier edge."""
-    ranks = {chosen: 2, pointed: 1}
+    ranks = {pointed: 1, chosen: 2}  # the chosen one stays chosen under the pointer
     for i, part in sorted(enumerate(figure.parts), key=lambda row: ranks.get(row[1].id, 0)):
         rank, fill = ranks.get(part.id, 0), "steel" if i % 2 == 0 else "steel_alt"
         paint_part(painter, part, view, look(theme, "chosen", "accent", 2.6) if rank == 2 else look(theme, fill, "edge", 1.0 + 1.4 * rank))
