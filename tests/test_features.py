@@ -36,7 +36,7 @@ def integrated(shape) -> float:
     total = 0.0
     for span in shape.spans:
         total += quad(lambda x, s=span: s.start.toward(s.end, x / s.length).area, 0, span.length, epsabs=0, epsrel=1e-12)[0]
-    return total - sum(v.volume for v in shape.voids)
+    return total - sum(v.volume for v in shape.voids) + sum(integrated(b.shape) for b in shape.branches)
 
 
 class EveryKind(unittest.TestCase):
@@ -46,8 +46,8 @@ class EveryKind(unittest.TestCase):
             count += 1
             kept = stock_of(feature, place) * place.bar.area
             with self.subTest(kind=feature.kind, bar=place.bar.shape):
-                self.assertAlmostEqual(kept, integrated(shape_of(feature, place)) + feature.removed(place), delta=1e-9 * kept)
-        self.assertGreater(count, 800)
+                self.assertAlmostEqual(kept, integrated(shape_of(feature, place)) + feature.removed(place) - feature.added(place), delta=2e-9 * kept)
+        self.assertGreater(count, 1500)
 
     def test_path_is_as_long_as_the_spans_and_the_points_follow_it(self):
         for feature, place in crossed():
@@ -55,9 +55,10 @@ class EveryKind(unittest.TestCase):
             with self.subTest(feature=feature):
                 self.assertAlmostEqual(sum(p.length for p in shape.path), shape.length, delta=1e-9 * shape.length)
                 t = trace(shape)
-                chord = np.hypot(*np.diff(t.points, axis=0).T).sum()
-                self.assertLessEqual(chord, shape.length * (1 + 1e-9))
-                self.assertGreater(chord, shape.length * 0.995)
+                for points in (t.points,) if shape.planar else ():
+                    chord = np.hypot(*np.diff(points, axis=0).T).sum()
+                    self.assertLessEqual(chord, shape.length * (1 + 1e-9))
+                    self.assertGreater(chord, shape.length * 0.995)
                 self.assertTrue(np.isfinite(t.points).all() and (np.diff(t.s) > -1e-9).all())
 
     def test_every_stage_keeps_the_steel(self):
@@ -70,7 +71,7 @@ class EveryKind(unittest.TestCase):
                     self.assertAlmostEqual(shape.volume, steel, delta=1e-9 * steel)
                     trace(shape)
             done = stage_shape(feature, place, DONE).volume
-            self.assertAlmostEqual(done, steel - feature.removed(place), delta=1e-9 * steel)
+            self.assertAlmostEqual(done, steel - feature.removed(place) + feature.added(place), delta=2e-9 * steel)
 
     def test_sum_ends_in_the_stock_length_and_every_word_can_be_shown(self):
         for feature, place in crossed():
@@ -111,11 +112,17 @@ class EveryKind(unittest.TestCase):
             for cls in KINDS.values():
                 with self.subTest(kind=cls.kind, bar=bar):
                     feature = cls(id="x").fitted(bar)
-                    self.assertGreater(stock_of(feature, Place(bar)), 0)
+                    try:
+                        self.assertGreater(stock_of(feature, Place(bar)), 0)
+                    except NoAnswer as error:  # only what needs corners, and it says so
+                        self.assertEqual(bar.shape, "round")
+                        self.assertIn("flat", str(error))
 
     def test_values_that_no_field_can_hold_are_refused(self):
         for cls in KINDS.values():
             for name, spec in specs(cls).items():
+                if spec.kind == "text":
+                    continue
                 for bad in (math.nan, math.inf, -1.0, "?", True, None, 10**400):
                     if bad is None and spec.optional:
                         continue
@@ -173,7 +180,7 @@ class Checks(unittest.TestCase):
 class Figures(unittest.TestCase):
     def test_up_is_up_at_either_end(self):
         for toward in "AB":
-            for facing, sign in (("up", 1), ("down", -1)):
+            for facing, sign in ((0.0, 1), (180.0, -1)):
                 hook = KINDS["hook"](id="h", toward=toward, facing=facing)
                 run = KINDS["run"](id="r", length=200.0)
                 parts = (hook, run) if toward == "A" else (run, hook)

@@ -163,6 +163,11 @@ class Demo(unittest.TestCase):
         "lantern-bracket": ["setdown", "draw", "twist", "scroll", "bend"],
         "mooring-staple": ["draw", "draw", "bend", "bend"],
         "door-pull": ["twist", "drill", "drill", "bend", "bend", "bend", "bend"],
+        "mooring-ring": ["draw", "draw", "bend", "close", "close"],
+        "oar-cradle": ["split", "draw", "twist", "drill", "drill", "bend", "bend"],
+        "boat-hook-head": ["setdown", "draw", "split", "draw", "punch", "eye", "bend"],
+        "gate-pintle": ["spread", "setdown", "drill", "drill", "bend"],
+        "caulking-iron": ["upset", "draw"],
     }
 
     def test_golden_sequences(self):

@@ -123,7 +123,7 @@ class SecondMethods(unittest.TestCase):
                 lambda x, r=r: -math.sqrt(max(r * r - x * x, 0)), lambda x, r=r: math.sqrt(max(r * r - x * x, 0)), epsrel=1e-10,
             )  # fmt: skip
             with self.subTest(d):
-                self.assertAlmostEqual(hole_volume(d, bar, round_bar=True), wanted, delta=1e-7 * wanted)
+                self.assertAlmostEqual(hole_volume(d, round_(bar), "thickness"), wanted, delta=1e-7 * wanted)
 
     def test_gap_between_turns_of_an_archimedean_scroll_is_its_pitch_less_the_bar(self):
         pitch = (60 - 10) / 3

@@ -96,4 +96,4 @@ class Entries(unittest.TestCase):
 
     def test_every_shape_is_named(self):
         for shape, spec in SHAPES.items():
-            self.assertIn(parse_section(f"12{'x6' if spec.two_sizes else ''} {spec.words[-1]}").shape, (shape,))
+            self.assertIn(parse_section(f"12{'x2' if spec.two_sizes else ''} {spec.words[-1]}").shape, (shape,))

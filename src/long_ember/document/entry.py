@@ -8,6 +8,7 @@ from typing import Any
 from long_ember.document.edits import Edit, set_field, set_part, set_piece
 from long_ember.errors import EntryError
 from long_ember.features import FieldSpec, Piece, specs
+from long_ember.features.fields import FACINGS, facing_words
 from long_ember.sections import Section, parse_section
 from long_ember.units import Measure, parse_length, parse_number
 
@@ -70,7 +71,9 @@ def show_value(spec: FieldSpec, value: Any, measure: Measure) -> str:
         return value.edit_text(measure) if isinstance(value, Section) else ""
     if spec.kind == "percent":
         return measure.number(value * 100) + " %"
-    if spec.kind == "angle":
+    if spec.kind == "facing" and value % 360 in FACINGS.values():
+        return facing_words(value)
+    if spec.kind in ("angle", "facing"):
         return measure.number(value) + "°"
     return str(value) if spec.kind in ("text", "choice") else measure.number(value)
 
@@ -89,6 +92,8 @@ def read_value(spec: FieldSpec, text: str, measure: Measure, thickness: float) -
     """
     if spec.kind in ("text", "choice"):
         value: Any = text
+    elif spec.kind == "facing" and text.strip().lower() in FACINGS:
+        value = FACINGS[text.strip().lower()]
     elif spec.kind == "section":
         value = None if spec.optional and not text.strip() else parse_section(text, unit=measure.unit)
     elif spec.kind == "length":
@@ -118,4 +123,4 @@ def _limit(spec: FieldSpec, value: Any, measure: Measure) -> str:
 
 
 def _example(spec: FieldSpec) -> str:
-    return {"angle": "90", "percent": "35", "count": "4", "number": "1.75", "length": "40 mm or 1 1/2 in"}.get(spec.kind, "12 sq")
+    return {"angle": "90", "facing": "up, front or 30", "percent": "35", "count": "4", "number": "1.75", "length": "40 mm or 1 1/2 in"}.get(spec.kind, "12 sq")

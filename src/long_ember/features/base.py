@@ -16,8 +16,8 @@ from long_ember.sections import Blend, Section
 from long_ember.units import Line, Quantity, say
 
 __all__ = [
-    "SCHOOLS", "Check", "Feature", "Operation", "Outer", "Place", "checks_of", "operations_of", "place_of", "range_of", "remembered",
-    "shape_of", "span_sum", "stock_of",
+    "SCHOOLS", "VERBS", "Check", "Feature", "Operation", "Outer", "Place", "checks_of", "operations_of", "place_of", "range_of", "remembered",
+    "shape_of", "span_sum", "stock_line", "stock_of", "volume_line",
 ]  # fmt: skip
 
 SCHOOLS: tuple[tuple[str, str], ...] = (
@@ -25,6 +25,11 @@ SCHOOLS: tuple[tuple[str, str], ...] = (
     ("centreline", "Centreline: the middle of the bar keeps its length at every radius"),
     ("inside", "Inside lengths plus one thickness for each right angle"),
 )
+
+
+# In the order that work free to be done in any order is taken up.
+VERBS = ("upset", "weld", "spread", "setdown", "draw", "split", "punch", "texture", "twist", "eye", "curl", "scroll", "bend", "hook",
+         "close", "drill", "thread", "file")  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +56,7 @@ class Operation:
     """One forging action that a feature asks for.
 
     Args:
-        verb: what the order rules match on: draw, setdown, upset, punch, drill, curl, scroll, bend, hook, eye, twist.
+        verb: what the order rules match on, one of `VERBS`.
         line: what to do, with target sizes.
         effect: what of the feature it finishes: section, path, or whole.
         work: how the effort is reckoned: draw, upset, punch, twist, time.
@@ -95,6 +100,10 @@ class Feature:
 
     def removed(self, place: Place) -> float:
         """Volume cut away, mm³."""
+        return 0.0
+
+    def added(self, place: Place) -> float:
+        """Volume that comes from another bar, mm³."""
         return 0.0
 
     def stock_range(self, place: Place) -> tuple[float, float]:
@@ -193,8 +202,8 @@ def shape_of(feature: Feature, place: Place) -> Shape:
 
 @remembered
 def stock_of(feature: Feature, place: Place) -> float:
-    """Stock length: (finished volume + volume removed) ÷ bar area, mm (forge reference, opening identity)."""
-    return (shape_of(feature, place).volume + feature.removed(place)) / place.bar.area
+    """Stock length: (finished volume + removed − brought by another bar) ÷ bar area, mm (forge reference, opening identity)."""
+    return (shape_of(feature, place).volume + feature.removed(place) - feature.added(place)) / place.bar.area
 
 
 @remembered
@@ -245,3 +254,15 @@ def span_sum(label: str, span: Span, bar: Section) -> Line:
     parts = [_term(b) for b in (span.start, span.start.toward(span.end, 0.5), span.end)]
     text = f"{label}: ({parts[0][0]} + 4·{parts[1][0]} + {parts[2][0]})/6 × {{}}{tail}"
     return say(text, *(q for _text, numbers in parts for q in numbers), dec(span.length), *values)
+
+
+def stock_line(feature: Feature, place: Place) -> Line:
+    """The stock length, in bar thicknesses too: the way smiths think of small masses."""
+    stock = stock_of(feature, place)
+    return say("Stock: {}, that is {} bar thicknesses", stock, Quantity(stock / place.bar.thickness, "cubes"))
+
+
+def volume_line(text: str, volume: float, bar: Section, *values: Quantity | float) -> Line:
+    """A volume by a formula, then as stock: `text` with `values`, = mm³ ÷ mm² = mm."""
+    tail = " = {} ÷ {} = {}"
+    return say(text + tail, *values, Quantity(volume, "volume"), Quantity(bar.area, "area"), volume / bar.area)

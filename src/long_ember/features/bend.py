@@ -8,20 +8,13 @@ from typing import ClassVar
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
+from long_ember.features.fields import facing_words
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, span_sum
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["FACING", "Bend", "Hook", "bend_factor", "draw_tip", "facing_sign"]
-
-FACING = (("up", "up"), ("down", "down"))
-
-
-def facing_sign(facing: str) -> int:
-    """+1 for a bend that rises above the bar, −1 for one that falls below it."""
-    return 1 if facing == "up" else -1
-
+__all__ = ["Bend", "Hook", "bend_factor", "draw_tip"]
 
 def bend_factor(school: str, inside: float, thickness: float) -> float:
     """k in: developed length = angle·(inside radius + k·thickness).
@@ -63,74 +56,86 @@ class Bend(Feature):
     Args:
         angle: degrees turned.
         radius: inside radius, mm.
-        corner: round, or sharp (square corner outside, 90 degrees only).
-        facing: up or down.
+        corner: round, or a square corner outside (90 degrees only), forged sharp as it is or upset first.
+        facing: degrees about the bar, 0 up.
     """
 
     kind: ClassVar[str] = "bend"
     title: ClassVar[str] = "Bend"
     also: ClassVar[tuple[str, ...]] = ("corner", "angle", "elbow", "set", "offset")
-    angle: float = fields.angle("Angle", 90.0, low=1.0, high=350.0)
+    angle: float = fields.angle("Angle", 90.0, low=1.0, high=360.0)
     radius: float = fields.length("Inside radius", 24.0, zero=True, mark="radius")
-    corner: str = fields.choice("Corner", "round", ("round", "round"), ("sharp", "sharp, forged full"))
-    facing: str = fields.choice("Facing", "up", *FACING)
+    corner: str = fields.choice("Corner", "round", ("round", "round"), ("sharp", "sharp, forged full"), ("upset", "sharp, upset first"))
+    facing: float = fields.facing()
+
+    def depth(self, place: Place) -> float:
+        """Thickness in the plane of the bend, mm: the width when a flat is bent on edge."""
+        return place.bar.blend.across(math.radians(self.facing))
 
     def developed(self, place: Place) -> float:
         """Stock the bend uses, mm."""
-        t = place.bar.thickness
-        if self.corner == "sharp":
+        t = self.depth(place)
+        if self.corner != "round":
             return t  # outside legs a + b − t, with a = b = t taken into this zone
         return math.radians(self.angle) * (self.radius + bend_factor(place.school, self.radius, t) * t)
 
     def shape(self, place: Place) -> Shape:
         """An arc, thinned or swelled so that its steel is what the bend rule says; or a square corner."""
-        t, bar, turn = place.bar.thickness, place.bar.blend, math.radians(self.angle) * facing_sign(self.facing)
-        if self.corner == "sharp":
+        t, bar, turn, facing = self.depth(place), place.bar.blend, math.radians(self.angle), math.radians(self.facing)
+        if self.corner != "round":
             if self.angle != 90:
                 raise NoAnswer("A sharp corner is reckoned at 90° only.", "Set the angle to 90, or choose a round corner.")
             span = Span(t, bar, bar)
-            return Shape((span,), (Straight(t / 2), Corner(turn), Straight(t / 2)))
-        centre = abs(turn) * (self.radius + t / 2)
+            return Shape((span,), (Straight(t / 2), Corner(turn, facing), Straight(t / 2)))
+        centre = turn * (self.radius + t / 2)
         blend = bar.scaled(self.developed(place) / centre)
-        return Shape((Span(centre, blend, blend),), (Arc(centre, turn),))
+        return Shape((Span(centre, blend, blend),), (Arc(centre, turn, facing),))
 
     def stock_range(self, place: Place) -> tuple[float, float]:
         """Between the tightest and the most generous bend rule."""
-        if self.corner == "sharp":
+        if self.corner != "round":
             return (self.developed(place), self.developed(place))
-        t, turn = place.bar.thickness, math.radians(self.angle)
+        t, turn = self.depth(place), math.radians(self.angle)
         low, high = turn * (self.radius + 0.33 * t), turn * (self.radius + 0.5 * t)
         return min(low, self.developed(place)), max(high, self.developed(place))
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """The bend rule with its numbers."""
-        if self.corner == "sharp":
+        if self.corner != "round":
             text = "Sharp corner: outside legs {} + {} − {} = {}"
-            t = Quantity(place.bar.thickness, "decimal")
+            t = Quantity(self.depth(place), "decimal")
             return (say(text, t, t, t, self.developed(place)),)
-        return (developed_line(self.angle, self.radius, place.bar.thickness, place, self.developed(place)),)
+        return (developed_line(self.angle, self.radius, self.depth(place), place, self.developed(place)),)
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Tighter than the section likes."""
-        if self.corner == "round" and self.radius < place.bar.thickness:
+        t = self.depth(place)
+        if t > 1.5 * place.bar.thickness and self.corner == "round" and self.radius < 2 * t:
+            text = "On edge, an inside radius of {} under twice the width of {} folds the inside: bend in small steps, flatten often."
+            return (Check("warn", say(text, self.radius, t)),)
+        if self.corner == "round" and self.radius < t:
             text = "Inside radius {} is under one thickness: the inside wrinkles and the outside thins. Bend hot and slowly."
             return (Check("warn", say(text, self.radius)),)
         return ()
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """One bend."""
-        if self.corner == "sharp":
+        if self.corner != "round":
             line = say("Bend {} and forge the outside corner full.", Quantity(self.angle, "angle"))
+            if self.corner == "upset":
+                jump = say("Upset where the corner comes, to half as thick again over two thicknesses.")
+                first = Operation("upset", jump, "section", "time", 900, ("anvil", "water can"), seconds=40.0)
+                return first, Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=30.0)
             return (Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=40.0),)
-        line = say("Bend {} " + self.facing + " round an inside radius of {}.", Quantity(self.angle, "angle"), self.radius)
-        stop = 850 if self.radius < 2 * place.bar.thickness else 700
+        line = say("Bend {} " + facing_words(self.facing) + " round an inside radius of {}.", Quantity(self.angle, "angle"), self.radius)
+        stop = 850 if self.radius < 2 * self.depth(place) else 700
         return (Operation("bend", line, "path", "time", stop, ("horn or fork", "gauge"), seconds=12.0),)
 
     def summary(self) -> Line:
         """Angle, radius, side."""
-        if self.corner == "sharp":
-            return say("{} sharp, " + self.facing, Quantity(self.angle, "angle"))
-        return say("{} round {}, " + self.facing, Quantity(self.angle, "angle"), self.radius)
+        if self.corner != "round":
+            return say("{} sharp, " + facing_words(self.facing), Quantity(self.angle, "angle"))
+        return say("{} round {}, " + facing_words(self.facing), Quantity(self.angle, "angle"), self.radius)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -142,7 +147,7 @@ class Hook(Outer):
         sweep: degrees turned.
         lip: straight length beyond the bowl, mm.
         tip: section at the end, None as the bar.
-        facing: up or down.
+        facing: degrees about the bar, 0 up.
     """
 
     kind: ClassVar[str] = "hook"
@@ -152,11 +157,12 @@ class Hook(Outer):
     sweep: float = fields.angle("Sweep", 180.0, low=30.0, high=330.0)
     lip: float = fields.length("Lip", 15.0, zero=True, tip="Straight length beyond the bowl.")
     tip: Section | None = fields.section("Tip section", None, optional=True, tip="What the end is drawn to; empty leaves the bar.")
-    facing: str = fields.choice("Facing", "up", *FACING)
+    facing: float = fields.facing()
 
     def _sizes(self, place: Place) -> tuple[Section, float, float, float]:
         tip = self.tip or place.bar
-        t = (tip.thickness + place.bar.thickness) / 2
+        facing = math.radians(self.facing)
+        t = (tip.blend.across(facing) + place.bar.blend.across(facing)) / 2
         radius, turn = self.inside / 2, math.radians(self.sweep)
         return tip, t, turn * (radius + t / 2), turn * (radius + bend_factor(place.school, radius, t) * t)
 
@@ -165,7 +171,7 @@ class Hook(Outer):
         tip, _t, centre, developed = self._sizes(place)
         factor = (developed + self.lip) / (centre + self.lip)
         span = Span(centre + self.lip, tip.blend.scaled(factor), place.bar.blend.scaled(factor))
-        arc = Arc(centre, math.radians(self.sweep) * facing_sign(self.facing))
+        arc = Arc(centre, math.radians(self.sweep), math.radians(self.facing))
         path: tuple[Segment, ...] = (Straight(self.lip), arc) if self.lip else (arc,)
         return Shape((span,), path)
 
@@ -188,10 +194,10 @@ class Hook(Outer):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then turn the bowl."""
         length_ = self.tip_first(place).length
-        line = say("Turn the hook " + self.facing + ", {} inside, through {}.", self.inside, Quantity(self.sweep, "angle"))
+        line = say("Turn the hook " + facing_words(self.facing) + ", {} inside, through {}.", self.inside, Quantity(self.sweep, "angle"))
         hook = Operation("hook", line, "path", "time", 700, ("horn", "hammer", "gauge"), seconds=20.0)
         return ((draw_tip(self.tip, length_),) if self.tip else ()) + (hook,)
 
     def summary(self) -> Line:
         """Bowl and sweep."""
-        return say("{} inside, {} " + self.facing, self.inside, Quantity(self.sweep, "angle"))
+        return say("{} inside, {} " + facing_words(self.facing), self.inside, Quantity(self.sweep, "angle"))

@@ -8,7 +8,8 @@ from typing import ClassVar
 
 from long_ember.features import fields
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum
-from long_ember.features.bend import FACING, draw_tip, facing_sign
+from long_ember.features.bend import draw_tip
+from long_ember.features.fields import facing_words
 from long_ember.features.shape import Arc, Shape, Span
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
@@ -25,7 +26,7 @@ class Eye(Outer):
         sweep: degrees; 360 closes it.
         trim: mm of bar cut off when the tip is trued.
         tip: section at the end, None as the bar.
-        facing: up or down.
+        facing: degrees about the bar, 0 up.
     """
 
     kind: ClassVar[str] = "eye"
@@ -35,17 +36,18 @@ class Eye(Outer):
     sweep: float = fields.angle("Sweep", 360.0, low=90.0, high=360.0, tip="360 closes the eye.")
     trim: float = fields.length("Trim", 0.0, zero=True, tip="Cut off when the tip is trued.")
     tip: Section | None = fields.section("Tip section", None, optional=True, tip="What the end is drawn to; empty leaves the bar.")
-    facing: str = fields.choice("Facing", "up", *FACING)
+    facing: float = fields.facing()
 
     def thickness(self, place: Place) -> float:
         """Mean thickness round the eye, mm."""
-        return ((self.tip or place.bar).thickness + place.bar.thickness) / 2
+        facing = math.radians(self.facing)
+        return ((self.tip or place.bar).blend.across(facing) + place.bar.blend.across(facing)) / 2
 
     def tip_first(self, place: Place) -> Shape:
         """An arc on the centreline: π(ID + t)·sweep/360."""
         length_ = math.pi * (self.inside + self.thickness(place)) * self.sweep / 360
         span = Span(length_, (self.tip or place.bar).blend, place.bar.blend)
-        return Shape((span,), (Arc(length_, math.radians(self.sweep) * facing_sign(self.facing)),))
+        return Shape((span,), (Arc(length_, math.radians(self.sweep), math.radians(self.facing)),))
 
     def removed(self, place: Place) -> float:
         """The trimmed tip."""
@@ -75,7 +77,7 @@ class Eye(Outer):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then turn the eye."""
-        line = say("Turn the eye " + self.facing + " to {} inside.", self.inside)
+        line = say("Turn the eye " + facing_words(self.facing) + " to {} inside.", self.inside)
         turn = Operation("eye", line, "whole" if self.trim else "path", "time", 700, ("anvil edge", "horn", "mandrel"), seconds=25.0)
         return ((draw_tip(self.tip, self.tip_first(place).length),) if self.tip else ()) + (turn,)
 

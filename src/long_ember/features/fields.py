@@ -17,6 +17,9 @@ __all__ = [
     "check_fields",
     "choice",
     "count",
+    "facing",
+    "FACINGS",
+    "facing_words",
     "length",
     "number",
     "percent",
@@ -26,13 +29,21 @@ __all__ = [
 ]
 
 
+FACINGS = {"up": 0.0, "front": 90.0, "down": 180.0, "back": 270.0}
+
+
+def facing_words(degrees: float) -> str:
+    """A direction about the bar in words."""
+    return next((word for word, value in FACINGS.items() if value == degrees % 360), f"{degrees:g}° from up to the front")
+
+
 @dataclass(frozen=True, slots=True)
 class FieldSpec:
     """What one field of the model may hold and how it is called.
 
     Args:
         label: shown beside the entry.
-        kind: length (mm), angle (degrees), number, percent (fraction of 1), count, section, choice, text.
+        kind: length (mm), angle (degrees), facing (degrees about the bar), number, percent (fraction of 1), count, section, choice, text.
         low: least value.
         high: greatest value.
         open_low: the least value itself is not allowed.
@@ -86,6 +97,11 @@ def length(label: str, default: float, *, low: float = 0.0, zero: bool = False, 
 def angle(label: str, default: float, *, low: float, high: float, tip: str = "") -> Any:
     """An angle in degrees."""
     return _field(default, FieldSpec(label, "angle", low, high, tip=tip))
+
+
+def facing(label: str = "Facing", default: float = 0.0) -> Any:
+    """A direction about the bar in degrees: 0 up, 90 to the front, 180 down, 270 to the back."""
+    return _field(default, FieldSpec(label, "facing", 0.0, 360.0, tip="up, down, front, back, or degrees from up to the front."))
 
 
 def number(label: str, default: float, *, low: float, high: float, tip: str = "") -> Any:

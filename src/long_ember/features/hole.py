@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from typing import ClassVar
 
@@ -23,37 +24,58 @@ class Hole(Feature):
         length: mm of bar given to it; the hole sits in the middle.
         method: drilled (all of it is chips) or punched (a slug; the rest swells the bar).
         axis: the hole runs through the thickness or through the width.
+        form: round, or drifted square or diamond; then the diameter is the side.
+        sink: mouth of a countersink, mm; 0 for none.
         slug: share of the hole's volume that a punch takes out.
     """
 
     kind: ClassVar[str] = "hole"
     title: ClassVar[str] = "Hole"
-    also: ClassVar[tuple[str, ...]] = ("punch", "drill", "bore", "screw hole", "rivet hole")
+    also: ClassVar[tuple[str, ...]] = ("punch", "drill", "bore", "screw hole", "rivet hole", "countersink", "square hole", "diamond hole")
     diameter: float = fields.length("Diameter", 6.0, mark="diameter")
     length: float = fields.length("Length", 30.0, mark="length", tip="Bar given to the hole, half on each side.")
     method: str = fields.choice("Made by", "drilled", ("drilled", "drilling, cold"), ("punched", "punching, hot"))
     axis: str = fields.choice("Through", "thickness", ("thickness", "the thickness"), ("width", "the width"))
     slug: float = fields.percent("Slug", 0.30, tip="Share of the hole a punch takes out; the rest swells the bar.")
+    form: str = fields.choice("Form", "round", ("round", "round"), ("square", "square drift"), ("diamond", "diamond drift"))
+    sink: float = fields.length("Countersink", 0.0, zero=True, tip="Mouth of a countersink, 90°; 0 for none.")
 
     def volume(self, place: Place) -> float:
-        """Volume of the hole, mm³."""
-        through = place.bar.thickness if self.axis == "thickness" else place.bar.width
-        return hole_volume(self.diameter, through, round_bar=place.bar.shape == "round")
+        """Volume of the hole, mm³; a drift's size is its side."""
+        if self.form == "round":
+            return hole_volume(self.diameter, place.bar, self.axis)
+        if place.bar.shape not in ("square", "flat"):
+            raise NoAnswer("Square and diamond holes are reckoned in square and flat bar.", "Flatten the bar there, or make it round.")
+        return self.diameter**2 * (place.bar.thickness if self.axis == "thickness" else place.bar.width)
+
+    def sunk(self, place: Place) -> float:
+        """What a countersink takes beside the hole, mm³: a frustum less the hole's cylinder."""
+        if not self.sink:
+            return 0.0
+        if place.bar.shape not in ("square", "flat") or self.form != "round":
+            raise NoAnswer("A countersink is reckoned for round holes in square and flat bar.", "Leave it out here.")
+        d, m = self.diameter, self.sink
+        depth = (m - d) / 2
+        if depth <= 0 or depth >= (place.bar.thickness if self.axis == "thickness" else place.bar.width):
+            raise NoAnswer("A countersink is wider than its hole and shallower than the bar.", "Change its mouth.")
+        return math.pi * depth / 12 * (m * m + m * d + d * d) - math.pi / 4 * d * d * depth
 
     def _across(self, place: Place) -> float:
         return place.bar.width if self.axis == "thickness" else place.bar.thickness
 
     def shape(self, place: Place) -> Shape:
         """Parallel bar with a hole; punched, the sides swell by what the slug did not take."""
-        if self.diameter >= self._across(place):
+        span = max(self.diameter * (math.sqrt(2) if self.form == "diamond" else 1.0), self.sink)
+        if span >= self._across(place):
             raise NoAnswer(
                 "The hole is as wide as the bar: no wall is left beside it.",
                 "Make the hole smaller, upset the bar first, or turn an eye.",
             )
-        if self.diameter >= self.length:
+        if span >= self.length:
             raise NoAnswer("The hole is longer than the bar given to it.", "Give it more length.")
-        void = Void(self.length / 2, self.diameter, self.axis, self.volume(place))
-        return Shape(self._spans(place, void.volume), (Straight(self.length),), (void,))
+        volume = self.volume(place)
+        void = Void(self.length / 2, self.diameter, self.axis, volume + self.sunk(place), self.form, sink=self.sink)
+        return Shape(self._spans(place, volume), (Straight(self.length),), (void,))
 
     def _spans(self, place: Place, volume: float) -> tuple[Span, ...]:
         bar = place.bar.blend
@@ -68,7 +90,7 @@ class Hole(Feature):
 
     def removed(self, place: Place) -> float:
         """Chips, or the slug."""
-        return self.volume(place) * (1.0 if self.method == "drilled" else self.slug)
+        return self.volume(place) * (1.0 if self.method == "drilled" else self.slug) + self.sunk(place)
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """What the hole takes out; the bar length stays."""
@@ -80,7 +102,10 @@ class Hole(Feature):
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Thin walls; slugs fly."""
-        wall, found = (self._across(place) - self.diameter) / 2, []
+        wide = self.diameter * (math.sqrt(2) if self.form == "diamond" else 1.0)
+        wall, found = (self._across(place) - wide) / 2, []
+        if self.form != "round" and self.method == "drilled":
+            found.append(Check("note", say("Drill round to the size of the side first, then drift hot: the corners swell the bar a little.")))
         if wall < min(self.diameter / 2, place.bar.thickness / 2):
             found.append(Check("warn", say("Only {} of wall beside the hole: the sides tear or bulge.", wall)))
         if self.method == "punched":
@@ -90,9 +115,11 @@ class Hole(Feature):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Punch hot or drill cold."""
         if self.method == "drilled":
-            line = say("Drill {}, cold; centre pop first.", self.diameter)
+            sink = " Countersink to {}." if self.sink else ""
+            line = say("Drill {}, cold; centre pop first." + sink, self.diameter, *((self.sink,) if self.sink else ()))
             return (Operation("drill", line, "whole", "time", 0, ("drill", "centre punch", "clamp"), seconds=90.0, cold=True),)
-        line = say("Punch {} from both sides, knock the slug through.", self.diameter)
+        drift = f" Drift it {self.form}." if self.form != "round" else ""
+        line = say("Punch {} from both sides, knock the slug through." + drift, self.diameter)
         return (Operation("punch", line, "whole", "punch", 850, ("punch", "bolster", "water can")),)
 
     def summary(self) -> Line:

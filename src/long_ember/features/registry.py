@@ -4,29 +4,31 @@ from __future__ import annotations
 
 from long_ember.features.base import Feature
 from long_ember.features.bend import Bend, Hook
+from long_ember.features.coil import Coil, Offset
+from long_ember.features.ends import Ball, Nub, Point
 from long_ember.features.eye import Eye
+from long_ember.features.head import Head
 from long_ember.features.hole import Hole
+from long_ember.features.neck import Neck
 from long_ember.features.run import Run, SectionChange
 from long_ember.features.scroll import Curl, Scroll
+from long_ember.features.slot import DriftedEye
+from long_ember.features.split import Split
+from long_ember.features.spread import Spread
+from long_ember.features.surface import Bevel, Chamfer, Surface
 from long_ember.features.taper import Taper
+from long_ember.features.tenon import Tenon, Thread
 from long_ember.features.twist import Twist
 from long_ember.features.upset import Upset
+from long_ember.features.weld import Extension, LaidOn, Scarf
 
 __all__ = ["KINDS"]
 
 KINDS: dict[str, type[Feature]] = {
     cls.kind: cls
     for cls in (
-        Run,
-        Taper,
-        SectionChange,
-        Upset,
-        Bend,
-        Hook,
-        Curl,
-        Scroll,
-        Eye,
-        Twist,
-        Hole,
+        Run, Taper, Point, SectionChange, Tenon, Neck, Upset, Ball, Nub, Head,
+        Bend, Offset, Hook, Curl, Scroll, Coil, Eye, Twist, Hole, DriftedEye,
+        Split, Spread, Thread, Chamfer, Bevel, Surface, Scarf, Extension, LaidOn,
     )
-}
+}  # fmt: skip

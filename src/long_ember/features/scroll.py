@@ -8,11 +8,12 @@ from typing import ClassVar
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
-from long_ember.features.base import Check, Operation, Outer, Place, span_sum
-from long_ember.features.bend import FACING, draw_tip, facing_sign
+from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line
+from long_ember.features.bend import draw_tip
 from long_ember.features.curves import turn_gap
+from long_ember.features.fields import facing_words
 from long_ember.features.shape import Shape, Span, Spiral
-from long_ember.sections import Section, square
+from long_ember.sections import Blend, Section, square
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Curl", "Scroll"]
@@ -28,31 +29,54 @@ class _Spiralled(Outer):
     turns: float = fields.number("Turns", 1.75, low=0.25, high=6.0)
     tip: Section | None = fields.section("Tip section", square(5.0), optional=True, tip="What the end is drawn to; empty leaves the bar.")
     form: str = fields.choice("Form", "archimedean", *_FORMS)
-    facing: str = fields.choice("Facing", "up", *FACING)
+    facing: float = fields.facing()
+    end: str = fields.choice("End", "blunt", ("blunt", "blunt"), ("fishtail", "fishtail"), ("leaf", "bevelled leaf"))
+    spread: float = fields.length("End width", 16.0, tip="Greatest width of a fishtail or leaf.")
+    bevel: float = fields.percent("Bevel", 0.0, high=0.8, tip="How much the outer edge is thinned after rolling; 0 for none.")
 
     def spiral(self) -> Spiral:
         """The path, eye first."""
         if self.outer <= self.inner:
             raise NoAnswer("A scroll opens outwards: the outer radius must be larger than the inner.", "Enlarge the outer radius.")
-        return Spiral(self.form, self.inner, self.outer, 2 * math.pi * self.turns, facing_sign(self.facing))
+        return Spiral(self.form, self.inner, self.outer, 2 * math.pi * self.turns, 1, facing=math.radians(self.facing))
 
     def tip_first(self, place: Place) -> Shape:
         """An even taper rolled along the spiral."""
         path = self.spiral()
         tip = (self.tip or place.bar).blend
-        return Shape((Span(path.length, tip, place.bar.blend),), (path,))
+        return Shape((*self._end(tip), Span(path.length - self._flare(), tip, place.bar.blend)), (path,))
+
+    def _flare(self) -> float:
+        """Length of a spread end along the spiral, mm."""
+        return 0.0 if self.end == "blunt" else min(self.spread, self.spiral().length / 3)
+
+    def _end(self, tip: Blend) -> tuple[Span, ...]:
+        """A fishtail opens to its width as it thins; a leaf swells and closes again."""
+        if self.end == "blunt":
+            return ()
+        flare, thin = self._flare(), tip.t * 0.6
+        wide = Blend(max(self.spread, tip.w), thin, 1.0)
+        if self.end == "fishtail":
+            return (Span(flare, wide, tip),)
+        return Span(flare / 2, Blend(wide.w * 0.1, thin, 1.0), wide), Span(flare / 2, wide, tip)
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Path length by the closed form, then the volume of the taper along it."""
         path = self.spiral()
         text = f"Path, {_NAMES[self.form]}: radius {{}} to {{}} in {{}} = {{}}"
         first = say(text, self.inner, self.outer, Quantity(self.turns, "turns"), path.length)
-        return first, span_sum("Steel", self.tip_first(place).spans[0].reversed(), place.bar)
+        spans = [span_sum("End" if i else "Steel", s.reversed(), place.bar) for i, s in enumerate(reversed(self.tip_first(place).spans))]
+        return (first, *spans) if len(spans) == 1 else (first, *spans, stock_line(self, place))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Turns that touch."""
-        tip = self.tip or place.bar
-        gap = turn_gap(self.form, self.inner, self.outer, 2 * math.pi * self.turns, tip.thickness, place.bar.thickness)
+        facing = math.radians(self.facing)
+        ends = (s.blend.across(facing) for s in (self.tip or place.bar, place.bar))
+        gap = turn_gap(self.form, self.inner, self.outer, 2 * math.pi * self.turns, *ends)
+        closing = self.closing(place)
+        if self.bevel and gap - closing < 1.5:
+            text = "Bevelling the outer edge lengthens it and closes the scroll by about {}: of {} clear too little is left. Roll it that much opener."
+            return (Check("warn", say(text, closing, max(gap, 0.0))), *self.buried(place))
         if gap < 0:
             text = "The turns run into each other by {}: enlarge the outer radius or take off turns."
             return (Check("warn", say(text, -gap)), *self.buried(place))
@@ -60,18 +84,36 @@ class _Spiralled(Outer):
             return (Check("note", say("Only {} clear between turns: they may touch when trued.", gap)), *self.buried(place))
         return self.buried(place)
 
+    def closing(self, place: Place) -> float:
+        """How much the gap between turns closes when the outer edge is bevelled, mm.
+
+        The edge lengthens by ε ≈ ½·ln(1/(1 − bevel)); added curvature ≈ ε ÷ width (forge reference, section 3), so a radius r becomes
+        r/(1 + r·ε/w); the difference over one turn is taken at the outer radius.
+        """
+        strain = 0.5 * math.log(1 / (1 - self.bevel))
+        wide = place.bar.blend.across(math.radians(self.facing) + math.pi / 2)
+        return self.outer - self.outer / (1 + self.outer * strain / wide)
+
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then roll from the tip."""
         verb = "curl" if self.kind == "curl" else "scroll"
-        text = f"Roll the {verb} {self.facing} from the tip, {{}} out to a radius of {{}}."
+        text = f"Roll the {verb} {facing_words(self.facing)} from the tip, {{}} out to a radius of {{}}."
         seconds = 12.0 + 14.0 * self.turns
         line = say(text, Quantity(self.turns, "turns"), self.outer)
         roll = Operation(verb, line, "path", "time", 700, ("hammer", "anvil edge", "scroll gauge"), seconds=seconds)
-        return ((draw_tip(self.tip, self.spiral().length),) if self.tip else ()) + (roll,)
+        found = [draw_tip(self.tip, self.spiral().length)] if self.tip else []
+        if self.end != "blunt":
+            line = say(f"Spread the end to a {self.end}, {{}} wide.", self.spread)
+            found.append(Operation("spread", line, "section", "time", 850, ("cross peen", "anvil"), seconds=40.0))
+        found.append(roll)
+        if self.bevel:
+            line = say("Bevel the outer edge, starting at the tip; the scroll closes as you go.")
+            found.append(Operation("texture", line, "path", "time", 800, ("hammer", "small anvil"), seconds=60.0))
+        return tuple(found)
 
     def summary(self) -> Line:
         """Turns and outer radius."""
-        return say("{}, radius {}, " + self.facing, Quantity(self.turns, "turns"), self.outer)
+        return say("{}, radius {}, " + facing_words(self.facing), Quantity(self.turns, "turns"), self.outer)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,7 +126,10 @@ class Scroll(_Spiralled):
         turns: number of turns.
         tip: section at the eye, None as the bar.
         form: archimedean, logarithmic or clothoid.
-        facing: up or down.
+        facing: degrees about the bar, 0 up.
+        end: blunt, fishtail or leaf.
+        spread: greatest width of a spread end, mm.
+        bevel: share of the outer edge's thickness taken off after rolling.
     """
 
     kind: ClassVar[str] = "scroll"

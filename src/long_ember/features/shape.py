@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import itertools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from long_ember.errors import NoAnswer
 from long_ember.features.curves import spiral_length
-from long_ember.sections import Blend
+from long_ember.sections import Blend, Section
 
-__all__ = ["Arc", "Corner", "Segment", "Shape", "Span", "Spiral", "Straight", "Void", "hole_volume"]
+__all__ = ["Arc", "Branch", "Corner", "Helix", "Segment", "Shape", "Span", "Spiral", "Straight", "Void", "exact", "hole_volume", "profile"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,17 +51,25 @@ class Straight:
 
 @dataclass(frozen=True, slots=True)
 class Arc:
-    """A circular arc of `length` mm on the centreline turning by `angle` rad, positive to the left (up)."""
+    """A circular arc.
+
+    Args:
+        length: mm on the centreline.
+        angle: rad turned, positive toward `facing`.
+        facing: rad about the bar from up (the thickness) to the front (the width).
+    """
 
     length: float
     angle: float
+    facing: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
 class Corner:
-    """A sharp change of direction by `angle` rad, without length."""
+    """A sharp change of direction by `angle` rad toward `facing` rad, without length."""
 
     angle: float
+    facing: float = 0.0
     length: float = 0.0
 
 
@@ -71,6 +82,7 @@ class Spiral:
         angle: rad turned in all, positive.
         turn: +1 to the left (up), −1 to the right.
         outward: from the inner end to the outer.
+        facing: rad, see `Arc`.
     """
 
     form: str
@@ -79,6 +91,7 @@ class Spiral:
     angle: float
     turn: int
     outward: bool = True
+    facing: float = 0.0
 
     @property
     def length(self) -> float:
@@ -86,17 +99,77 @@ class Spiral:
         return spiral_length(self.form, self.r0, self.r1, self.angle)
 
 
-Segment = Straight | Arc | Corner | Spiral
+@dataclass(frozen=True, slots=True)
+class Helix:
+    """A helical coil.
+
+    Args:
+        radius: of the centreline about the coil's axis, mm.
+        pitch: rise a turn, mm.
+        turns: number of turns.
+        hand: +1 rises to the front of the plane it turns in, −1 to the back.
+        facing: rad, see `Arc`.
+    """
+
+    radius: float
+    pitch: float
+    turns: float
+    hand: int = 1
+    facing: float = 0.0
+
+    @property
+    def length(self) -> float:
+        """N·√((πD)² + p²), mm (forge reference, section 3)."""
+        return self.turns * math.hypot(2 * math.pi * self.radius, self.pitch)
+
+
+Segment = Straight | Arc | Corner | Spiral | Helix
 
 
 @dataclass(frozen=True, slots=True)
 class Void:
-    """A hole: its centre from the feature's A end, diameter, the direction it runs, mm and mm³."""
+    """Something cut through a straight length.
+
+    Args:
+        centre: from the feature's A end, mm.
+        diameter: size along the bar, mm.
+        axis: thickness or width, the direction it runs.
+        volume: mm³.
+        form: round, slot, square, diamond.
+        across: size across the bar where it differs, mm; 0 as `diameter`.
+        sink: mouth of a countersink on the upper face, mm; 0 for none.
+        depth: mm from the upper face; 0 right through.
+    """
 
     centre: float
     diameter: float
     axis: str
     volume: float
+    form: str = "round"
+    across: float = 0.0
+    sink: float = 0.0
+    depth: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Branch:
+    """A tine, or a bar welded on, that leaves the feature's centreline.
+
+    Args:
+        at: mm from the feature's A end.
+        up: mm off the centreline, in the direction of the thickness.
+        front: mm off the centreline, in the direction of the width.
+        back: it runs toward the feature's A end instead of its B end.
+        shape: its own form, from its root.
+        name: what it is called.
+    """
+
+    at: float
+    up: float
+    front: float
+    back: bool
+    shape: Shape
+    name: str = ""
 
 
 @dataclass(frozen=True)
@@ -106,6 +179,7 @@ class Shape:
     spans: tuple[Span, ...]
     path: tuple[Segment, ...]
     voids: tuple[Void, ...] = ()
+    branches: tuple[Branch, ...] = ()
 
     @cached_property
     def length(self) -> float:
@@ -115,27 +189,97 @@ class Shape:
     @cached_property
     def volume(self) -> float:
         """Solid volume, mm³."""
-        return math.fsum(s.volume for s in self.spans) - math.fsum(v.volume for v in self.voids)
+        own = math.fsum(s.volume for s in self.spans) - math.fsum(v.volume for v in self.voids)
+        return own + math.fsum(b.shape.volume for b in self.branches)
+
+    @cached_property
+    def planar(self) -> bool:
+        """All of it lies in the plane of the drawing."""
+        for segment in self.path:
+            if isinstance(segment, Helix):
+                return segment.pitch == 0
+            if not isinstance(segment, Straight) and abs(math.sin(segment.facing)) > 1e-9:
+                return False
+        return all(b.front == 0 and b.shape.planar for b in self.branches)
 
     def mirrored(self) -> Shape:
         """The same form with its two ends exchanged; bends keep the side they face."""
         path = tuple(replace(s, outward=not s.outward) if isinstance(s, Spiral) else s for s in reversed(self.path))
         voids = tuple(replace(v, centre=self.length - v.centre) for v in self.voids)
-        return Shape(tuple(s.reversed() for s in reversed(self.spans)), path, voids)
+        branches = tuple(replace(b, at=self.length - b.at, back=not b.back, shape=b.shape.flopped()) for b in self.branches)
+        return Shape(tuple(s.reversed() for s in reversed(self.spans)), path, voids, branches)
+
+    def flopped(self) -> Shape:
+        """Its mirror image front to back: the other of a pair."""
+        path = tuple(s if isinstance(s, Straight) else replace(s, facing=-s.facing) for s in self.path)
+        path = tuple(replace(s, hand=-s.hand) if isinstance(s, Helix) else s for s in path)
+        branches = tuple(replace(b, front=-b.front, shape=b.shape.flopped()) for b in self.branches)
+        return Shape(tuple(replace(s, turns=-s.turns) for s in self.spans), path, self.voids, branches)
 
 
-def hole_volume(diameter: float, through: float, *, round_bar: bool = False) -> float:
-    """Volume of a round hole across a bar, mm³.
+def hole_volume(diameter: float, bar: Section, axis: str) -> float:
+    """Volume of a round hole through the middle of a bar, mm³.
+
+    The depth of the bar is followed across the hole: constant in square and flat bar, falling beyond the flats of hexagon and
+    octagon (closed form, piece by piece), and in round bar the crossing of two cylinders, integrated by the periodic trapezium rule,
+    exact to rounding at 256 points.
 
     Args:
         diameter: of the hole, mm.
-        through: bar dimension along the hole, mm.
-        round_bar: the bar is round, of diameter `through`; the crossing of two cylinders is
-            integrated by the periodic trapezium rule, exact to rounding at 256 points.
+        bar: what it goes through.
+        axis: thickness or width.
+
+    Raises:
+        NoAnswer: for a hole across the width of half-round bar, whose depth has no plain form.
     """
-    if not round_bar:
+    if bar.shape == "half-round":
+        if axis == "width":
+            raise NoAnswer("A hole across the flat of half-round bar is not reckoned.", "Put it through the thickness.")
+        return _crossing(diameter, bar.width) / 2
+    if bar.shape in ("round", "tube"):
+        return _crossing(diameter, bar.width) - (_crossing(diameter, bar.bore) if bar.bore else 0.0)
+    through = bar.thickness if axis == "thickness" else bar.width
+    sides = {"hexagon": 6, "octagon": 8}.get(bar.shape, 0)
+    if not sides:
         return math.pi / 4 * diameter**2 * through
-    r, big, n = diameter / 2, through / 2, 256
+    flat, deep, slope = bar.width * math.tan(math.pi / sides) / 2, through, 2 * math.tan(2 * math.pi / sides)
+    if sides == 6 and axis == "width":  # from corner to corner: deepest in the middle, falling at once
+        flat, deep, slope = 0.0, 2 * bar.width / math.sqrt(3), 2 / math.sqrt(3)
+    r = diameter / 2
+    if r <= flat:
+        return math.pi / 4 * diameter**2 * deep
+    return 2 * (deep * _strip(r, 0.0, r) - slope * (_moment(r, flat, r) - flat * _strip(r, flat, r)))
+
+
+def _strip(r: float, a: float, b: float) -> float:
+    """∫ 2√(r²−z²) dz from a to b, mm²."""
+
+    def primitive(z: float) -> float:
+        return z * math.sqrt(max(r * r - z * z, 0.0)) + r * r * math.asin(min(max(z / r, -1.0), 1.0))
+
+    return primitive(b) - primitive(a)
+
+
+def _moment(r: float, a: float, b: float) -> float:
+    """∫ 2z√(r²−z²) dz from a to b, mm³."""
+    return 2 / 3 * (max(r * r - a * a, 0.0) ** 1.5 - max(r * r - b * b, 0.0) ** 1.5)
+
+
+def _crossing(diameter: float, big: float) -> float:
+    """Volume common to two round bars that cross at right angles, mm³; the smaller one may be either."""
+    r, outer, n = min(diameter, big) / 2, max(diameter, big) / 2, 256
     angles = (math.pi * i / n for i in range(n))
-    total = math.fsum(math.cos(a) ** 2 * math.sqrt(max(big**2 - (r * math.sin(a)) ** 2, 0.0)) for a in angles)
+    total = math.fsum(math.cos(a) ** 2 * math.sqrt(max(outer**2 - (r * math.sin(a)) ** 2, 0.0)) for a in angles)
     return 4 * r * r * math.pi / n * total
+
+
+def profile(length: float, sections: Sequence[Blend]) -> tuple[Span, ...]:
+    """Spans of equal length through `sections`, for outlines that no single taper can follow."""
+    step = length / (len(sections) - 1)
+    return tuple(Span(step, a, b) for a, b in itertools.pairwise(sections))
+
+
+def exact(spans: tuple[Span, ...], volume: float) -> tuple[Span, ...]:
+    """The same outline with its sections scaled evenly, so that its volume is `volume` by the closed form, mm³."""
+    factor = volume / math.fsum(span.volume for span in spans)
+    return tuple(Span(s.length, s.start.scaled(factor), s.end.scaled(factor), s.turns) for s in spans)

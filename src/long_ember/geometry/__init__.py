@@ -1,7 +1,12 @@
-"""Finished and half-finished forms as points to draw."""
+"""Geometry: paths into points, features into figures and solids, stages of half-done work."""
 
 from long_ember.geometry.figure import Figure, Part, figure, piece_figure
+from long_ember.geometry.frames import Pose, frames
+from long_ember.geometry.mesh import Body, Mesh, bodies, end_pose, joined, mesh, piece_bodies
 from long_ember.geometry.stages import DONE, UNDONE, Progress, stage_shape
 from long_ember.geometry.trace import Trace, trace
 
-__all__ = ["DONE", "UNDONE", "Figure", "Part", "Progress", "Trace", "figure", "piece_figure", "stage_shape", "trace"]
+__all__ = [
+    "DONE", "UNDONE", "Body", "Figure", "Mesh", "Part", "Pose", "Progress", "Trace", "bodies", "end_pose", "figure", "frames", "joined",
+    "mesh", "piece_bodies", "piece_figure", "stage_shape", "trace",
+]  # fmt: skip

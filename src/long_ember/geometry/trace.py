@@ -1,4 +1,7 @@
-"""Sample one feature's shape along its path: points, directions, half thicknesses. All mm and rad."""
+"""Sample one feature's shape in the plane of the drawing: points, directions, half thicknesses. All mm and rad.
+
+Bends that leave the plane are laid into it; `mesh` has the true shape.
+"""
 
 from __future__ import annotations
 
@@ -9,13 +12,13 @@ from functools import cached_property
 import numpy as np
 
 from long_ember.arrays import Array, Mask
-from long_ember.features import Arc, Corner, Segment, Shape, Span, Spiral, Straight
-from long_ember.features.curves import spiral_points
+from long_ember.features import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight
+from long_ember.geometry.frames import spiral_plane
 
-__all__ = ["Trace", "trace"]
+__all__ = ["Trace", "sections_at", "stations", "trace"]
 
 
-_ARC_STEP = math.radians(6)
+ARC_STEP = math.radians(6)
 _TWIST_SAMPLES = 24  # a turn
 _MOST = 480
 
@@ -30,6 +33,7 @@ class Trace:
         offset: from the centreline to the left edge as seen in the plane of the bends, (n, 2).
         heading: rad at the far end.
         lines: visible helix or facet lines, each (m, 2).
+        limbs: outlines of branches, each (m, 2).
     """
 
     s: Array
@@ -37,11 +41,12 @@ class Trace:
     offset: Array
     heading: float
     lines: tuple[Array, ...]
+    limbs: tuple[Array, ...] = ()
 
     @cached_property
     def rim(self) -> Array:
-        """Both edges, (2n, 2)."""
-        return np.vstack((self.points + self.offset, self.points - self.offset))
+        """Both edges, and those of the branches, (2n, 2)."""
+        return np.vstack((self.points + self.offset, self.points - self.offset, *self.limbs))
 
 
 def trace(shape: Shape, detail: int = 1) -> Trace:
@@ -64,16 +69,30 @@ def _straight(shape: Shape) -> bool:
 
 def _trace(shape: Shape, detail: int) -> Trace:
     total = shape.length
-    s, points, heading, stretch, turn = _walk(shape.path, _wanted(shape, detail), _ARC_STEP * detail)
+    s, points, heading, stretch, turn = _walk(shape.path, stations(shape, detail), ARC_STEP * detail)
     normal = np.column_stack((-np.sin(heading), np.cos(heading))) * stretch[:, None]
-    t, w, k, phase = _sections(shape.spans, np.clip(s, 0, total))
+    t, w, k, phase = sections_at(shape.spans, np.clip(s, 0, total))
     half = _silhouette(t, w, k, phase)
     lines = _helix(points, normal, t, w, k, phase) if any(span.turns for span in shape.spans) else ()
-    return Trace(s, points, normal * half[:, None], turn, lines)
+    limbs = [limb for b in shape.branches for limb in _limbs(b, s, points, heading, detail)]
+    return Trace(s, points, normal * half[:, None], turn, lines, tuple(limbs))
 
 
-def _wanted(shape: Shape, detail: int) -> Array:
-    """Places along the shape that the path alone would not sample: span ends and twist steps."""
+def _limbs(branch: Branch, s: Array, points: Array, heading: Array, detail: int) -> list[Array]:
+    """A branch's outline where it leaves the centreline, and those of its own branches."""
+    at = np.array([np.interp(branch.at, s, points[:, i]) for i in (0, 1)])
+    angle = float(np.interp(branch.at, s, heading))
+    at += branch.up * np.array([-math.sin(angle), math.cos(angle)])
+    own = trace(branch.shape, detail)
+    cos, sin = math.cos(angle), math.sin(angle)
+    flip = -1.0 if branch.back else 1.0  # run backwards the branch is its own mirror image, so that up stays up
+    turn = np.array([[cos * flip, sin * flip], [-sin, cos]])
+    outline = np.vstack((own.points + own.offset, (own.points - own.offset)[::-1]))
+    return [part @ turn + at for part in (outline, *own.limbs)]
+
+
+def stations(shape: Shape, detail: float = 1) -> Array:
+    """Developed lengths that the path alone would not sample, (n,): span ends and twist steps."""
     ends, places = 0.0, [0.0]
     for span in shape.spans:
         steps = min(_MOST, max(1, math.ceil(abs(span.turns) * _TWIST_SAMPLES / detail)))
@@ -89,9 +108,9 @@ def _walk(path: tuple[Segment, ...], wanted: Array, arc_step: float) -> tuple[Ar
         if isinstance(segment, Corner):
             if rows:  # the straight before it ends here: replace its last sample by the mitre
                 rows[-1] = rows[-1][:-1]
-            mitre = [start, at[0], at[1], heading + segment.angle / 2, 1 / math.cos(segment.angle / 2)]
-            rows.append(np.array([mitre]))
-            heading += segment.angle
+            turn = segment.angle * _side(segment.facing)
+            rows.append(np.array([[start, at[0], at[1], heading + turn / 2, 1 / math.cos(turn / 2)]]))
+            heading += turn
             continue
         local = _samples(segment, wanted - start, arc_step)
         cos, sin = math.cos(heading), math.sin(heading)
@@ -110,33 +129,33 @@ def _samples(segment: Segment, wanted: Array, arc_step: float) -> Array:
         s = np.concatenate(([0.0], inside, [segment.length]))
         return np.column_stack((s, s, np.zeros_like(s), np.zeros_like(s)))
     if isinstance(segment, Arc):
-        return _arc(segment, inside, arc_step)
+        return _arc(segment.length, segment.angle * _side(segment.facing), inside, arc_step)
+    if isinstance(segment, Helix):
+        return _arc(segment.length, 2 * math.pi * segment.turns * _side(segment.facing), inside, arc_step)
     assert isinstance(segment, Spiral)
     return _spiral(segment, arc_step)
 
 
-def _arc(arc: Arc, inside: Array, arc_step: float) -> Array:
-    steps = max(2, math.ceil(abs(arc.angle) / arc_step))
-    s = np.union1d(np.linspace(0, arc.length, steps + 1), inside)
-    heading, radius = arc.angle * s / arc.length, arc.length / arc.angle
+def _arc(length: float, angle: float, inside: Array, arc_step: float) -> Array:
+    steps = max(2, math.ceil(abs(angle) / arc_step))
+    s = np.union1d(np.linspace(0, length, steps + 1), inside)
+    heading, radius = angle * s / length, length / angle
     return np.column_stack((s, radius * np.sin(heading), radius * (1 - np.cos(heading)), heading))
 
 
 def _spiral(spiral: Spiral, arc_step: float) -> Array:
-    count = max(12, math.ceil(spiral.angle / arc_step))
-    s, points, heading = spiral_points(spiral.form, spiral.r0, spiral.r1, spiral.angle, count)
-    if spiral.outward:
-        points, heading, side = points - points[0], heading, spiral.turn
-    else:  # walked from the outside in; seen that way the same spiral turns right, so it is flipped to the wanted side
-        s, points, heading = s[-1] - s[::-1], points[::-1] - points[-1], heading[::-1] + math.pi
-        side = -spiral.turn
-    first = float(heading[0])
-    cos, sin = math.cos(first), math.sin(first)
-    level = points @ np.array([[cos, -sin], [sin, cos]])
-    return np.column_stack((s, level[:, 0], level[:, 1] * side, (heading - first) * side))
+    s, x, y, heading = spiral_plane(spiral, arc_step)
+    side = _side(spiral.facing)
+    return np.column_stack((s, x, y * side, heading * side))
 
 
-def _sections(spans: tuple[Span, ...], s: Array) -> tuple[Array, Array, Array, Array]:
+def _side(facing: float) -> int:
+    """+1 for what rises above the bar, −1 for what falls below it; what leaves the plane is laid upwards."""
+    return 1 if math.cos(facing) > -1e-9 else -1
+
+
+def sections_at(spans: tuple[Span, ...], s: Array) -> tuple[Array, Array, Array, Array]:
+    """Thickness, width, shape factor and twist phase (rad) at developed lengths, each (n,)."""
     ends = np.cumsum([0.0] + [span.length for span in spans])
     index = np.clip(np.searchsorted(ends, s, side="left") - 1, 0, len(spans) - 1)
     table = np.array([(a.t, b.t, a.w, b.w, a.k, b.k) for a, b in ((x.start, x.end) for x in spans)])

@@ -18,6 +18,9 @@ _ALWAYS = (
 _BY_VERB = {
     "drill": "Clamp drill work; keep sleeves and gloves away from the chuck.",
     "twist": "A wrench that slips swings: stand out of its circle, both grips tight.",
+    "weld": "Flux spatters, fumes and dazzles: shade against glare, air, sleeves down.",
+    "close": "Flux spatters, fumes and dazzles: shade against glare, air, sleeves down.",
+    "thread": "Threads cut skin: oil, brush, no fingers in the chips.",
     "upset": "Dress mushroomed heads before striking them.",
 }
 

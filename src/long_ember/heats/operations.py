@@ -5,17 +5,18 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from long_ember.features import Feature, Operation, Piece, Place, Span, operations_of, remembered, shape_of, stock_of
-from long_ember.materials import MATERIALS, Material
+from long_ember.features import Feature, Operation, Piece, Place, Span, operations_of, shape_of, stock_of
+from long_ember.materials import MILD, Material
 from long_ember.physics import Hammer, Slice, draw_factor, heats_of_work, upset_factor, window
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning
 
-__all__ = ["HOT_LIMIT", "Step", "hot_zone", "steps"]
+__all__ = ["HOT_LIMIT", "WELDS", "Step", "hot_zone", "range_of_heat", "steps"]
 
 HOT_LIMIT = 200.0  # mm of bar that a small forge heats evenly
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, heat model section 3
 _SLICES = 8
+WELDS = frozenset({"weld", "close"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,17 +48,29 @@ def steps(piece: Piece, reckoning: Reckoning) -> tuple[Step, ...]:
     """All operations in bar order."""
     found: list[Step] = []
     for i, zone in enumerate(reckoning.zones):
-        needs = _needs(zone.feature, zone.place)[piece.material]
+        needs = _needs(zone.feature, zone.place, piece.steel)
         for order, (operation, need) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
             found.append(Step(len(found), i, zone.feature, operation, order, zone.start, zone.end, need))
     return tuple(found)
 
 
-@remembered
-def _needs(feature: Feature, place: Place) -> dict[str, tuple[float, ...]]:
-    """Shares of a heat by material; there are few materials, so all are reckoned together."""
-    operations = operations_of(feature, place)
-    return {key: tuple(_need(feature, place, o, material) for o in operations) for key, material in MATERIALS.items()}
+def _needs(feature: Feature, place: Place, material: Material) -> tuple[float, ...]:
+    """Shares of a heat, kept with the feature for the place and material at hand."""
+    kept = feature.__dict__.get("_shares")
+    if kept is None or kept[0] is not place or kept[1] is not material:
+        shares = tuple(_need(feature, place, o, material) for o in operations_of(feature, place))
+        kept = (place, material, shares)
+        feature.__dict__["_shares"] = kept
+    shares = kept[2]
+    return shares
+
+
+def range_of_heat(operation: Operation, material: Material) -> tuple[float, float]:
+    """Temperatures that the heat model works with, °C: the material's own, or mild steel's by likeness where it has no model."""
+    weld = operation.verb in WELDS
+    if not material.modelled:
+        return MILD.start, float(operation.stop_below)
+    return (material.weld if weld else material.start), material.stop(operation.stop_below, weld=weld)
 
 
 def hot_zone(step: Step, cut: float, thickness: float) -> tuple[float, float]:
@@ -73,17 +86,19 @@ def _perimeter(blend: Blend) -> float:
 def _need(feature: Feature, place: Place, operation: Operation, material: Material) -> float:
     if operation.cold:
         return 0.0
-    stop, carbon, bar = operation.stop_below, material.carbon, place.bar
+    if operation.verb in WELDS and not material.weld:
+        return math.inf
+    (start, stop), carbon, bar = range_of_heat(operation, material), material.carbon, place.bar
     length = stock_of(feature, place)
     if operation.work == "time":
-        thin = min((s for span in shape_of(feature, place).spans for s in (span.start, span.end)), key=lambda b: b.area)
+        thin = min((span.start.toward(span.end, 0.5) for span in shape_of(feature, place).spans), key=lambda b: b.area)
         blend = thin.toward(bar.blend, 0.5)
-        seconds = window(material.start, stop, blend.area, _perimeter(blend), min(length + 2 * bar.thickness, HOT_LIMIT),
+        seconds = window(start, stop, blend.area, _perimeter(blend), min(length + 2 * bar.thickness, HOT_LIMIT),
                          bar.thickness, carbon)  # fmt: skip
         need = operation.seconds / seconds if seconds > 0 else math.inf
     else:
         power = Hammer().power(_FACE if operation.work == "draw" else _THROUGH_TOOL)
-        need = heats_of_work(_slices(feature, place, operation), material.start, stop, carbon, power)
+        need = heats_of_work(_slices(feature, place, operation), start, stop, carbon, power) * material.flow
     return max(need, length / HOT_LIMIT - 0.15)
 
 

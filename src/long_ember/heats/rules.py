@@ -6,14 +6,15 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 
-from long_ember.features import Outer
+from long_ember.features import VERBS, Outer
 from long_ember.heats.operations import Step
 
 __all__ = ["RULES", "Rule", "Tie", "Ties", "ties"]
 
 _BENT = frozenset({"bend", "hook", "curl", "scroll", "eye"})
-_DRAWN = frozenset({"draw", "setdown", "upset"})
+_DRAWN = frozenset({"draw", "setdown", "upset", "spread"})
 _PIERCED = frozenset({"punch", "drill"})
+_ANY = frozenset(VERBS)
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +52,7 @@ class Tie:
 RULES: tuple[Rule, ...] = (
     Rule(
         "own-order", "must", "A feature is drawn before it is turned.",
-        _DRAWN | _BENT | _PIERCED | {"twist"}, _DRAWN | _BENT | _PIERCED | {"twist"}, "same",
+        _ANY, _ANY, "same",
     ),
     Rule(
         "draw-first", "must", "All drawing and upsetting at both ends before any bend, scroll or twist: the bar is still straight.",
@@ -68,6 +69,30 @@ RULES: tuple[Rule, ...] = (
     Rule(
         "grips", "must", "Twist while vice and wrench can still grip on both sides.",
         frozenset({"twist"}), _BENT, "near", apart=True,
+    ),
+    Rule(
+        "split-first", "must", "The cut before the bend or scroll beside it: a bent end can't be split on the plate.",
+        frozenset({"split"}), _BENT, "near",
+    ),
+    Rule(
+        "weld-first", "must", "Welds before bends and twists: the joint is hammered, and what is finished would be spoilt.",
+        frozenset({"weld"}), _BENT | {"twist"}, "any",
+    ),
+    Rule(
+        "close-last", "must", "A ring is bent before it is closed, and welded while its ends lie against each other.",
+        _BENT, frozenset({"close"}), "any",
+    ),
+    Rule(
+        "cold-last", "must", "Threads and filed edges last: hammer and fire would spoil them.",
+        _DRAWN | _BENT | {"twist", "weld", "close", "split", "punch", "texture"}, frozenset({"thread", "file"}), "any",
+    ),
+    Rule(
+        "heavy-first", "better", "Heavy welding or drawing beside a hole before the hole.",
+        frozenset({"weld", "draw", "spread"}), _PIERCED, "near",
+    ),
+    Rule(
+        "texture-late", "better", "Surface work late, while the piece is warm: drawing would hammer it out again.",
+        _DRAWN, frozenset({"texture"}), "any",
     ),
     Rule(
         "upset-first", "better", "The upset before the drawing beside it: the cold bar behind it stays stiff.",

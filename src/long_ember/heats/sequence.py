@@ -9,9 +9,9 @@ from functools import cached_property
 
 import numpy as np
 
-from long_ember.features import Check, Piece, operations_of
+from long_ember.features import VERBS, Check, Piece, operations_of
 from long_ember.geometry import DONE, UNDONE, Progress
-from long_ember.heats.operations import HOT_LIMIT, Step, hot_zone, steps
+from long_ember.heats.operations import HOT_LIMIT, WELDS, Step, hot_zone, range_of_heat, steps
 from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.physics import window
 from long_ember.stock import Reckoning, reckon, with_scale
@@ -23,7 +23,6 @@ FULL = 1.15  # heats that a smith gets out of one by hurrying (heat model, secti
 _ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (heat model, section 4)
 _SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far end is worked first
 _REACH = 250.0  # mm from an end that still goes into the fire from that end
-_VERBS = ("upset", "setdown", "draw", "punch", "twist", "eye", "curl", "scroll", "bend", "hook", "drill")
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,7 +157,7 @@ def sequence(piece: Piece, *, ruler: float = 1.0) -> tuple[Reckoning, Sequence]:
     _relocate(packed, bare, final)
     order = [step for item in packed for step, start, _stop in item.items if start == 0]
     low, high = (packer.count(order, factor) for factor in _ROUGH)
-    return final, Sequence(piece, final, tuple(packed), low, high, tied, _checks(all_steps), exposure)
+    return final, Sequence(piece, final, tuple(packed), low, high, tied, _checks(all_steps, piece), exposure)
 
 
 def _relocate(packed: list[_Open], before: Reckoning, after: Reckoning) -> None:
@@ -177,11 +176,18 @@ def _exposure(packed: list[_Open], reckoning: Reckoning) -> tuple[tuple[str, flo
     return tuple((z.feature.id, n) for z, n in zip(reckoning.zones, times.tolist(), strict=True))
 
 
-def _checks(all_steps: tuple[Step, ...]) -> tuple[Check, ...]:
+def _checks(all_steps: tuple[Step, ...], piece: Piece) -> tuple[Check, ...]:
     found = []
+    steel = piece.steel
+    if steel.note:
+        found.append(Check("note", say(f"{steel.title}: {steel.note}"), caution=True))
+    if not steel.modelled:
+        found.append(Check("note", say(f"{steel.title}: the heat model is for steel, so heats here are a guess by likeness.")))
     for step in all_steps:
         if math.isinf(step.need):
             text = f"{step.feature.title} {step.position + 1}: too thin to work before it is cold. Heat hotter or shorten."
+            if step.operation.verb in WELDS:
+                text = f"{step.feature.title} {step.position + 1}: this material is not forge welded. Choose another, or join it another way."
             found.append(Check("warn", say(text)))
     return tuple(found)
 
@@ -194,7 +200,7 @@ class _Packer:
         self.zones = [hot_zone(s, cut, thickness) for s in all_steps]
         self.needs = [_need(s, 1.0) for s in all_steps]
         self.floors = [s.operation.stop_below for s in all_steps]
-        self.ranks = [(s.operation.cold, _VERBS.index(s.operation.verb), s.number) for s in all_steps]  # cold last, then by verb
+        self.ranks = [(s.operation.cold, VERBS.index(s.operation.verb), s.number) for s in all_steps]  # cold last, then by verb
         self.tied, self.apart = tied, tied.apart
 
     def pack(self) -> list[_Open]:
@@ -289,10 +295,12 @@ def _heat(piece: Piece, reckoning: Reckoning, item: _Open, number: int, work: tu
     if not number:
         return Heat(0, "", item.zone, 20.0, 20.0, work, 0.0, 0.0, before, after)
     bar, steel = piece.bar, piece.steel
-    stop = float(min(s.operation.stop_below for s, _a, _b in item.items))
-    hot_length = item.zone[1] - item.zone[0]
-    seconds = window(steel.start, stop, bar.area, bar.perimeter, hot_length, bar.thickness, steel.carbon)
-    return Heat(number, _fire(item.zone, reckoning.cut), item.zone, steel.start, stop, work, seconds, item.used, before, after)
+    last = min((s.operation for s, _a, _b in item.items), key=lambda o: o.stop_below)
+    start, stop = range_of_heat(last, steel)
+    seconds = window(start, stop, bar.area, bar.perimeter, item.zone[1] - item.zone[0], bar.thickness, steel.carbon)
+    weld = last.verb in WELDS
+    hot, low = (steel.weld if weld else steel.start), steel.stop(last.stop_below, weld=weld)
+    return Heat(number, _fire(item.zone, reckoning.cut), item.zone, hot, low, work, seconds, item.used, before, after)
 
 
 def _fire(zone: tuple[float, float], cut: float) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 from long_ember.errors import EntryError, NoAnswer
 from long_ember.sections.section import SHAPES, Section
@@ -10,9 +11,10 @@ from long_ember.units import parse_length
 
 __all__ = ["parse_section"]
 
-_EXAMPLE = "12 sq, 1/2 rd, 25x6 flat, 16 hex, 20 oct"
+_EXAMPLE = "12 sq, 1/2 rd, 25x6 flat, 16 hex, 20 oct, 20 half, 21x2 tube"
 _WORDS = {word: shape for shape, spec in SHAPES.items() for word in spec.words}
-_ENTRY = re.compile(r"^(?P<sizes>.*?)(?P<gap>\s*)(?P<word>[A-Za-z]+)?\s*$", re.DOTALL)
+_ENTRY = re.compile(r"^(?P<sizes>.*?)(?P<gap>\s*)(?P<word>[A-Za-z][A-Za-z-]*)?\s*$", re.DOTALL)
+_CORNER = re.compile(r"\s+(?P<word>corners?|broken)\s+(?P<size>.+)$", re.IGNORECASE | re.DOTALL)
 _UNIT_WORDS = {"mm", "cm", "in", "inch", "inches", "ft", "m", "x"}
 
 
@@ -31,12 +33,28 @@ def parse_section(text: str, *, unit: str = "mm") -> Section:
     """
     if not text.strip():
         raise EntryError(text, 0, "nothing typed", _EXAMPLE)
+    corner = _CORNER.search(text)
+    if corner is not None:
+        return _with_corner(text, corner, unit)
     shape, sizes = _split_word(text)
     parts = re.split(r"[xX×]", sizes)
     if len(parts) > 2:
         raise EntryError(text, len(parts[0]) + len(parts[1]) + 1, "a section has one size or two", _EXAMPLE)
     lengths = _lengths(text, parts, unit)
     return _build(text, shape or ("flat" if len(lengths) == 2 else ""), lengths, len(sizes.rstrip()))
+
+
+def _with_corner(text: str, corner: re.Match[str], unit: str) -> Section:
+    """A section followed by `corners 2` (rounded) or `broken 1.5` (chamfered)."""
+    plain = parse_section(text[: corner.start()], unit=unit)
+    try:
+        size = parse_length(corner.group("size"), unit=unit)
+    except EntryError as error:
+        raise EntryError(text, corner.start("size") + error.position, error.reason, _EXAMPLE) from None
+    try:
+        return replace(plain, corner=size, broken=corner.group("word").lower() == "broken")
+    except NoAnswer as error:
+        raise EntryError(text, corner.start("size"), error.reason.rstrip("."), _EXAMPLE) from None
 
 
 def _split_word(text: str) -> tuple[str, str]:
@@ -66,11 +84,13 @@ def _lengths(text: str, parts: list[str], unit: str) -> list[float]:
 
 def _build(text: str, shape: str, lengths: list[float], end: int) -> Section:
     if not shape:
-        raise EntryError(text, end, "say whether it is square, round, hexagon or octagon", _EXAMPLE)
+        raise EntryError(text, end, "say whether it is square, round, hexagon, octagon or half", _EXAMPLE)
     if SHAPES[shape].two_sizes != (len(lengths) == 2):
-        need = "two sizes, width x thickness" if SHAPES[shape].two_sizes else "one size"
+        need = ("two sizes, diameter x wall" if SHAPES[shape].hollow else "two sizes, width x thickness") if SHAPES[shape].two_sizes else "one size"
         raise EntryError(text, end, f"a {shape} needs {need}", _EXAMPLE)
     try:
-        return Section(shape, max(lengths), min(lengths))
+        if SHAPES[shape].hollow:
+            return Section(shape, lengths[0], lengths[0], wall=lengths[1])
+        return Section(shape, max(lengths), min(lengths) * SHAPES[shape].ratio)
     except NoAnswer as error:
         raise EntryError(text, 0, error.reason.rstrip("."), _EXAMPLE) from None

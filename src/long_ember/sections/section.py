@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from long_ember.errors import NoAnswer
 from long_ember.units import Measure
 
-__all__ = ["SHAPES", "Blend", "Section", "ShapeSpec", "flat", "hexagon", "octagon", "round_", "square"]
+__all__ = ["SHAPES", "Blend", "Section", "ShapeSpec", "flat", "half_round", "hexagon", "octagon", "round_", "square", "tube"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,18 +17,24 @@ class ShapeSpec:
     """What distinguishes one shape of section.
 
     Args:
-        factor: area ÷ (width × thickness), sharp corners.
+        factor: area ÷ (width × thickness), sharp corners, no bore.
         perimeter: mm from width and thickness in mm.
-        gyration: polar radius of gyration squared, mm², from width and thickness.
+        gyration: polar radius of gyration squared about the centroid, mm², from width and thickness.
         words: names a smith may type, the first is shown.
+        form: outline of the ring, see `Blend`.
         two_sizes: needs width and thickness, not one size.
+        ratio: thickness ÷ width where there is only one size.
+        hollow: has a wall.
     """
 
     factor: float
     perimeter: Callable[[float, float], float]
     gyration: Callable[[float, float], float]
     words: tuple[str, ...]
+    form: str
     two_sizes: bool = False
+    ratio: float = 1.0
+    hollow: bool = False
 
 
 def _rectangle_gyration(w: float, t: float) -> float:
@@ -36,41 +42,81 @@ def _rectangle_gyration(w: float, t: float) -> float:
 
 
 # Polygons with n sides across flats f: area n/4·tan(π/n)·f², polar gyration f²/24·(3 + tan²(π/n)).
+# Half round: polar moment about the circle's centre ÷ area is d²/8; the centroid lies 2d/3π off it.
 SHAPES: dict[str, ShapeSpec] = {
-    "square": ShapeSpec(1.0, lambda w, t: 4 * w, _rectangle_gyration, ("square", "sq")),
-    "round": ShapeSpec(math.pi / 4, lambda w, t: math.pi * w, lambda w, t: w * w / 8, ("round", "rd", "rnd", "dia")),
-    "flat": ShapeSpec(1.0, lambda w, t: 2 * (w + t), _rectangle_gyration, ("flat", "fl", "rect"), two_sizes=True),
-    "hexagon": ShapeSpec(math.sqrt(3) / 2, lambda w, t: 2 * math.sqrt(3) * w, lambda w, t: w * w / 24 * (3 + 1 / 3), ("hexagon", "hex")),
+    "square": ShapeSpec(1.0, lambda w, t: 4 * w, _rectangle_gyration, ("square", "sq"), "rectangle"),
+    "round": ShapeSpec(math.pi / 4, lambda w, t: math.pi * w, lambda w, t: w * w / 8, ("round", "rd", "rnd", "dia"), "ellipse"),
+    "flat": ShapeSpec(1.0, lambda w, t: 2 * (w + t), _rectangle_gyration, ("flat", "fl", "rect"), "rectangle", two_sizes=True),
+    "hexagon": ShapeSpec(
+        math.sqrt(3) / 2, lambda w, t: 2 * math.sqrt(3) * w, lambda w, t: w * w / 24 * (3 + 1 / 3), ("hexagon", "hex"), "hexagon"
+    ),
     "octagon": ShapeSpec(
         2 * (math.sqrt(2) - 1),
         lambda w, t: 8 * (math.sqrt(2) - 1) * w,
         lambda w, t: w * w / 24 * (3 + (math.sqrt(2) - 1) ** 2),
         ("octagon", "oct"),
+        "octagon",
+    ),
+    "half-round": ShapeSpec(
+        math.pi / 4,
+        lambda w, t: w * (1 + math.pi / 2),
+        lambda w, t: w * w / 8 - (2 * w / (3 * math.pi)) ** 2,
+        ("half-round", "half", "hr"),
+        "half",
+        ratio=0.5,
+    ),
+    "tube": ShapeSpec(
+        math.pi / 4, lambda w, t: math.pi * w, lambda w, t: w * w / 8, ("tube", "pipe"), "ellipse", two_sizes=True, hollow=True
     ),
 }
 
 
 @dataclass(frozen=True, slots=True)
 class Blend:
-    """A section reduced to width, thickness (mm) and shape factor k, so that two can be blended: A = k·w·t."""
+    """A section reduced to width, thickness and shape factor k, so that two can be blended: A = k·w·t − π/4·bore².
+
+    Args:
+        w: mm across.
+        t: mm in the direction of the thickness.
+        k: area of the outline ÷ (w·t).
+        form: outline: rectangle, ellipse, hexagon, octagon, half.
+        bore: mm, diameter of a round hole along the middle.
+    """
 
     w: float
     t: float
     k: float
+    form: str = "rectangle"
+    bore: float = 0.0
 
     @property
     def area(self) -> float:
         """Area in mm²."""
-        return self.k * self.w * self.t
+        return self.k * self.w * self.t - math.pi / 4 * self.bore**2
 
     def toward(self, other: Blend, u: float) -> Blend:
-        """The blend a fraction `u` of the way to `other`, each of w, t, k varying linearly."""
-        return Blend(self.w + (other.w - self.w) * u, self.t + (other.t - self.t) * u, self.k + (other.k - self.k) * u)
+        """The blend a fraction `u` of the way to `other`, each of w, t, k, bore varying linearly."""
+        return Blend(
+            self.w + (other.w - self.w) * u,
+            self.t + (other.t - self.t) * u,
+            self.k + (other.k - self.k) * u,
+            self.form if u < 0.5 else other.form,
+            self.bore + (other.bore - self.bore) * u,
+        )
 
     def scaled(self, area_factor: float) -> Blend:
         """Same proportions, area multiplied by `area_factor`."""
         f = math.sqrt(area_factor)
-        return Blend(self.w * f, self.t * f, self.k)
+        return Blend(self.w * f, self.t * f, self.k, self.form, self.bore * f)
+
+    def across(self, facing: float) -> float:
+        """Depth of the section in the plane of a bend that faces `facing` rad about the bar (0: up, the thickness), mm.
+
+        Exact for rectangles up, down, front and back; between them the depth over corners. Others are as deep as they are thick.
+        """
+        if self.form != "rectangle":
+            return self.t if self.w == self.t else abs(math.cos(facing)) * self.t + abs(math.sin(facing)) * self.w
+        return abs(math.cos(facing)) * self.t + abs(math.sin(facing)) * self.w
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,8 +126,10 @@ class Section:
     Args:
         shape: a key of `SHAPES`.
         width: mm; the size across flats, or the diameter, where there is only one size.
-        thickness: mm, at most the width.
-        corner: corner radius in mm, square and flat only.
+        thickness: mm, at most the width; half the diameter of a half round.
+        corner: corner radius in mm, or the leg of a broken corner; square and flat only.
+        broken: corners are chamfered, not rounded.
+        wall: mm, tube only.
 
     Raises:
         NoAnswer: for sizes that no bar can have.
@@ -94,51 +142,126 @@ class Section:
     width: float
     thickness: float
     corner: float = 0.0
+    broken: bool = False
+    wall: float = 0.0
 
     def __post_init__(self) -> None:
         if self.shape not in SHAPES:
             raise NoAnswer(f"There is no section called {self.shape!r}.", "Use one of " + ", ".join(SHAPES) + ".")
+        spec = SHAPES[self.shape]
         if not 0 < self.thickness <= self.width < 1e4:
             raise NoAnswer("A section needs sizes above 0, thickness at most the width.", "Try 12 square or 25 x 6 flat.")
-        if not SHAPES[self.shape].two_sizes and self.width != self.thickness:
+        if (not spec.two_sizes or spec.hollow) and not math.isclose(self.width * spec.ratio, self.thickness):
             raise NoAnswer(f"A {self.shape} bar has one size.", "Use a flat for two sizes.")
         if self.corner and (self.shape not in ("square", "flat") or not 0 < self.corner <= self.thickness / 2):
-            raise NoAnswer("The corner radius does not fit the section.", "Use at most half the thickness.")
+            raise NoAnswer("The corner does not fit the section.", "Use at most half the thickness, on square or flat bar.")
+        if spec.hollow != bool(self.wall) or not 0 <= self.wall < self.width / 2:
+            raise NoAnswer("A tube needs a wall of less than half its diameter, and only a tube has one.", "Try 21 x 2 tube.")
+
+    @property
+    def form_is_round(self) -> bool:
+        """Round outside: round and half-round bar, tube."""
+        return self.shape in ("round", "half-round", "tube")
+
+    @property
+    def bore(self) -> float:
+        """Inside diameter of a tube, mm; 0 for solid bar."""
+        return self.width - 2 * self.wall if self.wall else 0.0
 
     @property
     def area(self) -> float:
         """Area in mm² (forge reference, section 1)."""
-        return SHAPES[self.shape].factor * self.width * self.thickness - (4 - math.pi) * self.corner**2
+        lost = 2 * self.corner**2 if self.broken else (4 - math.pi) * self.corner**2
+        return SHAPES[self.shape].factor * self.width * self.thickness - lost - math.pi / 4 * self.bore**2
 
     @property
     def perimeter(self) -> float:
-        """Perimeter in mm."""
-        return SHAPES[self.shape].perimeter(self.width, self.thickness) - (8 - 2 * math.pi) * self.corner
+        """Outer perimeter in mm."""
+        saved = (8 - 4 * math.sqrt(2)) * self.corner if self.broken else (8 - 2 * math.pi) * self.corner
+        return SHAPES[self.shape].perimeter(self.width, self.thickness) - saved
 
     @property
     def gyration2(self) -> float:
-        """Polar radius of gyration squared, mm² (sharp corners)."""
-        return SHAPES[self.shape].gyration(self.width, self.thickness)
+        """Polar radius of gyration squared, mm² (sharp corners; a bore is taken into account)."""
+        return SHAPES[self.shape].gyration(self.width, self.thickness) + self.bore**2 / 8
+
+    @property
+    def plastic_torsion(self) -> float:
+        """Plastic torsion modulus, mm³: torque ÷ shear yield stress, twice the sand hill over the section (Nadai; sharp corners).
+
+        >>> round(Section('square', 12, 12).plastic_torsion / 12**3, 6)
+        0.333333
+        """
+        w, t = self.width, self.thickness
+        if self.shape in ("square", "flat"):
+            return t * t * (3 * w - t) / 6
+        if self.shape == "half-round":
+            return _half_hill(w / 2)
+        # A hill over a section with an inscribed circle: area × radius ÷ 3.
+        return 2 / 3 * (SHAPES[self.shape].factor * w * w * w / 2 - math.pi / 8 * self.bore**3)
+
+    @property
+    def plastic_bending(self) -> float:
+        """Plastic bending modulus in the plane of the thickness, mm³: moment ÷ yield stress (sharp corners; half round by equal areas)."""
+        w, t = self.width, self.thickness
+        if self.shape in ("square", "flat"):
+            return w * t * t / 4
+        if self.shape in ("round", "tube"):
+            return (w**3 - self.bore**3) / 6
+        if self.shape == "half-round":
+            return _half_plastic(w / 2)
+        # Regular polygons, flat up: twice the first moment of the upper half, from its trapezia.
+        side = w * math.tan(math.pi / (6 if self.shape == "hexagon" else 8))
+        if self.shape == "hexagon":
+            return 2 * (w / 2) ** 2 / 6 * (2 * side + 2 * side)
+        h = w / 2
+        return 2 * (w * (side / 2) ** 2 / 2 + (h - side / 2) * (w * (h + side) / 6 + side * (2 * h + side / 2) / 6))
 
     @property
     def blend(self) -> Blend:
         """The section as width, thickness and shape factor."""
-        return Blend(self.width, self.thickness, self.area / (self.width * self.thickness))
+        bore = self.bore
+        outline = self.area + math.pi / 4 * bore**2
+        return Blend(self.width, self.thickness, outline / (self.width * self.thickness), SHAPES[self.shape].form, bore)
 
     def label(self, measure: Measure) -> str:
         """The section in words, for example `12 mm square` or `1 × 1/4 in flat`."""
         word = SHAPES[self.shape].words[0]
+        corner = f", corners {'broken' if self.broken else 'round'} {measure.length(self.corner)}" if self.corner else ""
         if not SHAPES[self.shape].two_sizes:
-            return f"{measure.length(self.width)} {word}"
+            return f"{measure.length(self.width)} {word}{corner}"
         cross = "x" if measure.ascii else "×"
-        return f"{measure.length(self.width, bare=True)} {cross} {measure.length(self.thickness)} {word}"
+        return f"{measure.length(self.width, bare=True)} {cross} {measure.length(self.wall or self.thickness)} {word}{corner}"
 
     def edit_text(self, measure: Measure) -> str:
         """The section as a person would type it; reading it back gives the same section to 0.001 mm."""
         word = SHAPES[self.shape].words[0]
+        corner = f" {'broken' if self.broken else 'corners'} {measure.edit_text(self.corner)}" if self.corner else ""
         if not SHAPES[self.shape].two_sizes:
-            return f"{measure.edit_text(self.width)} {word}"
-        return f"{measure.edit_text(self.width)} x {measure.edit_text(self.thickness)} {word}"
+            return f"{measure.edit_text(self.width)} {word}{corner}"
+        return f"{measure.edit_text(self.width)} x {measure.edit_text(self.wall or self.thickness)} {word}{corner}"
+
+
+def _half_plastic(r: float) -> float:
+    """Half disc of radius r, about the equal-area line at y₀: the first moments add to 0.35398·r³.
+
+    y₀ from y√(r²−y²) + r²·asin(y/r) = πr²/4; moments from (r²−y²)^(3/2)·4/3 − 2r³/3, areas being equal.
+    """
+    y = 0.5 * r
+    for _ in range(40):
+        y -= (y * math.sqrt(r * r - y * y) + r * r * math.asin(y / r) - math.pi * r * r / 4) / (2 * math.sqrt(r * r - y * y))
+    return 4 / 3 * (r * r - y * y) ** 1.5 - 2 / 3 * r**3
+
+
+def _half_hill(r: float, steps: int = 400) -> float:
+    """Twice the sand hill over a half disc: distance to the nearer of arc and flat, by the midpoint rule."""
+    total = 0.0
+    for i in range(steps):
+        rho = (i + 0.5) / steps * r
+        for j in range(steps // 2):
+            angle = (j + 0.5) / (steps // 2) * math.pi
+            total += min(r - rho, rho * math.sin(angle)) * rho
+    return 2 * total * (r / steps) * (math.pi / (steps // 2))
 
 
 def square(a: float) -> Section:
@@ -164,3 +287,13 @@ def hexagon(f: float) -> Section:
 def octagon(f: float) -> Section:
     """Octagon bar, `f` mm across flats."""
     return Section("octagon", f, f)
+
+
+def half_round(d: float) -> Section:
+    """Half-round bar, `d` mm wide over the flat."""
+    return Section("half-round", d, d / 2)
+
+
+def tube(d: float, wall: float) -> Section:
+    """Tube of outside diameter `d` and wall `wall`, mm."""
+    return Section("tube", d, d, wall=wall)

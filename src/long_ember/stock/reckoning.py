@@ -50,6 +50,7 @@ class Reckoning:
         zones: in order from end A.
         finished: finished volume, mm³.
         removed: volume cut away, mm³.
+        added: volume brought by other bars, mm³.
         scale: volume lost to scale, mm³.
         trim: mm at each end.
         parting: mm.
@@ -62,6 +63,7 @@ class Reckoning:
     zones: tuple[Zone, ...]
     finished: float
     removed: float
+    added: float
     scale: float
     trim: float
     parting: float
@@ -146,6 +148,7 @@ def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: flo
         zones=bare,
         finished=math.fsum(shape_of(z.feature, z.place).volume for z in bare),
         removed=math.fsum(z.feature.removed(z.place) for z in bare),
+        added=math.fsum(z.feature.added(z.place) for z in bare),
         scale=0.0,
         trim=piece.allowances.trim / 2,
         parting=piece.allowances.parting,

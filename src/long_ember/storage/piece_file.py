@@ -37,8 +37,8 @@ def _value_out(value: object) -> object:
         return int(value)  # 12 reads better than 12.0, and means the same
     if not isinstance(value, Section):
         return value
-    names = ("shape", "width", "thickness", "corner") if value.corner else ("shape", "width", "thickness")
-    return {name: _value_out(getattr(value, name)) for name in names}
+    extra = [name for name in ("corner", "broken", "wall") if getattr(value, name)]
+    return {name: _value_out(getattr(value, name)) for name in ("shape", "width", "thickness", *extra)}
 
 
 def write_piece(path: Path, piece: Piece) -> None:
@@ -186,15 +186,19 @@ class _Reader:
         if not isinstance(data, dict):
             self.say(path, "must be an object with shape, width and thickness")
             return None
-        for key in data.keys() - {"shape", "width", "thickness", "corner"}:
+        for key in sorted(data.keys() - {"shape", "width", "thickness", "corner", "broken", "wall"}):
             self.say(f"{path}.{key}", "is not known here")
         size = FieldSpec("size", "length", 0, 1e4, open_low=True)
         wanted = {
             "shape": FieldSpec("shape", "choice", choices=tuple((s, s) for s in SHAPES)),
             "width": size, "thickness": size, "corner": FieldSpec("corner", "length", 0, 1e4),
+            "wall": FieldSpec("wall", "length", 0, 1e4),
         }  # fmt: skip
         before = len(self.problems)
-        values = self.fields({"corner": 0.0, **data}, wanted, path, also=tuple(data))
+        values = self.fields({"corner": 0.0, "wall": 0.0, **data}, wanted, path, also=tuple(data))
+        values["broken"] = data.get("broken", False)
+        if not isinstance(values["broken"], bool):
+            self.say(f"{path}.broken", "must be true or false")
         if len(self.problems) > before:
             return None
         try:

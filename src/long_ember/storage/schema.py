@@ -50,10 +50,11 @@ def _value(spec: FieldSpec) -> dict[str, Any]:
 
 
 def _unit(spec: FieldSpec) -> str:
-    return {"length": ", mm", "angle": ", degrees", "percent": ", fraction of 1"}.get(spec.kind, "")
+    return {"length": ", mm", "angle": ", degrees", "facing": ", degrees about the bar from up to the front", "percent": ", fraction of 1"}.get(spec.kind, "")
 
 
 def _section() -> dict[str, Any]:
     size = {"type": "number", "exclusiveMinimum": 0, "maximum": 1e4}
-    properties = {"shape": {"enum": list(SHAPES)}, "width": size, "thickness": size, "corner": {"type": "number", "minimum": 0}}
+    properties = {"shape": {"enum": list(SHAPES)}, "width": size, "thickness": size, "corner": {"type": "number", "minimum": 0},
+                  "broken": {"type": "boolean"}, "wall": {"type": "number", "minimum": 0}}  # fmt: skip
     return {"type": "object", "properties": properties, "required": ["shape", "width", "thickness"], "additionalProperties": False}

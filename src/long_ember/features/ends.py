@@ -1,0 +1,157 @@
+"""Ends without a bend: point, ball, nub (forge reference, sections 2 and 5)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import ClassVar
+
+from long_ember.features import fields
+from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum, stock_line, stock_of, volume_line
+from long_ember.features.shape import Shape, Span, Straight, exact, profile
+from long_ember.sections import SHAPES, Blend
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Ball", "Nub", "Point"]
+
+_STEPS = 16
+
+
+@dataclass(frozen=True, kw_only=True)
+class Point(Outer):
+    """Bar drawn to a true point.
+
+    Args:
+        length: finished length, mm.
+        form: square, round or octagon.
+    """
+
+    kind: ClassVar[str] = "point"
+    title: ClassVar[str] = "Point"
+    also: ClassVar[tuple[str, ...]] = ("spike", "needle", "tip", "pick", "nail point")
+    length: float = fields.length("Length", 40.0, mark="length", tip="Finished, cold, to the very tip.")
+    form: str = fields.choice("Form", "square", ("square", "square"), ("round", "round"), ("octagon", "octagon"))
+
+    def tip_first(self, place: Place) -> Shape:
+        """A span from nothing to the bar."""
+        root = place.bar.blend
+        form = SHAPES[self.form]
+        tip = Blend(0.0, 0.0, form.factor, form.form, 0.0)
+        return Shape((Span(self.length, tip, root),), (Straight(self.length),))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """A third of the finished length in square or round bar."""
+        return span_sum("Point", self.tip_first(place).spans[0].reversed(), place.bar), stock_line(self, place)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Points burn."""
+        text = "A point burns off before the bar behind it is hot: last into the fire, first out."
+        return Check("note", say(text), caution=True), *self.buried(place)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Point first."""
+        steps = {"round": " Square, then octagon, then round.", "octagon": " Square first, then the corners."}
+        line = say(f"Draw a {self.form} point, {{}} long: the tip first, then work back.{steps.get(self.form, '')}", self.length)
+        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil", "callipers")),)
+
+    def summary(self) -> Line:
+        """Length."""
+        return say(f"{self.form}, {{}} long", self.length)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Ball(Outer):
+    """A ball on the end of the bar.
+
+    Args:
+        diameter: mm.
+    """
+
+    kind: ClassVar[str] = "ball"
+    title: ClassVar[str] = "Ball"
+    also: ClassVar[tuple[str, ...]] = ("knob", "bead", "bobble", "round end", "sphere")
+    diameter: float = fields.length("Diameter", 20.0, mark="diameter")
+
+    def volume(self) -> float:
+        """πD³/6, mm³."""
+        return math.pi * self.diameter**3 / 6
+
+    def tip_first(self, place: Place) -> Shape:
+        """A sphere that ends where it is as thick as the bar, or at four fifths of its own size."""
+        r = self.diameter / 2
+        neck = min(math.sqrt(place.bar.area / math.pi), 0.8 * r)
+        end = r + math.sqrt(r * r - neck * neck)
+        # Steps of equal angle: even steps would cut the pole off.
+        stop = math.acos(max(1 - end / r, -1.0))
+        xs = [r * (1 - math.cos(stop * i / _STEPS)) for i in range(_STEPS + 1)]
+        sizes = [2 * math.sqrt(max(r * r - (x - r) ** 2, 0.0)) for x in xs]
+        blends = [Blend(d, d, math.pi / 4, "ellipse") for d in sizes]
+        spans = tuple(Span(b - a, p, q) for a, b, p, q in zip(xs, xs[1:], blends, blends[1:], strict=False))
+        return Shape(exact(spans, self.volume()), (Straight(math.fsum(s.length for s in spans)),))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """πD³/6 ÷ the bar."""
+        return volume_line("Ball: 3.1416 × {}³/6", self.volume(), place.bar, dec(self.diameter)), stock_line(self, place)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Too long to upset in one go; too small for the bar."""
+        found = []
+        free = stock_of(self, place) / place.bar.thickness
+        if free > 3:
+            text = "{} thicknesses of bar go into this ball: fold or upset it in steps, 3 at a time."
+            found.append(Check("warn", say(text, Quantity(free, "cubes"))))
+        if self.diameter < place.bar.thickness:
+            found.append(Check("note", say("A ball smaller than the bar is necked off, not upset: the steel counts the same.")))
+        return (*found, *self.buried(place))
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Upset, then round."""
+        line = say("Upset the end and work the corners in to a ball of {}; a ball before the drawing beside it.", self.diameter)
+        return (Operation("upset", line, "section", "upset", 900, ("anvil", "ball swage", "callipers")),)
+
+    def summary(self) -> Line:
+        """Diameter."""
+        return say("{} across", self.diameter)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Nub(Outer):
+    """A rounded end: half an ellipsoid over the bar's own section.
+
+    Args:
+        height: how far it stands, mm.
+    """
+
+    kind: ClassVar[str] = "nub"
+    title: ClassVar[str] = "Nub"
+    also: ClassVar[tuple[str, ...]] = ("dome", "rounded end", "bullet end", "dressed end")
+    height: float = fields.length("Height", 6.0, mark="length", tip="From where the bar begins to round over.")
+
+    def volume(self, place: Place) -> float:
+        """⅔ of the bar's section × height, mm³."""
+        return 2 / 3 * place.bar.area * self.height
+
+    def tip_first(self, place: Place) -> Shape:
+        """A dome in slices."""
+        rows = [math.sin(i / _STEPS * math.pi / 2) for i in range(_STEPS + 1)]
+        blends = [place.bar.blend.scaled(max(r, 0.0) ** 2) for r in rows]
+        return Shape(exact(profile(self.height, blends), self.volume(place)), (Straight(self.height),))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Two thirds of the bar."""
+        text = "Half an ellipsoid: 2/3 × {} × {}"
+        area = Quantity(place.bar.area, "area")
+        return volume_line(text, self.volume(place), place.bar, area, dec(self.height)), stock_line(self, place)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Only where the end is free."""
+        return self.buried(place)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Round the end over."""
+        line = say("Round the end over, {} high.", self.height)
+        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil")),)
+
+    def summary(self) -> Line:
+        """Height."""
+        return say("{} high", self.height)

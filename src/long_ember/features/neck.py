@@ -1,0 +1,77 @@
+"""Grooves: the neck made with a fuller (forge reference, section 1 and the opening identity)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import ClassVar
+
+from long_ember.errors import NoAnswer
+from long_ember.features import fields
+from long_ember.features.base import Check, Feature, Operation, Place, stock_line
+from long_ember.features.shape import Shape, Straight, profile
+from long_ember.sections import Blend
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Neck"]
+
+_STEPS = 12
+
+
+@dataclass(frozen=True, kw_only=True)
+class Neck(Feature):
+    """A groove sunk from two sides, or all round, with a fuller.
+
+    Args:
+        size: what is left between the grooves, mm.
+        fuller: diameter of the fuller, mm.
+        sides: two or all round.
+    """
+
+    kind: ClassVar[str] = "neck"
+    title: ClassVar[str] = "Neck"
+    also: ClassVar[tuple[str, ...]] = ("fuller", "groove", "waist", "shoulder groove", "butcher")
+    size: float = fields.length("Left standing", 7.0, mark="tip", tip="Between the grooves.")
+    fuller: float = fields.length("Fuller", 12.0, tip="Diameter of the fuller.")
+    sides: str = fields.choice("Sunk", "two", ("two", "from two sides"), ("all", "all round"))
+
+    def width(self, place: Place) -> float:
+        """Length of the groove, a chord of the fuller, mm."""
+        depth = (place.bar.thickness - self.size) / 2
+        if depth <= 0:
+            raise NoAnswer("A neck must be thinner than the bar.", "Make what is left standing smaller.")
+        r = self.fuller / 2
+        return 2 * r if depth >= r else 2 * math.sqrt(r * r - (r - depth) ** 2)
+
+    def shape(self, place: Place) -> Shape:
+        """A circular groove, in slices."""
+        length, bar, r = self.width(place), place.bar.blend, self.fuller / 2
+        depth = (bar.t - self.size) / 2
+        sunk = []
+        for i in range(_STEPS + 1):
+            x = length * (i / _STEPS - 0.5)
+            sunk.append(max(depth - r + math.sqrt(max(r * r - x * x, 0.0)), 0.0))
+        rows = [Blend(bar.w - (2 * d if self.sides == "all" else 0.0), bar.t - 2 * d, bar.k, bar.form, min(bar.bore, self.size * 0.9))
+                for d in sunk]  # fmt: skip
+        return Shape(profile(length, rows), (Straight(length),))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """The groove in slices."""
+        text = "Groove of a fuller {}, {} left, {} wide, in 12 slices: {}"
+        volume = Quantity(self.shape(place).volume, "volume")
+        return say(text, self.fuller, self.size, self.width(place), volume), stock_line(self, place)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """A neck that is cut through."""
+        if self.size >= 0.35 * place.bar.thickness:
+            return (Check("note", say("Keep the neck thick until what lies beyond it is finished.")),)
+        return (Check("warn", say("Only {} are left: a neck this thin burns or breaks off while you work beyond it.", self.size)),)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Fuller, turning."""
+        line = say("Fuller to {}, turning after each pair of blows.", self.size)
+        return (Operation("setdown", line, "section", "draw", 850, ("fullers or guillotine", "hammer", "callipers")),)
+
+    def summary(self) -> Line:
+        """What is left."""
+        return say("{} left, fuller {}", self.size, self.fuller)

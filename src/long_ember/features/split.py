@@ -1,0 +1,129 @@
+"""Splits: a bar cut into two tines and opened (forge reference, section 6)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
+
+from long_ember.errors import NoAnswer
+from long_ember.features import fields
+from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line
+from long_ember.features.shape import Arc, Branch, Segment, Shape, Span, Straight
+from long_ember.sections import Blend, Section
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Split"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Split(Outer):
+    """An end cut along the bar and opened to a Y or a T.
+
+    Args:
+        cut: length of the cut, mm.
+        kerf: width lost in the cut, mm; a hot chisel loses almost nothing.
+        across: which way the tines open: the thickness (up and down) or the width (front and back).
+        angle: each tine opens from straight, degrees; 45 makes a Y, 90 a T.
+        radius: inside radius where a tine turns, mm.
+        tip: section each tine is drawn to, None leaves it.
+        root: solid bar behind the crotch that is worked with it, mm.
+    """
+
+    kind: ClassVar[str] = "split"
+    title: ClassVar[str] = "Split"
+    also: ClassVar[tuple[str, ...]] = ("tines", "fork", "Y", "T", "fishtail split", "slit", "forked end", "cradle", "arms")
+    cut: float = fields.length("Cut", 60.0, mark="length", tip="Length of the cut, on the bar.")
+    kerf: float = fields.length("Kerf", 1.0, zero=True, tip="Lost in the cut: a saw takes 1 to 2 mm, a hot chisel almost nothing.")
+    across: str = fields.choice("Opens", "thickness", ("thickness", "up and down"), ("width", "front and back"))
+    angle: float = fields.angle("Each opens", 45.0, low=1.0, high=120.0, tip="45 makes a Y, 90 a T.")
+    radius: float = fields.length("Inside radius", 6.0, zero=True)
+    tip: Section | None = fields.section("Tip section", None, optional=True, tip="What each tine is drawn to; empty leaves it.")
+    root: float = fields.length("Root", 8.0, tip="Solid bar behind the crotch that is worked with it.")
+
+    def fitted(self, bar: Section) -> Self:
+        """Cut five thicknesses deep."""
+        ratio = bar.thickness / 12
+        return replace(self, cut=60 * ratio, radius=6 * ratio, root=8 * ratio)
+
+    def tine(self, place: Place) -> Blend:
+        """The section of each tine as cut: half of what the kerf leaves."""
+        bar = place.bar.blend
+        depth = bar.t if self.across == "thickness" else bar.w
+        if self.kerf >= depth:
+            raise NoAnswer("The kerf is as wide as the bar.", "Make the kerf smaller.")
+        if place.bar.form_is_round:
+            raise NoAnswer("A split is reckoned in square, flat, hexagon and octagon bar.", "Flatten the end first.")
+        half = (depth - self.kerf) / 2
+        k = bar.k  # each half keeps its share of the outline
+        return replace(bar, t=half, k=k) if self.across == "thickness" else replace(bar, w=half, k=k)
+
+    def _tine_shape(self, place: Place, facing: float) -> Shape:
+        """One tine from the crotch outwards: it turns away, then runs on, drawn to its tip."""
+        start = self.tine(place)
+        end = self.tip.blend if self.tip else start
+        span = Span(1.0, start, end)
+        length = self.cut * start.area / span.volume  # volume is kept when the tine is drawn
+        deep = start.across(facing)
+        turn = math.radians(self.angle)
+        bent = turn * (self.radius + deep / 2)
+        if bent >= length:
+            raise NoAnswer("The tines are too short to open that far round that radius.", "Cut deeper, or make the radius smaller.")
+        path: tuple[Segment, ...] = (Arc(bent, turn, facing), Straight(length - bent))
+        return Shape((replace(span, length=length),), path)
+
+    def tip_first(self, place: Place) -> Shape:
+        """The root, and two tines that leave its outer end."""
+        bar, tine = place.bar.blend, self.tine(place)
+        facing = 0.0 if self.across == "thickness" else math.pi / 2
+        off = (tine.t if self.across == "thickness" else tine.w) / 2 + self.kerf / 2
+        branches = []
+        for sign, name in ((1, "upper"), (-1, "lower")):
+            # Run toward the tip the front changes sides, so the tine that leaves to the front turns to the back of its own frame.
+            own = facing if sign > 0 else facing + math.pi
+            if self.across == "width":
+                own = facing + math.pi if sign > 0 else facing
+            up, front = (sign * off, 0.0) if self.across == "thickness" else (0.0, sign * off)
+            branches.append(Branch(0.0, up, front, True, self._tine_shape(place, own), name))
+        return Shape((Span(self.root, bar, bar),), (Straight(self.root),), (), tuple(branches))
+
+    def removed(self, place: Place) -> float:
+        """The kerf, mm³."""
+        return max(self.cut * (place.bar.area - 2 * self.tine(place).area), 0.0)
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Each tine's section and length."""
+        tine, shape = self.tine(place), self._tine_shape(place, 0.0)
+        round_about = 2 * math.sqrt(tine.area / math.pi)
+        area = Quantity(tine.area, "area")
+        return (
+            say("Each tine: {} × {} = {}, as much as {} round", dec(tine.w), dec(tine.t), area, round_about),
+            say("Drawn, each is {} long from the crotch", shape.length),
+            say("Root and cut: {} + {} = {}", self.root, self.cut, self.root + self.cut),
+            stock_line(self, place),
+        )
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Thin tines, the crotch."""
+        tine, found = self.tine(place), []
+        least = min(tine.w, tine.t)
+        if self._tine_shape(place, 0.0).length > 25 * least:
+            text = "Tines of {} are thin for their length of {}: they sag hot and bend in use."
+            found.append(Check("warn", say(text, least, self._tine_shape(place, 0.0).length)))
+        text = "Drill a hole where the cut ends or round the chisel's corner: a sharp crotch tears. Never work the crotch below orange."
+        found.append(Check("note", say(text)))
+        return (*found, *self.buried(place))
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Split, draw the tines, open."""
+        split = say("Split {} from both sides, on a cutting plate.", self.cut)
+        opened = say("Open each tine {}; dress the crotch over the anvil edge.", Quantity(self.angle, "angle"))
+        found = [Operation("split", split, "section", "time", 850, ("hot chisel or saw", "cutting plate", "centre punch"), seconds=45.0)]
+        if self.tip:
+            line = say(f"Draw each tine to {self.tip.shape} {{}}.", self.tip.thickness)
+            found.append(Operation("draw", line, "section", "time", 850, ("hammer", "anvil edge"), seconds=60.0))
+        return (*found, Operation("bend", opened, "whole", "time", 880, ("fork or vice", "hammer"), seconds=25.0))
+
+    def summary(self) -> Line:
+        """Cut and angle."""
+        return say("{} deep, {} each way", self.cut, Quantity(self.angle, "angle"))

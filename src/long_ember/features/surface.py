@@ -1,0 +1,181 @@
+"""Work on the surface and the edges: chamfers, bevels, lines, texture, touch mark."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
+
+from long_ember.errors import NoAnswer
+from long_ember.features import fields
+from long_ember.features.base import Check, Feature, Operation, Place, dec, span_sum, stock_line, volume_line
+from long_ember.features.shape import Shape, Span, Straight
+from long_ember.sections import Section
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Bevel", "Chamfer", "Surface"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Chamfer(Feature):
+    """Edges hammered or filed off.
+
+    Args:
+        length: mm.
+        leg: of each chamfer, mm.
+        method: hammered (the steel goes lengthwise) or filed (it is lost).
+    """
+
+    kind: ClassVar[str] = "chamfer"
+    title: ClassVar[str] = "Chamfer"
+    also: ClassVar[tuple[str, ...]] = ("chamfered edges", "broken edges", "stopped chamfer", "arris")
+    length: float = fields.length("Length", 60.0, mark="length")
+    leg: float = fields.length("Leg", 2.0, tip="Of each chamfer, along the face.")
+    method: str = fields.choice("Made by", "hammered", ("hammered", "hammering"), ("filed", "filing or grinding"))
+
+    def lost(self) -> float:
+        """Area of the four corners, mm²."""
+        return 2 * self.leg**2
+
+    def shape(self, place: Place) -> Shape:
+        """Parallel bar with its corners broken."""
+        bar = place.bar
+        if bar.shape not in ("square", "flat"):
+            raise NoAnswer("Chamfers need corners: square or flat bar.", "Leave them out, or change the bar.")
+        if 2 * self.leg >= bar.thickness:
+            raise NoAnswer("The chamfers meet in the middle of a face.", "Make the leg smaller.")
+        blend = replace(bar.blend, k=(bar.blend.area - self.lost()) / (bar.width * bar.thickness))
+        return Shape((Span(self.length, blend, blend),), (Straight(self.length),))
+
+    def removed(self, place: Place) -> float:
+        """Filings."""
+        return self.lost() * self.length if self.method == "filed" else 0.0
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Section less its corners."""
+        text = "({} − 2·{}²) × {}"
+        values = (Quantity(place.bar.area, "area"), dec(self.leg), dec(self.length))
+        return volume_line(text, self.shape(place).volume, place.bar, *values), stock_line(self, place)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Hammer hot or file cold."""
+        if self.method == "filed":
+            line = say("File the edges to a leg of {} over {}.", self.leg, self.length)
+            return (Operation("file", line, "whole", "time", 0, ("file", "vice"), seconds=2.0 * self.length, cold=True),)
+        line = say("Hammer the edges to a leg of {} over {}, turning; stop the ends cleanly.", self.leg, self.length)
+        return (Operation("draw", line, "section", "time", 800, ("hammer", "anvil", "gauge"), seconds=0.4 * self.length),)
+
+    def summary(self) -> Line:
+        """Leg and length."""
+        return say("{} over {}", self.leg, self.length)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Bevel(Feature):
+    """A cutting or decorative edge forged along flat bar.
+
+    Args:
+        length: mm.
+        width: of the bevel across the bar, mm.
+        edge: thickness left at the edge, mm.
+        sides: bevelled from one side or from both edges of the bar.
+    """
+
+    kind: ClassVar[str] = "bevel"
+    title: ClassVar[str] = "Bevel"
+    also: ClassVar[tuple[str, ...]] = ("blade", "edge", "scraper", "knife bevel", "draw knife")
+    length: float = fields.length("Length", 80.0, mark="length")
+    width: float = fields.length("Bevel width", 8.0, tip="Across the bar.")
+    edge: float = fields.length("Edge", 1.5, mark="tip", tip="Thickness left at the edge; leave 1 mm or more to harden.")
+    edges: str = fields.choice("On", "one", ("one", "one edge"), ("both", "both edges"))
+
+    def fitted(self, bar: Section) -> Self:
+        """A third of the bar's width."""
+        return replace(self, width=bar.width / 3, edge=bar.thickness / 6, length=bar.width * 5)
+
+    def lost(self, place: Place) -> float:
+        """Area drawn out of the section, mm²."""
+        return self.width * (place.bar.thickness - self.edge) / 2 * (2 if self.edges == "both" else 1)
+
+    def shape(self, place: Place) -> Shape:
+        """A section of the same width, thinner on the mean."""
+        bar = place.bar
+        if bar.shape not in ("square", "flat"):
+            raise NoAnswer("A bevel is reckoned in flat or square bar.", "Flatten the bar first.")
+        if self.edge >= bar.thickness:
+            raise NoAnswer("The edge is as thick as the bar.", "Make it thinner.")
+        if self.width * (2 if self.edges == "both" else 1) > bar.width:
+            raise NoAnswer("The bevel is wider than the bar.", "Make it narrower.")
+        blend = replace(bar.blend, k=(bar.area - self.lost(place)) / (bar.width * bar.thickness))
+        return Shape((Span(self.length, blend, blend),), (Straight(self.length),))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Section less the wedge."""
+        text = "({} − {}) × {}"
+        values = (Quantity(place.bar.area, "area"), Quantity(self.lost(place), "area"), dec(self.length))
+        return volume_line(text, self.shape(place).volume, place.bar, *values), stock_line(self, place)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """A bevel curves the bar."""
+        if self.edges == "both":
+            return ()
+        # The edge lengthens by what is drawn out of it, the back stays: curvature ≈ (ε_edge − ε_back) ÷ width.
+        strain = math.log(place.bar.thickness / ((place.bar.thickness + self.edge) / 2))
+        radius = place.bar.width / strain
+        text = "Drawing one edge bends the bar edgeways, to a radius of {} if nothing is done: bend it the other way first."
+        return (Check("note", say(text, radius)),)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Draw the edge."""
+        line = say("Forge the bevel, {} wide, down to {} at the edge; keep the back straight.", self.width, self.edge)
+        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil edge", "callipers")),)
+
+    def summary(self) -> Line:
+        """Width and edge."""
+        return say("{} wide to {}", self.width, self.edge)
+
+
+_WORKS = (
+    ("lines", "chiselled lines"), ("texture", "hammer texture"), ("touch-mark", "touch mark"), ("planish", "planished"), ("stamp", "stamps"),
+)  # fmt: skip
+_TOLD = {
+    "lines": ("Chisel the lines, deepest first; before anything is folded over them.", ("line chisel", "soft block"), 0.8),
+    "texture": ("Texture with the peen at falling heat, all faces alike.", ("peen hammer", "anvil"), 0.4),
+    "touch-mark": ("Strike the touch mark near the end, one blow, then finish while warm.", ("touch mark", "heavy hammer"), 0.2),
+    "planish": ("Planish at falling heat, light blows, wet anvil.", ("planishing hammer", "anvil", "water"), 0.3),
+    "stamp": ("Stamp, spaced with dividers.", ("stamps", "dividers", "soft block"), 0.6),
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Surface(Feature):
+    """Work that takes time and a place in the order, but no steel.
+
+    Args:
+        work: lines, texture, touch-mark, planish or stamp.
+        length: of bar, mm.
+    """
+
+    kind: ClassVar[str] = "surface"
+    title: ClassVar[str] = "Surface"
+    also: ClassVar[tuple[str, ...]] = ("texture", "touch mark", "chiselled lines", "veins", "stamp", "planish", "hammered finish")
+    work: str = fields.choice("Work", "texture", *_WORKS)
+    length: float = fields.length("Length", 40.0, mark="length")
+
+    def shape(self, place: Place) -> Shape:
+        """The bar itself."""
+        return Shape((Span(self.length, place.bar.blend, place.bar.blend),), (Straight(self.length),))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Bar counts one for one."""
+        return span_sum("Bar", self.shape(place).spans[0], place.bar), stock_line(self, place)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """In its own heat, late."""
+        text, tools, pace = _TOLD[self.work]
+        stop = 600 if self.work == "planish" else 800
+        return (Operation("texture", say(text), "whole", "time", stop, tools, seconds=5 + pace * self.length),)
+
+    def summary(self) -> Line:
+        """What and how long."""
+        return say(f"{dict(_WORKS)[self.work]}, {{}}", self.length)

@@ -1,0 +1,154 @@
+"""Tenons and threads (forge reference, section 5)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
+
+from long_ember.errors import NoAnswer
+from long_ember.features import fields
+from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line, stock_of
+from long_ember.features.shape import Shape, Span, Straight
+from long_ember.sections import Section, round_
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Tenon", "Thread"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Tenon(Outer):
+    """A shouldered end that goes through another part.
+
+    Args:
+        section: of the tenon.
+        through: thickness it goes through, mm.
+        upset: length that stands out to be riveted over, mm; 0 for a plain tenon.
+        bite: smallest length of bar that the tools can take hold of, mm.
+    """
+
+    kind: ClassVar[str] = "tenon"
+    title: ClassVar[str] = "Tenon"
+    also: ClassVar[tuple[str, ...]] = ("shouldered end", "riveted tenon", "peg", "pin", "spigot")
+    section: Section = fields.section("Section", round_(8.0), tip="For example 8 rd or 8 sq.", mark="section")
+    through: float = fields.length("Through", 12.0, mark="length", tip="Thickness of the part it goes through.")
+    upset: float = fields.length("To rivet", 8.0, zero=True, tip="Stands out to be riveted over; about the tenon's own size. 0 for none.")
+    bite: float = fields.length("Smallest bite", 4.0, zero=True, tip="Shortest length of bar your tool can take hold of.")
+
+    @property
+    def length(self) -> float:
+        """Of the tenon from its shoulder, mm."""
+        return self.through + self.upset
+
+    def tip_first(self, place: Place) -> Shape:
+        """A parallel end."""
+        if self.section.area >= place.bar.area:
+            raise NoAnswer("A tenon must be smaller than its bar, or there is no shoulder.", "Make it smaller, or choose a larger bar.")
+        return Shape((Span(self.length, self.section.blend, self.section.blend),), (Straight(self.length),))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """A·L ÷ the bar."""
+        lines = [span_sum("Tenon", self.tip_first(place).spans[0], place.bar)]
+        stock = stock_of(self, place)
+        if self.bite > stock:
+            made = self.bite * place.bar.area / self.section.area
+            lines.append(say("The smallest bite of {} makes {} of tenon: cut off {}", self.bite, made, made - self.length))
+        return (*lines, stock_line(self, place))
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """A bite that makes far too much; a rivet that is too short or too long."""
+        found, stock, d = [], stock_of(self, place), self.section.thickness
+        if self.bite > stock:
+            made = self.bite * place.bar.area / self.section.area
+            text = "Your smallest bite of {} makes a tenon of {}, and {} are wanted: cut off the rest."
+            found.append(Check("warn", say(text, self.bite, made, self.length)))
+        if self.upset and not 0.7 * d <= self.upset <= 1.7 * d:
+            text = "To rivet over, {} stand out of a tenon of {}: between 0.7 and 1.7 times its size makes a sound head."
+            found.append(Check("warn", say(text, self.upset, d)))
+        return (*found, *self.buried(place))
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Set down to the shoulder."""
+        steps = " Square, then octagon, then round; true the shoulder in a header." if self.section.shape == "round" else " True the shoulder."
+        line = say(f"Set the tenon down to {self.section.shape} {{}}, {{}} from its shoulder.{steps}", self.section.thickness, self.length)
+        tools = ("hammer", "set hammer or guillotine", "monkey tool or header", "callipers")
+        return (Operation("setdown", line, "section", "draw", 850, tools),)
+
+    def summary(self) -> Line:
+        """Section and length."""
+        return say(f"{self.section.shape} {{}}, {{}} long", self.section.thickness, self.length)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Thread(Outer):
+    """A threaded end.
+
+    Args:
+        diameter: nominal, mm.
+        pitch: mm; 25.4 ÷ threads per inch.
+        length: of thread, mm.
+        stack: what the bolt goes through, washer included, mm.
+        nut: height of the nut, mm.
+        bare: length from the shoulder that is set down but not threaded, mm.
+    """
+
+    kind: ClassVar[str] = "thread"
+    title: ClassVar[str] = "Thread"
+    also: ClassVar[tuple[str, ...]] = ("screw", "bolt end", "stud", "threaded tenon", "tap", "die")
+    diameter: float = fields.length("Diameter", 8.0, mark="diameter", tip="Nominal: 8 mm for M8, 5/16 in.")
+    pitch: float = fields.length("Pitch", 1.25, tip="M8 1.25; for inch threads 25.4 mm ÷ threads an inch.")
+    length: float = fields.length("Thread", 16.0, mark="length", tip="Length of full thread.")
+    bare: float = fields.length("Bare shank", 0.0, zero=True, tip="Set down but not threaded, from the shoulder.")
+    stack: float = fields.length("Stack", 6.0, zero=True, tip="All it goes through, washers included.")
+    nut: float = fields.length("Nut", 6.5, zero=True, tip="Height of the nut; 0 for none.")
+
+    def fitted(self, bar: Section) -> Self:
+        """A thread two thirds of the bar."""
+        d = max(2.0, math.floor(bar.thickness * 2 / 3))
+        ratio = d / 8
+        return replace(self, diameter=d, pitch=round(1.25 * ratio, 2), length=16 * ratio, nut=6.5 * ratio, stack=6 * ratio)
+
+    def tip_first(self, place: Place) -> Shape:
+        """Thread is cut in round blank of its nominal diameter; the blank is what counts."""
+        blank = round_(self.diameter)
+        if blank.area >= place.bar.area:
+            raise NoAnswer("The blank of that thread is as large as the bar.", "Choose a smaller thread or a larger bar.")
+        if self.pitch >= self.diameter / 2:
+            raise NoAnswer("The pitch is too coarse for that diameter.", "Use the pitch of the thread, not threads an inch.")
+        length = self.length + self.bare
+        return Shape((Span(length, blank.blend, blank.blend),), (Straight(length),))
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Blank, tap drill, what stands out."""
+        return (
+            span_sum("Blank", self.tip_first(place).spans[0], place.bar),
+            say("Tap drill for its nut: {} − {} = {}", self.diameter, self.pitch, self.diameter - self.pitch),
+            say("Stands out of the stack: {} + {} − {} = {}", self.length, self.bare, self.stack, self.length + self.bare - self.stack),
+            stock_line(self, place),
+        )
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Too short for a full nut; thread that does not reach the stack."""
+        found, out = [], self.length + self.bare - self.stack
+        if self.nut and out < self.nut + self.pitch:
+            text = "Only {} stand out of the stack: a full nut of {} needs a thread more."
+            found.append(Check("warn", say(text, out, self.nut)))
+        if self.bare > self.stack and self.nut:
+            found.append(Check("warn", say("The nut meets bare shank before it holds: thread {} more.", self.bare - self.stack)))
+        if self.diameter - self.pitch < 0.6 * self.diameter:
+            found.append(Check("note", say("A coarse thread for this diameter: check the pitch.")))
+        return (*found, *self.buried(place))
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Set down hot, thread cold."""
+        line = say("Set down round to {} for {}. Square, then octagon, then round.", self.diameter, self.length + self.bare)
+        cut = say("Thread {} with a die, cold; oil, half a turn back for each turn.", self.length)
+        tools = ("hammer", "swage", "callipers")
+        return (
+            Operation("setdown", line, "section", "draw", 850, tools),
+            Operation("thread", cut, "path", "time", 0, ("die and stock", "vice", "oil"), seconds=240.0, cold=True),
+        )
+
+    def summary(self) -> Line:
+        """Diameter, pitch, length."""
+        return say("{} × {}, {} long", self.diameter, Quantity(self.pitch, "decimal"), self.length)

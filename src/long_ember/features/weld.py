@@ -1,0 +1,203 @@
+"""Scarfs, welded extensions and laid-on steel (forge reference, section 8)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
+
+from long_ember.errors import NoAnswer
+from long_ember.features import fields
+from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, span_sum, stock_line, volume_line
+from long_ember.features.shape import Branch, Shape, Span, Straight
+from long_ember.sections import Section, flat, square
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Extension", "LaidOn", "Scarf"]
+
+_FIRE = "Flux spatters and fumes, welding heat dazzles: eye protection against glare, air, sleeves down."
+
+
+def _weld(text: str, verb: str = "weld") -> Operation:
+    """The first light blows are all that a welding heat leaves time for; a second heat makes sure."""
+    tools = ("flux", "wire brush", "hammer", "second pair of tongs")
+    return Operation(verb, say(text), "whole", "time", 1200, tools, seconds=0.8 if verb == "close" else 1.6, alone=True)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Scarf(Outer):
+    """An end thickened and scarfed for a lap weld.
+
+    Args:
+        length: of the scarf, mm.
+        lip: thickness left at its lip, mm.
+        loss: bar that the weld burns and the hammer takes, in bar thicknesses.
+    """
+
+    kind: ClassVar[str] = "scarf"
+    title: ClassVar[str] = "Scarf"
+    also: ClassVar[tuple[str, ...]] = ("lap weld", "forge weld", "fire weld", "link weld", "ring weld")
+    length: float = fields.length("Length", 18.0, mark="length", tip="About one and a half thicknesses.")
+    lip: float = fields.length("Lip", 2.0, mark="tip")
+    loss: float = fields.number("Weld loss", 1.0, low=0.0, high=3.0, tip="In bar thicknesses: 1.5 to 2 for a lap shared by two ends.")
+
+    def tip_first(self, place: Place) -> Shape:
+        """A wedge from the lip to the bar."""
+        if self.lip >= place.bar.thickness:
+            raise NoAnswer("The lip is as thick as the bar: that is no scarf.", "Make the lip thinner.")
+        bar = place.bar.blend
+        thin = replace(bar, t=self.lip, bore=0.0)
+        return Shape((Span(self.length, thin, bar),), (Straight(self.length),))
+
+    def removed(self, place: Place) -> float:
+        """What burns and scales at welding heat, mm³."""
+        return self.loss * place.bar.thickness * place.bar.area
+
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """Half the loss to two thicknesses."""
+        wedge = self.tip_first(place).volume / place.bar.area
+        t = place.bar.thickness
+        return wedge + min(self.loss, 0.5) * t, wedge + max(self.loss, 2.0) * t
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Wedge and loss."""
+        wedge = span_sum("Scarf", self.tip_first(place).spans[0].reversed(), place.bar)
+        loss = say("Weld loss: {} × {} = {}", Quantity(self.loss, "number"), dec(place.bar.thickness), self.loss * place.bar.thickness)
+        return wedge, loss, stock_line(self, place)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Welding fume and glare."""
+        return Check("note", say(_FIRE), caution=True), *self.buried(place)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Upset, scarf, weld."""
+        line = say("Upset the end, then scarf it {} long to a lip of {}, rounded so that slag runs out.", self.length, self.lip)
+        return (
+            Operation("draw", line, "section", "draw", 900, ("hammer", "anvil edge")),
+            _weld("Flux, bring both scarfs to a welding heat, lap and weld with quick light blows, lip first.", "close"),
+        )
+
+    def summary(self) -> Line:
+        """Length and loss."""
+        return say("{} long, loss {} thicknesses", self.length, Quantity(self.loss, "number"))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Extension(Outer):
+    """Another bar welded on as the end of this one.
+
+    Args:
+        section: of the other bar.
+        length: of it that stands beyond the weld, mm.
+        lap: of the weld, mm.
+        loss: in bar thicknesses, from this bar.
+    """
+
+    kind: ClassVar[str] = "extension"
+    title: ClassVar[str] = "Extension"
+    also: ClassVar[tuple[str, ...]] = ("welded end", "reins", "handle weld", "shank weld", "drawn or welded reins")
+    section: Section = fields.section("Other bar", square(10.0), mark="section")
+    length: float = fields.length("Length", 120.0, mark="length", tip="Of the other bar beyond the weld.")
+    lap: float = fields.length("Lap", 18.0, tip="Where both bars are one.")
+    loss: float = fields.number("Weld loss", 1.0, low=0.0, high=3.0, tip="In bar thicknesses.")
+
+    def tip_first(self, place: Place) -> Shape:
+        """The other bar, then the lap running into this one."""
+        other, bar = self.section.blend, place.bar.blend
+        return Shape((Span(self.length, other, other), Span(self.lap, other, bar)), (Straight(self.length + self.lap),))
+
+    def added(self, place: Place) -> float:
+        """The other bar and its half of the lap, mm³."""
+        spans = self.tip_first(place).spans
+        return spans[0].volume + spans[1].volume / 2
+
+    def removed(self, place: Place) -> float:
+        """Weld loss of this bar, mm³."""
+        return self.loss * place.bar.thickness * place.bar.area
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Half the lap and the loss; the other bar apart."""
+        lap = self.tip_first(place).spans[1].volume
+        other = (self.added(place) / self.section.area) + self.loss * self.section.thickness
+        return (
+            volume_line("Half of the lap, {} long", lap / 2, place.bar, self.lap),
+            say("Weld loss: {} × {} = {}", Quantity(self.loss, "number"), dec(place.bar.thickness), self.loss * place.bar.thickness),
+            say("Cut from the other bar: {}, its own loss included", other),
+            stock_line(self, place),
+        )
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Unlike bars; fume."""
+        found = [Check("note", say(_FIRE), caution=True)]
+        ratio = self.section.area / place.bar.area
+        if not 0.4 <= ratio <= 2.5:
+            found.append(Check("warn", say("The two bars are of very unlike size: the thin one burns first. Upset the thin or draw the thick.")))
+        return (*found, *self.buried(place))
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Scarf both, weld."""
+        line = say("Scarf both bars over {}.", self.lap)
+        return (
+            Operation("draw", line, "section", "time", 900, ("hammer", "anvil edge"), seconds=30.0),
+            _weld("Flux, weld the two bars, then draw the lap to size."),
+        )
+
+    def summary(self) -> Line:
+        """The other bar."""
+        return say(f"{self.section.shape} {{}}, {{}} long", self.section.thickness, self.length)
+
+
+@dataclass(frozen=True, kw_only=True)
+class LaidOn(Feature):
+    """A plate of another steel laid on a face and welded: edges, faces of tools.
+
+    Args:
+        plate: section of what is laid on.
+        length: mm.
+    """
+
+    kind: ClassVar[str] = "laid-on"
+    title: ClassVar[str] = "Laid-on steel"
+    also: ClassVar[tuple[str, ...]] = ("steeled edge", "faced", "bit", "overlay", "cladding")
+    plate: Section = fields.section("Laid on", flat(12.0, 4.0), mark="section")
+    length: float = fields.length("Length", 50.0, mark="length")
+
+    def fitted(self, bar: Section) -> Self:
+        """As wide as the bar, a third as thick."""
+        return replace(self, plate=flat(bar.width, max(bar.thickness / 3, 0.5)), length=bar.width * 4)
+
+    def shape(self, place: Place) -> Shape:
+        """The bar with the plate on its upper face."""
+        if self.plate.width > 1.5 * place.bar.width:
+            raise NoAnswer("The plate overhangs the bar by half its width.", "Use a narrower plate.")
+        bar, plate = place.bar.blend, self.plate.blend
+        on = Shape((Span(self.length, plate, plate),), (Straight(self.length),))
+        branch = Branch(0.0, (bar.t + plate.t) / 2, 0.0, False, on, "laid on")
+        return Shape((Span(self.length, bar, bar),), (Straight(self.length),), (), (branch,))
+
+    def added(self, place: Place) -> float:
+        """The plate, mm³."""
+        return self.plate.area * self.length
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Bar one for one; the plate apart."""
+        plate = say("Laid on: {} × {} = {}", Quantity(self.plate.area, "area"), dec(self.length), Quantity(self.added(place), "volume"))
+        return span_sum("Bar", self.shape(place).spans[0], place.bar), plate, stock_line(self, place)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Order of hardening, fume."""
+        return (
+            Check("note", say(_FIRE), caution=True),
+            Check("note", say("Weld on before shaping; harden and temper last, by the laid-on steel.")),
+        )
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Barb, weld."""
+        line = say("Clean both faces, raise barbs with a chisel, tack the plate on hot.")
+        return (
+            Operation("draw", line, "section", "time", 900, ("chisel", "wire brush", "hammer"), seconds=30.0),
+            _weld("Flux, weld the plate from the middle outwards."),
+        )
+
+    def summary(self) -> Line:
+        """Plate and length."""
+        return say("{} × {}, {} long", self.plate.width, self.plate.thickness, self.length)

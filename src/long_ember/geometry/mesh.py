@@ -1,0 +1,325 @@
+"""Solids as closed triangle and quad meshes: a section swept along the frames of a path, holes cut out. mm."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+
+from long_ember.arrays import Array
+from long_ember.features import Branch, Piece, Shape, Span, Void, shape_of
+from long_ember.geometry.frames import START, Frames, Pose, frames
+from long_ember.geometry.trace import ARC_STEP, stations
+from long_ember.sections import Blend
+
+__all__ = ["Body", "Mesh", "bodies", "end_pose", "joined", "mesh", "piece_bodies", "ring"]
+
+_ROUND = 24  # corners of a round section
+_MORPH = 12  # steps along a span whose outline changes
+_MIXED = 48  # corners where one outline runs into another: multiples of 7.5° meet the corners of every outline
+
+
+@dataclass(frozen=True, eq=False)
+class Mesh:
+    """A closed surface.
+
+    Args:
+        points: (n, 3) mm.
+        faces: (m, 4) indices, anticlockwise from outside; a triangle repeats its last corner.
+    """
+
+    points: Array
+    faces: Array
+
+    @cached_property
+    def triangles(self) -> Array:
+        """(k, 3) indices; no triangle is without area because it repeats a corner."""
+        first, second = self.faces[:, [0, 1, 2]], self.faces[:, [0, 2, 3]]
+        return np.concatenate((first, second[second[:, 1] != second[:, 2]]))
+
+    @cached_property
+    def volume(self) -> float:
+        """Enclosed volume by the divergence theorem, mm³."""
+        a, b, c = (self.points[self.triangles[:, i]] for i in range(3))
+        return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
+
+    def placed(self, pose: Pose) -> Mesh:
+        """The mesh of a local frame, in space."""
+        return Mesh(pose.place(self.points), self.faces)
+
+
+def joined(meshes: Sequence[Mesh]) -> Mesh:
+    """Several meshes as one, their shells side by side."""
+    if not meshes:
+        return Mesh(np.zeros((0, 3)), np.zeros((0, 4), dtype=np.int64))
+    starts = np.cumsum([0, *(len(m.points) for m in meshes[:-1])])
+    return Mesh(np.vstack([m.points for m in meshes]), np.vstack([m.faces + s for m, s in zip(meshes, starts, strict=True)]))
+
+
+@lru_cache(maxsize=64)
+def _outline(form: str, count: int) -> Array:
+    """An outline of unit width and thickness as (count, 2) corners (up, front), its centroid at the origin."""
+    angle = 2 * np.pi * np.arange(count) / count
+    if form == "half":
+        return _half(count)
+    if form == "ellipse":
+        radius = np.full(count, 0.5)
+    else:
+        sides = {"rectangle": 4, "hexagon": 6, "octagon": 8}[form]
+        off = (angle + np.pi / sides) % (2 * np.pi / sides) - np.pi / sides  # from the nearest flat's middle
+        radius = 0.5 / np.cos(off)
+    return np.column_stack((radius * np.cos(angle), radius * np.sin(angle)))
+
+
+def _half(count: int) -> Array:
+    """A half disc of unit width and height: rays from its centroid to the flat below or the arc above."""
+    angle = 2 * np.pi * np.arange(count) / count
+    up, front = np.cos(angle), np.sin(angle)
+    high = 2 / (3 * np.pi)  # of the centroid over the flat, in a disc of radius 1/2
+    flat = np.where(up < -1e-12, high / np.maximum(-up, 1e-12), 1e9)
+    arc = -high * up + np.sqrt(0.25 - (high * front) ** 2)
+    radius = np.minimum(flat, arc)
+    return np.column_stack((radius * up * 2, radius * front))
+
+
+def _corners(form: str) -> int:
+    return {"rectangle": 4, "hexagon": 6, "octagon": 8, "half": _MIXED}.get(form, _ROUND)
+
+
+def ring(blend: Blend, count: int) -> Array:
+    """A section's outline as `count` corners, (count, 2) mm (up, front), of exactly the section's area without its bore."""
+    if blend.form == "rectangle" and count in (4, 8):
+        return _rectangle(blend, count)
+    points = _outline(blend.form, count) * (blend.t, blend.w)
+    return np.asarray(points * math.sqrt(max(blend.k * blend.t * blend.w, 0.0) / max(_area(points), 1e-12)))
+
+
+def _rectangle(blend: Blend, count: int) -> Array:
+    """Four corners, or eight when they are broken or rounded: the chamfer takes what the shape factor says is missing."""
+    y, z = blend.t / 2, blend.w / 2
+    if count == 4:
+        return np.array([(y, -z), (y, z), (-y, z), (-y, -z)]) * math.sqrt(max(blend.k, 0.0))
+    c = min(math.sqrt(max(1 - blend.k, 0.0) * blend.t * blend.w / 2), y, z)
+    # Anticlockwise from up: the same sense as the other outlines.
+    return np.array([(y, z - c), (y - c, z), (c - y, z), (-y, z - c), (-y, c - z), (c - y, -z), (y - c, -z), (y, c - z)])
+
+
+def _area(points: Array) -> float:
+    a, b = points, np.roll(points, -1, axis=0)
+    return float((a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]).sum() / 2)
+
+
+def _count(span: Span) -> int:
+    a, b = span.start, span.end
+    if a.form != b.form:
+        return _MIXED
+    if a.form == "rectangle":
+        return 4 if min(a.k, b.k) > 0.9999 else 8
+    return _corners(a.form)
+
+
+def _span_rings(span: Span, u: Array, phase: Array) -> Array:
+    """Outlines at fractions `u` of a span, turned by the twist, (n, count, 2)."""
+    count = _count(span)
+    first, last = ring(span.start, count), ring(span.end, count)
+    rings = first + (last - first) * u[:, None, None]
+    w, t, k = (getattr(span.start, n) + (getattr(span.end, n) - getattr(span.start, n)) * u for n in ("w", "t", "k"))
+    a, b = rings, np.roll(rings, -1, axis=1)
+    area = (a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]).sum(axis=1) / 2
+    rings = rings * np.sqrt(np.maximum(k * w * t, 1e-12) / np.maximum(area, 1e-12))[:, None, None]
+    if span.turns and not (span.start.form == span.end.form == "ellipse" and span.start.w == span.start.t):
+        cos, sin = np.cos(phase)[:, None], np.sin(phase)[:, None]
+        rings = np.stack((rings[..., 0] * cos + rings[..., 1] * sin, rings[..., 1] * cos - rings[..., 0] * sin), axis=-1)
+    return np.asarray(rings)
+
+
+def _swept(rings: Array, path: Frames) -> Mesh:
+    """A closed tube of rings along frames."""
+    n, m, _two = rings.shape
+    offset = rings[..., :1] * path.axes[:, None, 1] + rings[..., 1:] * path.axes[:, None, 2]
+    lean = np.einsum("nmk,nk->nm", offset, path.mitre)[..., None] * path.mitre[:, None]
+    points = (path.points[:, None] + offset + lean * (path.stretch - 1)[:, None, None]).reshape(-1, 3)
+    at = np.arange(n - 1)[:, None] * m + np.arange(m)
+    after = np.arange(n - 1)[:, None] * m + (np.arange(m) + 1) % m
+    sides = np.stack((at, after, after + m, at + m), axis=-1)
+    # Diagonals change sides from row to row: on a twisted bar one kind alone would cut into every side.
+    sides[1::2] = np.roll(sides[1::2], 1, axis=-1)
+    caps = _cap(m)
+    return Mesh(points, np.concatenate((sides.reshape(-1, 4), _flipped(caps), caps + (n - 1) * m)))
+
+
+def _flipped(faces: Array) -> Array:
+    """Faces seen from the other side; a triangle still repeats its last corner."""
+    return np.where((faces[:, 2] == faces[:, 3])[:, None], faces[:, [1, 0, 2, 2]], faces[:, ::-1])
+
+
+@lru_cache(maxsize=64)
+def _cap(m: int) -> Array:
+    """A ring's face as quads: fans of four corners, a triangle where one is left."""
+    rows = []
+    i = 1
+    while i < m - 1:
+        rows.append((0, i, i + 1, i + 2) if i + 2 < m else (0, i, i + 1, i + 1))
+        i += 2
+    return np.array(rows, dtype=np.int64)
+
+
+def mesh(shape: Shape) -> Mesh:
+    """The solid of a shape in its own frame; kept with the shape, which never changes."""
+    kept: dict[str, Mesh] = shape.__dict__.setdefault("_mesh", {})
+    if "mesh" not in kept:
+        kept["mesh"] = _cut(_sweep(shape), shape) if shape.voids else _sweep(shape)
+    return kept["mesh"]
+
+
+def _sweep(shape: Shape) -> Mesh:
+    path = _path(shape)
+    parts = _shells(shape, path)
+    parts.extend(Mesh(m.points, _flipped(m.faces)) for m in _bores(shape, path))
+    parts.extend(mesh(b.shape).placed(_root(b, path)) for b in shape.branches)
+    return joined(parts)
+
+
+def _path(shape: Shape) -> Frames:
+    """Frames at every station that the solid needs: where outlines run into each other a linear sweep would not keep the area."""
+    wanted, at = [stations(shape, 0.5)], 0.0
+    for span in shape.spans:
+        if span.start.form != span.end.form or span.start.k != span.end.k or span.start.bore != span.end.bore:
+            wanted.append(at + span.length * np.arange(1, _MORPH) / _MORPH)
+        at += span.length
+    return frames(shape, np.unique(np.concatenate(wanted)), ARC_STEP)
+
+
+def _shells(shape: Shape, path: Frames) -> list[Mesh]:
+    """Each span as a closed solid, bores left out of account."""
+    return [_swept(_span_rings(span, u, phase), own) for span, u, phase, own in _along(shape, path)]
+
+
+def _bores(shape: Shape, path: Frames) -> list[Mesh]:
+    """What is hollow, as solids."""
+    found = []
+    for span, u, phase, own in _along(shape, path):
+        if span.start.bore or span.end.bore:
+            bore = Span(span.length, *(Blend(max(b.bore, 1e-6), max(b.bore, 1e-6), math.pi / 4, "ellipse") for b in (span.start, span.end)))
+            found.append(_swept(_span_rings(bore, u, phase), own))
+    return found
+
+
+def _along(shape: Shape, path: Frames) -> Iterator[tuple[Span, Array, Array, Frames]]:
+    """Each span with the fractions, twist phases and frames that lie in it."""
+    ends = np.cumsum([0.0, *(span.length for span in shape.spans)])
+    turned = np.cumsum([0.0, *(span.turns for span in shape.spans)])
+    for i, span in enumerate(shape.spans):
+        keep = (path.s >= ends[i] - 1e-9) & (path.s <= ends[i + 1] + 1e-9)
+        own = Frames(path.s[keep], path.points[keep], path.axes[keep], path.stretch[keep], path.mitre[keep])
+        u = np.clip((own.s - ends[i]) / span.length, 0.0, 1.0)
+        yield span, u, 2 * math.pi * (turned[i] + span.turns * u), own
+
+
+def _root(branch: Branch, path: Frames) -> Pose:
+    """Where a branch begins."""
+    i = int(np.argmin(np.abs(path.s - branch.at)))
+    axes = path.axes[i] * np.array([[-1.0], [1.0], [-1.0]]) if branch.back else path.axes[i]
+    return Pose(path.points[i] + branch.up * path.axes[i, 1] + branch.front * path.axes[i, 2], axes)
+
+
+def end_pose(shape: Shape) -> Pose:
+    """Where the next feature begins, in this one's frame."""
+    kept: dict[str, Pose] = shape.__dict__.setdefault("_end", {})
+    if "pose" not in kept:
+        kept["pose"] = frames(shape, np.array([0.0]), ARC_STEP).end
+    return kept["pose"]
+
+
+# --- holes
+
+
+def _cut(solid: Mesh, shape: Shape) -> Mesh:
+    """The solid less its voids, by a boolean of manifolds."""
+    from manifold3d import Manifold, OpType  # only pieces with holes in view need it
+    from manifold3d import Mesh as Raw
+
+    def body(m: Mesh) -> Manifold:
+        return Manifold(Raw(m.points.astype(np.float32), m.triangles.astype(np.uint32), tolerance=1e-4))
+
+    path = _path(shape)
+    cutter = Manifold.batch_boolean([body(m) for m in (*_bores(shape, path), *(_prism(v, shape) for v in shape.voids))], OpType.Add)
+    whole = Manifold.batch_boolean([body(m) - cutter for m in _shells(shape, path)], OpType.Add)
+    raw = whole.to_mesh()
+    points, triangles = np.asarray(raw.vert_properties[:, :3], dtype=float), np.asarray(raw.tri_verts, dtype=np.int64)
+    return Mesh(points, triangles[:, [0, 1, 2, 2]])
+
+
+def _prism(void: Void, shape: Shape) -> Mesh:
+    """What a hole takes: a prism along its axis, a cone for a countersink; longer than the bar is deep, so that faces never coincide."""
+    reach = max(max(s.start.t, s.end.t, s.start.w, s.end.w) for s in shape.spans)
+    half_x, half_y = void.diameter / 2, (void.across or void.diameter) / 2
+    angle = 2 * np.pi * np.arange(_MIXED) / _MIXED
+    if void.form == "round":
+        # Of the circle's own area, so that the mesh keeps the arithmetic's volume.
+        grow = math.sqrt(math.pi / (_MIXED / 2 * math.sin(2 * math.pi / _MIXED)))
+        outline = np.column_stack((np.cos(angle) * half_x, np.sin(angle) * half_y)) * grow
+    elif void.form == "slot":
+        long, r = max(half_x, half_y) - min(half_x, half_y), min(half_x, half_y)
+        along_x = half_x >= half_y
+        shift = np.where(np.cos(angle) >= 0, long, -long) if along_x else np.where(np.sin(angle) >= 0, long, -long)
+        outline = np.column_stack((np.cos(angle) * r + (shift if along_x else 0), np.sin(angle) * r + (0 if along_x else shift)))
+    else:
+        square = np.array([(1.0, 1.0), (-1.0, 1.0), (-1.0, -1.0), (1.0, -1.0)])
+        corners = square if void.form == "square" else np.array([(1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0)]) * math.sqrt(2)
+        outline = corners * (half_x, half_y)
+    top = max((s.start.t if void.axis == "thickness" else s.start.w) for s in shape.spans) / 2
+    levels = [(-reach, 1.0), (reach, 1.0)]
+    if void.depth:
+        levels = [(top - void.depth, 1.0), (reach, 1.0)]
+    if void.sink:
+        wide = void.sink / void.diameter
+        deep = (void.sink - void.diameter) / 2  # a right angle between the sides
+        levels = [levels[0], (top - deep, 1.0), (top, wide), (reach, wide)]
+    rows = np.array([[(x * f + void.centre, h, y * f) for x, y in outline] for h, f in levels])
+    if void.axis == "width":
+        rows = rows[..., [0, 2, 1]] * (1, -1, 1)
+    return _stacked(rows)
+
+
+def _stacked(rows: Array) -> Mesh:
+    """Rings one over another as a closed solid, turned right side out."""
+    n, m, _three = rows.shape
+    at = np.arange(n - 1)[:, None] * m + np.arange(m)
+    after = np.arange(n - 1)[:, None] * m + (np.arange(m) + 1) % m
+    sides = np.stack((at, after, after + m, at + m), axis=-1).reshape(-1, 4)
+    caps = _cap(m)
+    made = Mesh(rows.reshape(-1, 3), np.concatenate((sides, _flipped(caps), caps + (n - 1) * m)))
+    return made if made.volume > 0 else Mesh(made.points, _flipped(made.faces))
+
+
+# --- a whole piece
+
+
+@dataclass(frozen=True, eq=False)
+class Body:
+    """One feature's solid where it stands in the piece."""
+
+    id: str
+    mesh: Mesh
+
+
+def bodies(shapes: Iterable[tuple[str, Shape]]) -> tuple[Body, ...]:
+    """Chain shapes end to end in space.
+
+    Args:
+        shapes: (feature id, shape) from end A to end B.
+    """
+    pose, found = START, []
+    for identity, shape in shapes:
+        found.append(Body(identity, mesh(shape).placed(pose)))
+        pose = pose.then(end_pose(shape))
+    return tuple(found)
+
+
+def piece_bodies(piece: Piece) -> tuple[Body, ...]:
+    """The finished piece."""
+    return bodies((f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features))
