@@ -164,7 +164,7 @@ class Demo(unittest.TestCase):
         "mooring-staple": ["draw", "draw", "bend", "bend"],
         "door-pull": ["twist", "drill", "drill", "bend", "bend", "bend", "bend"],
         "mooring-ring": ["draw", "draw", "bend", "close", "close"],
-        "oar-cradle": ["split", "draw", "twist", "drill", "drill", "bend", "bend"],
+        "oar-cradle": ["draw", "split", "draw", "twist", "drill", "drill", "bend", "bend"],
         "boat-hook-head": ["setdown", "draw", "split", "draw", "punch", "eye", "bend"],
         "gate-pintle": ["spread", "setdown", "drill", "drill", "bend"],
         "caulking-iron": ["upset", "draw"],

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
-from long_ember.features import KINDS, Feature, Outer, Piece, specs
+from long_ember.features import KINDS, Feature, Outer, Piece, Run, settled, specs
 
-__all__ = ["Edit", "duplicate", "insert", "move", "remove", "set_field", "set_part", "set_piece"]
+__all__ = ["Edit", "checked", "duplicate", "insert", "move", "remove", "set_field", "set_part", "set_piece"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +31,7 @@ class Edit:
 
 def set_piece(piece: Piece, name: str, value: Any, *, gesture: str = "") -> Edit:
     """Change a field of the piece itself."""
-    after = _checked(replace(piece, **{name: value}))
+    after = checked(replace(piece, **{name: value}))
     return Edit(f"Change {specs(piece)[name].label.lower()}", piece, after, gesture=gesture)
 
 
@@ -46,7 +46,7 @@ def set_field(piece: Piece, feature_id: str, name: str, value: Any, *, gesture: 
     """Change a field of a feature."""
     index = piece.index(feature_id)
     feature = piece.features[index]
-    after = _checked(piece.with_feature(index, replace(feature, **{name: value})))
+    after = checked(piece.with_feature(index, replace(feature, **{name: value})))
     title = f"Change {feature.title.lower()} {specs(feature)[name].label.lower()}"
     return Edit(title, piece, after, feature_id, gesture)
 
@@ -66,7 +66,7 @@ def duplicate(piece: Piece, feature_id: str) -> Edit:
 
 def _inserted(piece: Piece, index: int, feature: Feature, title: str) -> Edit:
     features = (*piece.features[:index], _facing_out(feature, index, len(piece.features) + 1), *piece.features[index:])
-    return Edit(title, piece, _checked(replace(piece, features=features)), feature.id)
+    return Edit(title, piece, checked(replace(piece, features=features)), feature.id)
 
 
 def remove(piece: Piece, feature_id: str) -> Edit:
@@ -74,7 +74,7 @@ def remove(piece: Piece, feature_id: str) -> Edit:
     index = piece.index(feature_id)
     rest = (*piece.features[:index], *piece.features[index + 1 :])
     near = rest[min(index, len(rest) - 1)].id if rest else ""
-    return Edit(f"Remove {piece.features[index].title.lower()}", piece, _checked(replace(piece, features=rest)), near)
+    return Edit(f"Remove {piece.features[index].title.lower()}", piece, checked(replace(piece, features=rest)), near)
 
 
 def move(piece: Piece, feature_id: str, index: int) -> Edit:
@@ -86,7 +86,7 @@ def move(piece: Piece, feature_id: str, index: int) -> Edit:
     if index != here:
         feature = _facing_out(feature, index, len(piece.features))
     rest.insert(index, feature)
-    return Edit(f"Move {feature.title.lower()}", piece, _checked(replace(piece, features=tuple(rest))), feature_id)
+    return Edit(f"Move {feature.title.lower()}", piece, checked(replace(piece, features=tuple(rest))), feature_id)
 
 
 def _facing_out(feature: Feature, index: int, count: int) -> Feature:
@@ -103,6 +103,14 @@ def _fitted(feature: Feature, piece: Piece, index: int) -> Feature:
     return feature.fitted(piece.bar)
 
 
-def _checked(piece: Piece) -> Piece:
+def checked(piece: Piece) -> Piece:
+    """The piece with its pinned runs settled, every feature with a form.
+
+    Raises:
+        NoAnswer: naming the feature that has none.
+    """
+    if any(isinstance(f, Run) and f.pin != "none" for f in piece.features):
+        piece.verify()
+        piece = settled(piece)
     piece.verify()
     return piece

@@ -1,5 +1,6 @@
 """Files for other programs."""
 
 from long_ember.export.csv_out import cut_list_csv
+from long_ember.export.solid_out import SOLID_KINDS, solid_bytes
 
-__all__ = ["cut_list_csv"]
+__all__ = ["SOLID_KINDS", "cut_list_csv", "solid_bytes"]

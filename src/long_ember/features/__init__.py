@@ -17,11 +17,13 @@ from long_ember.features.base import (
 )
 from long_ember.features.fields import FieldSpec, specs
 from long_ember.features.piece import Allowances, Order, Piece
+from long_ember.features.pins import settled
 from long_ember.features.registry import KINDS
+from long_ember.features.run import Run
 from long_ember.features.shape import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight, Void
 
 __all__ = [
     "KINDS", "SCHOOLS", "VERBS", "Allowances", "Arc", "Branch", "Check", "Corner", "Feature", "FieldSpec", "Helix", "Operation", "Order", "Outer", "Piece",
-    "Place", "Segment", "Shape", "Span", "Spiral", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "shape_of",
+    "Place", "Run", "Segment", "Shape", "Span", "Spiral", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "settled", "shape_of",
     "specs", "stock_of",
 ]  # fmt: skip

@@ -18,6 +18,7 @@ from long_ember.features.spread import Spread
 from long_ember.features.surface import Bevel, Chamfer, Surface
 from long_ember.features.taper import Taper
 from long_ember.features.tenon import Tenon, Thread
+from long_ember.features.traced import Traced
 from long_ember.features.twist import Twist
 from long_ember.features.upset import Upset
 from long_ember.features.weld import Extension, LaidOn, Scarf
@@ -28,7 +29,7 @@ KINDS: dict[str, type[Feature]] = {
     cls.kind: cls
     for cls in (
         Run, Taper, Point, SectionChange, Tenon, Neck, Upset, Ball, Nub, Head,
-        Bend, Offset, Hook, Curl, Scroll, Coil, Eye, Twist, Hole, DriftedEye,
+        Bend, Offset, Hook, Curl, Scroll, Coil, Eye, Traced, Twist, Hole, DriftedEye,
         Split, Spread, Thread, Chamfer, Bevel, Surface, Scarf, Extension, LaidOn,
     )
 }  # fmt: skip

@@ -20,13 +20,21 @@ class Run(Feature):
     """Bar left as it is.
 
     Args:
-        length: mm.
+        length: mm; follows from the pin where there is one, see `pins.settled`.
+        pin: none, end-A, end-B, shoulder or centre.
+        at: mm from the landmark to the middle of the neighbour.
     """
 
     kind: ClassVar[str] = "run"
     title: ClassVar[str] = "Run"
     also: ClassVar[tuple[str, ...]] = ("straight", "shank", "parent bar")
     length: float = fields.length("Length", 60.0, mark="length")
+    pin: str = fields.choice(
+        "Pinned", "none", ("none", "no: its length counts"), ("end-A", "what follows, from end A"), ("end-B", "what precedes, from end B"),
+        ("shoulder", "what follows, from the shoulder before"), ("centre", "what follows, in the middle"),
+        tip="A pinned run takes the length that puts its neighbour where it is wanted.",
+    )  # fmt: skip
+    at: float = fields.length("At", 100.0, tip="Finished distance from the landmark to the middle of the neighbour.")
 
     def shape(self, place: Place) -> Shape:
         """The bar itself."""

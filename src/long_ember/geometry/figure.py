@@ -11,9 +11,12 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.features import Piece, Shape, Straight, shape_of
+from long_ember.geometry.frames import START, Pose
+from long_ember.geometry.mesh import Body, bodies, end_pose
+from long_ember.geometry.project import SIDE, Seen, seen
 from long_ember.geometry.trace import Trace, trace
 
-__all__ = ["Figure", "Part", "figure", "piece_figure"]
+__all__ = ["Figure", "Part", "figure", "piece_bodies", "piece_figure", "seen_figure"]
 
 _ROUGH = 4  # detail for bounds: a bend's box is within 1 % of its size
 
@@ -64,6 +67,11 @@ class Part:
         """The point of the centreline at developed length `s` from the part's A end, (2,)."""
         return np.array([np.interp(s, self.s, self.centre[:, 0]), np.interp(s, self.s, self.centre[:, 1])])
 
+    @property
+    def reach(self) -> float:
+        """Length as seen: its own, for a straight part."""
+        return self.shape.length
+
     def across(self, s: float) -> tuple[Array, Array]:
         """The two edge points at `s`, left and right, each (2,)."""
         pair = [np.array([np.interp(s, self.s, side[:, i]) for i in (0, 1)]) for side in (self.left, self.right)]
@@ -72,23 +80,33 @@ class Part:
 
 @dataclass(frozen=True)
 class Figure:
-    """All parts of a piece from end A to end B, the longest straight lying level."""
+    """All parts of a piece from end A to end B, the longest straight lying level.
 
-    parts: tuple[Part, ...]
+    Args:
+        parts: as drawn.
+        steady: x0, y0, x1, y1 that count as its bounds whatever the outline, mm; None where the outline counts.
+    """
+
+    parts: tuple[Part | Seen, ...]
+    steady: tuple[float, float, float, float] | None = None
 
     @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
         """x0, y0, x1, y1 in mm."""
         if not self.parts:
             return (0.0, 0.0, 1.0, 1.0)
+        if self.steady is not None:
+            return self.steady
         low, high = self.boxes[:, :2].min(axis=0), self.boxes[:, 2:].max(axis=0)
         return float(low[0]), float(low[1]), float(high[0]), float(high[1])
 
     @cached_property
     def boxes(self) -> Array:
         """x0, y0, x1, y1 of every part, (n, 4), mm; all points are turned in one pass over arrays."""
+        if isinstance(self.parts[0], Seen):
+            return np.vstack([p.box for p in self.parts if isinstance(p, Seen)])
         traces = [trace(p.shape, _ROUGH) for p in self.parts]
-        counts = [2 * len(t.s) for t in traces]
+        counts = [len(t.rim) for t in traces]
         points = np.concatenate([t.rim for t in traces])
         angles = np.repeat(np.array([p.heading for p in self.parts]), counts)
         cos, sin = np.cos(angles), np.sin(angles)
@@ -140,6 +158,58 @@ def _level(shapes: Sequence[tuple[str, Shape]], headings: list[float]) -> float:
     return level
 
 
-def piece_figure(piece: Piece) -> Figure:
-    """The finished piece."""
-    return figure([(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)])
+def piece_figure(piece: Piece, view: Array | None = None, *, steady: tuple[float, float] | None = None) -> Figure:
+    """The finished piece: flat in the plane of its bends where it has one, otherwise as seen from the side, or in `view`.
+
+    Args:
+        piece: verified.
+        view: (3, 3), rows as in `SIDE`; None for the side.
+        steady: half width and half height that count as its bounds about the middle of the piece, mm: while it is turned, the drawing
+            must not breathe. (0, 0) takes those of the outline.
+    """
+    shapes = [(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)]
+    if view is None and all(shape.planar for _id, shape in shapes):
+        return figure(shapes)
+    return seen_figure(shapes, SIDE if view is None else view, steady=steady)
+
+
+def piece_bodies(piece: Piece) -> tuple[Body, ...]:
+    """The finished piece as solids, its longest straight feature level."""
+    shapes = [(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)]
+    pose, poses = START, []
+    for _id, shape in shapes:
+        poses.append(pose)
+        pose = pose.then(end_pose(shape))
+    return bodies(shapes, _level_axes(shapes, poses))
+
+
+def seen_figure(shapes: Sequence[tuple[str, Shape]], view: Array, *, steady: tuple[float, float] | None = None) -> Figure:
+    """Shapes chained in space, as seen; the longest straight feature lies level, as in `figure`."""
+    pose, poses = START, []
+    for _id, shape in shapes:
+        poses.append(pose)
+        pose = pose.then(end_pose(shape))
+    level = _level_axes(shapes, poses)
+    placed = [Pose(p.at @ level.T, p.axes @ level.T) for p in poses]
+    parts = seen(shapes, placed, view)
+    if steady is None or not parts:
+        return Figure(parts)
+    # Turned about the middle of its joints, which costs nothing to find and keeps still in space.
+    points = np.array([p.at for p in placed])
+    x, y, _z = (view @ ((points.min(axis=0) + points.max(axis=0)) / 2)).tolist()
+    half = steady if steady != (0.0, 0.0) else _half(Figure(parts).bounds, x, y)
+    return Figure(parts, (x - half[0], y - half[1], x + half[0], y + half[1]))
+
+
+def _half(bounds: tuple[float, float, float, float], x: float, y: float) -> tuple[float, float]:
+    """Half width and height about a point that hold the bounds."""
+    return max(x - bounds[0], bounds[2] - x), max(y - bounds[1], bounds[3] - y)
+
+
+def _level_axes(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> Array:
+    """Rotation that lays the longest straight feature level, its own up upwards; (3, 3)."""
+    best, axes = 0.0, np.eye(3)
+    for (_id, shape), pose in zip(shapes, poses, strict=True):
+        if len(shape.path) == 1 and isinstance(shape.path[0], Straight) and shape.length > best + 1e-9:
+            best, axes = shape.length, pose.axes
+    return axes

@@ -10,12 +10,12 @@ from functools import cached_property, lru_cache
 import numpy as np
 
 from long_ember.arrays import Array
-from long_ember.features import Branch, Piece, Shape, Span, Void, shape_of
+from long_ember.features import Branch, Shape, Span, Void
 from long_ember.geometry.frames import START, Frames, Pose, frames
 from long_ember.geometry.trace import ARC_STEP, stations
 from long_ember.sections import Blend
 
-__all__ = ["Body", "Mesh", "bodies", "end_pose", "joined", "mesh", "piece_bodies", "ring"]
+__all__ = ["Body", "Mesh", "bodies", "branch_pose", "end_pose", "joined", "mesh", "ring"]
 
 _ROUND = 24  # corners of a round section
 _MORPH = 12  # steps along a span whose outline changes
@@ -179,7 +179,7 @@ def _sweep(shape: Shape) -> Mesh:
     path = _path(shape)
     parts = _shells(shape, path)
     parts.extend(Mesh(m.points, _flipped(m.faces)) for m in _bores(shape, path))
-    parts.extend(mesh(b.shape).placed(_root(b, path)) for b in shape.branches)
+    parts.extend(mesh(b.shape).placed(branch_pose(b, path)) for b in shape.branches)
     return joined(parts)
 
 
@@ -219,7 +219,7 @@ def _along(shape: Shape, path: Frames) -> Iterator[tuple[Span, Array, Array, Fra
         yield span, u, 2 * math.pi * (turned[i] + span.turns * u), own
 
 
-def _root(branch: Branch, path: Frames) -> Pose:
+def branch_pose(branch: Branch, path: Frames) -> Pose:
     """Where a branch begins."""
     i = int(np.argmin(np.abs(path.s - branch.at)))
     axes = path.axes[i] * np.array([[-1.0], [1.0], [-1.0]]) if branch.back else path.axes[i]
@@ -307,19 +307,15 @@ class Body:
     mesh: Mesh
 
 
-def bodies(shapes: Iterable[tuple[str, Shape]]) -> tuple[Body, ...]:
+def bodies(shapes: Iterable[tuple[str, Shape]], level: Array | None = None) -> tuple[Body, ...]:
     """Chain shapes end to end in space.
 
     Args:
         shapes: (feature id, shape) from end A to end B.
+        level: rotation of the whole, (3, 3).
     """
-    pose, found = START, []
+    pose, found = START if level is None else Pose(np.zeros(3), level.T), []
     for identity, shape in shapes:
         found.append(Body(identity, mesh(shape).placed(pose)))
         pose = pose.then(end_pose(shape))
     return tuple(found)
-
-
-def piece_bodies(piece: Piece) -> tuple[Body, ...]:
-    """The finished piece."""
-    return bodies((f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features))

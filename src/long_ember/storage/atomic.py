@@ -12,7 +12,7 @@ from long_ember.errors import SaveError
 __all__ = ["write_atomic"]
 
 
-def write_atomic(path: Path, content: str) -> None:
+def write_atomic(path: Path, content: str | bytes) -> None:
     """Write beside the target, flush to disk, rename over it, flush the folder.
 
     Raises:
@@ -22,8 +22,8 @@ def write_atomic(path: Path, content: str) -> None:
     temporary = ""
     try:
         handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
-        with os.fdopen(handle, "w", encoding="utf-8", newline="\n") as file:
-            file.write(content)
+        with os.fdopen(handle, "wb") as file:
+            file.write(content if isinstance(content, bytes) else content.encode("utf-8"))
             file.flush()
             os.fsync(file.fileno())
         os.chmod(temporary, path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask())

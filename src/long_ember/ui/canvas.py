@@ -2,20 +2,65 @@
 
 from __future__ import annotations
 
+import math
+from functools import partial
+
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QWheelEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
+from long_ember.arrays import Array
+from long_ember.features import Piece
+from long_ember.geometry import PLAN, piece_bodies, turned
 from long_ember.ui.entry import EntryField
 from long_ember.ui.fonts import font
 from long_ember.ui.paint import View, arrow_line, paint_figure, text_box, text_rect
 from long_ember.ui.scene import Dimension, Scene
 from long_ember.ui.session import Session
+from long_ember.ui.solid import Solid, paint_solid
 
 __all__ = ["BarCanvas"]
 
 
+_TURNS = {
+    Qt.Key.Key_Left: (-math.pi / 12, 0.0), Qt.Key.Key_Right: (math.pi / 12, 0.0), Qt.Key.Key_Up: (0.0, -math.pi / 12),
+    Qt.Key.Key_Down: (0.0, math.pi / 12),
+}  # fmt: skip
 _MANY = 16  # threads; more of them only tangle when they curve, and cost a millisecond
+
+
+class _Looks(QWidget):
+    """Side, plan, turned: three words over the drawing."""
+
+    def __init__(self, canvas: BarCanvas) -> None:
+        super().__init__(canvas)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        self._buttons = {}
+        for side, (words, tip) in _SIDES.items():
+            button = QToolButton()
+            button.setText(words)
+            button.setToolTip(tip)
+            button.setCheckable(True)
+            button.setFont(font(14, 500))
+            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            button.clicked.connect(partial(canvas.look_from, side))
+            row.addWidget(button)
+            self._buttons[side] = button
+        self.mark("side")
+
+    def mark(self, side: str) -> None:
+        """Show which one is in force."""
+        for name, button in self._buttons.items():
+            button.setChecked(name == side)
+
+
+_SIDES = {
+    "side": ("Side", "See the piece from the side"),
+    "plan": ("Plan", "See the piece from above"),
+    "turn": ("Turned", "See the solid; drag it, or Shift with the arrow keys, to turn it"),
+}
 
 
 class BarCanvas(QWidget):
@@ -24,6 +69,11 @@ class BarCanvas(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
+        self.side = "side"
+        self._turn = (math.radians(35), math.radians(-28))
+        self._turning, self._held = False, (0.0, 0.0)
+        self._solid: tuple[Piece, Solid] | None = None
+        self._looks = _Looks(self)
         self._view: View | None = None
         self._scene: Scene | None = None
         self._pressed: QPointF | None = None
@@ -47,9 +97,26 @@ class BarCanvas(QWidget):
     def scene(self) -> Scene:
         """The layout in force, made when it is first needed."""
         if self._scene is None:
-            size = (float(self.width()), float(self.height()))
-            self._scene = Scene(self._session.answer, self._session.measure, size, self._view, self._session.selection)
+            size, session = (float(self.width()), float(self.height())), self._session
+            steady = (self._held if self._turning else (0.0, 0.0)) if self.side == "turn" else None
+            self._scene = Scene(session.answer, session.measure, size, self._view, session.selection, self.look, steady=steady)
         return self._scene
+
+    @property
+    def look(self) -> Array | None:
+        """The direction the piece is seen from; None is the side, where a flat piece needs no turning."""
+        return {"side": None, "plan": PLAN}.get(self.side, turned(*self._turn))
+
+    def look_from(self, side: str) -> None:
+        """See the piece from the side, from above (plan), or turned."""
+        self.side = side
+        self._looks.mark(side)
+        self._stale()
+
+    def turn(self, yaw: float, pitch: float) -> None:
+        """Turn the piece about the upright and tip it, rad."""
+        self._turn = (self._turn[0] + yaw, min(max(self._turn[1] + pitch, -math.pi / 2), math.pi / 2))
+        self.look_from("turn")
 
     def _stale(self) -> None:
         self._scene = None
@@ -81,6 +148,7 @@ class BarCanvas(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Fit again to the new size."""
+        self._looks.move(self.width() - self._looks.sizeHint().width() - 10, 6)
         self._stale()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
@@ -99,8 +167,16 @@ class BarCanvas(QWidget):
         if self._pressed is not None and event.buttons():
             move = at - self._pressed
             if self._panned or move.manhattanLength() > 6:
+                if not self._panned:  # in the turned view a drag on the piece turns it; elsewhere, and with Shift, it pans
+                    shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+                    x0, y0, x1, y1 = self.scene.figure.bounds
+                    self._held = ((x1 - x0) / 2, (y1 - y0) / 2)
+                    self._turning = self.side == "turn" and not shift and at.y() > self.scene.bar_rect(0, 1).bottom() + 8
                 self._panned, self._pressed = True, at
-                self.pan(move.x(), move.y())
+                if self._turning:
+                    self.turn(move.x() * 0.01, move.y() * 0.01)
+                else:
+                    self.pan(move.x(), move.y())
             return
         dimension = self.scene.dimension_at(at)
         self._session.set_hover(dimension.slot.owner if dimension else self.scene.hit(at))
@@ -109,6 +185,9 @@ class BarCanvas(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """A click selects a feature or edits a dimension."""
         pressed, self._pressed = self._pressed, None
+        if self._turning:
+            self._turning = False
+            self._stale()
         if pressed is None or self._panned:
             return
         dimension = self.scene.dimension_at(event.position())
@@ -129,13 +208,15 @@ class BarCanvas(QWidget):
         self._session.set_hover("")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Arrows select, + − F zoom, Enter edits the first dimension."""
+        """Arrows select, with Shift they turn the piece, + − F zoom, Enter edits the first dimension."""
         keys = {Qt.Key.Key_Plus: 1.25, Qt.Key.Key_Equal: 1.25, Qt.Key.Key_Minus: 0.8}
         key = Qt.Key(event.key())
         if key in keys:
             self.zoom(keys[key])
         elif key == Qt.Key.Key_F:
             self.fit()
+        elif key in _TURNS and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.turn(*_TURNS[key])
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and not event.modifiers():
             self._step(-1 if key == Qt.Key.Key_Left else 1)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.scene.dimensions:
@@ -202,10 +283,23 @@ class BarCanvas(QWidget):
         self._paint_threads(painter)
         self._paint_bar(painter)
         scene, session = self.scene, self._session
-        paint_figure(painter, scene.figure, scene.figure_view, session.theme, chosen=session.selection, pointed=session.hover)
+        if self.side == "turn":
+            self._paint_solid(painter)
+        else:
+            paint_figure(painter, scene.figure, scene.figure_view, session.theme, chosen=session.selection, pointed=session.hover)
         self._paint_ends(painter)
         for dimension in scene.dimensions:
             self._paint_dimension(painter, dimension)
+
+    def _paint_solid(self, painter: QPainter) -> None:
+        scene, session = self.scene, self._session
+        if self._solid is None or self._solid[0] is not session.piece:
+            self._solid = (session.piece, Solid(piece_bodies(session.piece)))
+        target = QRectF(0, scene.bar_rect(0, 1).bottom() + 4, self.width(), self.height())
+        target.setBottom(self.height())
+        paint_solid(
+            painter, self._solid[1], turned(*self._turn), scene.figure_view, session.theme, target, chosen=session.selection, fine=not self._turning
+        )
 
     def _paint_empty(self, painter: QPainter) -> None:
         middle = QPointF(self.width() / 2, self.height() / 2)

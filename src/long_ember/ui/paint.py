@@ -13,7 +13,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, 
 
 from long_ember.arrays import Array
 from long_ember.features import Shape, Void
-from long_ember.geometry import Figure, Part, trace
+from long_ember.geometry import Figure, Part, Seen, trace
 from long_ember.ui.fonts import font
 from long_ember.ui.theme import Theme
 
@@ -95,6 +95,13 @@ def outline_polygon(shape: Shape, detail: int) -> QPolygonF:
     return kept[detail]
 
 
+def _limb_polygons(shape: Shape, detail: int) -> list[QPolygonF]:
+    kept: dict[int, list[QPolygonF]] = shape.__dict__.setdefault("_limbs", {})
+    if detail not in kept:
+        kept[detail] = [polygon(limb) for limb in trace(shape, detail).limbs]
+    return kept[detail]
+
+
 def _line_polygons(shape: Shape, detail: int) -> list[QPolygonF]:
     kept: dict[int, list[QPolygonF]] = shape.__dict__.setdefault("_lines", {})
     if detail not in kept:
@@ -106,6 +113,19 @@ def _pen(colour: QColor, width: float, style: Qt.PenStyle = Qt.PenStyle.SolidLin
     pen = QPen(colour, width, style, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin)
     pen.setCosmetic(True)  # as wide on screen whatever the scale
     return pen
+
+
+def paint_seen(painter: QPainter, part: Seen, view: View, style: Look) -> None:
+    """One feature as seen from a direction: outline, branches, and the faces of ends that point at the eye."""
+    painter.setPen(style.edge)
+    painter.setBrush(style.fill)
+    painter.drawPolygon(polygon(view.points(np.vstack((part.left, part.right[::-1])))), Qt.FillRule.WindingFill)
+    for outline in (*part.limbs, *part.faces):
+        painter.drawPolygon(polygon(view.points(outline)))
+    for void in part.shape.voids:
+        at = view.point(part.at(void.centre))
+        painter.setPen(style.dashed)
+        painter.drawEllipse(at, 2.5, 2.5)
 
 
 def paint_part(painter: QPainter, part: Part, view: View, style: Look) -> None:
@@ -120,6 +140,8 @@ def paint_part(painter: QPainter, part: Part, view: View, style: Look) -> None:
     painter.setPen(style.edge)
     painter.setBrush(style.fill)
     painter.drawPolygon(outline_polygon(shape, detail))
+    for limb in _limb_polygons(shape, detail):
+        painter.drawPolygon(limb)
     if any(span.turns for span in shape.spans):
         painter.setPen(style.thin)
         for line in _line_polygons(shape, detail):
@@ -151,9 +173,18 @@ def _paint_void(painter: QPainter, shape: Shape, void: Void, style: Look) -> Non
 def paint_figure(painter: QPainter, figure: Figure, view: View, theme: Theme, *, chosen: str = "", pointed: str = "") -> None:
     """The whole piece, the chosen feature last and with a heavier edge."""
     ranks = {pointed: 1, chosen: 2}  # the chosen one stays chosen under the pointer
-    for i, part in sorted(enumerate(figure.parts), key=lambda row: ranks.get(row[1].id, 0)):
+    rows = list(enumerate(figure.parts))
+    if rows and isinstance(rows[0][1], Seen):
+        rows.sort(key=lambda row: row[1].depth if isinstance(row[1], Seen) else 0.0)
+    else:
+        rows.sort(key=lambda row: ranks.get(row[1].id, 0))
+    for i, part in rows:
         rank, fill = ranks.get(part.id, 0), "steel" if i % 2 == 0 else "steel_alt"
-        paint_part(painter, part, view, look(theme, "chosen", "accent", 2.6) if rank == 2 else look(theme, fill, "edge", 1.0 + 1.4 * rank))
+        style = look(theme, "chosen", "accent", 2.6) if rank == 2 else look(theme, fill, "edge", 1.0 + 1.4 * rank)
+        if isinstance(part, Seen):
+            paint_seen(painter, part, view, style)
+        else:
+            paint_part(painter, part, view, style)
 
 
 def text_box(painter: QPainter, text: str, at: QPointF, face: QFont, theme: Theme, *, role: str = "ink", back: bool = True) -> QRectF:

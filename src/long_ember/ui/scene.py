@@ -11,8 +11,8 @@ from PySide6.QtCore import QPointF, QRectF
 
 from long_ember.arrays import Array
 from long_ember.document import Answer, Slot
-from long_ember.features import Arc, Spiral, specs
-from long_ember.geometry import Figure, Part, piece_figure
+from long_ember.features import Arc, Helix, Spiral, specs
+from long_ember.geometry import Figure, Part, Seen, piece_figure
 from long_ember.ui.fonts import font
 from long_ember.ui.paint import View, text_rect
 from long_ember.units import Measure
@@ -51,11 +51,16 @@ class Scene:
         size: px.
         view: None to fit everything.
         chosen: selected feature, whose dimensions come first.
+        look: direction the piece is seen from, None for the side.
+        steady: see `piece_figure`.
     """
 
-    def __init__(self, answer: Answer, measure: Measure, size: tuple[float, float], view: View | None, chosen: str) -> None:
+    def __init__(
+        self, answer: Answer, measure: Measure, size: tuple[float, float], view: View | None, chosen: str,
+        look: Array | None = None, *, steady: tuple[float, float] | None = None,
+    ) -> None:  # fmt: skip
         self.answer, self.measure, self.chosen = answer, measure, chosen
-        self.figure: Figure = piece_figure(answer.piece)
+        self.figure: Figure = piece_figure(answer.piece, look, steady=steady)
         self.cut = max(answer.reckoning.cut, 1.0)
         self.depth = answer.piece.bar.width
         self.paper = QRectF(0, 0, *size)
@@ -139,24 +144,25 @@ class Scene:
                     found.append(clear)
         return found
 
-    def _marked(self, part: Part) -> list[tuple[Slot, str, object]]:
+    def _marked(self, part: Part | Seen) -> list[tuple[Slot, str, object]]:
         """The fields of a part that the drawing dimensions: all of them when it is chosen, otherwise the first."""
         feature = self.answer.piece.features[self.answer.piece.index(part.id)]
         marked = [(Slot(part.id, n), s.mark, getattr(feature, n)) for n, s in specs(feature).items() if s.mark]
         marked = [m for m in marked if m[2] is not None and (part.id == self.chosen or m[1] != "section")]
         return marked if part.id == self.chosen else marked[:1]
 
-    def _tries(self, part: Part, slot: Slot, mark: str, value: object) -> Iterator[Dimension]:
+    def _tries(self, part: Part | Seen, slot: Slot, mark: str, value: object) -> Iterator[Dimension]:
         """Places for one dimension, best first."""
         text = self._text(mark, value)
-        if mark == "length" and not any(isinstance(seg, (Arc, Spiral)) for seg in part.shape.path):
+        plain = not any(isinstance(seg, (Arc, Spiral, Helix)) for seg in part.shape.path)
+        if mark == "length" and plain and part.reach > 0.2 * part.shape.length:
             yield from (self._length(part, slot, text, side) for side in (1, -1))
         elif mark in ("radius", "diameter"):
             yield from self._leaders(part, slot, text)
         else:
             yield from (self._tag(part, slot, text, mark, reach) for reach in (1.0, -1.0, 1.8))
 
-    def _tag(self, part: Part, slot: Slot, text: str, mark: str, reach: float) -> Dimension:
+    def _tag(self, part: Part | Seen, slot: Slot, text: str, mark: str, reach: float) -> Dimension:
         """A word beyond the tip it speaks of, or under (or over) the middle of the part."""
         feature = self.answer.piece.features[self.answer.piece.index(part.id)]
         size = text_rect(text, QPointF(), font(16, 600))
@@ -177,14 +183,14 @@ class Scene:
         shown = self.measure.length(value)
         return {"radius": "R ", "diameter": "Ø "}.get(mark, "") + shown
 
-    def _length(self, part: Part, slot: Slot, text: str, side: int) -> Dimension:
+    def _length(self, part: Part | Seen, slot: Slot, text: str, side: int) -> Dimension:
         """A dimension line beside a straight part, on its lower side or, for `side` −1, on its upper."""
         v = self.figure_view
         cos, sin = math.cos(part.heading), math.sin(part.heading)
         ux, uy = (sin, cos) if cos >= 0 else (-sin, -cos)  # across the part, downwards on screen
         reach = (_half(part) * v.scale + 20) * side
         a = QPointF(v.x + part.start[0] * v.scale + ux * reach, v.y - part.start[1] * v.scale + uy * reach)
-        b = a + QPointF(cos, -sin) * (part.shape.length * v.scale)
+        b = a + QPointF(cos, -sin) * (part.reach * v.scale)
         middle = (a + b) / 2
         box = text_rect(text, middle, font(16, 600))
         if abs(ux) >= 0.7:
@@ -193,7 +199,7 @@ class Scene:
             middle += QPointF(ux, uy) * (18 * side)
         return Dimension(slot, text, text_rect(text, middle, font(16, 600)), (a, b), True)
 
-    def _leaders(self, part: Part, slot: Slot, text: str) -> list[Dimension]:
+    def _leaders(self, part: Part | Seen, slot: Slot, text: str) -> list[Dimension]:
         """Text inside the curve where it fits, otherwise outside it, below, above or beside."""
         at, middle = self.figure_view.point(part.at(part.shape.length / 2)), self.figure_view.point(_inside(part))
         box, face = self.part_boxes[self.answer.piece.index(part.id)], font(16, 600)
@@ -216,14 +222,14 @@ def _unit(d: QPointF) -> tuple[float, float]:
     return (d.x() / size, d.y() / size) if size > 1e-9 else (0.0, 1.0)
 
 
-def _half(part: Part) -> float:
+def _half(part: Part | Seen) -> float:
     """The part's greatest half thickness, mm."""
     if any(span.turns for span in part.shape.spans):
         return max(math.hypot(b.w, b.t) / 2 for span in part.shape.spans for b in (span.start, span.end))
     return max(b.t / 2 for span in part.shape.spans for b in (span.start, span.end))
 
 
-def _inside(part: Part) -> Array:
+def _inside(part: Part | Seen) -> Array:
     """The middle of a curve's points: on the inside of every bend and scroll."""
     low, high = part.centre.min(axis=0), part.centre.max(axis=0)
     return np.asarray((low + high) / 2)
@@ -238,7 +244,7 @@ def _moved(made: Dimension, found: list[Dimension]) -> Dimension:
     return made
 
 
-def _distance(p: Array, part: Part) -> float:
+def _distance(p: Array, part: Part | Seen) -> float:
     """How far a point is outside a part, mm; negative inside."""
     a, b = part.centre[:-1], part.centre[1:]
     along = b - a

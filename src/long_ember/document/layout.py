@@ -1,0 +1,119 @@
+"""Sizes that follow from others: runs pinned to a landmark, a piece that uses a bar exactly, pairs and repeats."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from long_ember.document.edits import Edit, checked
+from long_ember.errors import NoAnswer
+from long_ember.features import Feature, Piece, Run, shape_of, specs
+from long_ember.features.solve import root_of, size_of, solve_for, with_size
+from long_ember.heats import sequence
+
+__all__ = ["fit_bar", "give_bar", "make_mate", "repeat", "turn_round"]
+
+
+def give_bar(piece: Piece, feature_id: str, name: str, stock: float) -> Edit:
+    """Change one size of a feature so that it takes `stock` mm of bar."""
+    index = piece.index(feature_id)
+    feature = piece.features[index]
+    found = solve_for(feature, piece.place(index), name, stock)
+    after = checked(piece.with_feature(index, found))
+    return Edit(f"Fit {feature.title.lower()} {specs(feature)[name].label.lower()}", piece, after, feature_id)
+
+
+def fit_bar(piece: Piece, feature_id: str, name: str, length: float) -> Edit:
+    """Change one size so that the piece uses a bar of `length` mm exactly.
+
+    The likely cut length is brought to the bar, scale and trim included. Where the number of heats changes on the way the scale jumps a
+    little, so the last fraction of a millimetre may be left over; never is more asked for than there is.
+
+    Raises:
+        NoAnswer: when no value of that size does.
+    """
+    index = piece.index(feature_id)
+    feature = piece.features[index]
+
+    def at(size: float) -> Piece:
+        changed = checked(piece.with_feature(index, with_size(feature, name, size)))
+        return changed
+
+    def excess(size: float) -> float:
+        return sequence(at(size))[0].likely - length
+
+    label = f"{feature.title.lower()} {specs(feature)[name].label.lower()}"
+    size = root_of(excess, size_of(feature, name) or piece.bar.thickness)
+    if size is None:
+        raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
+    after = at(size)
+    likely = sequence(after)[0].likely
+    for _ in range(40):
+        if likely <= length + 1e-6:
+            break
+        size *= 1 - 1e-4 if excess(size * 0.999) < excess(size) else 1 + 1e-4
+        after = at(size)
+        likely = sequence(after)[0].likely
+    if not math.isclose(likely, length, abs_tol=1.0) or likely > length + 1e-6:
+        raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
+    return Edit(f"Fit to the bar by the {label}", piece, after, feature_id)
+
+
+def make_mate(piece: Piece) -> Edit:
+    """The other of a pair: its mirror image front to back."""
+    features = tuple(_mirrored(f) for f in piece.features)
+    return Edit("Make the mate", piece, checked(replace(piece, features=features, name=_mate_name(piece.name))))
+
+
+def _mate_name(name: str) -> str:
+    tail = ", mate"
+    return name.removesuffix(tail) if name.endswith(tail) else name + tail
+
+
+_HANDS = {"left": "right", "right": "left"}
+_SIDES = {"front": "back", "back": "front"}
+
+
+def _mirrored(feature: Feature) -> Feature:
+    changes: dict[str, object] = {}
+    for name, spec in specs(feature).items():
+        value = getattr(feature, name)
+        if spec.kind == "facing":
+            changes[name] = (360.0 - value) % 360.0
+        elif name == "hand" and value in _HANDS:
+            changes[name] = _HANDS[value]
+    return replace(feature, **changes) if changes else feature  # type: ignore[arg-type]
+
+
+def turn_round(piece: Piece) -> Edit:
+    """The same piece with its ends exchanged: what was at end A is at end B."""
+    features = tuple(f.turned() if hasattr(f, "turned") else f for f in reversed(piece.features))
+    return Edit("Exchange the ends", piece, checked(replace(piece, features=features)))
+
+
+def repeat(piece: Piece, feature_id: str, count: int, pitch: float) -> Edit:
+    """Repeat a feature so that `count` of it stand `pitch` mm from middle to middle, with plain bar between them.
+
+    Raises:
+        NoAnswer: when they would overlap.
+    """
+    index = piece.index(feature_id)
+    feature = piece.features[index]
+    own = shape_of(feature, piece.place(index)).length
+    gap = pitch - own
+    if gap < -1e-9:
+        raise NoAnswer("Repeated that close they would overlap.", "Enlarge the pitch or shorten the feature.")
+    features = list(piece.features[: index + 1])
+    taken = {f.id for f in piece.features}
+    for _ in range(count - 1):
+        if gap > 1e-9:
+            features.append(Run(id=_new(taken), length=gap))
+        features.append(replace(feature, id=_new(taken)))
+    features.extend(piece.features[index + 1 :])
+    return Edit(f"Repeat {feature.title.lower()}", piece, checked(replace(piece, features=tuple(features))), feature_id)
+
+
+def _new(taken: set[str]) -> str:
+    name = next(n for i in range(1, len(taken) + 2) if (n := f"f{i}") not in taken)
+    taken.add(name)
+    return name

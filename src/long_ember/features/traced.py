@@ -1,0 +1,127 @@
+"""A course of straights and bends followed from a drawing (forge reference, section 3)."""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+from typing import ClassVar
+
+from long_ember.errors import NoAnswer
+from long_ember.features import fields
+from long_ember.features.base import Check, Feature, Operation, Place, stock_line
+from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Traced", "course_text", "read_course"]
+
+_STEP = re.compile(r"^(?:(?P<straight>\d+(?:\.\d+)?)|r(?P<radius>\d+(?:\.\d+)?) (?P<angle>-?\d+(?:\.\d+)?)|c(?P<corner>-?\d+(?:\.\d+)?))$")
+
+
+def read_course(course: str) -> tuple[Segment, ...]:
+    """Segments of a course: `40; r25 90; 60; c-30; 20`, straights in mm, radius of the centreline in mm with degrees, corners in degrees.
+
+    Raises:
+        NoAnswer: naming the step that can't be read.
+    """
+    found: list[Segment] = []
+    for i, text in enumerate(course.split(";"), 1):
+        match = _STEP.match(" ".join(text.split()))
+        if match is None:
+            raise NoAnswer(f"Step {i} of the course, {text.strip()!r}, can't be read.", "Write straights and bends: 40; r25 90; 60; r25 -45; 20")
+        if match["straight"]:
+            found.append(Straight(float(match["straight"])))
+        elif match["corner"]:
+            found.append(Corner(math.radians(float(match["corner"]))))
+        else:
+            angle = math.radians(float(match["angle"]))
+            found.append(Arc(abs(angle) * float(match["radius"]), angle))
+    if any(not isinstance(s, Corner) and s.length <= 0 for s in found) or isinstance(found[0], Corner) or isinstance(found[-1], Corner):
+        raise NoAnswer("A course begins and ends with a length, and no length is 0.", "Write straights and bends: 40; r25 90; 60")
+    if any(isinstance(s, Corner) and abs(s.angle) > math.radians(150) for s in found):
+        raise NoAnswer("A sharp corner of more than 150° doubles the bar back on itself.", "Use a bend with a radius.")
+    return tuple(found)
+
+
+def course_text(segments: tuple[Segment, ...]) -> str:
+    """A course as it is typed; rounded to 0.01 mm and 0.01°."""
+    words = []
+    for s in segments:
+        if isinstance(s, Straight):
+            words.append(f"{s.length:.2f}")
+        elif isinstance(s, Corner):
+            words.append(f"c{math.degrees(s.angle):.2f}")
+        elif isinstance(s, Arc):
+            words.append(f"r{abs(s.length / s.angle):.2f} {math.degrees(s.angle):.2f}")
+    return "; ".join(w for w in words if w)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Traced(Feature):
+    """Bar bent along a course in one plane, as a drawing gives it.
+
+    Args:
+        course: straights and bends of the centreline, see `read_course`.
+        facing: degrees about the bar, positive bends go there.
+    """
+
+    kind: ClassVar[str] = "traced"
+    title: ClassVar[str] = "Traced curve"
+    also: ClassVar[tuple[str, ...]] = ("drawing", "template", "pattern", "imported curve", "bend schedule", "full-size drawing")
+    course: str = fields.text("Course", "40; r30 60; 30; r20 -60; 40")
+    facing: float = fields.facing()
+
+    def shape(self, place: Place) -> Shape:
+        """Plain bar along the course; the centreline keeps its length."""
+        turn = math.radians(self.facing)
+        path: list[Segment] = []
+        for s in read_course(self.course):
+            if isinstance(s, Arc):
+                path.append(Arc(s.length, s.angle, turn))
+            elif isinstance(s, Corner):
+                path.append(Corner(s.angle, turn))
+            else:
+                path.append(s)
+        bar, length = place.bar.blend, math.fsum(s.length for s in path if not isinstance(s, Corner))
+        return Shape((Span(length, bar, bar),), tuple(path))
+
+    def schedule(self) -> tuple[Line, ...]:
+        """Each bend with where it begins along the bar."""
+        found, at = [], 0.0
+        for s in read_course(self.course):
+            if isinstance(s, Arc):
+                angle, radius = Quantity(math.degrees(s.angle), "angle"), abs(s.length / s.angle)
+                found.append(say("At {} bend {} round a middle radius of {}, ending at {}", at, angle, radius, at + s.length))
+            elif isinstance(s, Corner):
+                found.append(say("At {} turn {} sharp", at, Quantity(math.degrees(s.angle), "angle")))
+            at += 0.0 if isinstance(s, Corner) else s.length
+        return tuple(found)
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """Developed length, then the bend schedule."""
+        steps = read_course(self.course)
+        straight = math.fsum(s.length for s in steps if isinstance(s, Straight))
+        bent = math.fsum(s.length for s in steps if isinstance(s, Arc))
+        return say("Straights {} + bends {} = {}", straight, bent, straight + bent), *self.schedule(), stock_line(self, place)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Bends tighter than the bar allows."""
+        t = place.bar.blend.across(math.radians(self.facing))
+        radii = [abs(s.length / s.angle) for s in read_course(self.course) if isinstance(s, Arc)]
+        if radii and min(radii) < 1.5 * t:
+            text = "The tightest bend has a middle radius of {}: under one and a half thicknesses the inside wrinkles."
+            return (Check("warn", say(text, min(radii))),)
+        return ()
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Bend to a full-size drawing."""
+        bends = sum(not isinstance(s, Straight) for s in read_course(self.course))
+        line = say("Bend to the full-size drawing: {} bends, checked against it after each.", Quantity(bends, "number"))
+        tools = ("fork or jig", "horn", "chalk drawing on the plate")
+        return (Operation("bend", line, "path", "time", 700, tools, seconds=8.0 + 12.0 * bends),)
+
+    def summary(self) -> Line:
+        """How many bends."""
+        steps = read_course(self.course)
+        bends = sum(not isinstance(s, Straight) for s in steps)
+        return say("{} bends, {}", Quantity(bends, "number"), math.fsum(s.length for s in steps if not isinstance(s, Corner)))
