@@ -7,7 +7,7 @@ from typing import Any
 
 from long_ember.features import KINDS, Feature, Outer, Piece, Run, settled, specs
 
-__all__ = ["Edit", "checked", "duplicate", "insert", "move", "remove", "set_field", "set_part", "set_piece"]
+__all__ = ["Edit", "add_feature", "checked", "duplicate", "insert", "move", "remove", "set_field", "set_part", "set_piece"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +55,11 @@ def insert(piece: Piece, index: int, kind: str) -> Edit:
     """Add a feature of `kind` before position `index`; its outer end points to the nearer end of the bar."""
     feature = KINDS[kind](id=piece.new_id())
     return _inserted(piece, index, _fitted(feature, piece, index), f"Add {feature.title.lower()}")
+
+
+def add_feature(piece: Piece, index: int, feature: Feature) -> Edit:
+    """Add a feature made elsewhere, under an id of its own."""
+    return _inserted(piece, index, replace(feature, id=piece.new_id()), f"Add {feature.title.lower()}")
 
 
 def duplicate(piece: Piece, feature_id: str) -> Edit:

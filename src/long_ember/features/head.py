@@ -63,7 +63,7 @@ class Head(Outer):
     def fitted(self, bar: Section) -> Self:
         """A head half as wide again as the bar."""
         wide = max(bar.width, bar.thickness)
-        return replace(self, diameter=math.ceil(1.75 * wide), height=math.ceil(wide * 0.65))
+        return replace(self, diameter=float(math.ceil(1.75 * wide)), height=float(math.ceil(wide * 0.65)))
 
     def volume(self, place: Place) -> float:
         """Of the head alone, by the closed form of its figure, mm³."""

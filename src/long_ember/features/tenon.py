@@ -104,7 +104,7 @@ class Thread(Outer):
 
     def fitted(self, bar: Section) -> Self:
         """A thread two thirds of the bar."""
-        d = max(2.0, math.floor(bar.thickness * 2 / 3))
+        d = max(2.0, float(math.floor(bar.thickness * 2 / 3)))
         ratio = d / 8
         return replace(self, diameter=d, pitch=round(1.25 * ratio, 2), length=16 * ratio, nut=6.5 * ratio, stack=6 * ratio)
 

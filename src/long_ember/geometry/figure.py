@@ -16,8 +16,9 @@ from long_ember.geometry.mesh import Body, bodies, end_pose
 from long_ember.geometry.project import SIDE, Seen, seen
 from long_ember.geometry.trace import Trace, trace
 
-__all__ = ["Figure", "Part", "figure", "piece_bodies", "piece_figure", "seen_figure"]
+__all__ = ["Figure", "Part", "figure", "level_bodies", "piece_bodies", "piece_figure", "piece_poses", "seen_figure"]
 
+Box = tuple[float, float, float, float]
 _ROUGH = 4  # detail for bounds: a bend's box is within 1 % of its size
 
 
@@ -85,10 +86,12 @@ class Figure:
     Args:
         parts: as drawn.
         steady: x0, y0, x1, y1 that count as its bounds whatever the outline, mm; None where the outline counts.
+        pivot: x, y that keep still in space while the piece is turned.
     """
 
     parts: tuple[Part | Seen, ...]
-    steady: tuple[float, float, float, float] | None = None
+    steady: Box | None = None
+    pivot: tuple[float, float] = (0.0, 0.0)
 
     @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
@@ -158,14 +161,13 @@ def _level(shapes: Sequence[tuple[str, Shape]], headings: list[float]) -> float:
     return level
 
 
-def piece_figure(piece: Piece, view: Array | None = None, *, steady: tuple[float, float] | None = None) -> Figure:
+def piece_figure(piece: Piece, view: Array | None = None, *, steady: Box | None = None) -> Figure:
     """The finished piece: flat in the plane of its bends where it has one, otherwise as seen from the side, or in `view`.
 
     Args:
         piece: verified.
         view: (3, 3), rows as in `SIDE`; None for the side.
-        steady: half width and half height that count as its bounds about the middle of the piece, mm: while it is turned, the drawing
-            must not breathe. (0, 0) takes those of the outline.
+        steady: x0, y0, x1, y1 about the pivot that count as its bounds, mm: while it is turned, the drawing must not breathe.
     """
     shapes = [(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)]
     if view is None and all(shape.planar for _id, shape in shapes):
@@ -175,35 +177,36 @@ def piece_figure(piece: Piece, view: Array | None = None, *, steady: tuple[float
 
 def piece_bodies(piece: Piece) -> tuple[Body, ...]:
     """The finished piece as solids, its longest straight feature level."""
-    shapes = [(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)]
+    return level_bodies([(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)])
+
+
+def level_bodies(shapes: Sequence[tuple[str, Shape]]) -> tuple[Body, ...]:
+    """Shapes chained in space as solids, the longest straight feature level."""
+    return bodies(shapes, _level_axes(shapes, piece_poses(shapes)))
+
+
+def piece_poses(shapes: Sequence[tuple[str, Shape]]) -> list[Pose]:
+    """Where each shape of a chain begins, in the frame of the first."""
     pose, poses = START, []
     for _id, shape in shapes:
         poses.append(pose)
         pose = pose.then(end_pose(shape))
-    return bodies(shapes, _level_axes(shapes, poses))
+    return poses
 
 
-def seen_figure(shapes: Sequence[tuple[str, Shape]], view: Array, *, steady: tuple[float, float] | None = None) -> Figure:
+def seen_figure(shapes: Sequence[tuple[str, Shape]], view: Array, *, steady: Box | None = None) -> Figure:
     """Shapes chained in space, as seen; the longest straight feature lies level, as in `figure`."""
-    pose, poses = START, []
-    for _id, shape in shapes:
-        poses.append(pose)
-        pose = pose.then(end_pose(shape))
+    poses = piece_poses(shapes)
     level = _level_axes(shapes, poses)
     placed = [Pose(p.at @ level.T, p.axes @ level.T) for p in poses]
     parts = seen(shapes, placed, view)
-    if steady is None or not parts:
+    if not parts:
         return Figure(parts)
     # Turned about the middle of its joints, which costs nothing to find and keeps still in space.
     points = np.array([p.at for p in placed])
     x, y, _z = (view @ ((points.min(axis=0) + points.max(axis=0)) / 2)).tolist()
-    half = steady if steady != (0.0, 0.0) else _half(Figure(parts).bounds, x, y)
-    return Figure(parts, (x - half[0], y - half[1], x + half[0], y + half[1]))
-
-
-def _half(bounds: tuple[float, float, float, float], x: float, y: float) -> tuple[float, float]:
-    """Half width and height about a point that hold the bounds."""
-    return max(x - bounds[0], bounds[2] - x), max(y - bounds[1], bounds[3] - y)
+    held = None if steady is None else (x + steady[0], y + steady[1], x + steady[2], y + steady[3])
+    return Figure(parts, held, (x, y))
 
 
 def _level_axes(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> Array:

@@ -1,4 +1,8 @@
-"""Follow a drawn line: points into straights and arcs within a tolerance. mm and rad."""
+"""Follow a drawn line: points into straights, arcs and sharp corners. mm and rad.
+
+Along a course of straights and arcs the heading is a straight-sided function of the length: level on a straight, sloping on an arc,
+jumping at a corner. So the heading is simplified, not the points: bends then run smoothly into each other by themselves.
+"""
 
 from __future__ import annotations
 
@@ -11,37 +15,38 @@ from long_ember.features import Arc, Corner, Segment, Straight
 
 __all__ = ["follow"]
 
-_SMOOTH = math.radians(4)  # a change of direction below this is taken for a drawing's own roughness
-_STRAIGHT = 1e4  # mm; a larger radius is a straight
+_CORNER = math.radians(14)  # a sharper change of direction between two steps is a corner
+_LEVEL = math.radians(0.25)  # turning less than this is a straight
+_ROUGH = tuple(math.radians(d) for d in (4.0, 2.0, 1.0, 0.5, 0.25, 0.12))  # of the heading, tried in turn
+_FLAT = 3000.0  # mm; a larger radius is a straight to any smith
+_STEP, _MOST = 0.25, 3000  # mm between samples, and how many at most
 
 
-def follow(points: Array, tolerance: float = 0.2) -> tuple[Segment, ...]:
-    """Straights, arcs and sharp corners that stay within `tolerance` of a polyline.
-
-    Each stretch is made as long as it can be, by doubling and halving; then every joint is either smooth or a corner.
+def follow(points: Array, tolerance: float = 0.25) -> tuple[Segment, ...]:
+    """Segments that stay within `tolerance` of a polyline, as few as the first roughness of the heading that does so gives.
 
     Args:
-        points: (n, 2) mm, in order.
+        points: (n, 2) mm, in order, at least two of them apart.
         tolerance: mm.
 
     Returns:
-        Segments from the first point to the last; together as long as the curve within the tolerance.
+        Straights, arcs and corners, as long together as the polyline.
     """
     points = _distinct(points)
-    pieces: list[tuple[float, float, float, float]] = []  # heading in, heading out, length, angle
-    at = 0
-    while at < len(points) - 1:
-        stop = _reach(points, at, tolerance)
-        pieces.append(_piece(points[at : stop + 1]))
-        at = stop
+    steps = np.diff(points, axis=0)
+    heading = np.unwrap(np.arctan2(steps[:, 1], steps[:, 0]))
+    turns = np.diff(heading)
+    cuts = [0, *(np.flatnonzero(np.abs(turns) > _CORNER) + 1).tolist(), len(points) - 1]
     found: list[Segment] = []
-    for i, (start, _end, length, angle) in enumerate(pieces):
-        if i:
-            turn = _wrapped(start - pieces[i - 1][1])
-            if abs(turn) > _SMOOTH:
-                found.append(Corner(turn))
-        found.append(Straight(length) if angle == 0 else Arc(length, angle))
-    return _merged(found)
+    last = 0.0
+    for a, b in zip(cuts, cuts[1:], strict=False):
+        knots, values = _smooth(points[a : b + 1], heading[a:b], tolerance)
+        if a:
+            turn = (float(values[0]) - last + math.pi) % (2 * math.pi) - math.pi
+            found.append(Corner(turn))
+        found.extend(_segments(knots, values))
+        last = float(values[-1])
+    return tuple(found)
 
 
 def _distinct(points: Array) -> Array:
@@ -49,73 +54,55 @@ def _distinct(points: Array) -> Array:
     return np.asarray(points[keep], dtype=float)
 
 
-def _reach(points: Array, at: int, tolerance: float) -> int:
-    """The last point that one straight or arc from `at` still fits."""
-    step, good = 1, at + 1
-    while at + step < len(points) and _fits(points[at : at + step + 1], tolerance):
-        good, step = at + step, step * 2
-    low, high = good, min(at + step, len(points) - 1)
-    if _fits(points[at : high + 1], tolerance):
-        return high
-    while high - low > 1:
-        middle = (low + high) // 2
-        if _fits(points[at : middle + 1], tolerance):
-            low = middle
-        else:
-            high = middle
-    return low
+def _smooth(points: Array, heading: Array, tolerance: float) -> tuple[Array, Array]:
+    """Knots of the heading over the length of a stretch without corners."""
+    ends = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
+    total = float(ends[-1])
+    count = int(min(max(total / _STEP, 12), _MOST))
+    s = (np.arange(count) + 0.5) * total / count
+    wanted = heading[np.clip(np.searchsorted(ends, s) - 1, 0, len(heading) - 1)]
+    target = np.column_stack([np.interp(s + total / count / 2, ends, points[:, i]) for i in (0, 1)])
+    knots, values = np.array([0.0, total]), np.full(2, float(wanted.mean()))
+    for rough in _ROUGH:
+        knots = _knots(s, wanted, total, rough)
+        values = _fitted(knots, s, wanted)
+        walked = points[0] + np.cumsum(np.column_stack((np.cos(v := np.interp(s, knots, values)), np.sin(v))) * total / count, axis=0)
+        if np.hypot(*(walked - target).T).max() <= tolerance:
+            break
+    return knots, values
 
 
-def _fits(points: Array, tolerance: float) -> bool:
-    if len(points) <= 2:
-        return True
-    # Two steps that meet at a visible angle are a corner, however short they are.
-    ways = np.arctan2(*np.diff(points, axis=0).T[::-1])
-    if np.abs((np.diff(ways) + np.pi) % (2 * np.pi) - np.pi).max() > math.radians(25):
-        return False
-    centre, radius = _circle(points)
-    if radius > _STRAIGHT:
-        a, b = points[0], points[-1]
-        along = (b - a) / max(float(np.hypot(*(b - a))), 1e-12)
-        return bool(np.abs((points - a) @ np.array([-along[1], along[0]])).max() <= tolerance)
-    return bool(np.abs(np.hypot(*(points - centre).T) - radius).max() <= tolerance)
+def _knots(s: Array, heading: Array, total: float, rough: float) -> Array:
+    """Where the heading changes its slope: farthest points first, until none is farther off than `rough`."""
+    kept = {0, len(s) - 1}
+    stack = [(0, len(s) - 1)]
+    while stack:
+        a, b = stack.pop()
+        if b - a < 2:
+            continue
+        line = heading[a] + (heading[b] - heading[a]) * (s[a : b + 1] - s[a]) / (s[b] - s[a])
+        off = np.abs(heading[a : b + 1] - line)
+        i = int(off.argmax())
+        if off[i] > rough:
+            kept.add(a + i)
+            stack.extend(((a, a + i), (a + i, b)))
+    inner = s[sorted(kept)][1:-1]
+    return np.concatenate(([0.0], inner, [total]))
 
 
-def _circle(points: Array) -> tuple[Array, float]:
-    """The circle through the first, the middle and the last point."""
-    a, b, c = points[0], points[len(points) // 2], points[-1]
-    (bx, by), (cx, cy) = b - a, c - a
-    d = 2 * (bx * cy - by * cx)
-    if abs(d) < 1e-12:
-        return a, math.inf
-    ux, uy = (cy * (bx * bx + by * by) - by * (cx * cx + cy * cy)) / d, (bx * (cx * cx + cy * cy) - cx * (bx * bx + by * by)) / d
-    return a + np.array([ux, uy]), math.hypot(ux, uy)
+def _fitted(knots: Array, s: Array, heading: Array) -> Array:
+    """Values at the knots whose straight-sided function is nearest to the heading (least squares)."""
+    hats = np.column_stack([np.interp(s, knots, np.eye(len(knots))[i]) for i in range(len(knots))])
+    return np.asarray(np.linalg.lstsq(hats, heading, rcond=None)[0])
 
 
-def _piece(points: Array) -> tuple[float, float, float, float]:
-    """Heading at both ends, length, angle (0 for a straight)."""
-    centre, radius = _circle(points) if len(points) > 2 else (points[0], math.inf)
-    dx, dy = points[-1] - points[0]
-    chord = math.atan2(dy, dx)
-    if radius > _STRAIGHT:
-        return chord, chord, math.hypot(dx, dy), 0.0
-    spokes = points - centre
-    turns = np.angle(np.exp(1j * np.diff(np.arctan2(spokes[:, 1], spokes[:, 0]))))
-    angle = float(turns.sum())
-    first = math.atan2(spokes[0, 1], spokes[0, 0]) + math.copysign(math.pi / 2, angle)
-    return first, first + angle, abs(angle) * radius, angle
-
-
-def _wrapped(angle: float) -> float:
-    return (angle + math.pi) % (2 * math.pi) - math.pi
-
-
-def _merged(segments: list[Segment]) -> tuple[Segment, ...]:
-    """Neighbouring straights as one."""
+def _segments(knots: Array, values: Array) -> list[Segment]:
     found: list[Segment] = []
-    for s in segments:
-        if isinstance(s, Straight) and found and isinstance(found[-1], Straight):
-            found[-1] = Straight(found[-1].length + s.length)
+    for length, turn in zip(np.diff(knots).tolist(), np.diff(values).tolist(), strict=True):
+        if abs(turn) >= _LEVEL and length < abs(turn) * _FLAT:
+            found.append(Arc(length, turn))
+        elif found and isinstance(found[-1], Straight):
+            found[-1] = Straight(found[-1].length + length)
         else:
-            found.append(s)
-    return tuple(found)
+            found.append(Straight(length))
+    return found

@@ -43,6 +43,7 @@ class Seen:
         right: outline to the right, (n, 2).
         faces: sections at its ends that are turned toward the eye, each (m, 2).
         limbs: outlines of branches.
+        rims: of holes.
         depth: mean distance toward the eye.
         box: x0, y0, x1, y1.
     """
@@ -55,6 +56,7 @@ class Seen:
     right: Array
     faces: tuple[Array, ...]
     limbs: tuple[Array, ...]
+    rims: tuple[Array, ...]
     depth: float
     box: Array
 
@@ -90,6 +92,7 @@ class _Line:
         sides: half the thickness times its direction and half the width times its own, twist and mitre included, (n, 2, 3).
         oval: the section has no corners, (n,).
         ends: outlines of the first and of the last section, (m, 3) each.
+        rims: of holes, in the middle of the bar, (k, 3) each.
     """
 
     s: Array
@@ -98,6 +101,18 @@ class _Line:
     sides: Array
     oval: Array
     ends: tuple[Array, Array]
+    rims: tuple[Array, ...]
+
+
+def _rims(shape: Shape) -> tuple[Array, ...]:
+    """Holes stand in straight bar, so their rims lie across its first direction."""
+    angle = np.linspace(0, 2 * math.pi, 33)
+    found = []
+    for void in shape.voids:
+        x, z = void.centre + void.diameter / 2 * np.cos(angle), (void.across or void.diameter) / 2 * np.sin(angle)
+        zero = np.zeros_like(x)
+        found.append(np.column_stack((x, zero, z) if void.axis == "thickness" else (x, z, zero)))
+    return tuple(found)
 
 
 def _line(shape: Shape) -> _Line:
@@ -106,10 +121,11 @@ def _line(shape: Shape) -> _Line:
         path = frames(shape, stations(shape), ARC_STEP)
         t, w, k, phase = sections_at(shape.spans, np.clip(path.s, 0, shape.length))
         cos, sin, up, front = np.cos(phase)[:, None], np.sin(phase)[:, None], path.axes[:, 1], path.axes[:, 2]
-        stretch = path.stretch[:, None]
-        sides = np.stack(((cos * up - sin * front) * t[:, None] / 2 * stretch, (cos * front + sin * up) * w[:, None] / 2 * stretch), axis=1)
+        sides = np.stack(((cos * up - sin * front) * t[:, None] / 2, (cos * front + sin * up) * w[:, None] / 2), axis=1)
+        lean = np.einsum("nki,ni->nk", sides, path.mitre)[..., None] * path.mitre[:, None]
+        sides = sides + lean * (path.stretch - 1)[:, None, None]
         ends = tuple(_end(blend, path, i, float(phase[i])) for blend, i in ((shape.spans[0].start, 0), (shape.spans[-1].end, -1)))
-        kept["line"] = _Line(path.s, path.points, path.axes[:, 0], sides, k < 0.95, (ends[0], ends[1]))
+        kept["line"] = _Line(path.s, path.points, path.axes[:, 0], sides, k < 0.95, (ends[0], ends[1]), _rims(shape))
     return kept["line"]
 
 
@@ -162,7 +178,8 @@ def seen(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose], view: Array
         if owner == len(found):
             identity, shape = shapes[owner]
             middle = points[a:b]
-            found.append(Seen(identity, shape, rows[row][0].s, middle[:, :2], left[a:b], right[a:b], faces, (), float(middle[len(middle) // 2, 2]),
+            found.append(Seen(identity, shape, rows[row][0].s, middle[:, :2], left[a:b], right[a:b], faces, (),
+                              tuple((p @ turns[row] + starts[row])[:, :2] for p in rows[row][0].rims), float(middle[len(middle) // 2, 2]),
                               _around(boxes[row], faces)))  # fmt: skip
         else:
             made[owner].extend((np.vstack((left[a:b], right[a:b][::-1])), *faces))

@@ -24,7 +24,7 @@ class AnswerBar(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.setFixedHeight(70)
+        self.setFixedHeight(62)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -35,7 +35,7 @@ class AnswerBar(QWidget):
 
     def sizeHint(self) -> QSize:
         """As wide as there is room."""
-        return QSize(900, 70)
+        return QSize(900, 62)
 
     def figures(self) -> list[tuple[str, str, str]]:
         """Heading, figure and what to know about it, left to right."""
@@ -82,11 +82,11 @@ class AnswerBar(QWidget):
     def _column(self, painter: QPainter, x: float, heading: str, figure: str, note: str, size: int) -> float:
         theme, big, small = self._session.theme, font(size, 600), font(14, 500)
         wide = text_width(figure, big)
-        write(painter, figure, x, 35 - line_height(big) / 2, big, theme.colour("ink"))
+        write(painter, figure, x, 31 - line_height(big) / 2, big, theme.colour("ink"))
         side = x + wide + 12
         note_wide = 0.0
         lines = [heading, *_wrapped(note)]
-        top = 35 - len(lines) * 19 / 2
+        top = 31 - len(lines) * 19 / 2
         for i, line in enumerate(lines):
             write(painter, line, side, top + i * 19 + (19 - line_height(small)) / 2, small, theme.colour("muted" if i else "ink"))
             note_wide = max(note_wide, text_width(line, small))

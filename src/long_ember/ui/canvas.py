@@ -71,7 +71,7 @@ class BarCanvas(QWidget):
         self._session = session
         self.side = "side"
         self._turn = (math.radians(35), math.radians(-28))
-        self._turning, self._held = False, (0.0, 0.0)
+        self._turning, self._held = False, (0.0, 0.0, 0.0, 0.0)
         self._solid: tuple[Piece, Solid] | None = None
         self._looks = _Looks(self)
         self._view: View | None = None
@@ -98,7 +98,7 @@ class BarCanvas(QWidget):
         """The layout in force, made when it is first needed."""
         if self._scene is None:
             size, session = (float(self.width()), float(self.height())), self._session
-            steady = (self._held if self._turning else (0.0, 0.0)) if self.side == "turn" else None
+            steady = self._held if self._turning else None
             self._scene = Scene(session.answer, session.measure, size, self._view, session.selection, self.look, steady=steady)
         return self._scene
 
@@ -169,8 +169,8 @@ class BarCanvas(QWidget):
             if self._panned or move.manhattanLength() > 6:
                 if not self._panned:  # in the turned view a drag on the piece turns it; elsewhere, and with Shift, it pans
                     shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-                    x0, y0, x1, y1 = self.scene.figure.bounds
-                    self._held = ((x1 - x0) / 2, (y1 - y0) / 2)
+                    (x0, y0, x1, y1), (px, py) = self.scene.figure.bounds, self.scene.figure.pivot
+                    self._held = (x0 - px, y0 - py, x1 - px, y1 - py)
                     self._turning = self.side == "turn" and not shift and at.y() > self.scene.bar_rect(0, 1).bottom() + 8
                 self._panned, self._pressed = True, at
                 if self._turning:

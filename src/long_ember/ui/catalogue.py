@@ -8,14 +8,14 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QScro
 
 from long_ember.features import KINDS
 from long_ember.ui.fonts import font
-from long_ember.ui.glyphs import paint_kind
+from long_ember.ui.glyphs import paint_kind_solid
 from long_ember.ui.paint import line_height, text_box, write
 from long_ember.ui.session import Session
 from long_ember.ui.strip import add_kind
 
 __all__ = ["Catalogue", "found_by"]
 
-_WIDE, _HIGH, _GAP = 190, 132, 10
+_WIDE, _HIGH, _GAP = 218, 148, 10
 
 
 def found_by(words: str) -> list[str]:
@@ -117,7 +117,7 @@ class _Wall(QWidget):
             painter.setPen(QPen(theme.colour("accent" if here else "line"), 2.5 if here else 1.0))
             painter.setBrush(theme.colour("panel"))
             painter.drawRoundedRect(box.adjusted(1, 1, -1, -1), 7, 7)
-            paint_kind(painter, kind, box.adjusted(14, 12, -14, -54), theme, strong=here)
+            paint_kind_solid(painter, kind, box.adjusted(10, 8, -10, -52), theme, strong=here)
             cls = KINDS[kind]
             write(painter, cls.title, box.left() + 12, box.bottom() - 46, font(16, 600), theme.colour("ink"))
             small = font(13)

@@ -34,4 +34,4 @@ def save_name(parent: QWidget, title: str, start: Path, kinds: str) -> Path | No
     if not name:
         return None
     path = Path(name)
-    return path if path.suffix else path.with_suffix(kinds[kinds.index("*") + 1 : kinds.index(")")])
+    return path if path.suffix else path.with_suffix(kinds[kinds.index("*") + 1 : kinds.index(")")].split()[0])

@@ -10,18 +10,23 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPixmap
 
 from long_ember.features import KINDS, Outer, Piece, Shape, Span, Straight, shape_of
-from long_ember.geometry import Figure, figure
+from long_ember.geometry import Figure, figure, level_bodies, seen_figure, turned
 from long_ember.sections import square
 from long_ember.ui.paint import View, look, paint_part
+from long_ember.ui.solid import Solid, paint_solid
 from long_ember.ui.theme import Theme
 
-__all__ = ["paint_kind", "paint_verb"]
+__all__ = ["paint_kind", "paint_kind_solid", "paint_verb"]
 
 _STUB = 16.0  # mm of plain bar on each inner side, so that a glyph shows where the bar goes on
 
 
 @lru_cache(maxsize=64)
 def _sample(kind: str) -> Figure:
+    return figure(_shapes(kind))
+
+
+def _shapes(kind: str) -> list[tuple[str, Shape]]:
     feature = KINDS[kind](id=kind)
     bar = square(12.0)
     stub = Shape((Span(_STUB, bar.blend, bar.blend),), (Straight(_STUB),))
@@ -29,7 +34,7 @@ def _sample(kind: str) -> Figure:
     piece = Piece(bar=bar, features=(replace(feature, id=kind),))
     place = replace(piece.place(0), first=outer, last=False)
     shapes = [] if outer else [("before", stub)]
-    return figure([*shapes, (kind, shape_of(feature, place)), ("after", stub)])
+    return [*shapes, (kind, shape_of(feature, place)), ("after", stub)]
 
 
 def paint_kind(painter: QPainter, kind: str, target: QRectF, theme: Theme, *, strong: bool = False) -> None:
@@ -52,6 +57,24 @@ def _picture(kind: str, width: float, height: float, theme: Theme, strong: bool,
         mine = part.id == kind
         fill = "chosen" if mine and strong else "steel_alt" if mine else "paper"
         paint_part(painter, part, view, look(theme, fill, "ink" if mine else "muted", 1.3 if mine else 1.0))
+    painter.end()
+    return picture
+
+
+def paint_kind_solid(painter: QPainter, kind: str, target: QRectF, theme: Theme, *, strong: bool = False) -> None:
+    """A feature kind's default shape as a solid with a stub of bar, fitted into `target`; the picture is kept."""
+    painter.drawPixmap(target.topLeft(), _solid_picture(kind, target.width(), target.height(), theme, strong, painter.device().devicePixelRatioF()))
+
+
+@lru_cache(maxsize=128)
+def _solid_picture(kind: str, width: float, height: float, theme: Theme, strong: bool, ratio: float) -> QPixmap:
+    picture = QPixmap(math.ceil(width * ratio), math.ceil(height * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    shapes, look = _shapes(kind), turned(math.radians(-30), math.radians(28))
+    view = View.fitting(seen_figure(shapes, look).bounds, QRectF(2, 2, width - 4, height - 4), most=1.6)
+    painter = QPainter(picture)
+    paint_solid(painter, Solid(level_bodies(shapes)), look, view, theme, QRectF(0, 0, width, height), chosen=kind if strong else "")
     painter.end()
     return picture
 

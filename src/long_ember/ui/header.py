@@ -37,7 +37,7 @@ class Header(QWidget):
         self.theme.setToolTip("Light for daylight, dark for the shop")
         self.theme.clicked.connect(self.toggle_theme)
         row = QHBoxLayout(self)
-        row.setContentsMargins(16, 8, 16, 4)
+        row.setContentsMargins(16, 6, 16, 2)
         row.setSpacing(10)
         row.addWidget(self.name, 3)
         row.addWidget(_caption("Bar"))

@@ -5,17 +5,19 @@ from __future__ import annotations
 from html import escape
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from long_ember.document import Slot
 from long_ember.features import Check, specs
 from long_ember.ui.entry import ChoiceField, EntryField
 from long_ember.ui.fonts import font
+from long_ember.ui.given import GivenBar
 from long_ember.ui.session import Session
 
 __all__ = ["FieldGrid", "Inspector", "Notes"]
 
 _COLUMNS = 4
+_MANY = 6  # columns for shapes with many sizes
 
 
 class FieldGrid(QWidget):
@@ -34,7 +36,8 @@ class FieldGrid(QWidget):
             label.setFont(font(14, 500))
             label.setProperty("role", "muted")
             field = ChoiceField(session, slot) if spec.kind == "choice" else EntryField(session, slot)
-            field.setMinimumWidth(112)
+            field.setMinimumWidth(112 if columns <= _COLUMNS else 100)
+            field.setMaximumWidth(170 if columns <= _COLUMNS else 118)
             label.setBuddy(field)
             row, column = divmod(i, columns)
             grid.addWidget(label, row * 2, column)
@@ -82,11 +85,18 @@ class Inspector(QWidget):
         self._row.setContentsMargins(12, 0, 12, 0)
         self._row.setSpacing(22)
         self.notes = Notes()
+        self.given = GivenBar(session)
+        self._left = QVBoxLayout()
+        self._left.setSpacing(4)
+        self._left.addWidget(self.given)
+        self._left.addStretch(1)
+        self._row.addLayout(self._left)
         self._row.addWidget(self.notes, 1)
-        self.setFixedHeight(128)
+        self.setFixedHeight(164)
         session.selected.connect(self._rebuild)
         session.refreshed.connect(self.refresh)
         session.restyled.connect(self.refresh)
+        session.touched.connect(self.refresh)
         self._rebuild()
 
     def focus_first(self) -> None:
@@ -118,14 +128,15 @@ class Inspector(QWidget):
         index = session.piece.index(session.selection)
         key = session.selection if index >= 0 else ""
         if self._grid is not None:
-            self._row.removeWidget(self._grid)
+            self._left.removeWidget(self._grid)
             self._grid.hide()
             self._grid.deleteLater()
             self._grid = None
         if index >= 0:
             slots = [Slot(key, name) for name in specs(session.piece.features[index])]
-            self._grid = FieldGrid(session, slots)
-            self._row.insertWidget(0, self._grid)
+            self._grid = FieldGrid(session, slots, columns=_COLUMNS if len(slots) <= 2 * _COLUMNS else _MANY)
+            self._left.insertWidget(0, self._grid)
+        self.given.follow()
         self._shown = self._subject()
         self._say()
 
@@ -137,7 +148,7 @@ class Inspector(QWidget):
             return
         feature, place = session.piece.features[index], session.piece.place(index)
         sums = "<br>".join(escape(line.show(session.measure)) for line in feature.sum_lines(place))
-        checks = "<br>".join(self._check(c) for c in feature.checks(place))
+        checks = "<br>".join(self._check(c) for c in (*feature.checks(place), *session.contact_checks(feature.id)))
         self.notes.say(f"{sums}<p style='margin-top:5px; font-weight:500'>{checks}</p>" if checks else sums)
 
     def _check(self, check: Check) -> str:

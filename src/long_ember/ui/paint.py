@@ -122,10 +122,10 @@ def paint_seen(painter: QPainter, part: Seen, view: View, style: Look) -> None:
     painter.drawPolygon(polygon(view.points(np.vstack((part.left, part.right[::-1])))), Qt.FillRule.WindingFill)
     for outline in (*part.limbs, *part.faces):
         painter.drawPolygon(polygon(view.points(outline)))
-    for void in part.shape.voids:
-        at = view.point(part.at(void.centre))
-        painter.setPen(style.dashed)
-        painter.drawEllipse(at, 2.5, 2.5)
+    painter.setPen(style.dashed)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for rim in part.rims:
+        painter.drawPolyline(polygon(view.points(rim)))
 
 
 def paint_part(painter: QPainter, part: Part, view: View, style: Look) -> None:

@@ -20,7 +20,7 @@ from long_ember.units import Measure
 __all__ = ["Dimension", "Scene", "ZoneBox"]
 
 _SMALLEST = 46.0  # px; parts that look smaller carry no dimension unless they are chosen
-_SIDE, _ABOVE, _GAP, _BELOW = 44.0, 72.0, 52.0, 44.0  # px around bar and piece for dimensions
+_SIDE, _ABOVE, _GAP, _BELOW = 44.0, 66.0, 40.0, 40.0  # px around bar and piece for dimensions
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +57,7 @@ class Scene:
 
     def __init__(
         self, answer: Answer, measure: Measure, size: tuple[float, float], view: View | None, chosen: str,
-        look: Array | None = None, *, steady: tuple[float, float] | None = None,
+        look: Array | None = None, *, steady: tuple[float, float, float, float] | None = None,
     ) -> None:  # fmt: skip
         self.answer, self.measure, self.chosen = answer, measure, chosen
         self.figure: Figure = piece_figure(answer.piece, look, steady=steady)
@@ -155,7 +155,7 @@ class Scene:
         """Places for one dimension, best first."""
         text = self._text(mark, value)
         plain = not any(isinstance(seg, (Arc, Spiral, Helix)) for seg in part.shape.path)
-        if mark == "length" and plain and part.reach > 0.2 * part.shape.length:
+        if mark == "length" and plain and not part.shape.branches and part.reach > 0.2 * part.shape.length:
             yield from (self._length(part, slot, text, side) for side in (1, -1))
         elif mark in ("radius", "diameter"):
             yield from self._leaders(part, slot, text)
@@ -179,7 +179,7 @@ class Scene:
     def _text(self, mark: str, value: object) -> str:
         if mark == "section":
             return value.label(self.measure)  # type: ignore[attr-defined, no-any-return]
-        assert isinstance(value, float)
+        assert isinstance(value, (int, float))
         shown = self.measure.length(value)
         return {"radius": "R ", "diameter": "Ø "}.get(mark, "") + shown
 

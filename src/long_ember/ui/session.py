@@ -8,11 +8,12 @@ from PySide6.QtCore import QObject, Signal
 
 from long_ember.document import Answer, Change, Document, Edit, answer
 from long_ember.errors import EmberError, SaveError
-from long_ember.features import Piece
+from long_ember.features import Check, Piece
+from long_ember.geometry import Contact, contacts
 from long_ember.shop import Settings
 from long_ember.storage import write_settings
 from long_ember.ui.theme import THEMES, Theme
-from long_ember.units import Measure
+from long_ember.units import Measure, say
 
 __all__ = ["Session"]
 
@@ -26,6 +27,7 @@ class Session(QObject):
         hovered: the pointer is over another feature.
         restyled: the theme changed.
         said: a sentence for the message line; True when it is a fault.
+        touched: the piece was found to run into itself somewhere else than before, or no longer.
     """
 
     refreshed = Signal()
@@ -33,6 +35,7 @@ class Session(QObject):
     hovered = Signal()
     restyled = Signal()
     said = Signal(str, bool)
+    touched = Signal()
 
     def __init__(self, piece: Piece, settings: Settings, path: Path | None = None) -> None:
         super().__init__()
@@ -42,6 +45,7 @@ class Session(QObject):
         self.path = path
         self.selection = piece.features[0].id if piece.features else ""
         self.hover = ""
+        self.contacts: tuple[Contact, ...] = ()
         self.answer: Answer = answer(piece, ruler=settings.ruler)
 
     @property
@@ -58,6 +62,27 @@ class Session(QObject):
     def theme(self) -> Theme:
         """Colours in force."""
         return THEMES[self.settings.theme]
+
+    def look_for_contacts(self) -> None:
+        """Find where the piece runs into itself; too slow for every keystroke, so it waits for a pause."""
+        found = contacts(self.piece)
+        if found != self.contacts:
+            self.contacts = found
+            self.touched.emit()
+            if found:
+                first, second = (self.piece.features[self.piece.index(i)].title.lower() for i in (found[0].first, found[0].second))
+                self.said.emit(f"The {second} runs into the {first}: turn one of them, or leave more room.", True)
+
+    def contact_checks(self, feature_id: str) -> tuple[Check, ...]:
+        """What the selected feature runs into."""
+        found = []
+        for contact in self.contacts:
+            if feature_id in (contact.first, contact.second):
+                other = self.piece.index(contact.second if feature_id == contact.first else contact.first)
+                if other >= 0:
+                    text = f"Runs into the {self.piece.features[other].title.lower()} by {{}}: turn one of them, or leave more room."
+                    found.append(Check("warn", say(text, contact.depth)))
+        return tuple(found)
 
     def apply(self, edit: Edit) -> None:
         """Carry out an edit."""

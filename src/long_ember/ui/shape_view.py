@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.features import KINDS
 from long_ember.ui.canvas import BarCanvas
+from long_ember.ui.fonts import font
 from long_ember.ui.inspector import Inspector
 from long_ember.ui.session import Session
 from long_ember.ui.strip import CardStrip, KindButton
 
 __all__ = ["ShapeView"]
+
+_USUAL = ("run", "taper", "section-change", "upset", "bend", "hook", "scroll", "eye", "twist", "hole", "spread", "split")
 
 
 class ShapeView(QWidget):
@@ -25,9 +28,15 @@ class ShapeView(QWidget):
         palette = QHBoxLayout()
         palette.setContentsMargins(8, 0, 8, 0)
         palette.setSpacing(2)
-        self.palette_buttons = {kind: KindButton(session, kind) for kind in KINDS}
+        self.palette_buttons = {kind: KindButton(session, kind) for kind in _USUAL}
         for button in self.palette_buttons.values():
             palette.addWidget(button, 1)
+        self.all_shapes = QToolButton()
+        self.all_shapes.setText(f"All {len(KINDS)} shapes")
+        self.all_shapes.setFont(font(15, 500))
+        self.all_shapes.setFixedHeight(44)
+        self.all_shapes.setToolTip("Every shape, with pictures, found by any of its names (Ctrl+K)")
+        palette.addWidget(self.all_shapes)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)

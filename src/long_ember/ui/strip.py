@@ -19,7 +19,7 @@ from long_ember.ui.theme import Theme
 
 __all__ = ["CardStrip", "KindButton", "add_kind"]
 
-CARD, WIDEST, GAP, HEIGHT = 136, 214, 8, 86
+CARD, WIDEST, GAP, HEIGHT = 136, 214, 8, 82
 
 
 def add_kind(session: Session, kind: str, *, before: bool = False) -> None:
@@ -36,7 +36,7 @@ class KindButton(QToolButton):
         super().__init__(parent)
         self._session, self.kind = session, kind
         cls = KINDS[kind]
-        self.setFixedHeight(58)
+        self.setFixedHeight(52)
         self.setMinimumWidth(70)
         self.setAccessibleName(f"Add {cls.title.lower()}")
         self.setToolTip(f"{cls.title}: {', '.join(cls.also)}.\nAdds it after the selected feature; with Shift before it.")
@@ -64,10 +64,10 @@ class KindButton(QToolButton):
             painter.setPen(QPen(theme.colour("accent"), 2 if self.hasFocus() else 1))
             painter.setBrush(theme.colour("panel"))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
-        paint_kind(painter, self.kind, QRectF(8, 4, self.width() - 16, 30), theme)
+        paint_kind(painter, self.kind, QRectF(8, 1, self.width() - 16, 30), theme)
         painter.setFont(font(14, 500))
         painter.setPen(theme.colour("ink"))
-        painter.drawText(QRectF(0, 36, self.width(), 20), Qt.AlignmentFlag.AlignCenter, KINDS[self.kind].title)
+        painter.drawText(QRectF(0, 31, self.width(), 20), Qt.AlignmentFlag.AlignCenter, KINDS[self.kind].title)
 
 
 class _Cards(QWidget):
@@ -86,7 +86,7 @@ class _Cards(QWidget):
         self.setAccessibleName("Features from end A to end B")
         self.setToolTip("Drag, or Ctrl with the arrow keys, to reorder. Delete removes, Enter edits.")
         session.refreshed.connect(self._resize)
-        for signal in (session.selected, session.hovered, session.restyled):
+        for signal in (session.selected, session.hovered, session.restyled, session.touched):
             signal.connect(self.update)
         self._resize()
 
@@ -177,6 +177,7 @@ class _Cards(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         zones = {z.feature.id: z for z in self._session.answer.reckoning.zones}
         warned = {z.feature.id for z, c in self._session.answer.checks if z is not None and c.level != "note"}
+        warned.update(i for c in self._session.contacts for i in (c.first, c.second))
         features, pitch = self._session.piece.features, self.pitch
         first, last = int((event.rect().left() - GAP) // pitch), int(event.rect().right() // pitch) + 1
         for i in range(max(0, first), min(last, len(features))):
@@ -226,8 +227,8 @@ def _card_picture(card: _Card, width: float, ratio: float) -> QPixmap:
     _text(painter, card.words[0], QRectF(54, 8, width - 54 - 16, 22), font(15, 600), theme.colour("ink"))
     if card.warned:
         _text(painter, "!", QRectF(width - 15, 8, 14, 22), font(19, 700), theme.colour("fault"))
-    _text(painter, card.words[1], QRectF(9, 35, width - 18, 22), font(14), theme.colour("ink"))
-    _text(painter, card.words[2], QRectF(9, 57, width - 18, 22), font(14, 500), theme.colour("muted"))
+    _text(painter, card.words[1], QRectF(9, 32, width - 18, 22), font(14), theme.colour("ink"))
+    _text(painter, card.words[2], QRectF(9, 53, width - 18, 22), font(14, 500), theme.colour("muted"))
     if card.focused:
         painter.setPen(QPen(theme.colour("accent"), 1, Qt.PenStyle.DotLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -253,7 +254,7 @@ class CardStrip(QScrollArea):
         self.opened = self.cards.opened
         self.setWidget(self.cards)
         self.setWidgetResizable(True)
-        self.setFixedHeight(HEIGHT + 12)
+        self.setFixedHeight(HEIGHT + 10)
         self.setFocusProxy(self.cards)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         session.selected.connect(self._follow)

@@ -14,11 +14,13 @@ from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from long_ember.demo import demo_files
-from long_ember.document import move, remove
+from long_ember.document import add_feature, make_mate, move, remove, turn_round
 from long_ember.errors import EmberError
-from long_ember.export import cut_list_csv
+from long_ember.export import SOLID_KINDS, cut_list_csv, solid_bytes
 from long_ember.features import KINDS, Piece
-from long_ember.storage import read_piece, write_atomic, write_piece
+from long_ember.features.traced import course_text
+from long_ember.geometry import follow
+from long_ember.storage import read_curve, read_piece, write_atomic, write_piece
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
 from long_ember.ui.commands import Command, Commands
 from long_ember.ui.fonts import font
@@ -30,6 +32,7 @@ from long_ember.ui.strip import add_kind
 from long_ember.ui.theme import stylesheet
 
 if TYPE_CHECKING:
+    from long_ember.ui.catalogue import Catalogue
     from long_ember.ui.cut_view import CutView
     from long_ember.ui.heats_view import HeatsView
     from long_ember.ui.mark_view import MarkView
@@ -60,7 +63,7 @@ class MainWindow(QMainWindow):
         self.stack.addWidget(self.shape)
         self.message = QLabel()
         self.message.setFont(font(16, 500))
-        self.message.setFixedHeight(26)
+        self.message.setFixedHeight(24)
         self.message.setContentsMargins(16, 0, 16, 0)
         self._lay_out()
         self.sum_sheet = SumSheet(session, self._centre)
@@ -70,6 +73,11 @@ class MainWindow(QMainWindow):
         self._build_menus()
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
+        self.pause = QTimer(self, singleShot=True, interval=300)  # between two edits
+        self.pause.timeout.connect(session.look_for_contacts)
+        session.refreshed.connect(self.pause.start)
+        self.pause.start()
+        self.shape.all_shapes.clicked.connect(self.show_catalogue)
         session.said.connect(self._say)
         session.refreshed.connect(self._title)
         session.refreshed.connect(self._update_actions)
@@ -103,6 +111,18 @@ class MainWindow(QMainWindow):
         view: CutView = self._added(importlib.import_module("long_ember.ui.cut_view").CutView)
         view.export_asked.connect(self._ask_csv)
         return view
+
+    @cached_property
+    def catalogue(self) -> Catalogue:
+        """All shapes with pictures."""
+        view: Catalogue = self._added(importlib.import_module("long_ember.ui.catalogue").Catalogue)
+        view.closed.connect(partial(self.show_view, 0))
+        return view
+
+    def show_catalogue(self) -> None:
+        """Pick a shape by its picture or any of its names."""
+        self.stack.setCurrentWidget(self.catalogue)
+        self.catalogue.open()
 
     def _added(self, make: Callable[[Session], Any]) -> Any:
         """A screen made when it is first wanted: the window opens sooner with one screen than with four."""
@@ -174,6 +194,8 @@ class MainWindow(QMainWindow):
                 lambda: bool(session.piece.features),
                 "Drawing, sum, marks, heats, cautions",
             ),
+            Command("file.curve", "Curve from a drawing…", self._ask_curve, "Ctrl+I", tip="A centreline from an SVG or DXF file, as a bend"),
+            Command("file.solid", "Solid as STL or OBJ…", self._ask_solid, "", lambda: bool(session.piece.features)),
             Command("file.quit", "Quit", self.close, "Ctrl+Q"),
             Command("edit.undo", lambda: titled("Undo", document.undo_title), session.undo, "Ctrl+Z", lambda: bool(document.undo_title)),
             Command(
@@ -183,8 +205,17 @@ class MainWindow(QMainWindow):
             Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", chosen),
             Command("edit.left", "Move feature toward A", lambda: shift(-1), "Ctrl+Shift+Left", chosen),
             Command("edit.right", "Move feature toward B", lambda: shift(1), "Ctrl+Shift+Right", chosen),
+            Command("edit.fit", "Use a bar exactly…", partial(self._ask, "FitBar"), "Ctrl+G", chosen),
+            Command("edit.repeat", "Repeat feature…", partial(self._ask, "Repeat"), "", chosen),
+            Command("edit.mate", "Make the mate", partial(session.attempt, make_mate), "", chosen, "The other of a pair: its mirror image"),
+            Command("edit.round", "Exchange the ends", partial(session.attempt, turn_round), "", chosen),
             *(Command(f"add.{kind}", cls.title, partial(add_kind, session, kind)) for kind, cls in KINDS.items()),
             *(Command(f"view.{verb}", word, partial(self.show_view, i), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(VERBS)),
+            Command("view.catalogue", "All shapes", self.show_catalogue, "Ctrl+K"),
+            Command("view.calculator", "Calculator", self.show_calculator, "Ctrl+R"),
+            Command("view.side", "From the side", partial(self.shape.canvas.look_from, "side"), "Alt+1"),
+            Command("view.plan", "From above", partial(self.shape.canvas.look_from, "plan"), "Alt+2"),
+            Command("view.turned", "Turned, as a solid", partial(self.shape.canvas.look_from, "turn"), "Alt+3"),
             Command("view.sum", "Sum of the cut length", self._toggle_sum, "Ctrl+L"),
             Command("view.bar", "Type the bar", self._focus_bar, "Ctrl+B"),
             Command("view.units", "Switch mm and inch", self.header.toggle_units, "Ctrl+U"),
@@ -297,6 +328,42 @@ class MainWindow(QMainWindow):
         """Write the sheet for the wall."""
         write_sheet = importlib.import_module("long_ember.ui.printing").write_sheet
         return self._written("The sheet", path, lambda: write_sheet(path, self.session))
+
+    def show_calculator(self) -> None:
+        """Reckon one feature on its own."""
+        self.calculator = importlib.import_module("long_ember.ui.calculator").Calculator(self.session, self)
+        self.calculator.show()
+
+    def _ask(self, question: str) -> None:
+        getattr(importlib.import_module("long_ember.ui.forms"), question)(self.session, self).exec()
+
+    def _ask_curve(self) -> None:
+        path = _dialogs().open_name(self, "Curve from a drawing", self._folder(), "Drawing (*.svg *.dxf)")
+        if path is not None:
+            self.import_curve(path)
+
+    def import_curve(self, path: Path) -> bool:
+        """Add the longest line of a drawing as a traced curve; a file that can't be read is explained and nothing changes."""
+
+        def add() -> None:
+            course = course_text(follow(read_curve(path)))
+            session, at = self.session, self.session.piece.index(self.session.selection)
+            session.apply(add_feature(session.piece, len(session.piece.features) if at < 0 else at + 1, KINDS["traced"](id="x", course=course)))  # type: ignore[call-arg]
+
+        return self._guarded("The drawing was not taken over", add)
+
+    def _ask_solid(self) -> None:
+        path = _dialogs().save_name(self, "Solid", self._folder() / f"{self._file_stem()}.stl", "Solid (*.stl *.obj)")
+        if path is not None:
+            self.export_solid(path)
+
+    def export_solid(self, path: Path) -> bool:
+        """Write the finished piece as a solid, by the file's ending."""
+        kind = path.suffix.lower().lstrip(".")
+        if kind not in SOLID_KINDS:
+            _dialogs().explain(self, "The solid was not written", f"{path.name} ends neither in .stl nor in .obj.")
+            return False
+        return self._written("The solid", path, lambda: write_atomic(path, solid_bytes(self.session.piece, kind)))
 
     def _written(self, what: str, path: Path, write: Callable[[], object]) -> bool:
         done = self._guarded(f"{what} was not written", write)
