@@ -111,6 +111,8 @@ def features(draw: st.DrawFn, bar: Section) -> Feature:
     feature = KINDS[draw(st.sampled_from(sorted(KINDS)))](id="x").fitted(bar)
     factor = draw(st.floats(0.3, 3.0))
     lengths = [n for n, spec in specs(feature).items() if spec.kind == "length" and getattr(feature, n) > 0]
+    if not lengths:
+        return feature
     name = draw(st.sampled_from(lengths))
     return replace(feature, **{name: getattr(feature, name) * factor})
 

@@ -36,7 +36,7 @@ class Slot:
         if not self.owner:
             return piece
         index = piece.index(self.owner)
-        return piece.features[index] if index >= 0 and hasattr(piece.features[index], self.name) else None
+        return piece.features[index] if index >= 0 and self.name in specs(piece.features[index]) else None
 
     def spec(self, piece: Piece) -> FieldSpec:
         """How the field is declared."""

@@ -59,7 +59,7 @@ class Coil(Outer):
         """N·√((πD)² + p²), or the spiral."""
         path = self.path(place)
         if isinstance(path, Helix):
-            text = "Helix: {} × √((3.1416·{})² + {}²) = {}"
+            text = "Helix: L² = {}²·((3.1416·{})² + {}²), L = {}"
             first = say(text, Quantity(self.turns, "number"), dec(2 * path.radius), dec(path.pitch), path.length)
         else:
             text = "Spiral: radius {} to {} in {} = {}"

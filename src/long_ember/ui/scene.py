@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF
@@ -140,6 +140,7 @@ class Scene:
                 if clear is None and part.id == self.chosen:
                     again = list(self._tries(part, slot, mark, value))
                     clear = next((d for d in again if not _blocked(d.box, found, [])), None) or _moved(again[0], found)
+                    clear = _kept(clear, self.paper)
                 if clear is not None:
                     found.append(clear)
         return found
@@ -242,6 +243,13 @@ def _moved(made: Dimension, found: list[Dimension]) -> Dimension:
             ends = made.ends if made.arrows else (made.ends[0], QPointF(box.center().x(), box.top()))
             return Dimension(made.slot, made.text, box, ends, made.arrows)
     return made
+
+
+def _kept(made: Dimension, paper: QRectF) -> Dimension:
+    """A dimension whose text would hang over the edge, pulled back onto the paper."""
+    dx = max(paper.left() + 4 - made.box.left(), 0.0) + min(paper.right() - 4 - made.box.right(), 0.0)
+    dy = max(paper.top() + 4 - made.box.top(), 0.0) + min(paper.bottom() - 4 - made.box.bottom(), 0.0)
+    return made if dx == dy == 0 else replace(made, box=made.box.translated(dx, dy))
 
 
 def _distance(p: Array, part: Part | Seen) -> float:

@@ -213,6 +213,7 @@ class MainWindow(QMainWindow):
             *(Command(f"view.{verb}", word, partial(self.show_view, i), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(VERBS)),
             Command("view.catalogue", "All shapes", self.show_catalogue, "Ctrl+K"),
             Command("view.calculator", "Calculator", self.show_calculator, "Ctrl+R"),
+            Command("view.blanks", "Sheet and plate", self.show_blanks, "Ctrl+Shift+R"),
             Command("view.side", "From the side", partial(self.shape.canvas.look_from, "side"), "Alt+1"),
             Command("view.plan", "From above", partial(self.shape.canvas.look_from, "plan"), "Alt+2"),
             Command("view.turned", "Turned, as a solid", partial(self.shape.canvas.look_from, "turn"), "Alt+3"),
@@ -333,6 +334,11 @@ class MainWindow(QMainWindow):
         """Reckon one feature on its own."""
         self.calculator = importlib.import_module("long_ember.ui.calculator").Calculator(self.session, self)
         self.calculator.show()
+
+    def show_blanks(self) -> None:
+        """Reckon blanks of sheet and plate."""
+        self.blanks = importlib.import_module("long_ember.ui.blank_view").BlankDialog(self.session, self)
+        self.blanks.show()
 
     def _ask(self, question: str) -> None:
         getattr(importlib.import_module("long_ember.ui.forms"), question)(self.session, self).exec()
