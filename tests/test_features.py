@@ -46,7 +46,9 @@ class EveryKind(unittest.TestCase):
             count += 1
             kept = stock_of(feature, place) * place.bar.area
             with self.subTest(kind=feature.kind, bar=place.bar.shape):
-                self.assertAlmostEqual(kept, integrated(shape_of(feature, place)) + feature.removed(place) - feature.added(place), delta=2e-9 * kept)
+                self.assertAlmostEqual(
+                    kept, integrated(shape_of(feature, place)) + feature.removed(place) - feature.added(place), delta=2e-9 * kept
+                )
         self.assertGreater(count, 1500)
 
     def test_path_is_as_long_as_the_spans_and_the_points_follow_it(self):

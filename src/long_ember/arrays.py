@@ -6,12 +6,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-__all__ = ["Array", "Mask"]
+__all__ = ["Array", "Index", "Mask"]
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     Array = NDArray[np.float64]
+    Index = NDArray[np.int64]
     Mask = NDArray[np.bool_]
 else:
-    Array = Mask = np.ndarray
+    Array = Index = Mask = np.ndarray

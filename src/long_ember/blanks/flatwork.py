@@ -73,7 +73,9 @@ class BasePlate(Blank):
     def checks(self) -> tuple[Check, ...]:
         """Too easily tipped."""
         angle, _push = self.tipping(7.85e-3)
-        caution = Check("note", say("With fire or glass on it, over people or within a child's reach, ask more of it than this sum."), caution=True)
+        caution = Check(
+            "note", say("With fire or glass on it, over people or within a child's reach, ask more of it than this sum."), caution=True
+        )
         if angle < 0:
             return Check("warn", say("It falls by itself: the load stands beyond the edge.")), caution
         if angle < 15:
@@ -82,7 +84,7 @@ class BasePlate(Blank):
 
     def steps(self) -> tuple[Line, ...]:
         """Flat first."""
-        return say("Cut, dress the edge, chamfer or texture; flatten last, so that it stands on its rim and not on its middle."),
+        return (say("Cut, dress the edge, chamfer or texture; flatten last, so that it stands on its rim and not on its middle."),)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -165,7 +167,7 @@ class BentStrip(Blank):
 
     def steps(self) -> tuple[Line, ...]:
         """From one end."""
-        return say("Scribe the bend lines on the inside; bend from the middle outwards where the vice allows it."),
+        return (say("Scribe the bend lines on the inside; bend from the middle outwards where the vice allows it."),)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -207,7 +209,12 @@ class Washer(Blank):
 
     def words(self) -> tuple[Line, ...]:
         """Walls and tap drill."""
-        wall = say("Wall beside the hole: ({} − {})/2 = {}", Quantity(self.bar, "decimal"), Quantity(self.bore(), "decimal"), (self.bar - self.bore()) / 2)
+        wall = say(
+            "Wall beside the hole: ({} − {})/2 = {}",
+            Quantity(self.bar, "decimal"),
+            Quantity(self.bore(), "decimal"),
+            (self.bar - self.bore()) / 2,
+        )
         if not self.thread:
             return (wall,)
         return wall, say("Tap drill: {} − {} = {}", Quantity(self.hole, "decimal"), Quantity(self.thread, "decimal"), self.bore())
@@ -225,7 +232,7 @@ class Washer(Blank):
     def steps(self) -> tuple[Line, ...]:
         """Punch, drift, square again, tap."""
         if self.drift == "drilled":
-            hot = (say("Centre pop, drill {}, cold.", self.bore()),)
+            hot: tuple[Line, ...] = (say("Centre pop, drill {}, cold.", self.bore()),)
         else:
             hot = (say("Punch and drift a little over {} while it is still on the bar.", self.bore()),
                    say("Square it up on the flat again: that closes the hole to {}.", self.bore()))  # fmt: skip

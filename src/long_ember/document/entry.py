@@ -123,4 +123,6 @@ def _limit(spec: FieldSpec, value: Any, measure: Measure) -> str:
 
 
 def _example(spec: FieldSpec) -> str:
-    return {"angle": "90", "facing": "up, front or 30", "percent": "35", "count": "4", "number": "1.75", "length": "40 mm or 1 1/2 in"}.get(spec.kind, "12 sq")
+    return {"angle": "90", "facing": "up, front or 30", "percent": "35", "count": "4", "number": "1.75", "length": "40 mm or 1 1/2 in"}.get(
+        spec.kind, "12 sq"
+    )

@@ -36,8 +36,7 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float) -> Edit:
     feature = piece.features[index]
 
     def at(size: float) -> Piece:
-        changed = checked(piece.with_feature(index, with_size(feature, name, size)))
-        return changed
+        return checked(piece.with_feature(index, with_size(feature, name, size)))
 
     def excess(size: float) -> float:
         return sequence(at(size))[0].likely - length
@@ -71,7 +70,6 @@ def _mate_name(name: str) -> str:
 
 
 _HANDS = {"left": "right", "right": "left"}
-_SIDES = {"front": "back", "back": "front"}
 
 
 def _mirrored(feature: Feature) -> Feature:
@@ -80,6 +78,8 @@ def _mirrored(feature: Feature) -> Feature:
         value = getattr(feature, name)
         if spec.kind == "facing":
             changes[name] = (360.0 - value) % 360.0
+        elif spec.kind == "limb":
+            changes[name] = tuple(_mirrored(f) for f in value)
         elif name == "hand" and value in _HANDS:
             changes[name] = _HANDS[value]
     return replace(feature, **changes) if changes else feature  # type: ignore[arg-type]

@@ -41,9 +41,10 @@ def outline_svg(outline: Outline, title: str) -> str:
 
 def outline_dxf(outline: Outline) -> str:
     """A DXF in mm with layers CUT and BEND."""
-    import ezdxf  # a second to load: only when a drawing is written
+    from ezdxf.document import Drawing  # a second to load: only when a drawing is written
 
-    document = ezdxf.new("R2010", units=4)
+    document = Drawing.new("R2010")
+    document.units = 4  # mm
     document.layers.add("CUT")
     document.layers.add("BEND", color=5)
     space = document.modelspace()

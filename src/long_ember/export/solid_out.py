@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from long_ember.arrays import Array, Index
 from long_ember.features import Piece
 from long_ember.geometry import Body, Mesh, piece_bodies
 
@@ -33,10 +34,10 @@ def solid_bytes(piece: Piece, kind: str) -> bytes:
     made = trimesh.Trimesh(points.astype(np.float32), triangles, process=True)
     made.update_faces(made.nondegenerate_faces())
     content = made.export(file_type=kind)
-    return content if isinstance(content, bytes) else content.encode("utf-8")
+    return content if isinstance(content, bytes) else str(content).encode("utf-8")
 
 
-def _whole(bodies: tuple[Body, ...]) -> tuple[np.ndarray, np.ndarray]:
+def _whole(bodies: tuple[Body, ...]) -> tuple[Array, Index]:
     """All shells united, so that what is printed or machined has no walls inside."""
     from manifold3d import Manifold, OpType
     from manifold3d import Mesh as Raw
@@ -48,7 +49,7 @@ def _whole(bodies: tuple[Body, ...]) -> tuple[np.ndarray, np.ndarray]:
     return np.asarray(raw.vert_properties[:, :3], dtype=float), np.asarray(raw.tri_verts, dtype=np.int64)
 
 
-def _grown(mesh: Mesh) -> np.ndarray:
+def _grown(mesh: Mesh) -> Array:
     """Corners pushed outwards by a hair, so that bodies which only touch become one instead of leaving a slit between them."""
     a, b, c = (mesh.points[mesh.triangles[:, i]] for i in range(3))
     normal = np.cross(b - a, c - a)
@@ -56,4 +57,5 @@ def _grown(mesh: Mesh) -> np.ndarray:
     for i in range(3):
         np.add.at(total, mesh.triangles[:, i], normal)
     size = np.linalg.norm(total, axis=1)[:, None]
-    return mesh.points + total / np.maximum(size, 1e-12) * _HAIR
+    grown: Array = mesh.points + total / np.maximum(size, 1e-12) * _HAIR
+    return grown

@@ -21,9 +21,11 @@ from long_ember.features.pins import settled
 from long_ember.features.registry import KINDS
 from long_ember.features.run import Run
 from long_ember.features.shape import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight, Void
+from long_ember.features.split import Split
+from long_ember.features.weld import Extension
 
 __all__ = [
-    "KINDS", "SCHOOLS", "VERBS", "Allowances", "Arc", "Branch", "Check", "Corner", "Feature", "FieldSpec", "Helix", "Operation", "Order", "Outer", "Piece",
-    "Place", "Run", "Segment", "Shape", "Span", "Spiral", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "settled", "shape_of",
+    "KINDS", "SCHOOLS", "VERBS", "Allowances", "Arc", "Branch", "Check", "Corner", "Extension", "Feature", "FieldSpec", "Helix", "Operation", "Order", "Outer", "Piece",
+    "Place", "Run", "Segment", "Shape", "Span", "Spiral", "Split", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "settled", "shape_of",
     "specs", "stock_of",
 ]  # fmt: skip

@@ -106,6 +106,10 @@ class Feature:
         """Volume that comes from another bar, mm³."""
         return 0.0
 
+    def spots(self, place: Place) -> tuple[tuple[float, str], ...]:
+        """Marks within its zone: share of the stock length from its A end, and what is marked how."""
+        return ()
+
     def stock_range(self, place: Place) -> tuple[float, float]:
         """Least and greatest stock length that is honest to expect, mm."""
         stock = stock_of(self, place)

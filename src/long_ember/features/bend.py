@@ -8,13 +8,14 @@ from typing import ClassVar
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
-from long_ember.features.fields import facing_words
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, span_sum
+from long_ember.features.fields import facing_words
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Bend", "Hook", "bend_factor", "draw_tip"]
+
 
 def bend_factor(school: str, inside: float, thickness: float) -> float:
     """k in: developed length = angle·(inside radius + k·thickness).

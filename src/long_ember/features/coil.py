@@ -8,7 +8,7 @@ from typing import ClassVar
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
-from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, span_sum, stock_line
+from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, stock_line
 from long_ember.features.bend import bend_factor, developed_line
 from long_ember.features.fields import facing_words
 from long_ember.features.shape import Arc, Helix, Shape, Span, Spiral, Straight
@@ -140,7 +140,9 @@ class Offset(Feature):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Both bends in one heat."""
         angle, words = Quantity(self.angle, "angle"), facing_words(self.facing)
-        line = say(f"Offset {{}} {words}: bend {{}} and {{}} back; sight along the bar that both legs are parallel.", self.offset, angle, angle)
+        line = say(
+            f"Offset {{}} {words}: bend {{}} and {{}} back; sight along the bar that both legs are parallel.", self.offset, angle, angle
+        )
         return (Operation("bend", line, "path", "time", 700, ("horn or fork", "vice", "straight edge"), seconds=25.0),)
 
     def summary(self) -> Line:

@@ -12,15 +12,16 @@ from long_ember.errors import NoAnswer
 from long_ember.sections import Section
 
 __all__ = [
+    "FACINGS",
     "FieldSpec",
     "angle",
     "check_fields",
     "choice",
     "count",
     "facing",
-    "FACINGS",
     "facing_words",
     "length",
+    "limb",
     "number",
     "percent",
     "section",
@@ -43,7 +44,7 @@ class FieldSpec:
 
     Args:
         label: shown beside the entry.
-        kind: length (mm), angle (degrees), facing (degrees about the bar), number, percent (fraction of 1), count, section, choice, text.
+        kind: length (mm), angle (degrees), facing (degrees about the bar), number, percent (fraction of 1), count, section, choice, text, limb.
         low: least value.
         high: greatest value.
         open_low: the least value itself is not allowed.
@@ -71,6 +72,8 @@ class FieldSpec:
         if self.kind == "choice":
             words = tuple(c[0] for c in self.choices)
             return "" if value in words else "must be one of " + ", ".join(words)
+        if self.kind == "limb":
+            return "" if isinstance(value, tuple) and all(hasattr(f, "kind") for f in value) else "must be a list of features"
         if self.kind == "text":
             return "" if isinstance(value, str) else "must be text"
         return self._number_problem(value)
@@ -132,6 +135,11 @@ def choice(label: str, default: str, *choices: tuple[str, str], tip: str = "") -
 def text(label: str, default: str = "") -> Any:
     """Free text."""
     return _field(default, FieldSpec(label, "text"))
+
+
+def limb(label: str, *, tip: str = "") -> Any:
+    """Features of a tine or of a bar welded on, from its tip inwards; they are a small piece of their own."""
+    return _field((), FieldSpec(label, "limb", tip=tip))
 
 
 def specs(model: Any) -> dict[str, FieldSpec]:

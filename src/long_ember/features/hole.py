@@ -88,6 +88,10 @@ class Hole(Feature):
         up, plain = Span(swollen / 2, bar, peak), Span((self.length - swollen) / 2, bar, bar)
         return (plain, up, up.reversed(), plain) if plain.length > 0 else (up, up.reversed())
 
+    def spots(self, place: Place) -> tuple[tuple[float, str], ...]:
+        """Its middle."""
+        return ((0.5, "centre pop, deep, for the hole"),)
+
     def removed(self, place: Place) -> float:
         """Chips, or the slug."""
         return self.volume(place) * (1.0 if self.method == "drilled" else self.slug) + self.sunk(place)
@@ -105,7 +109,9 @@ class Hole(Feature):
         wide = self.diameter * (math.sqrt(2) if self.form == "diamond" else 1.0)
         wall, found = (self._across(place) - wide) / 2, []
         if self.form != "round" and self.method == "drilled":
-            found.append(Check("note", say("Drill round to the size of the side first, then drift hot: the corners swell the bar a little.")))
+            found.append(
+                Check("note", say("Drill round to the size of the side first, then drift hot: the corners swell the bar a little."))
+            )
         if wall < min(self.diameter / 2, place.bar.thickness / 2):
             found.append(Check("warn", say("Only {} of wall beside the hole: the sides tear or bulge.", wall)))
         if self.method == "punched":

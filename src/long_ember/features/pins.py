@@ -43,7 +43,9 @@ def _length(piece: Piece, index: int, run: Run) -> float:
     before, after = sum(sizes[:index]), sum(sizes[index + 1 :])
     held = index - 1 if run.pin == "end-B" else index + 1
     if not 0 <= held < len(sizes):
-        raise NoAnswer("A pinned run holds what stands beside it, and nothing stands there.", "Add a feature there, or take the pin off.", run.id)
+        raise NoAnswer(
+            "A pinned run holds what stands beside it, and nothing stands there.", "Add a feature there, or take the pin off.", run.id
+        )
     half = sizes[held] / 2
     if run.pin == "end-A":
         return run.at - before - half

@@ -12,7 +12,22 @@ from long_ember.errors import NoAnswer
 from long_ember.features.curves import spiral_length
 from long_ember.sections import Blend, Section
 
-__all__ = ["Arc", "Branch", "Corner", "Helix", "Segment", "Shape", "Span", "Spiral", "Straight", "Void", "exact", "hole_volume", "profile"]
+__all__ = [
+    "Arc",
+    "Branch",
+    "Corner",
+    "Helix",
+    "Segment",
+    "Shape",
+    "Span",
+    "Spiral",
+    "Straight",
+    "Void",
+    "chained",
+    "exact",
+    "hole_volume",
+    "profile",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -262,7 +277,7 @@ def _strip(r: float, a: float, b: float) -> float:
 
 def _moment(r: float, a: float, b: float) -> float:
     """∫ 2z√(r²−z²) dz from a to b, mm³."""
-    return 2 / 3 * (max(r * r - a * a, 0.0) ** 1.5 - max(r * r - b * b, 0.0) ** 1.5)
+    return 2 / 3 * (math.pow(max(r * r - a * a, 0.0), 1.5) - math.pow(max(r * r - b * b, 0.0), 1.5))
 
 
 def _crossing(diameter: float, big: float) -> float:
@@ -271,6 +286,22 @@ def _crossing(diameter: float, big: float) -> float:
     angles = (math.pi * i / n for i in range(n))
     total = math.fsum(math.cos(a) ** 2 * math.sqrt(max(outer**2 - (r * math.sin(a)) ** 2, 0.0)) for a in angles)
     return 4 * r * r * math.pi / n * total
+
+
+def chained(shapes: Sequence[Shape]) -> Shape:
+    """Shapes end to end as one."""
+    spans: list[Span] = []
+    path: list[Segment] = []
+    voids: list[Void] = []
+    branches: list[Branch] = []
+    at = 0.0
+    for shape in shapes:
+        spans.extend(shape.spans)
+        path.extend(shape.path)
+        voids.extend(replace(v, centre=v.centre + at) for v in shape.voids)
+        branches.extend(replace(b, at=b.at + at) for b in shape.branches)
+        at += shape.length
+    return Shape(tuple(spans), tuple(path), tuple(voids), tuple(branches))
 
 
 def profile(length: float, sections: Sequence[Blend]) -> tuple[Span, ...]:

@@ -8,7 +8,7 @@ from typing import ClassVar, Self
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
-from long_ember.features.base import Check, Feature, Operation, Place, dec, stock_line
+from long_ember.features.base import Check, Feature, Operation, Place, dec, stock_line, stock_of
 from long_ember.features.shape import Shape, Straight, Void, profile
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
@@ -84,6 +84,11 @@ class DriftedEye(Feature):
         volume = math.pi * r * r * bar.t
         void = Void(length / 2, self.diameter, "thickness", volume)
         return Shape(profile(length, rows), (Straight(length),), (void,))
+
+    def spots(self, place: Place) -> tuple[tuple[float, str], ...]:
+        """Both ends of the slot."""
+        half = min(self.opened() / 2 / stock_of(self, place), 0.5)
+        return (0.5 - half, "centre pop, slot end"), (0.5 + half, "centre pop, slot end")
 
     def removed(self, place: Place) -> float:
         """The slug, mm³."""

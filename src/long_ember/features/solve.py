@@ -58,7 +58,9 @@ def solve_for(feature: Feature, place: Place, name: str, stock: float) -> Featur
 
     size = root_of(excess, size_of(feature, name) or place.bar.thickness)
     if size is None:
-        raise NoAnswer(f"No {label} makes this {feature.title.lower()} take just that much bar.", "Leave another size free, or give it another length.")
+        raise NoAnswer(
+            f"No {label} makes this {feature.title.lower()} take just that much bar.", "Leave another size free, or give it another length."
+        )
     return with_size(feature, name, size)
 
 

@@ -8,12 +8,15 @@ from typing import ClassVar, Self
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
-from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line
-from long_ember.features.shape import Arc, Branch, Segment, Shape, Span, Straight
-from long_ember.sections import Blend, Section
+from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, stock_line
+from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes, limb_stock
+from long_ember.features.shape import Arc, Branch, Segment, Shape, Span, Straight, chained
+from long_ember.sections import Blend, Section, flat
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Split"]
+
+_BEFORE = frozenset({"upset", "weld", "spread", "setdown", "draw", "split", "punch", "texture"})  # while the tine is straight
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -26,7 +29,9 @@ class Split(Outer):
         across: which way the tines open: the thickness (up and down) or the width (front and back).
         angle: each tine opens from straight, degrees; 45 makes a Y, 90 a T.
         radius: inside radius where a tine turns, mm.
-        tip: section each tine is drawn to, None leaves it.
+        tip: section each tine without features of its own is drawn to, None leaves it.
+        upper: features of the upper (front) tine from its tip inwards.
+        lower: features of the lower (back) tine.
         root: solid bar behind the crotch that is worked with it, mm.
     """
 
@@ -39,6 +44,10 @@ class Split(Outer):
     angle: float = fields.angle("Each opens", 45.0, low=1.0, high=120.0, tip="45 makes a Y, 90 a T.")
     radius: float = fields.length("Inside radius", 6.0, zero=True)
     tip: Section | None = fields.section("Tip section", None, optional=True, tip="What each tine is drawn to; empty leaves it.")
+    upper: tuple[Feature, ...] = fields.limb("Upper tine", tip="Features of the tine that opens up, or to the front, from its tip inwards.")
+    lower: tuple[Feature, ...] = fields.limb(
+        "Lower tine", tip="Features of the tine that opens down, or to the back, from its tip inwards."
+    )
     root: float = fields.length("Root", 8.0, tip="Solid bar behind the crotch that is worked with it.")
 
     def fitted(self, bar: Section) -> Self:
@@ -58,8 +67,26 @@ class Split(Outer):
         k = bar.k  # each half keeps its share of the outline
         return replace(bar, t=half, k=k) if self.across == "thickness" else replace(bar, w=half, k=k)
 
-    def _tine_shape(self, place: Place, facing: float) -> Shape:
+    def tine_bar(self, place: Place) -> Section:
+        """The tine as a bar of its own, for the features on it: flat, of the tine's size and area."""
+        tine = self.tine(place)
+        return flat(tine.w * tine.k, tine.t) if tine.w * tine.k >= tine.t else flat(tine.t, tine.w * tine.k)
+
+    def _furnished(self, place: Place, facing: float, features: tuple[Feature, ...]) -> Shape:
+        """A tine with features of its own: they begin at its tip, plain bar makes up the rest, then it turns away from the crotch."""
+        bar, turn = self.tine_bar(place), math.radians(self.angle)
+        bent = turn * (self.radius + bar.blend.across(facing) / 2)
+        rest = self.cut - limb_stock(features, bar, place.school) - bent
+        if rest < 0:
+            raise NoAnswer("The cut is too short for the features of its tine.", "Cut deeper, or make them smaller.")
+        root = Shape((Span(bent, bar.blend, bar.blend),), (Arc(bent, turn, facing),))
+        plain = [Shape((Span(rest, bar.blend, bar.blend),), (Straight(rest),))] if rest > 0 else []
+        return chained([*limb_shapes(features, bar, place.school), *plain, root]).mirrored()
+
+    def _tine_shape(self, place: Place, facing: float, features: tuple[Feature, ...] = ()) -> Shape:
         """One tine from the crotch outwards: it turns away, then runs on, drawn to its tip."""
+        if features:
+            return self._furnished(place, facing, features)
         start = self.tine(place)
         end = self.tip.blend if self.tip else start
         span = Span(1.0, start, end)
@@ -84,12 +111,13 @@ class Split(Outer):
             if self.across == "width":
                 own = facing + math.pi if sign > 0 else facing
             up, front = (sign * off, 0.0) if self.across == "thickness" else (0.0, sign * off)
-            branches.append(Branch(0.0, up, front, True, self._tine_shape(place, own), name))
+            branches.append(Branch(0.0, up, front, True, self._tine_shape(place, own, self.upper if sign > 0 else self.lower), name))
         return Shape((Span(self.root, bar, bar),), (Straight(self.root),), (), tuple(branches))
 
     def removed(self, place: Place) -> float:
-        """The kerf, mm³."""
-        return max(self.cut * (place.bar.area - 2 * self.tine(place).area), 0.0)
+        """The kerf, and what the tines' own features take, mm³."""
+        kerf = max(self.cut * (place.bar.area - 2 * self.tine(place).area), 0.0)
+        return kerf + sum(limb_removed(f, self.tine_bar(place), place.school) for f in (self.upper, self.lower))
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Each tine's section and length."""
@@ -112,7 +140,14 @@ class Split(Outer):
             found.append(Check("warn", say(text, least, self._tine_shape(place, 0.0).length)))
         text = "Drill a hole where the cut ends or round the chisel's corner: a sharp crotch tears. Never work the crotch below orange."
         found.append(Check("note", say(text)))
+        for own in (self.upper, self.lower):
+            found.extend(limb_checks(own, self.tine_bar(place), place.school))
         return (*found, *self.buried(place))
+
+    def spots(self, place: Place) -> tuple[tuple[float, str], ...]:
+        """Where the cut ends."""
+        share = self.cut / (self.cut + self.root)
+        return ((share if self.toward == "A" else 1 - share, "centre pop, cut ends"),)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Split, draw the tines, open."""
@@ -122,7 +157,10 @@ class Split(Outer):
         if self.tip:
             line = say(f"Draw each tine to {self.tip.shape} {{}}.", self.tip.thickness)
             found.append(Operation("draw", line, "section", "time", 850, ("hammer", "anvil edge"), seconds=60.0))
-        return (*found, Operation("bend", opened, "whole", "time", 880, ("fork or vice", "hammer"), seconds=25.0))
+        own = [o for f in (self.upper, self.lower) for o in limb_operations(f, self.tine_bar(place), place.school)]
+        found.extend(o for o in own if o.verb in _BEFORE)
+        found.append(Operation("bend", opened, "whole", "time", 880, ("fork or vice", "hammer"), seconds=25.0))
+        return (*found, *(o for o in own if o.verb not in _BEFORE))
 
     def summary(self) -> Line:
         """Cut and angle."""

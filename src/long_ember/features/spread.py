@@ -189,7 +189,9 @@ class Spread(Outer):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Narrow first, then thin; then the edge work."""
         wide = self._greatest()
-        line = say(f"Spread to a {self.outline}, {{}} long, {{}} wide, {{}} thick: fuller across, then plane.", self.length, wide, self.thickness)
+        line = say(
+            f"Spread to a {self.outline}, {{}} long, {{}} wide, {{}} thick: fuller across, then plane.", self.length, wide, self.thickness
+        )
         found = [Operation("spread", line, "section", "draw", 850, ("cross peen or fuller", "anvil", "callipers"))]
         texts = {
             "scalloped": "Fuller the edge into scallops, from the tip.",

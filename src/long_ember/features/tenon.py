@@ -69,7 +69,9 @@ class Tenon(Outer):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Set down to the shoulder."""
-        steps = " Square, then octagon, then round; true the shoulder in a header." if self.section.shape == "round" else " True the shoulder."
+        steps = (
+            " Square, then octagon, then round; true the shoulder in a header." if self.section.shape == "round" else " True the shoulder."
+        )
         line = say(f"Set the tenon down to {self.section.shape} {{}}, {{}} from its shoulder.{steps}", self.section.thickness, self.length)
         tools = ("hammer", "set hammer or guillotine", "monkey tool or header", "callipers")
         return (Operation("setdown", line, "section", "draw", 850, tools),)

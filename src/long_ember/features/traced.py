@@ -9,7 +9,7 @@ from typing import ClassVar
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
-from long_ember.features.base import Check, Feature, Operation, Place, stock_line
+from long_ember.features.base import Check, Feature, Operation, Place, shape_of, stock_line
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
 from long_ember.units import Line, Quantity, say
 
@@ -28,7 +28,9 @@ def read_course(course: str) -> tuple[Segment, ...]:
     for i, text in enumerate(course.split(";"), 1):
         match = _STEP.match(" ".join(text.split()))
         if match is None:
-            raise NoAnswer(f"Step {i} of the course, {text.strip()!r}, can't be read.", "Write straights and bends: 40; r25 90; 60; r25 -45; 20")
+            raise NoAnswer(
+                f"Step {i} of the course, {text.strip()!r}, can't be read.", "Write straights and bends: 40; r25 90; 60; r25 -45; 20"
+            )
         if match["straight"]:
             found.append(Straight(float(match["straight"])))
         elif match["corner"]:
@@ -94,6 +96,15 @@ class Traced(Feature):
                 found.append(say("At {} bend {} round a middle radius of {}, ending at {}", at, angle, radius, at + s.length))
             elif isinstance(s, Corner):
                 found.append(say("At {} turn {} sharp", at, Quantity(math.degrees(s.angle), "angle")))
+            at += 0.0 if isinstance(s, Corner) else s.length
+        return tuple(found)
+
+    def spots(self, place: Place) -> tuple[tuple[float, str], ...]:
+        """Where each bend begins."""
+        total, at, found = shape_of(self, place).length, 0.0, []
+        for s in read_course(self.course):
+            if not isinstance(s, Straight) and at > 0:
+                found.append((at / total, "centre pop, bend begins"))
             at += 0.0 if isinstance(s, Corner) else s.length
         return tuple(found)
 

@@ -75,7 +75,9 @@ class Twist(Feature):
     turns: float = fields.number("Turns", 1.5, low=0.125, high=60.0, tip="One turn is 360°.")
     hand: str = fields.choice("Hand", "right", ("right", "right"), ("left", "left"), ("reversed", "reversed half way"))
     shortening: float = fields.percent("Shortening", 0.35, tip="Share of the greatest possible; a test piece fixes it.")
-    flattened: Section | None = fields.section("Flattened to", None, optional=True, tip="Flattened before it is twisted; empty twists the bar.")
+    flattened: Section | None = fields.section(
+        "Flattened to", None, optional=True, tip="Flattened before it is twisted; empty twists the bar."
+    )
 
     def fitted(self, bar: Section) -> Twist:
         """Long enough for its turns whatever the bar's width."""
@@ -109,6 +111,10 @@ class Twist(Feature):
         """From no shortening at all to the full bound."""
         return self.length * self.section(place).area / place.bar.area, self.stock(place, 1.0)
 
+    def spots(self, place: Place) -> tuple[tuple[float, str], ...]:
+        """Where a reversed twist turns round."""
+        return ((0.5, "centre pop, twist turns round"),) if self.hand == "reversed" else ()
+
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """The bound, then the share of it in force."""
         stock, section = self.before(place), self.section(place)
@@ -126,7 +132,11 @@ class Twist(Feature):
         """A helix steeper than the steel likes."""
         lean = math.degrees(math.atan(2 * math.pi * self.turns * self.section(place).width / math.sqrt(2) / self.length))
         torque = self.torque(place)
-        grip = say("The wrench needs about {} N·m: {} N at each hand on a 0.6 m wrench", Quantity(torque, "number"), Quantity(round(torque / 0.6), "number"))
+        grip = say(
+            "The wrench needs about {} N·m: {} N at each hand on a 0.6 m wrench",
+            Quantity(torque, "number"),
+            Quantity(round(torque / 0.6), "number"),
+        )
         found = [Check("warn" if torque / 0.6 > 350 else "note", grip)]
         if lean > 45:
             text = "The corners lean {}: more than 45° tears unless the heat is even and high."

@@ -8,7 +8,8 @@ from typing import ClassVar, Self
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, span_sum, stock_line, volume_line
-from long_ember.features.shape import Branch, Shape, Span, Straight
+from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes
+from long_ember.features.shape import Branch, Shape, Span, Straight, chained
 from long_ember.sections import Section, flat, square
 from long_ember.units import Line, Quantity, say
 
@@ -88,6 +89,7 @@ class Extension(Outer):
     Args:
         section: of the other bar.
         length: of it that stands beyond the weld, mm.
+        beyond: features of the other bar from its tip inwards.
         lap: of the weld, mm.
         loss: in bar thicknesses, from this bar.
     """
@@ -97,18 +99,22 @@ class Extension(Outer):
     also: ClassVar[tuple[str, ...]] = ("welded end", "reins", "handle weld", "shank weld", "drawn or welded reins")
     section: Section = fields.section("Other bar", square(10.0), mark="section")
     length: float = fields.length("Length", 120.0, mark="length", tip="Of the other bar beyond the weld.")
+    beyond: tuple[Feature, ...] = fields.limb(
+        "Features on it", tip="Features of the other bar from its tip inwards, beyond its plain length."
+    )
     lap: float = fields.length("Lap", 18.0, tip="Where both bars are one.")
     loss: float = fields.number("Weld loss", 1.0, low=0.0, high=3.0, tip="In bar thicknesses.")
 
     def tip_first(self, place: Place) -> Shape:
-        """The other bar, then the lap running into this one."""
+        """The other bar with its own features, then the lap running into this one."""
         other, bar = self.section.blend, place.bar.blend
-        return Shape((Span(self.length, other, other), Span(self.lap, other, bar)), (Straight(self.length + self.lap),))
+        own = Shape((Span(self.length, other, other), Span(self.lap, other, bar)), (Straight(self.length + self.lap),))
+        return chained([*limb_shapes(self.beyond, self.section, place.school), own]) if self.beyond else own
 
     def added(self, place: Place) -> float:
         """The other bar and its half of the lap, mm³."""
-        spans = self.tip_first(place).spans
-        return spans[0].volume + spans[1].volume / 2
+        whole = self.tip_first(place)
+        return whole.volume - whole.spans[-1].volume / 2
 
     def removed(self, place: Place) -> float:
         """Weld loss of this bar, mm³."""
@@ -116,8 +122,9 @@ class Extension(Outer):
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Half the lap and the loss; the other bar apart."""
-        lap = self.tip_first(place).spans[1].volume
-        other = (self.added(place) / self.section.area) + self.loss * self.section.thickness
+        lap = self.tip_first(place).spans[-1].volume
+        cut = self.added(place) + limb_removed(self.beyond, self.section, place.school)
+        other = cut / self.section.area + self.loss * self.section.thickness
         return (
             volume_line("Half of the lap, {} long", lap / 2, place.bar, self.lap),
             say("Weld loss: {} × {} = {}", Quantity(self.loss, "number"), dec(place.bar.thickness), self.loss * place.bar.thickness),
@@ -130,15 +137,19 @@ class Extension(Outer):
         found = [Check("note", say(_FIRE), caution=True)]
         ratio = self.section.area / place.bar.area
         if not 0.4 <= ratio <= 2.5:
-            found.append(Check("warn", say("The two bars are of very unlike size: the thin one burns first. Upset the thin or draw the thick.")))
+            found.append(
+                Check("warn", say("The two bars are of very unlike size: the thin one burns first. Upset the thin or draw the thick."))
+            )
+        found.extend(limb_checks(self.beyond, self.section, place.school))
         return (*found, *self.buried(place))
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
-        """Scarf both, weld."""
+        """Scarf both, weld, then what is forged on the other bar."""
         line = say("Scarf both bars over {}.", self.lap)
         return (
             Operation("draw", line, "section", "time", 900, ("hammer", "anvil edge"), seconds=30.0),
             _weld("Flux, weld the two bars, then draw the lap to size."),
+            *limb_operations(self.beyond, self.section, place.school),
         )
 
     def summary(self) -> Line:

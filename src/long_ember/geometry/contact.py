@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from long_ember.arrays import Array, Index
 from long_ember.features import Piece, Shape, shape_of
 from long_ember.geometry.figure import piece_poses
 from long_ember.geometry.frames import Pose, frames
@@ -58,9 +59,9 @@ def contacts(piece: Piece) -> tuple[Contact, ...]:
     return tuple(Contact(shapes[a][0], shapes[b][0], depth) for (a, b), depth in sorted(found.items()))
 
 
-def _balls(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+def _balls(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> tuple[Array, Array, Array, Index]:
     """Centres (n, 3), radii (n,), developed length from end A (n,) and feature number (n,)."""
-    columns: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
+    columns: list[tuple[Array, Array, Array, Index]] = []
     start = 0.0
     for number, ((_id, shape), pose) in enumerate(zip(shapes, poses, strict=True)):
         columns.append(_strung(shape, pose, start, number))
@@ -75,7 +76,7 @@ def _balls(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> tuple[
     return points, radius, along, owner
 
 
-def _strung(shape: Shape, pose: Pose, start: float, number: int) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+def _strung(shape: Shape, pose: Pose, start: float, number: int) -> tuple[Array, Array, Array, Index]:
     thick = max(min(b.t, b.w) for span in shape.spans for b in (span.start, span.end))
     wanted = np.arange(0, shape.length, max(thick / 2, 1.0))
     path = frames(shape, wanted, ARC_STEP * 2)

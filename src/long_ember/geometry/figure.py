@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Generic, TypeVar
 
 import numpy as np
 
@@ -79,8 +80,11 @@ class Part:
         return pair[0], pair[1]
 
 
+P = TypeVar("P", bound=Part | Seen)
+
+
 @dataclass(frozen=True)
-class Figure:
+class Figure(Generic[P]):
     """All parts of a piece from end A to end B, the longest straight lying level.
 
     Args:
@@ -89,7 +93,7 @@ class Figure:
         pivot: x, y that keep still in space while the piece is turned.
     """
 
-    parts: tuple[Part | Seen, ...]
+    parts: tuple[P, ...]
     steady: Box | None = None
     pivot: tuple[float, float] = (0.0, 0.0)
 
@@ -108,18 +112,19 @@ class Figure:
         """x0, y0, x1, y1 of every part, (n, 4), mm; all points are turned in one pass over arrays."""
         if isinstance(self.parts[0], Seen):
             return np.vstack([p.box for p in self.parts if isinstance(p, Seen)])
-        traces = [trace(p.shape, _ROUGH) for p in self.parts]
+        flat = [p for p in self.parts if isinstance(p, Part)]
+        traces = [trace(p.shape, _ROUGH) for p in flat]
         counts = [len(t.rim) for t in traces]
         points = np.concatenate([t.rim for t in traces])
-        angles = np.repeat(np.array([p.heading for p in self.parts]), counts)
+        angles = np.repeat(np.array([p.heading for p in flat]), counts)
         cos, sin = np.cos(angles), np.sin(angles)
-        begin = np.repeat(np.array([p.start for p in self.parts]), counts, axis=0)
+        begin = np.repeat(np.array([p.start for p in flat]), counts, axis=0)
         placed = np.column_stack((points[:, 0] * cos - points[:, 1] * sin, points[:, 0] * sin + points[:, 1] * cos)) + begin
         starts = np.cumsum([0, *counts[:-1]])
         return np.hstack((np.minimum.reduceat(placed, starts), np.maximum.reduceat(placed, starts)))
 
 
-def figure(shapes: Sequence[tuple[str, Shape]]) -> Figure:
+def figure(shapes: Sequence[tuple[str, Shape]]) -> Figure[Part]:
     """Chain shapes end to end.
 
     Args:
@@ -161,7 +166,7 @@ def _level(shapes: Sequence[tuple[str, Shape]], headings: list[float]) -> float:
     return level
 
 
-def piece_figure(piece: Piece, view: Array | None = None, *, steady: Box | None = None) -> Figure:
+def piece_figure(piece: Piece, view: Array | None = None, *, steady: Box | None = None) -> Figure[Part] | Figure[Seen]:
     """The finished piece: flat in the plane of its bends where it has one, otherwise as seen from the side, or in `view`.
 
     Args:
@@ -194,7 +199,7 @@ def piece_poses(shapes: Sequence[tuple[str, Shape]]) -> list[Pose]:
     return poses
 
 
-def seen_figure(shapes: Sequence[tuple[str, Shape]], view: Array, *, steady: Box | None = None) -> Figure:
+def seen_figure(shapes: Sequence[tuple[str, Shape]], view: Array, *, steady: Box | None = None) -> Figure[Seen]:
     """Shapes chained in space, as seen; the longest straight feature lies level, as in `figure`."""
     poses = piece_poses(shapes)
     level = _level_axes(shapes, poses)

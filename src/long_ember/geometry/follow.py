@@ -6,6 +6,7 @@ jumping at a corner. So the heading is simplified, not the points: bends then ru
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -39,7 +40,7 @@ def follow(points: Array, tolerance: float = 0.25) -> tuple[Segment, ...]:
     cuts = [0, *(np.flatnonzero(np.abs(turns) > _CORNER) + 1).tolist(), len(points) - 1]
     found: list[Segment] = []
     last = 0.0
-    for a, b in zip(cuts, cuts[1:], strict=False):
+    for a, b in itertools.pairwise(cuts):
         knots, values = _smooth(points[a : b + 1], heading[a:b], tolerance)
         if a:
             turn = (float(values[0]) - last + math.pi) % (2 * math.pi) - math.pi

@@ -9,7 +9,7 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
-from long_ember.arrays import Array
+from long_ember.arrays import Array, Index
 from long_ember.features import Branch, Shape, Span, Void
 from long_ember.geometry.frames import START, Frames, Pose, frames
 from long_ember.geometry.trace import ARC_STEP, stations
@@ -32,10 +32,10 @@ class Mesh:
     """
 
     points: Array
-    faces: Array
+    faces: Index
 
     @cached_property
-    def triangles(self) -> Array:
+    def triangles(self) -> Index:
         """(k, 3) indices; no triangle is without area because it repeats a corner."""
         first, second = self.faces[:, [0, 1, 2]], self.faces[:, [0, 2, 3]]
         return np.concatenate((first, second[second[:, 1] != second[:, 2]]))
@@ -151,13 +151,13 @@ def _swept(rings: Array, path: Frames) -> Mesh:
     return Mesh(points, np.concatenate((sides.reshape(-1, 4), _flipped(caps), caps + (n - 1) * m)))
 
 
-def _flipped(faces: Array) -> Array:
+def _flipped(faces: Index) -> Index:
     """Faces seen from the other side; a triangle still repeats its last corner."""
     return np.where((faces[:, 2] == faces[:, 3])[:, None], faces[:, [1, 0, 2, 2]], faces[:, ::-1])
 
 
 @lru_cache(maxsize=64)
-def _cap(m: int) -> Array:
+def _cap(m: int) -> Index:
     """A ring's face as quads: fans of four corners, a triangle where one is left."""
     rows = []
     i = 1
@@ -203,7 +203,8 @@ def _bores(shape: Shape, path: Frames) -> list[Mesh]:
     found = []
     for span, u, phase, own in _along(shape, path):
         if span.start.bore or span.end.bore:
-            bore = Span(span.length, *(Blend(max(b.bore, 1e-6), max(b.bore, 1e-6), math.pi / 4, "ellipse") for b in (span.start, span.end)))
+            inner = [Blend(max(b.bore, 1e-6), max(b.bore, 1e-6), math.pi / 4, "ellipse") for b in (span.start, span.end)]
+            bore = Span(span.length, inner[0], inner[1])
             found.append(_swept(_span_rings(bore, u, phase), own))
     return found
 

@@ -99,7 +99,7 @@ class _Line:
     points: Array
     along: Array
     sides: Array
-    oval: Array
+    oval: Mask
     ends: tuple[Array, Array]
     rims: tuple[Array, ...]
 
@@ -183,7 +183,9 @@ def seen(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose], view: Array
                               _around(boxes[row], faces)))  # fmt: skip
         else:
             made[owner].extend((np.vstack((left[a:b], right[a:b][::-1])), *faces))
-    return tuple(replace(one, limbs=tuple(extra), box=_around(one.box, extra)) if extra else one for one, extra in zip(found, made, strict=True))
+    return tuple(
+        replace(one, limbs=tuple(extra), box=_around(one.box, extra)) if extra else one for one, extra in zip(found, made, strict=True)
+    )
 
 
 def _around(box: Array, more: Sequence[Array]) -> Array:

@@ -61,8 +61,8 @@ def _needs(feature: Feature, place: Place, material: Material) -> tuple[float, .
         shares = tuple(_need(feature, place, o, material) for o in operations_of(feature, place))
         kept = (place, material, shares)
         feature.__dict__["_shares"] = kept
-    shares = kept[2]
-    return shares
+    found: tuple[float, ...] = kept[2]
+    return found
 
 
 def range_of_heat(operation: Operation, material: Material) -> tuple[float, float]:

@@ -187,7 +187,9 @@ def _checks(all_steps: tuple[Step, ...], piece: Piece) -> tuple[Check, ...]:
         if math.isinf(step.need):
             text = f"{step.feature.title} {step.position + 1}: too thin to work before it is cold. Heat hotter or shorten."
             if step.operation.verb in WELDS:
-                text = f"{step.feature.title} {step.position + 1}: this material is not forge welded. Choose another, or join it another way."
+                text = (
+                    f"{step.feature.title} {step.position + 1}: this material is not forge welded. Choose another, or join it another way."
+                )
             found.append(Check("warn", say(text)))
     return tuple(found)
 

@@ -86,7 +86,11 @@ def _build(text: str, shape: str, lengths: list[float], end: int) -> Section:
     if not shape:
         raise EntryError(text, end, "say whether it is square, round, hexagon, octagon or half", _EXAMPLE)
     if SHAPES[shape].two_sizes != (len(lengths) == 2):
-        need = ("two sizes, diameter x wall" if SHAPES[shape].hollow else "two sizes, width x thickness") if SHAPES[shape].two_sizes else "one size"
+        need = (
+            ("two sizes, diameter x wall" if SHAPES[shape].hollow else "two sizes, width x thickness")
+            if SHAPES[shape].two_sizes
+            else "one size"
+        )
         raise EntryError(text, end, f"a {shape} needs {need}", _EXAMPLE)
     try:
         if SHAPES[shape].hollow:

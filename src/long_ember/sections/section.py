@@ -250,7 +250,7 @@ def _half_plastic(r: float) -> float:
     y = 0.5 * r
     for _ in range(40):
         y -= (y * math.sqrt(r * r - y * y) + r * r * math.asin(y / r) - math.pi * r * r / 4) / (2 * math.sqrt(r * r - y * y))
-    return 4 / 3 * (r * r - y * y) ** 1.5 - 2 / 3 * r**3
+    return 4 / 3 * math.pow(r * r - y * y, 1.5) - 2 / 3 * r**3
 
 
 def _half_hill(r: float, steps: int = 400) -> float:

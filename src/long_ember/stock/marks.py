@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 
 from long_ember.physics import expansion
@@ -22,7 +23,7 @@ class Mark:
         hot: what `at` measures at yellow heat, mm.
         kind: how it is made; chalk is gone at heat.
         before: title of the feature on the datum side, "" at the end of the bar.
-        after: title of the feature beyond it.
+        after: title of the feature beyond it; the same as `before` for a mark within a feature.
     """
 
     at: float
@@ -34,7 +35,7 @@ class Mark:
 
 
 def marks(reckoning: Reckoning, datum: str = "A") -> tuple[Mark, ...]:
-    """Zone boundaries as running and chain dimensions.
+    """Zone boundaries, and what features want marked within their zones, as running and chain dimensions.
 
     Args:
         reckoning: of the piece.
@@ -43,15 +44,28 @@ def marks(reckoning: Reckoning, datum: str = "A") -> tuple[Mark, ...]:
     zones = reckoning.zones
     if not zones:
         return ()
-    edges = [zones[0].start, *(z.end for z in zones)]
-    names = ["", *(z.feature.title for z in zones), ""]
+    rows = [(e, _kind(a, b), a, b) for e, (a, b) in zip(_edges(reckoning), _pairs(reckoning), strict=True)]
+    for z in zones:
+        rows.extend((z.start + share * z.length, words, z.feature.title, z.feature.title) for share, words in z.feature.spots(z.place))
     if datum == "B":
-        edges, names = [reckoning.cut - e for e in reversed(edges)], names[::-1]
+        rows = [(reckoning.cut - at, words, b, a) for at, words, a, b in rows]
     found, last = [], 0.0
-    for i, at in enumerate(edges):
+    for at, words, before, after in sorted(rows, key=lambda row: row[0]):
         if at < 0.05 or at > reckoning.cut - 0.05:
             continue  # that is the end of the bar itself
-        kind = "centre pop" if names[i] and names[i + 1] else "trim line, chisel nick"
-        found.append(Mark(at, at - last, at * (1 + expansion(HOT)), kind, names[i], names[i + 1]))
+        found.append(Mark(at, at - last, at * (1 + expansion(HOT)), words, before, after))
         last = at
     return tuple(found)
+
+
+def _edges(reckoning: Reckoning) -> list[float]:
+    return [reckoning.zones[0].start, *(z.end for z in reckoning.zones)]
+
+
+def _pairs(reckoning: Reckoning) -> list[tuple[str, str]]:
+    names = ["", *(z.feature.title for z in reckoning.zones), ""]
+    return list(itertools.pairwise(names))
+
+
+def _kind(before: str, after: str) -> str:
+    return "centre pop" if before and after else "trim line, chisel nick"

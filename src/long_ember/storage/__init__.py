@@ -7,6 +7,6 @@ from long_ember.storage.settings_file import config_folder, read_settings, write
 from long_ember.storage.trace_file import read_curve
 
 __all__ = [
-    "FORMAT", "VERSION", "config_folder", "piece_from_text", "piece_schema", "piece_to_text", "read_piece", "read_settings",
+    "FORMAT", "VERSION", "config_folder", "piece_from_text", "piece_schema", "piece_to_text", "read_curve", "read_piece", "read_settings",
     "write_atomic", "write_piece", "write_settings",
 ]  # fmt: skip

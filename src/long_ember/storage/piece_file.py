@@ -16,16 +16,21 @@ __all__ = ["FORMAT", "VERSION", "piece_from_text", "piece_to_text", "read_piece"
 FORMAT = "long-ember piece"
 VERSION = 1
 _LARGEST = 4_000_000  # bytes; a piece of a thousand features is a tenth of it
+_DEEPEST = 8  # branches on branches
 _PARTS: dict[str, type[Allowances] | type[Order]] = {"allowances": Allowances, "order": Order}
 
 
 def piece_to_text(piece: Piece) -> str:
     """The file's content; lengths in mm, shares as fractions of 1."""
     data: dict[str, Any] = {"format": FORMAT, "version": VERSION, **_fields_out(piece)}
-    data["features"] = [{"kind": f.kind, "id": f.id, **_fields_out(f)} for f in piece.features]
+    data["features"] = [_feature_out(f) for f in piece.features]
     for name in _PARTS:
         data[name] = _fields_out(getattr(piece, name))
     return json.dumps(data, ensure_ascii=False, indent=2, allow_nan=False) + "\n"
+
+
+def _feature_out(feature: Feature) -> dict[str, Any]:
+    return {"kind": feature.kind, "id": feature.id, **_fields_out(feature)}
 
 
 def _fields_out(model: Any) -> dict[str, Any]:
@@ -33,6 +38,8 @@ def _fields_out(model: Any) -> dict[str, Any]:
 
 
 def _value_out(value: object) -> object:
+    if isinstance(value, tuple):
+        return [_feature_out(f) for f in value]
     if isinstance(value, float) and value.is_integer():
         return int(value)  # 12 reads better than 12.0, and means the same
     if not isinstance(value, Section):
@@ -119,7 +126,7 @@ class _Reader:
         values = self.fields(data, specs(Piece), "$", also=("format", "version", "features", *_PARTS))
         for name, cls in _PARTS.items():
             values[name] = self.model(cls, data.get(name), f"$.{name}")
-        values["features"] = self.features(data.get("features"))
+        values["features"] = self.features(data.get("features"), "$.features")
         return None if self.problems else self.built(values)
 
     def built(self, values: dict[str, Any]) -> Piece | None:
@@ -132,11 +139,14 @@ class _Reader:
             return None
         return piece
 
-    def features(self, data: Any) -> tuple[Feature, ...]:
+    def features(self, data: Any, path: str) -> tuple[Feature, ...]:
         if not isinstance(data, list):
-            self.say("$.features", "must be a list")
+            self.say(path, "must be a list")
             return ()
-        found = [self.feature(item, f"$.features[{i}]") for i, item in enumerate(data)]
+        if path.count("[") > _DEEPEST:
+            self.say(path, "branches deeper than any piece does")
+            return ()
+        found = [self.feature(item, f"{path}[{i}]") for i, item in enumerate(data)]
         return tuple(f for f in found if f is not None)
 
     def feature(self, data: Any, path: str) -> Feature | None:
@@ -174,6 +184,8 @@ class _Reader:
     def value(self, data: Any, spec: FieldSpec, path: str) -> Any:
         if spec.kind == "section" and data is not None:
             return self.section(data, path)
+        if spec.kind == "limb":
+            return self.features(data, path)
         problem = spec.problem(data)
         if problem:
             self.say(path, problem)

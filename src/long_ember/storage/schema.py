@@ -16,11 +16,11 @@ def piece_schema() -> dict[str, Any]:
     piece = _object(Piece)
     head = {"format": {"const": FORMAT}, "version": {"const": VERSION}}
     parts = {"allowances": _object(Allowances), "order": _object(Order)}
-    features = {"features": {"type": "array", "items": {"oneOf": [_feature(kind) for kind in KINDS]}}}
+    features = {"features": {"type": "array", "items": {"$ref": "#/$defs/feature"}}}
     piece["properties"] = {**head, **piece["properties"], **parts, **features}
     piece["required"] = list(piece["properties"])
     top = {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Long Ember piece"}
-    return {**top, **piece, "$defs": {"section": _section()}}
+    return {**top, **piece, "$defs": {"section": _section(), "feature": {"oneOf": [_feature(kind) for kind in KINDS]}}}
 
 
 def _feature(kind: str) -> dict[str, Any]:
@@ -43,6 +43,8 @@ def _value(spec: FieldSpec) -> dict[str, Any]:
         return {**about, "anyOf": [ref, {"type": "null"}]} if spec.optional else {**about, **ref}
     if spec.kind == "choice":
         return {**about, "enum": [c[0] for c in spec.choices]}
+    if spec.kind == "limb":
+        return {**about, "type": "array", "items": {"$ref": "#/$defs/feature"}}
     if spec.kind == "text":
         return {**about, "type": "string"}
     low = {"exclusiveMinimum" if spec.open_low else "minimum": spec.low}
@@ -50,7 +52,12 @@ def _value(spec: FieldSpec) -> dict[str, Any]:
 
 
 def _unit(spec: FieldSpec) -> str:
-    return {"length": ", mm", "angle": ", degrees", "facing": ", degrees about the bar from up to the front", "percent": ", fraction of 1"}.get(spec.kind, "")
+    return {
+        "length": ", mm",
+        "angle": ", degrees",
+        "facing": ", degrees about the bar from up to the front",
+        "percent": ", fraction of 1",
+    }.get(spec.kind, "")
 
 
 def _section() -> dict[str, Any]:

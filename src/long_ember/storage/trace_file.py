@@ -101,11 +101,12 @@ def _flattened(path: Any, scale: float) -> Array:
 def _dxf(content: bytes) -> list[Array]:
     from ezdxf import path as paths  # a second to load: only when a drawing is opened
     from ezdxf import recover, units
+    from ezdxf.enums import InsertUnits
 
     document, auditor = recover.read(io.BytesIO(content))
     if auditor.has_errors:
         raise ValueError(f"{len(auditor.errors)} faults in the file, the first: {auditor.errors[0].message}")
-    scale = units.conversion_factor(document.units, units.MM) if document.units else 1.0
+    scale = units.conversion_factor(InsertUnits(document.units), InsertUnits.Millimeters) if document.units else 1.0
     found: list[Array] = []
     for entity in document.modelspace():
         if entity.dxftype() in ("LINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE", "LWPOLYLINE", "POLYLINE"):

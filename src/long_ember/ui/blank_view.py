@@ -53,7 +53,9 @@ class _Sheet(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         o = self.outline
         low, high = o.edge.min(axis=0), o.edge.max(axis=0)
-        view = View.fitting((float(low[0]), float(low[1]), float(high[0]), float(high[1])), QRectF(self.rect()).adjusted(70, 30, -30, -56), 6.0)
+        view = View.fitting(
+            (float(low[0]), float(low[1]), float(high[0]), float(high[1])), QRectF(self.rect()).adjusted(70, 30, -30, -56), 6.0
+        )
 
         def drawn(points: Array, close: bool) -> Array:
             return view.points(np.vstack((points, points[:1])) if close else points)

@@ -35,9 +35,9 @@ class Calculator(QDialog):
         for kind, cls in KINDS.items():
             self.kind.addItem(cls.title, kind)
         self.kind.activated.connect(lambda _i: self.show_kind(str(self.kind.currentData())))
-        self.result = QLabel()
-        self.result.setFont(font(30, 600))
-        self.result.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.figure = QLabel()
+        self.figure.setFont(font(30, 600))
+        self.figure.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.canvas = BarCanvas(self.bench)
         self.inspector = Inspector(self.bench)
         self._lay_out()
@@ -57,7 +57,7 @@ class Calculator(QDialog):
             head.addWidget(label)
             head.addWidget(field, 1)
         foot = QHBoxLayout()
-        foot.addWidget(self.result, 1)
+        foot.addWidget(self.figure, 1)
         self.copy = QPushButton("Copy the sum")
         self.copy.clicked.connect(self.copy_sum)
         self.put = QPushButton("Put it into the piece")
@@ -99,7 +99,7 @@ class Calculator(QDialog):
         features = self.bench.piece.features
         if features:
             self.kind.setCurrentIndex(list(KINDS).index(features[0].kind))
-            self.result.setText(f"Takes {self.bench.measure.length(self.bench.answer.reckoning.bare)} of bar")
+            self.figure.setText(f"Takes {self.bench.measure.length(self.bench.answer.reckoning.bare)} of bar")
 
     def _say(self, text: str, fault: bool) -> None:
         self.message.setText(text)

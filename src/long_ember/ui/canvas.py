@@ -298,7 +298,14 @@ class BarCanvas(QWidget):
         target = QRectF(0, scene.bar_rect(0, 1).bottom() + 4, self.width(), self.height())
         target.setBottom(self.height())
         paint_solid(
-            painter, self._solid[1], turned(*self._turn), scene.figure_view, session.theme, target, chosen=session.selection, fine=not self._turning
+            painter,
+            self._solid[1],
+            turned(*self._turn),
+            scene.figure_view,
+            session.theme,
+            target,
+            chosen=session.selection,
+            fine=not self._turning,
         )
 
     def _paint_empty(self, painter: QPainter) -> None:
@@ -350,7 +357,7 @@ class BarCanvas(QWidget):
         scene = self.scene
         painter.setPen(QPen(self._session.theme.colour("edge"), 1.2, Qt.PenStyle.DotLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for zone, part in zip(scene.zones, scene.figure.parts, strict=True):
+        for zone, part in zip(scene.zones, scene.parts, strict=True):
             for void in part.shape.voids:
                 at = QPointF(zone.rect.left() + void.centre / part.shape.length * zone.rect.width(), zone.rect.center().y())
                 radius = void.diameter / 2 * scene.view.scale

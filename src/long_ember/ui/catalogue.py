@@ -92,7 +92,9 @@ class _Wall(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Move and add."""
-        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: self.columns, Qt.Key.Key_Up: -self.columns}.get(Qt.Key(event.key()), 0)
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: self.columns, Qt.Key.Key_Up: -self.columns}.get(
+            Qt.Key(event.key()), 0
+        )
         if step and 0 <= self.at + step < len(self.kinds):
             self.at += step
             self.update()
@@ -107,7 +109,14 @@ class _Wall(QWidget):
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not self.kinds:
-            text_box(painter, "Nothing goes by that name. Try hook, eye, leaf, rivet…", QPointF(self.width() / 2, 60), font(18), theme, role="muted")
+            text_box(
+                painter,
+                "Nothing goes by that name. Try hook, eye, leaf, rivet…",
+                QPointF(self.width() / 2, 60),
+                font(18),
+                theme,
+                role="muted",
+            )
             return
         for i, kind in enumerate(self.kinds):
             box = self.box(i)

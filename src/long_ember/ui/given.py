@@ -39,7 +39,9 @@ class GivenBar(QWidget):
         self.length.setFont(font(16, 500))
         self.length.setFixedWidth(112)
         self.length.setAccessibleName("Bar given to this feature")
-        self.length.setToolTip("Type a length and press Enter: the size named beside it is changed until the feature takes just that much bar.")
+        self.length.setToolTip(
+            "Type a length and press Enter: the size named beside it is changed until the feature takes just that much bar."
+        )
         self.free = Choice(session)
         self.free.setFont(font(15))
         self.free.setAccessibleName("Size that follows")

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPixmap
 
 from long_ember.features import KINDS, Outer, Piece, Shape, Span, Straight, shape_of
-from long_ember.geometry import Figure, figure, level_bodies, seen_figure, turned
+from long_ember.geometry import Figure, Part, figure, level_bodies, seen_figure, turned
 from long_ember.sections import square
 from long_ember.ui.paint import View, look, paint_part
 from long_ember.ui.solid import Solid, paint_solid
@@ -22,7 +22,7 @@ _STUB = 16.0  # mm of plain bar on each inner side, so that a glyph shows where 
 
 
 @lru_cache(maxsize=64)
-def _sample(kind: str) -> Figure:
+def _sample(kind: str) -> Figure[Part]:
     return figure(_shapes(kind))
 
 
@@ -63,7 +63,9 @@ def _picture(kind: str, width: float, height: float, theme: Theme, strong: bool,
 
 def paint_kind_solid(painter: QPainter, kind: str, target: QRectF, theme: Theme, *, strong: bool = False) -> None:
     """A feature kind's default shape as a solid with a stub of bar, fitted into `target`; the picture is kept."""
-    painter.drawPixmap(target.topLeft(), _solid_picture(kind, target.width(), target.height(), theme, strong, painter.device().devicePixelRatioF()))
+    painter.drawPixmap(
+        target.topLeft(), _solid_picture(kind, target.width(), target.height(), theme, strong, painter.device().devicePixelRatioF())
+    )
 
 
 @lru_cache(maxsize=128)

@@ -16,13 +16,15 @@ from long_ember.ui.theme import Theme, heat_colour
 __all__ = ["paint_stage", "paint_window", "stage_figure"]
 
 
-def stage_figure(answer: Answer, progress: dict[str, Progress]) -> Figure:
+def stage_figure(answer: Answer, progress: dict[str, Progress]) -> Figure[Part]:
     """The whole piece with each feature as far as `progress` says."""
     zones = answer.reckoning.zones
     return figure([(z.feature.id, stage_shape(z.feature, z.place, progress[z.feature.id])) for z in zones])
 
 
-def paint_stage(painter: QPainter, answer: Answer, shown: Figure, heat: Heat, target: QRectF, theme: Theme, *, glow: bool = True) -> None:
+def paint_stage(
+    painter: QPainter, answer: Answer, shown: Figure[Part], heat: Heat, target: QRectF, theme: Theme, *, glow: bool = True
+) -> None:
     """A stage in `target`, at a scale that the whole bar fits; the hot zone in the colour it leaves the fire with."""
     view = View.fitting(shown.bounds, target, most=target.width() / max(answer.reckoning.cut, 1.0))
     for i, part in enumerate(shown.parts):

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from long_ember.geometry import Figure
+from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, cautions
 from long_ember.physics import band
 from long_ember.ui.fonts import font
@@ -51,7 +51,7 @@ class _Film(QWidget):
         self._session, self.current = session, 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Heats in order")
-        self._figures: dict[int, Figure] = {}
+        self._figures: dict[int, Figure[Part]] = {}
         # The frames wait for a pause in the typing; the chosen heat below them follows every keystroke.
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
@@ -74,7 +74,7 @@ class _Film(QWidget):
         self.chosen.emit(index)
         self.update()
 
-    def figure_after(self, index: int) -> Figure:
+    def figure_after(self, index: int) -> Figure[Part]:
         """The piece when heat `index` is over, made when it is first seen."""
         if index not in self._figures:
             answer = self._session.answer

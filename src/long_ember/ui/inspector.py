@@ -12,6 +12,7 @@ from long_ember.features import Check, specs
 from long_ember.ui.entry import ChoiceField, EntryField
 from long_ember.ui.fonts import font
 from long_ember.ui.given import GivenBar
+from long_ember.ui.limb_field import LimbField
 from long_ember.ui.session import Session
 
 __all__ = ["FieldGrid", "Inspector", "Notes"]
@@ -29,13 +30,14 @@ class FieldGrid(QWidget):
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(14)
         grid.setVerticalSpacing(2)
-        self.fields: list[EntryField | ChoiceField] = []
+        self.fields: list[EntryField | ChoiceField | LimbField] = []
         for i, slot in enumerate(slots):
             spec = slot.spec(session.piece)
             label = QLabel(spec.label)
             label.setFont(font(14, 500))
             label.setProperty("role", "muted")
-            field = ChoiceField(session, slot) if spec.kind == "choice" else EntryField(session, slot)
+            kinds: dict[str, type[EntryField | ChoiceField | LimbField]] = {"choice": ChoiceField, "limb": LimbField}
+            field: EntryField | ChoiceField | LimbField = kinds.get(spec.kind, EntryField)(session, slot)
             field.setMinimumWidth(112 if columns <= _COLUMNS else 100)
             field.setMaximumWidth(170 if columns <= _COLUMNS else 118)
             label.setBuddy(field)
@@ -105,7 +107,7 @@ class Inspector(QWidget):
             self._grid.fields[0].setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     @property
-    def fields(self) -> list[EntryField | ChoiceField]:
+    def fields(self) -> list[EntryField | ChoiceField | LimbField]:
         """The entries in sight."""
         return self._grid.fields if self._grid else []
 

@@ -128,7 +128,13 @@ class _Board(QWidget):
 
     def _row(self, painter: QPainter, y: float, mark: Mark) -> None:
         theme, m = self._session.theme, self._session.measure
-        between = f"{mark.before} and {mark.after}" if mark.before and mark.after else f"{mark.before or mark.after}, trim beyond"
+        between = (
+            f"in the {mark.before.lower()}"
+            if mark.before == mark.after
+            else f"{mark.before} and {mark.after}"
+            if mark.before and mark.after
+            else f"{mark.before or mark.after}, trim beyond"
+        )
         cells = (m.length(mark.at), m.length(mark.chain), m.length(mark.hot), mark.kind, between)
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.drawLine(QPointF(30, y), QPointF(self.width() - 30, y))

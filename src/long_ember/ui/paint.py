@@ -170,10 +170,13 @@ def _paint_void(painter: QPainter, shape: Shape, void: Void, style: Look) -> Non
         painter.drawLine(QPointF(x, -half), QPointF(x, half))
 
 
-def paint_figure(painter: QPainter, figure: Figure, view: View, theme: Theme, *, chosen: str = "", pointed: str = "") -> None:
+def paint_figure(
+    painter: QPainter, figure: Figure[Part] | Figure[Seen], view: View, theme: Theme, *, chosen: str = "", pointed: str = ""
+) -> None:
     """The whole piece, the chosen feature last and with a heavier edge."""
     ranks = {pointed: 1, chosen: 2}  # the chosen one stays chosen under the pointer
-    rows = list(enumerate(figure.parts))
+    parts: tuple[Part | Seen, ...] = figure.parts
+    rows = list(enumerate(parts))
     if rows and isinstance(rows[0][1], Seen):
         rows.sort(key=lambda row: row[1].depth if isinstance(row[1], Seen) else 0.0)
     else:

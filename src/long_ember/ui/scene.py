@@ -60,7 +60,8 @@ class Scene:
         look: Array | None = None, *, steady: tuple[float, float, float, float] | None = None,
     ) -> None:  # fmt: skip
         self.answer, self.measure, self.chosen = answer, measure, chosen
-        self.figure: Figure = piece_figure(answer.piece, look, steady=steady)
+        self.figure: Figure[Part] | Figure[Seen] = piece_figure(answer.piece, look, steady=steady)
+        self.parts: tuple[Part | Seen, ...] = self.figure.parts
         self.cut = max(answer.reckoning.cut, 1.0)
         self.depth = answer.piece.bar.width
         self.paper = QRectF(0, 0, *size)
@@ -87,7 +88,7 @@ class Scene:
 
     def _part_boxes(self) -> list[QRectF]:
         """The space each part takes, px."""
-        if not self.figure.parts:
+        if not self.parts:
             return []
         boxes, v = self.figure.boxes, self.figure_view
         corners = np.column_stack((v.points(boxes[:, (0, 3)]), v.points(boxes[:, (2, 1)])))
@@ -115,7 +116,7 @@ class Scene:
         p = np.array([(at.x() - v.x) / v.scale, (v.y - at.y()) / v.scale])
         reach = 7 / v.scale
         best, nearest = "", np.inf
-        for part in self.figure.parts:
+        for part in self.parts:
             excess = _distance(p, part)
             if excess < min(nearest, reach):
                 best, nearest = part.id, excess
@@ -128,8 +129,8 @@ class Scene:
     def _dimensions(self) -> list[Dimension]:
         """The chosen feature's dimensions first, then one for each other feature where there is room."""
         found: list[Dimension] = []
-        solid = {p.id: box for p, box in zip(self.figure.parts, self.part_boxes, strict=True)}
-        for part in sorted(self.figure.parts, key=lambda p: p.id != self.chosen):
+        solid = {p.id: box for p, box in zip(self.parts, self.part_boxes, strict=True)}
+        for part in sorted(self.parts, key=lambda p: p.id != self.chosen):
             own = solid[part.id]
             if part.id != self.chosen and max(own.width(), own.height()) < _SMALLEST:
                 continue

@@ -10,7 +10,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QPainter
 
-from long_ember.arrays import Array
+from long_ember.arrays import Array, Index
 from long_ember.geometry import Body
 from long_ember.ui.paint import View
 from long_ember.ui.theme import Theme
@@ -43,7 +43,7 @@ class Solid:
         """Faces, hidden ones included."""
         return len(self._faces)
 
-    def seen(self, view: Array) -> tuple[Array, Array, Array, Array]:
+    def seen(self, view: Array) -> tuple[Array, Index, Index, Index]:
         """Points (n, 2) mm, and the faces turned toward the eye from the far end: indices (m, 4), owner (m,), shade level (m,)."""
         points = self._points @ view.T
         normal = self._normal @ view.T
@@ -67,7 +67,9 @@ def _shades(colour: str, dark: bool) -> tuple[QBrush, ...]:
     return tuple(found)
 
 
-def paint_solid(painter: QPainter, solid: Solid, look: Array, view: View, theme: Theme, target: QRectF, *, chosen: str = "", fine: bool = True) -> None:
+def paint_solid(
+    painter: QPainter, solid: Solid, look: Array, view: View, theme: Theme, target: QRectF, *, chosen: str = "", fine: bool = True
+) -> None:
     """The piece in `target`, px.
 
     Args:

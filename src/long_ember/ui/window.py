@@ -18,7 +18,7 @@ from long_ember.document import add_feature, make_mate, move, remove, turn_round
 from long_ember.errors import EmberError
 from long_ember.export import SOLID_KINDS, cut_list_csv, solid_bytes
 from long_ember.features import KINDS, Piece
-from long_ember.features.traced import course_text
+from long_ember.features.traced import Traced, course_text
 from long_ember.geometry import follow
 from long_ember.storage import read_curve, read_piece, write_atomic, write_piece
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
@@ -194,7 +194,9 @@ class MainWindow(QMainWindow):
                 lambda: bool(session.piece.features),
                 "Drawing, sum, marks, heats, cautions",
             ),
-            Command("file.curve", "Curve from a drawing…", self._ask_curve, "Ctrl+I", tip="A centreline from an SVG or DXF file, as a bend"),
+            Command(
+                "file.curve", "Curve from a drawing…", self._ask_curve, "Ctrl+I", tip="A centreline from an SVG or DXF file, as a bend"
+            ),
             Command("file.solid", "Solid as STL or OBJ…", self._ask_solid, "", lambda: bool(session.piece.features)),
             Command("file.quit", "Quit", self.close, "Ctrl+Q"),
             Command("edit.undo", lambda: titled("Undo", document.undo_title), session.undo, "Ctrl+Z", lambda: bool(document.undo_title)),
@@ -354,7 +356,7 @@ class MainWindow(QMainWindow):
         def add() -> None:
             course = course_text(follow(read_curve(path)))
             session, at = self.session, self.session.piece.index(self.session.selection)
-            session.apply(add_feature(session.piece, len(session.piece.features) if at < 0 else at + 1, KINDS["traced"](id="x", course=course)))  # type: ignore[call-arg]
+            session.apply(add_feature(session.piece, len(session.piece.features) if at < 0 else at + 1, Traced(id="x", course=course)))
 
         return self._guarded("The drawing was not taken over", add)
 
