@@ -15,6 +15,7 @@ __all__ = ["free_names", "root_of", "size_of", "solve_for", "with_size"]
 
 _SCAN = 48  # places looked at between a hundredth and a hundred times the value at hand
 _SPREAD = 100.0
+_CLOSE = (0.0, -0.12, -0.07, -0.04, -0.02, -0.01, 0.01, 0.02, 0.04, 0.07, 0.12)  # looked at more closely about the value at hand
 
 
 def free_names(feature: Feature) -> tuple[str, ...]:
@@ -65,24 +66,58 @@ def solve_for(feature: Feature, place: Place, name: str, stock: float) -> Featur
 
 
 def root_of(excess: Callable[[float], float], near: float) -> float | None:
-    """Where `excess` crosses 0, nearest to `near`; places without an answer are passed over. None when it never does."""
-    sizes = sorted({near * _SPREAD ** (2 * i / _SCAN - 1) for i in range(_SCAN + 1)} | {near})
+    """Where `excess` crosses 0, nearest to `near`. None when it never does.
+
+    Sizes without an answer are passed over, and the edge of what has an answer is looked for, since a crossing may lie just inside it.
+    """
+    wide = {near * _SPREAD ** (2 * i / _SCAN - 1) for i in range(_SCAN + 1)}
+    sizes = sorted(wide | {near * (1 + share) for share in _CLOSE})
     known: list[tuple[float, float]] = []
     crossings: list[tuple[float, float, float]] = []
+    before: tuple[float, float | None] | None = None
     for size in sizes:
         value = _tried(excess, size)
-        if value is None:
-            continue
-        if value == 0:
-            return size
-        if known and (known[-1][1] < 0) != (value < 0):
-            a = known[-1][0]
-            crossings.append((abs(math.log(math.sqrt(a * size) / near)), a, size))
-        known.append((size, value))
+        steps = [(size, value)]
+        if before is not None and (before[1] is None) != (value is None):
+            steps.insert(0, _edge(excess, before, (size, value)))
+        before = (size, value)
+        for at, there in steps:
+            if there is None:
+                known.clear()
+                continue
+            if there == 0:
+                return at
+            if known and (known[-1][1] < 0) != (there < 0):
+                crossings.append((abs(math.log(math.sqrt(known[-1][0] * at) / near)), known[-1][0], at))
+            known.append((at, there))
     if not crossings:
         return None
     _distance, low, high = min(crossings)
-    return _bisected(excess, low, high)
+    found = _bisected(excess, low, high)
+    return None if found is None else _plain(found)
+
+
+def _edge(
+    excess: Callable[[float], float], one: tuple[float, float | None], other: tuple[float, float | None]
+) -> tuple[float, float | None]:
+    """The last size with an answer between one that has it and one that has not."""
+    good, bad = (one, other) if one[1] is not None else (other, one)
+    for _ in range(36):
+        middle = (good[0] + bad[0]) / 2
+        value = _tried(excess, middle)
+        if value is None:
+            bad = (middle, None)
+        else:
+            good = (middle, value)
+    return good
+
+
+def _plain(size: float) -> float:
+    """A root that is a plain figure but for rounding, as that figure."""
+    for digits in range(5):
+        if abs(round(size, digits) - size) <= 1e-10 * abs(size):
+            return round(size, digits)
+    return size
 
 
 def _tried(excess: Callable[[float], float], size: float) -> float | None:

@@ -46,7 +46,7 @@ def read_course(course: str) -> tuple[Segment, ...]:
 
 
 def course_text(segments: tuple[Segment, ...]) -> str:
-    """A course as it is typed; rounded to 0.01 mm and 0.01°."""
+    """A course as it is typed; rounded to 0.01 mm; a turn on a large radius is rounded finer, for a hundredth of a degree of it is long."""
     words = []
     for s in segments:
         if isinstance(s, Straight):
@@ -54,7 +54,7 @@ def course_text(segments: tuple[Segment, ...]) -> str:
         elif isinstance(s, Corner):
             words.append(f"c{math.degrees(s.angle):.2f}")
         elif isinstance(s, Arc):
-            words.append(f"r{abs(s.length / s.angle):.2f} {math.degrees(s.angle):.2f}")
+            words.append(f"r{abs(s.length / s.angle):.2f} {math.degrees(s.angle):.4f}")
     return "; ".join(w for w in words if w)
 
 

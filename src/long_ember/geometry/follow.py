@@ -11,7 +11,7 @@ import math
 
 import numpy as np
 
-from long_ember.arrays import Array
+from long_ember.arrays import Array, Index
 from long_ember.features import Arc, Corner, Segment, Straight
 
 __all__ = ["follow"]
@@ -19,6 +19,7 @@ __all__ = ["follow"]
 _CORNER = math.radians(14)  # a sharper change of direction between two steps is a corner
 _LEVEL = math.radians(0.25)  # turning less than this is a straight
 _ROUGH = tuple(math.radians(d) for d in (4.0, 2.0, 1.0, 0.5, 0.25, 0.12))  # of the heading, tried in turn
+_SLIGHT = math.radians(3)  # turning that may be the drawing's own roughness
 _FLAT = 3000.0  # mm; a larger radius is a straight to any smith
 _STEP, _MOST = 0.25, 3000  # mm between samples, and how many at most
 
@@ -66,11 +67,20 @@ def _smooth(points: Array, heading: Array, tolerance: float) -> tuple[Array, Arr
     knots, values = np.array([0.0, total]), np.full(2, float(wanted.mean()))
     for rough in _ROUGH:
         knots = _knots(s, wanted, total, rough)
-        values = _fitted(knots, s, wanted)
-        walked = points[0] + np.cumsum(np.column_stack((np.cos(v := np.interp(s, knots, values)), np.sin(v))) * total / count, axis=0)
-        if np.hypot(*(walked - target).T).max() <= tolerance:
+        values = _fitted(knots, s, wanted, np.arange(len(knots)))
+        if _strays(knots, values, s, target, points[0]) <= tolerance:
             break
-    return knots, values
+    # What hardly turns is a straight, if the drawing allows it.
+    tied = np.concatenate(([0], np.cumsum(np.abs(np.diff(values)) > _SLIGHT)))
+    level = _fitted(knots, s, wanted, tied)
+    return (knots, level) if _strays(knots, level, s, target, points[0]) <= tolerance else (knots, values)
+
+
+def _strays(knots: Array, values: Array, s: Array, target: Array, start: Array) -> float:
+    """How far the course leaves the drawing at most, mm."""
+    heading = np.interp(s, knots, values)
+    walked = start + np.cumsum(np.column_stack((np.cos(heading), np.sin(heading))) * (knots[-1] / len(s)), axis=0)
+    return float(np.hypot(*(walked - target).T).max())
 
 
 def _knots(s: Array, heading: Array, total: float, rough: float) -> Array:
@@ -91,10 +101,10 @@ def _knots(s: Array, heading: Array, total: float, rough: float) -> Array:
     return np.concatenate(([0.0], inner, [total]))
 
 
-def _fitted(knots: Array, s: Array, heading: Array) -> Array:
-    """Values at the knots whose straight-sided function is nearest to the heading (least squares)."""
-    hats = np.column_stack([np.interp(s, knots, np.eye(len(knots))[i]) for i in range(len(knots))])
-    return np.asarray(np.linalg.lstsq(hats, heading, rcond=None)[0])
+def _fitted(knots: Array, s: Array, heading: Array, tied: Index) -> Array:
+    """Values at the knots whose straight-sided function is nearest to the heading (least squares); knots tied together share one value."""
+    hats = np.column_stack([np.interp(s, knots, (tied == group).astype(float)) for group in range(int(tied[-1]) + 1)])
+    return np.asarray(np.linalg.lstsq(hats, heading, rcond=None)[0][tied])
 
 
 def _segments(knots: Array, values: Array) -> list[Segment]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import logging
 import math
 from collections.abc import Callable
 from pathlib import Path
@@ -103,6 +104,7 @@ def _dxf(content: bytes) -> list[Array]:
     from ezdxf import recover, units
     from ezdxf.enums import InsertUnits
 
+    logging.getLogger("ezdxf").setLevel(logging.ERROR)  # what it could repair is no news
     document, auditor = recover.read(io.BytesIO(content))
     if auditor.has_errors:
         raise ValueError(f"{len(auditor.errors)} faults in the file, the first: {auditor.errors[0].message}")

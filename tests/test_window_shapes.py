@@ -1,0 +1,275 @@
+"""The screens for every shape, through the window: catalogue, calculator, views of the solid, tines, blanks, drawings in and out."""
+
+from dataclasses import replace
+from pathlib import Path
+from unittest import mock
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from long_ember.blanks import BLANKS
+from long_ember.demo import demo_files
+from long_ember.features import KINDS, Piece, Split, stock_of
+from long_ember.geometry import Seen
+from long_ember.sections import round_, square
+from long_ember.storage import read_piece
+from long_ember.ui import dialogs
+from long_ember.ui.catalogue import found_by
+from long_ember.ui.forms import FitBar, Repeat
+from long_ember.ui.limb_field import LimbDialog
+from long_ember.ui.solid import Solid
+from tests.window_case import KEY, LEFT, SHIFT, WindowCase
+
+
+class Finding(WindowCase):
+    def test_shapes_are_found_by_any_of_their_names(self):
+        for words, kind in (("joggle", "offset"), ("rivet head", "head"), ("spring", "coil"), ("leaf", "spread"), ("reins", "extension"),
+                            ("fuller", "neck"), ("countersink", "hole")):  # fmt: skip
+            self.assertIn(kind, found_by(words), words)
+        self.assertEqual((found_by(""), found_by("nonsense")), (list(KINDS), []))
+
+    def test_search_enter_and_it_is_in_the_piece(self):
+        self.select(1)
+        self.window.commands.run("view.catalogue")
+        catalogue = self.window.catalogue
+        QTest.keyClicks(catalogue.search, "forked")
+        self.assertEqual(catalogue.wall.kinds, ["split"])
+        catalogue.grab()
+        QTest.keyClick(catalogue.search, KEY.Key_Return)
+        # In the middle of the bar a split is added with a warning that its end is not free.
+        self.assertEqual(self.session.piece.features[2].kind, "split")
+        self.assertIs(self.window.stack.currentWidget(), self.window.shape)
+        self.window.show_catalogue()
+        QTest.keyClicks(catalogue.search, "zzz")
+        catalogue.grab()
+        QTest.keyClick(catalogue, KEY.Key_Escape)
+        self.assertIs(self.window.stack.currentWidget(), self.window.shape)
+
+    def test_the_wall_by_keys_and_by_mouse(self):
+        self.window.show_catalogue()
+        wall = self.window.catalogue.wall
+        QTest.keyClick(wall, KEY.Key_Right)
+        QTest.keyClick(wall, KEY.Key_Down)
+        self.assertEqual(wall.at, 1 + wall.columns)
+        count = len(self.session.piece.features)
+        self.click(wall, wall.box(0).center())
+        self.assertEqual(len(self.session.piece.features), count + 1)
+        self.assertEqual(self.session.piece.features[1].kind, "run")
+
+
+class Views(WindowCase):
+    def test_side_plan_and_turned_show_three_things_and_the_keys_turn(self):
+        canvas, pictures = self.window.shape.canvas, []
+        for side in ("side", "plan", "turned"):
+            self.window.commands.run(f"view.{side}")
+            pictures.append(canvas.grab().toImage())
+        self.assertEqual(len({bytes(p.constBits()) for p in pictures}), 3)
+        before = canvas.look.copy()
+        QTest.keyClick(canvas, KEY.Key_Right, SHIFT)
+        self.assertFalse((canvas.look == before).all())
+        self.window.commands.run("view.side")
+        self.assertIsNone(canvas.look)
+
+    def test_dragging_turns_the_solid_at_a_steady_scale(self):
+        canvas = self.window.shape.canvas
+        canvas.look_from("turn")
+        canvas.grab()
+        start = QPoint(canvas.width() // 2, canvas.height() - 40)
+        scale, look = canvas.scene.view.scale, canvas.look.copy()
+        QTest.mousePress(canvas, LEFT, Qt.KeyboardModifier.NoModifier, start)
+        for i in range(1, 5):
+            QTest.mouseMove(canvas, start + QPoint(12 * i, -6 * i))
+            canvas.grab()
+            if i > 1:
+                self.assertAlmostEqual(canvas.scene.view.scale, scale, delta=0.02 * scale)
+        QTest.mouseRelease(canvas, LEFT, Qt.KeyboardModifier.NoModifier, start + QPoint(48, -24))
+        self.assertFalse((canvas.look == look).all())
+
+    def test_a_bend_to_the_front_is_drawn_as_it_is_seen_and_can_be_picked(self):
+        bent = Piece(features=(KINDS["run"](id="a", length=150.0), KINDS["bend"](id="b", facing=90.0), KINDS["run"](id="c", length=80.0)))
+        self.session.open(bent, None)
+        scene = self.window.shape.canvas.scene
+        self.assertTrue(all(isinstance(p, Seen) for p in scene.parts))
+        side = scene.part_boxes[2]
+        self.assertLess(side.width(), side.height() * 1.5)  # it comes straight at the eye: only its end is seen
+        self.window.commands.run("view.plan")
+        scene = self.window.shape.canvas.scene
+        self.assertGreater(scene.part_boxes[2].height(), scene.part_boxes[2].width())
+        self.assertEqual(scene.hit(scene.part_boxes[2].center()), "c")
+
+    def test_a_thousand_faces_are_sorted_and_only_those_toward_the_eye_drawn(self):
+        canvas = self.window.shape.canvas
+        self.session.open(read_piece(demo_files()[5]), None)
+        canvas.look_from("turn")
+        canvas.grab()
+        _piece, solid = canvas._solid
+        self.assertIsInstance(solid, Solid)
+        points, faces, owner, shade = solid.seen(canvas.look)
+        self.assertLess(len(faces), 0.7 * solid.count)
+        self.assertEqual(len(faces), len(owner))
+        self.assertTrue((shade >= 0).all() and len(points) > 500)
+
+
+class Reckoning(WindowCase):
+    def test_give_it_so_much_bar_and_a_size_follows(self):
+        self.select(0)
+        given = self.window.shape.inspector.given
+        given.free.setCurrentIndex(given.free.findData("outer"))
+        self.type(given.length, "120")
+        scroll = self.session.piece.features[0]
+        self.assertAlmostEqual(stock_of(scroll, self.session.piece.place(0)), 120, places=6)
+        self.assertEqual(self.session.document.undo_title, "Fit scroll outer radius")
+        self.type(given.length, "12 what")
+        self.assertIn("Nothing changed", self.window.message.text())
+        self.type(given.length, "1")
+        self.assertIn("No outer radius", self.window.message.text())
+        self.assertEqual(self.session.piece.features[0], scroll)
+
+    def test_the_calculator_reckons_by_itself_and_puts_its_answer_into_the_piece(self):
+        before = self.session.piece
+        self.window.commands.run("view.calculator")
+        bench = self.window.calculator
+        bench.show_kind("eye")
+        self.type(next(f for f in bench.inspector.fields if f.slot.name == "inside"), "60")
+        bench.bench.apply(replace_bar(bench.bench.piece, round_(10)))
+        self.assertIn("219.9 mm", bench.figure.text())  # a ring of 60 inside from 10 round: 3.1416 × 70
+        self.assertIs(self.session.piece, before)
+        bench.copy_sum()
+        self.assertIn("Eye from 10 mm round", QApplication.clipboard().text())
+        self.assertTrue(bench.put_in())
+        self.assertEqual(len(self.session.piece.features), len(before.features) + 1)
+        self.assertIn("own bar", bench.message.text())
+        for kind in KINDS:
+            bench.show_kind(kind)
+            bench.grab()
+        bench.close()
+
+    def test_a_fixed_bar_and_repeats_show_what_would_come_of_them(self):
+        self.select(1)
+        fit = FitBar(self.session)
+        fit.length.setText("500")
+        fit.renew()
+        self.assertIn("Run 2: length goes from 55 mm to", fit.outcome.text())
+        fit.length.setText("100")
+        fit.renew()
+        self.assertFalse(fit.done_button.isEnabled())
+        self.assertIn("Not possible", fit.outcome.text())
+        fit.length.setText("500")
+        fit.renew()
+        fit.done_button.click()
+        self.assertEqual(self.session.answer.reckoning.cut, 500)
+        self.select(1)
+        again = Repeat(self.session)
+        again.count.setText("2.5")
+        again.renew()
+        self.assertFalse(again.done_button.isEnabled())
+        again.count.setText("3")
+        again.pitch.setText("200 mm")
+        again.renew()
+        count = len(self.session.piece.features)
+        again.done_button.click()
+        self.assertEqual(len(self.session.piece.features), count + 4)
+        for form in (fit, again):
+            form.deleteLater()
+
+    def test_it_says_when_the_piece_runs_into_itself(self):
+        features = (
+            KINDS["run"](id="stem", length=120.0), KINDS["bend"](id="bend", angle=180.0, radius=14.0), KINDS["run"](id="r", length=20.0),
+            KINDS["scroll"](id="scroll", toward="B", outer=40.0),
+        )  # fmt: skip
+        self.session.open(Piece(features=features), None)
+        self.session.look_for_contacts()
+        self.session.select("scroll")
+        self.assertIn("runs into", self.window.message.text())
+        self.assertIn("Runs into the run", self.window.shape.inspector.notes.text)
+        self.session.undo()
+
+
+class Limbs(WindowCase):
+    def test_a_tine_is_planned_on_a_bench_of_its_own_and_put_back_as_one_step(self):
+        self.session.open(Piece(bar=square(20), features=(Split(id="s", cut=100.0), KINDS["run"](id="r"))), None)
+        self.session.select("s")
+        field = self.field("upper")
+        self.assertEqual(field.text(), "plain…")
+        dialog = LimbDialog(self.session, field.slot)
+        self.click(dialog.view.palette_buttons["taper"], QPointF(20, 20))
+        self.assertEqual([f.kind for f in dialog.bench.piece.features], ["taper"])
+        self.assertTrue(dialog.put())
+        self.assertEqual([f.kind for f in self.session.piece.features[0].upper], ["taper"])
+        self.assertEqual((field.text(), self.session.document.undo_title), ("1 shape…", "Change split upper tine"))
+        long = LimbDialog(self.session, field.slot)
+        for _ in range(3):
+            self.click(long.view.palette_buttons["twist"], QPointF(20, 20))
+        self.assertFalse(long.put())
+        self.assertIn("too short", long.message.text())
+        self.window.commands.run("edit.undo")
+        self.assertEqual(self.session.piece.features[0].upper, ())
+        for d in (dialog, long):
+            d.deleteLater()
+
+
+class Sheets(WindowCase):
+    def test_every_blank_is_drawn_and_a_bad_size_keeps_the_old_one(self):
+        self.window.commands.run("view.blanks")
+        dialog = self.window.blanks
+        for cls in BLANKS.values():
+            dialog.show_blank(cls())
+            dialog.grab()
+            self.assertIn("Area", dialog.notes.text)
+        dialog.show_blank(BLANKS["petals"]())
+        entry = dialog.entries["count"]
+        entry.setText("60")
+        entry.textEdited.emit("60")
+        self.assertEqual(dialog.blank.count, 5)
+        self.assertIn("petals fall off", dialog.message.text())
+        entry.setText("6")
+        entry.textEdited.emit("6")
+        self.assertEqual(dialog.blank.count, 6)
+        for name in ("a.svg", "a.dxf"):
+            self.assertTrue(dialog.export(self.folder / name))
+            self.assertGreater((self.folder / name).stat().st_size, 500)
+        dialog.close()
+
+
+class Exchange(WindowCase):
+    def test_a_curve_comes_in_and_a_bad_file_changes_nothing(self):
+        drawing = self.folder / "curve.svg"
+        drawing.write_text(
+            '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="90mm" viewBox="0 0 90 90"><path d="M5 50 H40 A20 20 0 0 0 60 30 V5"/></svg>'
+        )
+        with mock.patch.object(dialogs, "open_name", return_value=drawing):
+            self.window.commands.run("file.curve")
+        added = next(f for f in self.session.piece.features if f.kind == "traced")
+        self.assertAlmostEqual(stock_of(added, self.session.piece.place(1)), 35 + 25 + 31.42, delta=0.1)
+        before = self.session.piece
+        drawing.write_text("<svg")
+        with mock.patch.object(dialogs, "explain") as explained:
+            self.assertFalse(self.window.import_curve(drawing))
+        self.assertIn("can't be read", explained.call_args.args[2])
+        self.assertIs(self.session.piece, before)
+
+    def test_solids_go_out_by_their_ending(self):
+        for name in ("a.stl", "a.obj"):
+            with mock.patch.object(dialogs, "save_name", return_value=self.folder / name):
+                self.window.commands.run("file.solid")
+            self.assertGreater((self.folder / name).stat().st_size, 10_000)
+            self.assertIn(name, self.window.message.text())
+        with mock.patch.object(dialogs, "explain") as explained:
+            self.assertFalse(self.window.export_solid(Path(self.folder / "a.step")))
+        self.assertTrue(explained.called)
+
+    def test_the_mate_and_the_other_way_round(self):
+        for command, title in (("edit.mate", "Make the mate"), ("edit.round", "Exchange the ends")):
+            before = self.session.piece
+            self.window.commands.run(command)
+            self.assertNotEqual(self.session.piece, before)
+            self.assertEqual(self.session.document.undo_title, title)
+            self.window.commands.run("edit.undo")
+            self.assertEqual(self.session.piece, before)
+
+
+def replace_bar(piece, bar):
+    from long_ember.document import set_piece
+
+    return set_piece(replace(piece), "bar", bar)

@@ -1,0 +1,74 @@
+"""A real window for a test, and the proof that nothing of it outlives the test."""
+
+import gc
+import os
+import sys
+import tempfile
+import threading
+import unittest
+from pathlib import Path
+from unittest import mock
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QEvent, QPointF, Qt, QTimer
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLineEdit, QWidget
+
+from long_ember.ui.app import make_application, make_window
+from long_ember.ui.entry import ChoiceField, EntryField
+
+KEY, LEFT, CTRL, SHIFT = Qt.Key, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+class WindowCase(unittest.TestCase):
+    """A window on the lantern bracket; fails when a widget, timer or thread outlives the test."""
+
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        patch = mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": str(self.folder / "config")})
+        patch.start()
+        self.addCleanup(patch.stop)
+        self.faults: list[str] = []  # Qt prints what a slot raises, and goes on
+        hook = mock.patch.object(sys, "excepthook", lambda kind, value, _trace: self.faults.append(f"{kind.__name__}: {value}"))
+        hook.start()
+        self.addCleanup(hook.stop)
+        self.app = make_application(["test"])
+        self.threads = threading.active_count()
+        self.window = make_window(None, demo=True)
+        self.session = self.window.session
+        self.window.show()
+        self.app.processEvents()
+
+    def tearDown(self):
+        self.session.document.saved = self.session.piece  # nothing to ask about
+        self.window.close()
+        self.window.deleteLater()
+        self.window = self.session = None
+        self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        self.app.processEvents()
+        gc.collect()
+        self.assertEqual(self.faults, [])
+        self.assertEqual([w for w in QApplication.topLevelWidgets() if w.isVisible()], [])
+        self.assertEqual([t for t in self.app.findChildren(QTimer) if t.isActive()], [])
+        self.assertEqual(threading.active_count(), self.threads)
+
+    def field(self, name: str) -> EntryField | ChoiceField:
+        return next(f for f in self.window.shape.inspector.fields if f.slot.name == name)
+
+    def type(self, field: QLineEdit, text: str, *, end: bool = True) -> None:
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, text)
+        if end:
+            QTest.keyClick(field, KEY.Key_Return)
+        self.app.processEvents()
+
+    def select(self, index: int) -> None:
+        self.session.select(self.session.piece.features[index].id)
+
+    def click(self, widget: QWidget, at: QPointF, modifiers=Qt.KeyboardModifier.NoModifier) -> None:
+        QTest.mouseClick(widget, LEFT, modifiers, at.toPoint())
+        self.app.processEvents()
