@@ -111,7 +111,7 @@ class Figure(Generic[P]):
     def boxes(self) -> Array:
         """x0, y0, x1, y1 of every part, (n, 4), mm; all points are turned in one pass over arrays."""
         if isinstance(self.parts[0], Seen):
-            return np.vstack([p.box for p in self.parts if isinstance(p, Seen)])
+            return np.array([p.box for p in self.parts if isinstance(p, Seen)])
         flat = [p for p in self.parts if isinstance(p, Part)]
         traces = [trace(p.shape, _ROUGH) for p in flat]
         counts = [len(t.rim) for t in traces]

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from long_ember.arrays import Array, Mask
 from long_ember.features import Shape
-from long_ember.geometry.frames import Frames, Pose, frames
+from long_ember.geometry.frames import START, Frames, Pose, frames
 from long_ember.geometry.mesh import branch_pose, ring
 from long_ember.geometry.trace import ARC_STEP, sections_at, stations
 from long_ember.sections import Blend
 
-__all__ = ["PLAN", "SIDE", "Seen", "seen", "turned"]
+__all__ = ["PLAN", "SIDE", "Aspect", "Seen", "seen", "turned"]
 
 SIDE = np.eye(3)  # rows: to the right, upwards, toward the eye
 PLAN = np.array([[1.0, 0.0, 0.0], [0.0, 0.0, -1.0], [0.0, 1.0, 0.0]])
@@ -31,12 +31,10 @@ def turned(yaw: float, pitch: float) -> Array:
 
 
 @dataclass(frozen=True, eq=False)
-class Seen:
-    """One feature as seen, mm, y upwards.
+class Aspect:
+    """A shape as it looks from one direction, from where it begins: kept with the shape, since most parts only move along while one is typed.
 
     Args:
-        id: of the feature.
-        shape: what is seen.
         s: developed length along the centreline, (n,).
         centre: centreline, (n, 2).
         left: outline to the left of travel, (n, 2).
@@ -44,12 +42,11 @@ class Seen:
         faces: sections at its ends that are turned toward the eye, each (m, 2).
         limbs: outlines of branches.
         rims: of holes.
-        depth: mean distance toward the eye.
+        depth: of its middle, toward the eye.
         box: x0, y0, x1, y1.
+        kept: what the painter makes of it.
     """
 
-    id: str
-    shape: Shape
     s: Array
     centre: Array
     left: Array
@@ -59,26 +56,67 @@ class Seen:
     rims: tuple[Array, ...]
     depth: float
     box: Array
+    kept: dict[int, object]
+
+
+@dataclass(frozen=True, eq=False)
+class Seen:
+    """One feature as seen, mm, y upwards.
+
+    Args:
+        id: of the feature.
+        shape: what is seen.
+        aspect: how it looks.
+        start: x, y of its A end.
+        depth: distance of its middle toward the eye.
+    """
+
+    id: str
+    shape: Shape
+    aspect: Aspect
+    start: tuple[float, float]
+    depth: float
 
     @property
-    def start(self) -> tuple[float, float]:
-        """Its A end."""
-        return float(self.centre[0, 0]), float(self.centre[0, 1])
+    def s(self) -> Array:
+        """Developed length along the centreline, (n,)."""
+        return self.aspect.s
 
     @cached_property
+    def centre(self) -> Array:
+        """Centreline, (n, 2)."""
+        return self.aspect.centre + self.start
+
+    @cached_property
+    def left(self) -> Array:
+        """Outline to the left of travel, (n, 2)."""
+        return self.aspect.left + self.start
+
+    @cached_property
+    def right(self) -> Array:
+        """Outline to the right of travel, (n, 2)."""
+        return self.aspect.right + self.start
+
+    @property
     def reach(self) -> float:
         """Straight distance between its ends as seen."""
-        return float(np.hypot(*(self.centre[-1] - self.centre[0])))
+        return math.hypot(*self.aspect.centre[-1].tolist())
 
-    @cached_property
+    @property
     def heading(self) -> float:
         """Direction from end to end as seen, rad."""
-        dx, dy = self.centre[-1] - self.centre[0]
+        dx, dy = self.aspect.centre[-1].tolist()
         return math.atan2(dy, dx)
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """x0, y0, x1, y1."""
+        (x, y), (a, b, c, d) = self.start, self.aspect.box.tolist()
+        return a + x, b + y, c + x, d + y
 
     def at(self, s: float) -> Array:
         """The point of the centreline at developed length `s`, (2,)."""
-        return np.array([np.interp(s, self.s, self.centre[:, i]) for i in (0, 1)])
+        return np.array([np.interp(s, self.s, self.aspect.centre[:, i]) for i in (0, 1)]) + self.start
 
 
 @dataclass(frozen=True, eq=False)
@@ -136,56 +174,58 @@ def _end(blend: Blend, path: Frames, index: int, phase: float) -> Array:
     return np.asarray(path.points[index] + y[:, None] * path.axes[index, 1] + z[:, None] * path.axes[index, 2])
 
 
+_KEPT = 4  # directions remembered for each shape
 _STEEP = 0.7  # share of a step that is seen; a bar turned nearer to the eye shows the face of its end
 _END_CORNERS = {"rectangle": 4, "hexagon": 6, "octagon": 8, "half": 48}
 
 
 def seen(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose], view: Array) -> tuple[Seen, ...]:
-    """Shapes at their poses as seen in `view`; everything is turned in one pass over arrays.
+    """Shapes at their poses as seen in `view`.
 
     Args:
         shapes: (feature id, shape).
         poses: where each begins.
         view: (3, 3), rows as in `SIDE`.
     """
-    owners: list[int] = []
-    rows: list[tuple[_Line, Pose]] = []
-    for i, ((_id, shape), pose) in enumerate(zip(shapes, poses, strict=True)):
-        for line, place in _members(shape, pose):
-            owners.append(i)
-            rows.append((line, place))
-    if not rows:
-        return ()
-    counts = [len(line.s) for line, _pose in rows]
-    turns = np.array([pose.axes @ view.T for _line, pose in rows])
-    starts = np.array([view @ pose.at for _line, pose in rows])
-    which = np.repeat(np.arange(len(rows)), counts)
-    turn = turns[which]
-    points = np.einsum("ni,nij->nj", np.concatenate([line.points for line, _p in rows]), turn) + starts[which]
-    along = np.einsum("ni,nij->nj", np.concatenate([line.along for line, _p in rows]), turn[..., :2])
-    sides = np.einsum("nki,nij->nkj", np.concatenate([line.sides for line, _p in rows]), turn[..., :2])
-    offset = _offsets(along, sides, np.concatenate([line.oval for line, _p in rows]))
-    left, right = points[:, :2] + offset, points[:, :2] - offset
-    first = np.cumsum([0, *counts[:-1]])
-    boxes = np.hstack((np.minimum(np.minimum.reduceat(left, first), np.minimum.reduceat(right, first)),
-                       np.maximum(np.maximum.reduceat(left, first), np.maximum.reduceat(right, first))))  # fmt: skip
-    steep = np.hypot(along[:, 0], along[:, 1]) < _STEEP
-    made: list[list[Array]] = [[] for _ in shapes]
-    found: list[Seen] = []
-    for row, (owner, a) in enumerate(zip(owners, first.tolist(), strict=True)):
-        b = a + counts[row]
-        faces = tuple((p @ turns[row] + starts[row])[:, :2] for p, i in zip(rows[row][0].ends, (a, b - 1), strict=True) if steep[i])
-        if owner == len(found):
-            identity, shape = shapes[owner]
-            middle = points[a:b]
-            found.append(Seen(identity, shape, rows[row][0].s, middle[:, :2], left[a:b], right[a:b], faces, (),
-                              tuple((p @ turns[row] + starts[row])[:, :2] for p in rows[row][0].rims), float(middle[len(middle) // 2, 2]),
-                              _around(boxes[row], faces)))  # fmt: skip
+    found = []
+    for (identity, shape), pose in zip(shapes, poses, strict=True):
+        aspect = _aspect(shape, pose.axes @ view.T)
+        x, y, z = (view @ pose.at).tolist()
+        found.append(Seen(identity, shape, aspect, (x, y), z + aspect.depth))
+    return tuple(found)
+
+
+def _aspect(shape: Shape, turn: Array) -> Aspect:
+    """How a shape looks after its frame is turned by `turn`; the last few are kept."""
+    kept: dict[bytes, Aspect] = shape.__dict__.setdefault("_aspects", {})
+    key = turn.tobytes()
+    if key not in kept:
+        while len(kept) >= _KEPT:
+            del kept[next(iter(kept))]
+        kept[key] = _looked_at(shape, turn)
+    return kept[key]
+
+
+def _looked_at(shape: Shape, turn: Array) -> Aspect:
+    limbs: list[Array] = []
+    own: tuple[_Line, Array, Array, Array, tuple[Array, ...]] | None = None
+    for line, pose in _members(shape, START):
+        turned_by = pose.axes @ turn
+        points, along = line.points @ turned_by + pose.at @ turn, line.along @ turned_by[:, :2]
+        offset = _offsets(along, line.sides @ turned_by[:, :2], line.oval)
+        left, right = points[:, :2] + offset, points[:, :2] - offset
+        steep = np.hypot(along[[0, -1], 0], along[[0, -1], 1]) < _STEEP
+        faces = tuple((p @ turned_by + pose.at @ turn)[:, :2] for p, shows in zip(line.ends, steep.tolist(), strict=True) if shows)
+        if own is None:
+            own = (line, points, left, right, faces)
         else:
-            made[owner].extend((np.vstack((left[a:b], right[a:b][::-1])), *faces))
-    return tuple(
-        replace(one, limbs=tuple(extra), box=_around(one.box, extra)) if extra else one for one, extra in zip(found, made, strict=True)
-    )
+            limbs.extend((np.vstack((left, right[::-1])), *faces))
+    assert own is not None
+    line, points, left, right, faces = own
+    box = np.concatenate((np.minimum(left.min(axis=0), right.min(axis=0)), np.maximum(left.max(axis=0), right.max(axis=0))))
+    rims = tuple((p @ turn)[:, :2] for p in line.rims)
+    depth = float(points[len(points) // 2, 2])
+    return Aspect(line.s, points[:, :2], left, right, faces, tuple(limbs), rims, depth, _around(box, (*faces, *limbs)), {})
 
 
 def _around(box: Array, more: Sequence[Array]) -> Array:

@@ -13,7 +13,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, 
 
 from long_ember.arrays import Array
 from long_ember.features import Shape, Void
-from long_ember.geometry import Figure, Part, Seen, trace
+from long_ember.geometry import Aspect, Figure, Part, Seen, trace
 from long_ember.ui.fonts import font
 from long_ember.ui.theme import Theme
 
@@ -117,15 +117,36 @@ def _pen(colour: QColor, width: float, style: Qt.PenStyle = Qt.PenStyle.SolidLin
 
 def paint_seen(painter: QPainter, part: Seen, view: View, style: Look) -> None:
     """One feature as seen from a direction: outline, branches, and the faces of ends that point at the eye."""
+    skip = 1 if view.scale > 1.1 else 2 if view.scale > 0.55 else 4  # fine enough for any drawing of that scale
+    outlines, rims = _seen_polygons(part.aspect, skip)
+    before = painter.worldTransform()
+    x, y = part.start
+    painter.setWorldTransform(QTransform(view.scale, 0, 0, -view.scale, view.x + x * view.scale, view.y - y * view.scale) * before)
     painter.setPen(style.edge)
     painter.setBrush(style.fill)
-    painter.drawPolygon(polygon(view.points(np.vstack((part.left, part.right[::-1])))), Qt.FillRule.WindingFill)
-    for outline in (*part.limbs, *part.faces):
-        painter.drawPolygon(polygon(view.points(outline)))
-    painter.setPen(style.dashed)
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    for rim in part.rims:
-        painter.drawPolyline(polygon(view.points(rim)))
+    for outline in outlines:
+        painter.drawPolygon(outline, Qt.FillRule.WindingFill)
+    if rims:
+        painter.setPen(style.dashed)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for rim in rims:
+            painter.drawPolyline(rim)
+    painter.setWorldTransform(before)
+
+
+def _seen_polygons(aspect: Aspect, skip: int) -> tuple[list[QPolygonF], list[QPolygonF]]:
+    """Filled outlines and rims of holes, mm from where the part begins; made once for each aspect."""
+    if skip not in aspect.kept:
+        main = np.vstack((_thinned(aspect.left, skip), _thinned(aspect.right, skip)[::-1]))
+        filled = [polygon(main), *(polygon(p) for p in (*aspect.limbs, *aspect.faces))]
+        aspect.kept[skip] = (filled, [polygon(rim) for rim in aspect.rims])
+    made: tuple[list[QPolygonF], list[QPolygonF]] = aspect.kept[skip]  # type: ignore[assignment]
+    return made
+
+
+def _thinned(points: Array, skip: int) -> Array:
+    """Every few points of a long row, its last one kept; short rows are corners and stay whole."""
+    return points if skip == 1 or len(points) < 12 else np.vstack((points[:-1:skip], points[-1:]))
 
 
 def paint_part(painter: QPainter, part: Part, view: View, style: Look) -> None:

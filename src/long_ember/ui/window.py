@@ -16,7 +16,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, 
 from long_ember.demo import demo_files
 from long_ember.document import add_feature, make_mate, move, remove, turn_round
 from long_ember.errors import EmberError
-from long_ember.export import SOLID_KINDS, cut_list_csv, solid_bytes
+from long_ember.export.csv_out import cut_list_csv
 from long_ember.features import KINDS, Piece
 from long_ember.features.traced import Traced, course_text
 from long_ember.geometry import follow
@@ -367,6 +367,8 @@ class MainWindow(QMainWindow):
 
     def export_solid(self, path: Path) -> bool:
         """Write the finished piece as a solid, by the file's ending."""
+        from long_ember.export.solid_out import SOLID_KINDS, solid_bytes  # loaded with the first solid
+
         kind = path.suffix.lower().lstrip(".")
         if kind not in SOLID_KINDS:
             _dialogs().explain(self, "The solid was not written", f"{path.name} ends neither in .stl nor in .obj.")
