@@ -16,6 +16,7 @@ os.environ["XDG_CONFIG_HOME"] = _config.name
 
 from PySide6.QtCore import QRectF  # noqa: E402
 
+from long_ember.blanks import BLANKS  # noqa: E402
 from long_ember.demo import demo_files  # noqa: E402
 from long_ember.ui.app import make_application, make_window  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
@@ -44,6 +45,21 @@ def _heats(window: MainWindow) -> None:
     window.heats.film.show_current(len(window.session.answer.plan.heats) - 1)
 
 
+def _plan(window: MainWindow) -> None:
+    window.session.select("f8")
+    window.shape.canvas.look_from("plan")
+
+
+def _calculator(window: MainWindow) -> None:
+    window.show_calculator()
+    window.calculator.show_kind("head")
+
+
+def _sheet(window: MainWindow) -> None:
+    window.show_blanks()
+    window.blanks.show_blank(BLANKS["petals"]())
+
+
 def _both(*actions: Callable[[MainWindow], None]) -> Callable[[MainWindow], None]:
     def run(window: MainWindow) -> None:
         for action in actions:
@@ -61,6 +77,11 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "heats": (0, _heats),
     "heats-dark": (1, _both(_dark, _heats)),
     "cut": (1, lambda w: w.show_view(3)),
+    "shape-oar-cradle-turned": (4, lambda w: w.shape.canvas.look_from("turn")),
+    "shape-gate-pintle-plan": (6, _plan),
+    "all-shapes": (0, lambda w: w.show_catalogue()),
+    "calculator": (3, _calculator),
+    "sheet-and-plate": (0, _sheet),
 }
 
 
@@ -76,7 +97,8 @@ def main() -> int:
         application.processEvents()
         prepare(window)
         application.processEvents()
-        window.grab().save(str(TARGET / f"{name}.png"))
+        shown = {"calculator": "calculator", "sheet-and-plate": "blanks"}.get(name)
+        (getattr(window, shown) if shown else window).grab().save(str(TARGET / f"{name}.png"))
         window.close()
         print(f"docs/screenshots/{name}.png")
     return 0

@@ -118,8 +118,8 @@ class Spread(Outer):
     def _measured(self) -> list[float]:
         try:
             found = [parse_length(part) for part in self.widths.split(";")]
-        except EmberError as error:
-            text = f"The measured widths can't be read ({error})."
+        except EmberError:
+            text = "The measured widths can't be read."
             raise NoAnswer(text, "Write them from tip to bar, separated by semicolons: 8; 18; 24; 16") from None
         if len(found) < 2 or min(found) < 0 or max(found) <= 0:
             raise NoAnswer("The measured outline needs two widths or more, one of them above 0.", "Try 8; 18; 24; 16")

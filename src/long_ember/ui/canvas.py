@@ -148,7 +148,8 @@ class BarCanvas(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Fit again to the new size."""
-        self._looks.move(self.width() - self._looks.sizeHint().width() - 10, 6)
+        hint = self._looks.sizeHint()
+        self._looks.move(self.width() - hint.width() - 10, self.height() - hint.height() - 4)
         self._stale()
 
     def wheelEvent(self, event: QWheelEvent) -> None:

@@ -96,13 +96,15 @@ def paint_solid(
 
 def _draw(painter: QPainter, solid: Solid, look: Array, view: View, theme: Theme, chosen: str) -> None:
     points, faces, owner, shade = solid.seen(look)
-    used, where = np.unique(faces, return_inverse=True)
+    used = np.zeros(len(points), dtype=bool)
+    used[faces] = True
+    where = (np.cumsum(used) - 1)[faces]
     dots = [QPointF(x, y) for x, y in view.points(points[used]).tolist()]
     roles = [theme.chosen if identity == chosen else theme.steel if i % 2 == 0 else theme.steel_alt for i, identity in enumerate(solid.ids)]
     palettes = [_shades(colour, theme.name == "dark") for colour in roles]
     draw, brush = painter.drawConvexPolygon, painter.setBrush
     last: QBrush | None = None
-    for (a, b, c, d), part, level in zip(where.reshape(-1, 4).tolist(), owner.tolist(), shade.tolist(), strict=True):
+    for (a, b, c, d), part, level in zip(where.tolist(), owner.tolist(), shade.tolist(), strict=True):
         want = palettes[part][level]
         if want is not last:
             brush(want)

@@ -1,0 +1,345 @@
+"""The whole catalogue: check values of the reference, warnings where they belong, sizes without an answer, materials, marks, order."""
+
+import itertools
+import math
+import unittest
+from dataclasses import replace
+from importlib import resources
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.integrate import dblquad, quad
+
+from long_ember.document import answer
+from long_ember.document.worked import BEGIN, END, worked_chapter
+from long_ember.errors import NoAnswer
+from long_ember.features import KINDS, VERBS, Outer, Piece, Place, checks_of, shape_of, stock_of
+from long_ember.features.fields import FACINGS, facing_words
+from long_ember.features.head import cap_volume, clearance
+from long_ember.features.shape import hole_volume
+from long_ember.features.slot import rim
+from long_ember.features.spread import OUTLINES
+from long_ember.heats import sequence
+from long_ember.heats.rules import RULES
+from long_ember.materials import MATERIALS, MILD
+from long_ember.physics import window
+from long_ember.sections import SHAPES, Section, flat, half_round, hexagon, octagon, round_, square, tube
+from long_ember.stock import marks, reckon
+from long_ember.units import Measure
+from tests.support import CASES
+
+
+def make(kind, **fields):
+    return KINDS[kind](**{"id": kind, **fields})
+
+
+def stock(kind, bar, **fields):
+    return stock_of(make(kind, **fields), Place(bar, True, False))
+
+
+class CheckValues(unittest.TestCase):
+    """Forge reference, sections 2 to 7."""
+
+    def test_points_and_balls(self):
+        self.assertAlmostEqual(stock("point", square(12), length=90.0), 30, places=9)
+        self.assertAlmostEqual(stock("point", round_(12), length=90.0, form="round"), 30, places=9)
+        self.assertAlmostEqual(stock("ball", square(12), diameter=20.0), 29.089, places=3)
+        one_cube = (6 / math.pi) ** (1 / 3)
+        self.assertAlmostEqual(one_cube, 1.2407, places=4)
+        self.assertAlmostEqual(stock("ball", square(12), diameter=12 * one_cube), 12, places=9)
+
+    def test_rivets(self):
+        self.assertAlmostEqual(cap_volume(14, 5.6), 522.98, places=2)
+        self.assertAlmostEqual(clearance(8.4, 8, 16), 1.64, places=2)
+        shank = round_(8)
+        self.assertAlmostEqual(stock("head", shank, diameter=14.0, height=5.6), 10.40, places=2)
+        self.assertAlmostEqual(stock("head", shank, diameter=14.0, height=5.6, hole=8.4, grip=16.0), 10.40 + 1.64, places=2)
+        by_discs = quad(lambda x: math.pi * (7.175**2 - (7.175 - x) ** 2), 0, 5.6)[0]  # of a sphere of radius (7² + 5.6²)/(2·5.6)
+        self.assertAlmostEqual(cap_volume(14, 5.6), by_discs, places=6)
+
+    def test_tenons_and_threads(self):
+        self.assertAlmostEqual(stock("tenon", square(20), section=round_(10), through=22.0, upset=8.0), 5.890, places=3)
+        thread = make("thread", diameter=8.0, pitch=1.25)
+        self.assertAlmostEqual(thread.sum_lines(Place(square(12), True))[1].values[-1].value, 6.75)
+
+    def test_slots_drift_without_stretch(self):
+        self.assertAlmostEqual(math.pi * 20, 62.83, places=2)
+        eye = make("drifted-eye", diameter=20.0, punch=5.0)
+        self.assertAlmostEqual(rim(eye.opened(), 5.0), 62.83, places=2)
+        self.assertAlmostEqual(eye.stretch(), 1.0, places=12)
+        self.assertAlmostEqual(eye.walls(Place(flat(30, 12)))[0], 12.5)
+        tight = replace(eye, slot=20.0)
+        before, after = tight.walls(Place(flat(30, 12)))
+        self.assertAlmostEqual(before * rim(20, 5), after * math.pi * 20)  # the wall keeps its steel while it stretches
+
+    def test_split_halves(self):
+        split, place = make("split", cut=60.0, kerf=2.0, root=10.0), Place(square(20), True, False)
+        self.assertAlmostEqual(split.tine(place).area, (20 * 20 - 2 * 20) / 2)
+        self.assertAlmostEqual(split.removed(place), 2 * 20 * 60)
+        self.assertAlmostEqual(stock_of(split, place), 70)
+
+    def test_helix_and_flat_coil(self):
+        helix = make("coil", inside=30.0, turns=4.0, gap=3.0)
+        length = shape_of(helix, Place(round_(10), True)).length
+        turn = quad(lambda a: math.sqrt((20 * math.sin(a)) ** 2 + (20 * math.cos(a)) ** 2 + (13 / (2 * math.pi)) ** 2), 0, 2 * math.pi)[0]
+        self.assertAlmostEqual(length, 4 * turn, places=6)
+        coil = make("coil", form="flat", inside=20.0, turns=3.0, gap=0.0)
+        path = coil.path(Place(round_(10), True))
+        self.assertAlmostEqual(path.r1 - path.r0, 30)  # touching turns: a thickness each
+
+    def test_outlines_by_quadrature(self):
+        for name, outline in OUTLINES.items():
+            for ratio in (1.2, 2.0, 4.0):
+                area = quad(lambda u, o=outline, q=ratio: o.width(u, q), 0, 1, limit=200, points=(0.5, 0.65))[0]
+                with self.subTest(name, ratio=ratio):
+                    self.assertAlmostEqual(area, outline.area(ratio), delta=2e-4)
+
+    def test_an_offset_moves_the_bar_by_what_it_says(self):
+        for angle in (30.0, 45.0, 90.0):
+            shape = shape_of(make("offset", offset=60.0, angle=angle, radius=12.0), Place(square(12)))
+            from long_ember.geometry import end_pose
+
+            pose = end_pose(shape)
+            self.assertAlmostEqual(pose.at[1], 60, places=9)
+            self.assertAlmostEqual(pose.axes[0] @ [1, 0, 0], 1, places=9)
+
+    @given(st.floats(1.0, 11.0), st.sampled_from(["thickness", "width"]), st.sampled_from([hexagon(20.0), octagon(20.0), round_(20.0)]))
+    def test_holes_in_any_bar_by_double_quadrature(self, d, axis, bar):
+        sides = {"hexagon": 6, "octagon": 8}.get(bar.shape, 0)
+        turn = math.pi / 2 if axis == "width" else 0.0
+
+        def depth(z: float) -> float:
+            if not sides:
+                return 2 * math.sqrt(max(100 - z * z, 0))
+            rays = ((math.cos(a), math.sin(a)) for a in (2 * math.pi * i / sides + math.pi / 2 + turn for i in range(sides)))
+            return 2 * min((10 - c * z) / s for c, s in rays if s > 1e-9)
+
+        wanted = quad(lambda z: depth(z) * 2 * math.sqrt(max((d / 2) ** 2 - z * z, 0)), -d / 2, d / 2, limit=300)[0]
+        self.assertAlmostEqual(hole_volume(d, bar, axis), wanted, delta=2e-4 * wanted)
+        if bar.shape == "round":
+            by_two = dblquad(lambda y, x: 2 * math.sqrt(max(100 - y * y, 0)), -d / 2, d / 2,
+                             lambda x: -math.sqrt(max(d * d / 4 - x * x, 0)), lambda x: math.sqrt(max(d * d / 4 - x * x, 0)), epsabs=1e-3)[0]  # fmt: skip
+            self.assertAlmostEqual(hole_volume(d, bar, axis), by_two, delta=1e-3 * by_two)
+
+
+class Sections(unittest.TestCase):
+    def test_moduli_by_summing_strips(self):
+        y = np.linspace(-1, 1, 400_001)
+        for bar, width in (
+            (round_(20), lambda v: 2 * np.sqrt(np.maximum(100 - v * v, 0))),
+            (tube(20, 3), lambda v: 2 * (np.sqrt(np.maximum(100 - v * v, 0)) - np.sqrt(np.maximum(49 - v * v, 0)))),
+            (flat(30, 8), lambda v: np.full_like(v, 30.0)),
+            (hexagon(12), lambda v: 24 / math.sqrt(3) - 2 * np.abs(v) / math.sqrt(3)),
+        ):
+            v = y * bar.thickness / 2
+            with self.subTest(bar.shape):
+                self.assertAlmostEqual(bar.plastic_bending, np.trapezoid(width(v) * np.abs(v), v), delta=1e-4 * bar.plastic_bending)
+                self.assertAlmostEqual(bar.area, np.trapezoid(width(v), v), delta=1e-4 * bar.area)
+        self.assertAlmostEqual(square(12).plastic_torsion, 12**3 / 3)
+        self.assertAlmostEqual(round_(12).plastic_torsion, math.pi * 12**3 / 12)
+        self.assertLess(half_round(20).plastic_torsion, round_(20).plastic_torsion / 2)
+
+    def test_tubes_and_broken_corners(self):
+        self.assertAlmostEqual(tube(21, 2).area, math.pi * (21 - 2) * 2)
+        self.assertAlmostEqual(Section("square", 12, 12, 1.5, True).area, 144 - 2 * 1.5**2)
+        self.assertAlmostEqual(half_round(20).area, math.pi * 400 / 8)
+        for bad in (("tube", 20, 20, 0.0, False, 0.0), ("square", 20, 20, 0.0, False, 2.0), ("half-round", 20, 20), ("round", 20, 20, 2.0)):
+            with self.assertRaises(NoAnswer):
+                Section(*bad)
+
+    def test_every_blend_in_a_mesh_has_its_own_area(self):
+        from long_ember.geometry.mesh import ring
+
+        for bar in (square(12), round_(9), hexagon(14), octagon(20), half_round(16), Section("flat", 30, 8, 2.0)):
+            for count in (48, 8 if bar.corner else 48):
+                points = ring(bar.blend, count)
+                x, y = points[:, 0], points[:, 1]
+                self.assertAlmostEqual(float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2, bar.area, delta=1e-9 * bar.area)
+        self.assertEqual(set(SHAPES), {"square", "round", "flat", "hexagon", "octagon", "half-round", "tube"})
+
+
+class Warnings(unittest.TestCase):
+    TABLE = (
+        ("ball", {"diameter": 30.0}, {"diameter": 18.0}, "steps"),
+        ("head", {"diameter": 34.0, "height": 14.0}, {"diameter": 21.0, "height": 6.0}, "3 bend over"),
+        ("tenon", {"bite": 12.0}, {"bite": 3.0}, "cut off"),
+        ("tenon", {"upset": 30.0, "bite": 0.0}, {"upset": 8.0, "bite": 0.0}, "rivet"),
+        ("thread", {"length": 8.0}, {"length": 16.0}, "full nut"),
+        ("thread", {"bare": 12.0, "length": 20.0}, {"bare": 2.0, "length": 20.0}, "bare shank"),
+        ("neck", {"size": 3.0}, {"size": 8.0}, "thin"),
+        ("offset", {"radius": 3.0, "offset": 60.0}, {"radius": 20.0, "offset": 60.0}, "wrinkles"),
+        ("coil", {"inside": 10.0}, {"inside": 40.0}, "mandrel"),
+        ("drifted-eye", {"slot": 8.0}, {"slot": 0.0}, "tears"),
+        ("drifted-eye", {"diameter": 30.0, "slot": 16.0}, {"diameter": 14.0}, "wall"),
+        ("split", {"cut": 150.0, "tip": square(2)}, {"cut": 60.0}, "sag"),
+        ("spread", {"width": 60.0, "length": 70.0}, {"width": 24.0}, "the width is not"),
+        ("scroll", {"bevel": 0.5, "outer": 32.0}, {"bevel": 0.0}, "Bevelling"),
+        ("bend", {"facing": 90.0, "radius": 20.0}, {"facing": 0.0, "radius": 24.0}, "edge"),
+        ("extension", {"section": square(4)}, {"section": square(10)}, "unlike"),
+        ("traced", {"course": "30; r8 90; 30"}, {"course": "30; r40 90; 30"}, "tightest"),
+    )
+
+    def test_each_warning_comes_where_it_should_and_not_elsewhere(self):
+        for kind, bad, good, words in self.TABLE:
+            bar = flat(30, 10) if kind == "bend" else square(12)
+            place = Place(bar, True, False)
+            told = [[c.line.text for c in checks_of(make(kind, **fields), place) if c.level == "warn"] for fields in (bad, good)]
+            with self.subTest(kind=kind, bad=bad):
+                self.assertTrue(any(words in text for text in told[0]), told[0])
+                self.assertFalse(any(words in text for text in told[1]), told[1])
+
+    def test_sizes_without_an_answer_say_what_would_work(self):
+        place = Place(square(12), True, False)
+        for feature in (
+            make("tenon", section=square(14)), make("head", diameter=10.0), make("head", hole=8.0, grip=3.0), make("neck", size=13.0),
+            make("thread", diameter=16.0), make("thread", pitch=5.0), make("offset", offset=2.0), make("drifted-eye", punch=13.0),
+            make("drifted-eye", diameter=3.0), make("split", kerf=12.0), make("split", cut=5.0), make("spread", thickness=30.0),
+            make("spread", outline="lens", length=10.0), make("spread", outline="measured", widths="3; x"), make("chamfer", leg=7.0),
+            make("bevel", width=13.0), make("bevel", edge=12.0), make("scarf", lip=12.0), make("laid-on", plate=flat(40, 3)),
+            make("hole", form="diamond", diameter=9.0), make("hole", sink=30.0), make("taper", root=square(20)), make("traced", course="x"),
+            make("twist", flattened=flat(40, 12)), make("twist", length=10.0, turns=9.0),
+        ):  # fmt: skip
+            with self.subTest(feature=feature), self.assertRaises(NoAnswer) as caught:
+                shape_of(feature, place)
+            with self.subTest(feature=feature):
+                self.assertTrue(caught.exception.reason and caught.exception.remedy)
+                self.assertNotIn(" mm", caught.exception.reason)
+
+    def test_an_end_that_is_not_free_is_flagged_for_every_outer_shape(self):
+        for feature in CASES:
+            if isinstance(feature, Outer) and feature.kind not in ("hook", "section-change"):
+                place = Place(square(26), False, False)
+                try:
+                    told = " ".join(c.line.text for c in checks_of(feature, place))
+                except NoAnswer:
+                    continue
+                with self.subTest(kind=feature.kind):
+                    self.assertIn("its end is not free", told)
+
+
+class Words(unittest.TestCase):
+    def test_the_guide_shows_what_the_arithmetic_says(self):
+        text = (resources.files("long_ember") / "assets" / "guide.md").read_text(encoding="utf-8")
+        written = BEGIN + text.split(BEGIN)[1].split(END)[0] + END
+        self.assertEqual(written, worked_chapter(), "run ./ember guide")
+        for cls in KINDS.values():
+            self.assertIn(f"**{cls.title}** (", written)
+
+    def test_facings_have_words(self):
+        self.assertEqual([facing_words(v) for v in FACINGS.values()], list(FACINGS))
+        self.assertEqual(facing_words(30), "30° from up to the front")
+        self.assertEqual(facing_words(360), "up")
+
+    def test_every_kind_goes_by_several_names_and_none_twice_within_a_kind(self):
+        for cls in KINDS.values():
+            self.assertGreaterEqual(len(cls.also), 3, cls.kind)
+            self.assertEqual(len(set(cls.also)), len(cls.also))
+            self.assertNotIn(cls.title.lower(), cls.also)
+
+
+class Steel(unittest.TestCase):
+    def test_every_material_says_where_its_figures_come_from(self):
+        for material in MATERIALS.values():
+            with self.subTest(material.key):
+                self.assertTrue(material.source)
+                self.assertLess(material.low, material.start)
+                self.assertTrue(2e-3 < material.density < 1e-2)
+                for asked in (600, 700, 850, 900, 1100):
+                    self.assertTrue(0 < material.stop(asked) < material.start, asked)
+                if material.weld:
+                    self.assertGreater(material.stop(1200, weld=True), material.stop(850))
+                self.assertEqual(material.stop(20), 20)  # cold work is cold in every metal
+
+    def test_mass_follows_the_material_and_heats_stay_countable(self):
+        piece = Piece(features=(make("scroll"), make("run"), make("tenon", toward="B")))
+        base = answer(piece)
+        for key, material in MATERIALS.items():
+            other = answer(replace(piece, material=key))
+            self.assertAlmostEqual(other.reckoning.mass / base.reckoning.mass, material.density / MILD.density, delta=1e-9)
+            self.assertTrue(1 <= other.plan.count < 60, key)
+            told = " ".join(c.line.text for _z, c in other.checks)
+            self.assertEqual("guess by likeness" in told, not material.modelled)
+            self.assertIn(material.note.split(":")[0][:12] if material.note else "", told)
+
+    def test_what_is_not_forge_welded_is_said(self):
+        piece = Piece(features=(make("scarf"), make("run")), material="stainless")
+        self.assertIn("not forge welded", " ".join(c.line.text for _z, c in answer(piece).checks))
+        self.assertNotIn("not forge welded", " ".join(c.line.text for _z, c in answer(replace(piece, material="mild-steel")).checks))
+        self.assertGreater(window(MILD.weld, MILD.stop(1200, weld=True), 144, 48, 150, 12, MILD.carbon), 0.5)
+
+
+class Marks(unittest.TestCase):
+    def test_holes_slots_and_cuts_are_marked_where_they_come(self):
+        piece = Piece(
+            features=(
+                make("split", cut=60.0, root=10.0),
+                make("run"),
+                make("hole"),
+                make("drifted-eye", diameter=10.0),
+                make("run", id="r"),
+            )
+        )
+        r = reckon(piece)
+        found = {(m.kind, round(m.at, 3)) for m in marks(r) if m.before == m.after}
+        split, _run, hole, eye, _r = r.zones
+        self.assertIn(("centre pop, deep, for the hole", round((hole.start + hole.end) / 2, 3)), found)
+        self.assertIn(("centre pop, cut ends", round(split.start + split.length * 60 / 70, 3)), found)
+        slot = sorted(at for kind, at in found if "slot end" in kind)
+        self.assertAlmostEqual(slot[1] - slot[0], min(make("drifted-eye", diameter=10.0).opened(), eye.length), delta=0.01)
+        running = [m.at for m in marks(r)]
+        self.assertEqual(running, sorted(running))
+        from_b = [m.at for m in marks(r, "B")]
+        np.testing.assert_allclose(sorted(r.cut - at for at in from_b), running, atol=1e-9)
+
+    def test_a_traced_curve_marks_its_bends_and_a_reversed_twist_its_middle(self):
+        piece = Piece(features=(make("traced"), make("twist", hand="reversed", turns=1.0)))
+        kinds = [m.kind for m in marks(reckon(piece))]
+        self.assertEqual(sum("bend begins" in k for k in kinds), 2)
+        self.assertEqual(sum("turns round" in k for k in kinds), 1)
+        shown = make("traced").schedule()[0].show(Measure())
+        self.assertEqual(shown, "At 40 mm bend 60° round a middle radius of 30 mm, ending at 71.4 mm")
+
+
+class Order(unittest.TestCase):
+    def order(self, *features, **more):
+        plan = sequence(Piece(features=features, **more))[1]
+        return [w.step.operation.verb for h in plan.heats for w in h.work]
+
+    def test_rings_are_bent_before_they_are_closed_and_welds_come_before_other_bends(self):
+        ring = self.order(make("scarf"), make("bend", angle=350.0, radius=40.0), make("scarf", id="s2", toward="B"))
+        self.assertLess(ring.index("bend"), ring.index("close"))
+        tool = self.order(make("extension"), make("run"), make("bend"), make("run", id="r"))
+        self.assertLess(tool.index("weld"), tool.index("bend"))
+
+    def test_threads_and_files_come_last_and_cuts_before_the_bends_beside_them(self):
+        verbs = self.order(make("thread"), make("run"), make("bend"), make("chamfer", method="filed"), make("taper", toward="B"))
+        self.assertEqual(set(verbs[-2:]), {"thread", "file"})
+        forked = self.order(make("split", cut=80.0), make("bend"), make("run"), bar=square(16))
+        self.assertLess(forked.index("split"), max(i for i, v in enumerate(forked) if v == "bend"))
+
+    def test_rules_name_only_verbs_that_features_use(self):
+        used = {o.verb for f in CASES for o in _operations(f)}
+        self.assertLessEqual(used, set(VERBS))
+        for rule in RULES:
+            self.assertLessEqual(rule.before | rule.after, set(VERBS), rule.id)
+        self.assertEqual(set(VERBS) - used, set())
+
+    def test_every_pair_of_kinds_can_stand_in_one_piece(self):
+        for a, b in itertools.permutations(KINDS, 2):
+            first, second = make(a, id="a").fitted(square(16)), make(b, id="b").fitted(square(16))
+            if isinstance(second, Outer):
+                second = second.turned()
+            plan = sequence(Piece(bar=square(16), features=(first, make("run", id="m"), second)))[1]
+            self.assertEqual(
+                sorted({w.step.number for h in plan.heats for w in h.work}),
+                list(range(len(_operations(first, 16)) + len(_operations(second, 16)))),
+            )
+
+
+def _operations(feature, side: float = 26):
+    at_b = isinstance(feature, Outer) and feature.toward == "B"
+    try:
+        return feature.operations(Place(square(side), not at_b, at_b))
+    except NoAnswer:
+        return ()
