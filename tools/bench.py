@@ -24,7 +24,7 @@ from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from long_ember.document import answer  # noqa: E402
 from long_ember.features import KINDS, Piece  # noqa: E402
-from long_ember.geometry import piece_bodies, piece_figure, turned  # noqa: E402
+from long_ember.geometry import Body, piece_bodies, piece_figure, turned  # noqa: E402
 from long_ember.ui.app import make_application, make_window, settle_memory  # noqa: E402
 from long_ember.ui.entry import EntryField  # noqa: E402
 from long_ember.ui.paint import View  # noqa: E402
@@ -97,7 +97,8 @@ def keystrokes(application: QApplication, window: MainWindow, view: int, paints:
 def turning(faces: int) -> list[float]:
     """Seconds for each frame of a solid of that many faces as it is turned."""
     kinds = [k for k in KINDS if k not in ("split",)]
-    bodies, i = [], 0
+    bodies: list[Body] = []
+    i = 0
     while sum(len(b.mesh.faces) for b in bodies) < faces:
         piece = Piece(features=tuple(KINDS[kinds[(i + j) % len(kinds)]](id=f"f{i}-{j}") for j in range(6)))
         bodies.extend(piece_bodies(piece))

@@ -11,10 +11,9 @@ import numpy as np
 
 from long_ember.arrays import Array, Mask
 from long_ember.features import Shape
-from long_ember.geometry.frames import START, Frames, Pose, frames
-from long_ember.geometry.mesh import branch_pose, ring
+from long_ember.geometry.frames import START, Pose, frames
+from long_ember.geometry.mesh import branch_pose
 from long_ember.geometry.trace import ARC_STEP, sections_at, stations
-from long_ember.sections import Blend
 
 __all__ = ["PLAN", "SIDE", "Aspect", "Seen", "seen", "turned"]
 
@@ -129,7 +128,6 @@ class _Line:
         along: (n, 3).
         sides: half the thickness times its direction and half the width times its own, twist and mitre included, (n, 2, 3).
         oval: the section has no corners, (n,).
-        ends: outlines of the first and of the last section, (m, 3) each.
         rims: of holes, in the middle of the bar, (k, 3) each.
     """
 
@@ -138,7 +136,6 @@ class _Line:
     along: Array
     sides: Array
     oval: Mask
-    ends: tuple[Array, Array]
     rims: tuple[Array, ...]
 
 
@@ -162,21 +159,15 @@ def _line(shape: Shape) -> _Line:
         sides = np.stack(((cos * up - sin * front) * t[:, None] / 2, (cos * front + sin * up) * w[:, None] / 2), axis=1)
         lean = np.einsum("nki,ni->nk", sides, path.mitre)[..., None] * path.mitre[:, None]
         sides = sides + lean * (path.stretch - 1)[:, None, None]
-        ends = tuple(_end(blend, path, i, float(phase[i])) for blend, i in ((shape.spans[0].start, 0), (shape.spans[-1].end, -1)))
-        kept["line"] = _Line(path.s, path.points, path.axes[:, 0], sides, k < 0.95, (ends[0], ends[1]), _rims(shape))
+        kept["line"] = _Line(path.s, path.points, path.axes[:, 0], sides, k < 0.95, _rims(shape))
     return kept["line"]
 
 
-def _end(blend: Blend, path: Frames, index: int, phase: float) -> Array:
-    points = ring(blend, _END_CORNERS.get(blend.form, 16))
-    cos, sin = math.cos(phase), math.sin(phase)
-    y, z = points[:, 0] * cos + points[:, 1] * sin, points[:, 1] * cos - points[:, 0] * sin
-    return np.asarray(path.points[index] + y[:, None] * path.axes[index, 1] + z[:, None] * path.axes[index, 2])
-
-
+_DIPS, _MOST = 0.95, 12  # a bend that comes this near to pointing at the eye shows the section there; how many at most
+_SQUARE = np.array([(1.0, 1.0), (1.0, -1.0), (-1.0, -1.0), (-1.0, 1.0)])
+_ROUND = np.column_stack((np.cos(a := np.linspace(0, 2 * np.pi, 17)[:-1]), np.sin(a)))
 _KEPT = 4  # directions remembered for each shape
-_STEEP = 0.7  # share of a step that is seen; a bar turned nearer to the eye shows the face of its end
-_END_CORNERS = {"rectangle": 4, "hexagon": 6, "octagon": 8, "half": 48}
+_STEEP = 0.995  # share of a step that is seen; a bar turned further to the eye shows the face of its end
 
 
 def seen(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose], view: Array) -> tuple[Seen, ...]:
@@ -214,8 +205,7 @@ def _looked_at(shape: Shape, turn: Array) -> Aspect:
         points, along = line.points @ turned_by + pose.at @ turn, line.along @ turned_by[:, :2]
         offset = _offsets(along, line.sides @ turned_by[:, :2], line.oval)
         left, right = points[:, :2] + offset, points[:, :2] - offset
-        steep = np.hypot(along[[0, -1], 0], along[[0, -1], 1]) < _STEEP
-        faces = tuple((p @ turned_by + pose.at @ turn)[:, :2] for p, shows in zip(line.ends, steep.tolist(), strict=True) if shows)
+        faces = _faces(points, along, line, turned_by)
         if own is None:
             own = (line, points, left, right, faces)
         else:
@@ -226,6 +216,18 @@ def _looked_at(shape: Shape, turn: Array) -> Aspect:
     rims = tuple((p @ turn)[:, :2] for p in line.rims)
     depth = float(points[len(points) // 2, 2])
     return Aspect(line.s, points[:, :2], left, right, faces, tuple(limbs), rims, depth, _around(box, (*faces, *limbs)), {})
+
+
+def _faces(points: Array, along: Array, line: _Line, turn: Array) -> tuple[Array, ...]:
+    """Sections that show: those at the ends, and those where the bar points more at the eye than beside them, each (m, 2)."""
+    size = np.hypot(along[:, 0], along[:, 1])
+    near = np.minimum(np.concatenate(([2.0], size[:-1])), np.concatenate((size[1:], [2.0])))
+    places = np.flatnonzero((size <= near) & (size < _DIPS)).tolist()
+    places = sorted({*places[:: max(1, len(places) // _MOST)], *(i for i in (0, len(size) - 1) if size[i] < _STEEP)})
+    if not places:
+        return ()
+    corners = (line.sides[places] @ turn)[..., :2]
+    return tuple(points[i, :2] + (_ROUND if line.oval[i] else _SQUARE) @ pair for i, pair in zip(places, corners, strict=True))
 
 
 def _around(box: Array, more: Sequence[Array]) -> Array:

@@ -10,6 +10,7 @@ from long_ember.stock.reckoning import Reckoning
 
 __all__ = ["HOT", "Mark", "marks"]
 
+_HAIR = 0.05  # mm; marks nearer than this are one
 HOT = 1000.0  # °C, yellow heat, for the "measures hot" column
 
 
@@ -46,12 +47,14 @@ def marks(reckoning: Reckoning, datum: str = "A") -> tuple[Mark, ...]:
         return ()
     rows = [(e, _kind(a, b), a, b) for e, (a, b) in zip(_edges(reckoning), _pairs(reckoning), strict=True)]
     for z in zones:
-        rows.extend((z.start + share * z.length, words, z.feature.title, z.feature.title) for share, words in z.feature.spots(z.place))
+        inner = ((z.start + share * z.length, words) for share, words in z.feature.spots(z.place))
+        # What comes within a hair of the zone's own end is marked there already.
+        rows.extend((at, words, z.feature.title, z.feature.title) for at, words in inner if z.start + _HAIR < at < z.end - _HAIR)
     if datum == "B":
         rows = [(reckoning.cut - at, words, b, a) for at, words, a, b in rows]
     found, last = [], 0.0
     for at, words, before, after in sorted(rows, key=lambda row: row[0]):
-        if at < 0.05 or at > reckoning.cut - 0.05:
+        if at < _HAIR or at > reckoning.cut - _HAIR:
             continue  # that is the end of the bar itself
         found.append(Mark(at, at - last, at * (1 + expansion(HOT)), words, before, after))
         last = at

@@ -23,6 +23,7 @@ from long_ember.ui import dialogs
 from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 from long_ember.ui.inspector import Notes
+from long_ember.ui.message import MessageLine
 from long_ember.ui.paint import View, arrow_line, polygon, text_box
 from long_ember.ui.session import Session
 
@@ -96,9 +97,7 @@ class BlankDialog(QDialog):
         self.kind.activated.connect(lambda _i: self.show_blank(BLANKS[str(self.kind.currentData())]()))
         self.sheet = _Sheet(session)
         self.notes = Notes()
-        self.message = QLabel()
-        self.message.setFont(font(15, 500))
-        self.message.setFixedHeight(24)
+        self.message = MessageLine()
         self._fields = QWidget()
         self.entries: dict[str, QLineEdit | Choice] = {}
         self._column = QVBoxLayout(self)
@@ -167,7 +166,7 @@ class BlankDialog(QDialog):
         try:
             value = read_value(specs(self.blank)[name], text, self._session.measure, self.blank.gauge)
         except EmberError as error:
-            self._say(f"{error}. The old value still counts.".replace("..", "."), True)
+            self.message.say(f"{error}. The old value still counts.".replace("..", "."), True)
             return
         self._take(name, value)
 
@@ -176,7 +175,7 @@ class BlankDialog(QDialog):
             blank = replace(self.blank, **{name: value})
             blank.outline()
         except EmberError as error:
-            self._say(f"{error} The old value still counts.", True)
+            self.message.say(f"{error} The old value still counts.", True)
             return
         self.blank = blank
         self._renew()
@@ -191,13 +190,7 @@ class BlankDialog(QDialog):
         )
         steps = "".join(f"<li>{line.show(m)}</li>" for line in self.blank.steps())
         self.notes.say(f"{sums}{checks}<p><b>What to do</b></p><ol style='margin-left:-18px'>{steps}</ol>")
-        self._say(f"Of {self._session.piece.steel.title.lower()}, as the piece.", False)
-
-    def _say(self, text: str, fault: bool) -> None:
-        self.message.setText(text)
-        self.message.setProperty("role", "fault" if fault else "muted")
-        self.message.style().unpolish(self.message)
-        self.message.style().polish(self.message)
+        self.message.say(f"Of {self._session.piece.steel.title.lower()}, as the piece.", False)
 
     def _ask(self) -> None:
         path = dialogs.save_name(self, "Outline", Path.home() / f"{self.blank.kind}.svg", "Outline (*.svg *.dxf)")
@@ -212,5 +205,5 @@ class BlankDialog(QDialog):
         except EmberError as error:
             dialogs.explain(self, "The outline was not written", str(error))
             return False
-        self._say(f"The outline is in {path.name}.", False)
+        self.message.say(f"The outline is in {path.name}.", False)
         return True

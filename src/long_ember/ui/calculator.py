@@ -14,6 +14,7 @@ from long_ember.ui.canvas import BarCanvas
 from long_ember.ui.entry import Choice, ChoiceField, EntryField
 from long_ember.ui.fonts import font
 from long_ember.ui.inspector import Inspector
+from long_ember.ui.message import MessageLine
 from long_ember.ui.session import Session
 
 __all__ = ["Calculator"]
@@ -68,10 +69,8 @@ class Calculator(QDialog):
             button.setFont(font(16, 500))
             button.setAutoDefault(False)
             foot.addWidget(button)
-        self.message = QLabel()
-        self.message.setFont(font(15, 500))
-        self.message.setFixedHeight(24)
-        self.bench.said.connect(self._say)
+        self.message = MessageLine()
+        self.bench.said.connect(self.message.say)
         column = QVBoxLayout(self)
         column.addLayout(head)
         column.addWidget(self.canvas, 1)
@@ -90,7 +89,7 @@ class Calculator(QDialog):
         try:
             self.bench.open(piece, None)
         except NoAnswer as error:
-            self._say(f"Nothing changed. {error}", True)
+            self.message.say(f"Nothing changed. {error}", True)
         else:
             self.bench.select("x")
         self._show()
@@ -101,19 +100,13 @@ class Calculator(QDialog):
             self.kind.setCurrentIndex(list(KINDS).index(features[0].kind))
             self.figure.setText(f"Takes {self.bench.measure.length(self.bench.answer.reckoning.bare)} of bar")
 
-    def _say(self, text: str, fault: bool) -> None:
-        self.message.setText(text)
-        self.message.setProperty("role", "fault" if fault else "muted")
-        self.message.style().unpolish(self.message)
-        self.message.style().polish(self.message)
-
     def copy_sum(self) -> None:
         """The sum as text, for a message or a note."""
         feature, place = self.bench.piece.features[0], self.bench.piece.place(0)
         lines = [f"{feature.title} from {self.bench.piece.bar.label(self.bench.measure)}"]
         lines += [line.show(self.bench.measure) for line in feature.sum_lines(place)]
         QApplication.clipboard().setText("\n".join(lines))
-        self._say("The sum is on the clipboard.", False)
+        self.message.say("The sum is on the clipboard.", False)
 
     def put_in(self) -> bool:
         """Add the feature to the piece, behind the selected one. The piece keeps its own bar."""
@@ -123,7 +116,7 @@ class Calculator(QDialog):
         done = session.attempt(add_feature, index, self.bench.piece.features[0])
         if done:
             same = session.piece.bar == self.bench.piece.bar
-            self._say("It is in the piece." if same else "It is in the piece, reckoned there from the piece's own bar.", False)
+            self.message.say("It is in the piece." if same else "It is in the piece, reckoned there from the piece's own bar.", False)
         else:
-            self._say("The piece does not take it; its own window says why.", True)
+            self.message.say("The piece does not take it; its own window says why.", True)
         return done

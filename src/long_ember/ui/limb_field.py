@@ -11,6 +11,7 @@ from long_ember.errors import EmberError
 from long_ember.features import Extension, Feature, Piece, Split
 from long_ember.sections import Section
 from long_ember.ui.fonts import font
+from long_ember.ui.message import MessageLine
 from long_ember.ui.session import Session
 
 __all__ = ["LimbDialog", "LimbField"]
@@ -71,10 +72,8 @@ class LimbDialog(QDialog):
         self.view.all_shapes.hide()
         head = QLabel(f"{label}: end A is its tip, end B joins the piece. From {piece.bar.label(session.measure)}.")
         head.setFont(font(18, 500))
-        self.message = QLabel()
-        self.message.setFont(font(15, 500))
-        self.message.setFixedHeight(24)
-        self.bench.said.connect(self._say)
+        self.message = MessageLine()
+        self.bench.said.connect(self.message.say)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Put it on the piece")
         buttons.button(QDialogButtonBox.StandardButton.Cancel).setText("Leave the piece as it was")
@@ -90,13 +89,7 @@ class LimbDialog(QDialog):
         try:
             session.apply(set_field(session.piece, slot.owner, slot.name, self.bench.piece.features))
         except EmberError as error:
-            self._say(f"Not yet: {error}", True)
+            self.message.say(f"Not yet: {error}", True)
             return False
         self.accept()
         return True
-
-    def _say(self, text: str, fault: bool) -> None:
-        self.message.setText(text)
-        self.message.setProperty("role", "fault" if fault else "muted")
-        self.message.style().unpolish(self.message)
-        self.message.style().polish(self.message)

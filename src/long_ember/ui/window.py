@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from long_ember.demo import demo_files
 from long_ember.document import add_feature, make_mate, move, remove, turn_round
@@ -25,6 +25,7 @@ from long_ember.ui.answer_bar import AnswerBar, SumSheet
 from long_ember.ui.commands import Command, Commands
 from long_ember.ui.fonts import font
 from long_ember.ui.header import Header
+from long_ember.ui.message import MessageLine
 from long_ember.ui.rail import Rail
 from long_ember.ui.session import Session
 from long_ember.ui.shape_view import ShapeView
@@ -61,10 +62,7 @@ class MainWindow(QMainWindow):
         self.rail.chosen.connect(self.show_view)
         self.stack = QStackedWidget()
         self.stack.addWidget(self.shape)
-        self.message = QLabel()
-        self.message.setFont(font(16, 500))
-        self.message.setFixedHeight(24)
-        self.message.setContentsMargins(16, 0, 16, 0)
+        self.message = MessageLine()
         self._lay_out()
         self.sum_sheet = SumSheet(session, self._centre)
         self.answer_bar.pressed.connect(self._toggle_sum)
@@ -78,7 +76,7 @@ class MainWindow(QMainWindow):
         session.refreshed.connect(self.pause.start)
         self.pause.start()
         self.shape.all_shapes.clicked.connect(self.show_catalogue)
-        session.said.connect(self._say)
+        session.said.connect(self.message.say)
         session.refreshed.connect(self._title)
         session.refreshed.connect(self._update_actions)
         session.selected.connect(self._update_actions)
@@ -242,15 +240,6 @@ class MainWindow(QMainWindow):
 
     def _restyle(self) -> None:
         self.setStyleSheet(stylesheet(self.session.theme))
-
-    def _say(self, text: str, fault: bool) -> None:
-        if self.message.text() == text and self.message.property("fault") == fault:
-            return
-        self.message.setText(text)
-        self.message.setProperty("fault", fault)
-        self.message.setProperty("role", "fault" if fault else "muted")
-        self.message.style().unpolish(self.message)
-        self.message.style().polish(self.message)
 
     def _title(self) -> None:
         star = " (not saved)" if self.session.document.dirty else ""
