@@ -72,6 +72,12 @@ class Command(unittest.TestCase):
         self.assertIn("$.features", err)
         self.assertNotIn("Traceback", err)
 
+    def test_a_reader_that_has_seen_enough_is_no_fault(self):
+        command = f"{sys.executable} -m long_ember plan {demo_files()[4]} | head -1"
+        run_ = subprocess.run(["bash", "-c", f"set -o pipefail; {command}"], capture_output=True, text=True, check=False)
+        self.assertEqual((run_.returncode, run_.stderr), (0, ""))
+        self.assertIn("Oar cradle", run_.stdout)
+
     def test_it_works_where_pyside6_is_missing(self):
         command = [sys.executable, "-c", _WITHOUT_QT]
         plan = subprocess.run([*command, "plan", str(demo_files()[0])], capture_output=True, text=True, check=False)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import importlib
 import importlib.util
+import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -37,7 +38,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
     show.add_argument("--demo", action="store_true", help="with the pieces of the demo")
     given = parser.parse_args(arguments)
     if given.command == "plan":
-        return _plan(given.file, inch=given.inch)
+        try:
+            return _plan(given.file, inch=given.inch)
+        except BrokenPipeError:  # whoever reads has seen enough, as with `| head`
+            os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+            return 0
     return _window(getattr(given, "file", None), demo=getattr(given, "demo", False))
 
 

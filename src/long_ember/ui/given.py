@@ -44,6 +44,7 @@ class GivenBar(QWidget):
         )
         self.free = Choice(session)
         self.free.setFont(font(15))
+        self.free.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToContents)
         self.free.setAccessibleName("Size that follows")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
