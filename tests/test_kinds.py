@@ -13,7 +13,7 @@ from scipy.integrate import dblquad, quad
 
 from long_ember.document import answer
 from long_ember.document.worked import BEGIN, END, worked_chapter
-from long_ember.errors import NoAnswer
+from long_ember.errors import EntryError, NoAnswer
 from long_ember.features import KINDS, VERBS, Outer, Piece, Place, checks_of, shape_of, stock_of
 from long_ember.features.fields import FACINGS, facing_words
 from long_ember.features.head import cap_volume, clearance
@@ -24,7 +24,7 @@ from long_ember.heats import sequence
 from long_ember.heats.rules import RULES
 from long_ember.materials import MATERIALS, MILD
 from long_ember.physics import window
-from long_ember.sections import SHAPES, Section, flat, half_round, hexagon, octagon, round_, square, tube
+from long_ember.sections import SHAPES, Section, flat, half_round, hexagon, octagon, parse_section, round_, square, tube
 from long_ember.stock import marks, reckon
 from long_ember.units import Measure
 from tests.support import CASES
@@ -343,3 +343,31 @@ def _operations(feature, side: float = 26):
         return feature.operations(Place(square(side), not at_b, at_b))
     except NoAnswer:
         return ()
+
+
+class SectionEntries(unittest.TestCase):
+    @given(
+        st.sampled_from(sorted(SHAPES)),
+        st.floats(4, 80).map(lambda v: round(v, 2)),
+        st.floats(0.05, 0.45),
+        st.booleans(),
+        st.sampled_from(["mm", "in"]),
+    )
+    def test_what_is_shown_reads_back(self, shape, size, share, broken, unit):
+        spec = SHAPES[shape]
+        if spec.hollow:
+            bar = Section(shape, size, size, wall=round(size * share, 2))
+        else:
+            corner = round(size * share / 2, 2) if shape in ("square", "flat") else 0.0
+            bar = Section(shape, size, size * (0.5 if spec.two_sizes else spec.ratio), corner, broken and corner > 0)
+        back = parse_section(bar.edit_text(Measure(unit)), unit=unit)
+        for name in ("width", "thickness", "corner", "wall"):
+            self.assertAlmostEqual(getattr(back, name), getattr(bar, name), delta=2e-3)
+        self.assertEqual((back.shape, back.broken), (bar.shape, bar.broken))
+        self.assertAlmostEqual(back.area, bar.area, delta=0.02 * size)
+
+    def test_corners_and_walls_that_can_not_be_are_refused_with_an_example(self):
+        for text in ("12 sq corners 9", "12 rd corners 1", "12 sq broken x", "12 tube", "20x11 tube", "20 half x 3", "12 sq corners"):
+            with self.subTest(text), self.assertRaises(EntryError) as caught:
+                parse_section(text)
+            self.assertTrue(caught.exception.example)

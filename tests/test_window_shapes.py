@@ -273,3 +273,38 @@ def replace_bar(piece, bar):
     from long_ember.document import set_piece
 
     return set_piece(replace(piece), "bar", bar)
+
+
+class Themes(WindowCase):
+    def test_every_new_screen_in_the_dark_and_in_inches(self):
+        self.session.configure(replace(self.session.settings, unit="in", theme="dark"))
+        for path in demo_files()[3:6]:
+            self.session.open(read_piece(path), None)
+            for side in ("side", "plan", "turned"):
+                self.window.commands.run(f"view.{side}")
+                shot = self.window.grab().toImage()
+                self.assertLess(shot.pixelColor(shot.width() - 6, shot.height() - 6).lightness(), 60)
+            self.assertNotIn("mm", self.window.shape.inspector.notes.text)
+        self.window.commands.run("view.blanks")
+        self.assertNotIn(" mm", self.window.blanks.notes.text)
+        self.window.blanks.close()
+        self.window.show_catalogue()
+        self.window.catalogue.grab()
+
+    def test_a_sheet_is_printed_for_what_leaves_the_plane(self):
+        self.session.open(read_piece(demo_files()[4]), None)
+        target = self.folder / "sheet.pdf"
+        self.assertTrue(self.window.export_sheet(target))
+        self.assertEqual(target.read_bytes()[:5], b"%PDF-")
+        self.assertGreater(target.stat().st_size, 10_000)
+
+    def test_while_sizes_are_typed_the_solid_is_drawn_plainly_and_smoothly_afterwards(self):
+        canvas = self.window.shape.canvas
+        self.window.commands.run("view.turned")
+        self.select(1)
+        self.type(self.field("length"), "80")
+        self.assertTrue(canvas._rest.isActive())
+        rough = canvas.grab().toImage()
+        QTest.qWait(260)
+        self.assertFalse(canvas._rest.isActive())
+        self.assertNotEqual(rough, canvas.grab().toImage())

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from functools import partial
 
-from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
@@ -26,6 +26,7 @@ _TURNS = {
     Qt.Key.Key_Left: (-math.pi / 12, 0.0), Qt.Key.Key_Right: (math.pi / 12, 0.0), Qt.Key.Key_Up: (0.0, -math.pi / 12),
     Qt.Key.Key_Down: (0.0, math.pi / 12),
 }  # fmt: skip
+_REST = 180  # ms
 _MANY = 16  # threads; more of them only tangle when they curve, and cost a millisecond
 
 
@@ -74,6 +75,8 @@ class BarCanvas(QWidget):
         self._turning, self._held = False, (0.0, 0.0, 0.0, 0.0)
         self._solid: tuple[Piece, Solid] | None = None
         self._looks = _Looks(self)
+        self._rest = QTimer(self, singleShot=True, interval=_REST)
+        self._rest.timeout.connect(self.update)
         self._view: View | None = None
         self._scene: Scene | None = None
         self._pressed: QPointF | None = None
@@ -120,6 +123,8 @@ class BarCanvas(QWidget):
 
     def _stale(self) -> None:
         self._scene = None
+        if self.side == "turn":
+            self._rest.start()  # smooth edges wait until the hand rests
         if self._entry is not None and self._editing is not None:
             self._follow()
         self.update()
@@ -306,7 +311,7 @@ class BarCanvas(QWidget):
             session.theme,
             target,
             chosen=session.selection,
-            fine=not self._turning,
+            fine=not (self._turning or self._rest.isActive()),
         )
 
     def _paint_empty(self, painter: QPainter) -> None:
