@@ -82,10 +82,13 @@ CASES: tuple[Feature, ...] = (
     KINDS["chamfer"](id="x", leg=1.5, method="filed"),
     KINDS["bevel"](id="x", width=5.0),
     KINDS["bevel"](id="x", width=5.0, edges="both"),
+    KINDS["bevel"](id="x", width=5.0, edges="back"),
     KINDS["surface"](id="x"),
     KINDS["scarf"](id="x"),
     KINDS["extension"](id="x"),
     KINDS["laid-on"](id="x"),
+    KINDS["laid-on"](id="x", own=(KINDS["bevel"](id="b", length=20.0, width=3.0, edge=1.0),)),
+    KINDS["spread"](id="x", thickness=2.0, work="folded", outline="lens"),
 )  # fmt: skip
 
 

@@ -79,6 +79,32 @@ class CheckValues(unittest.TestCase):
         self.assertAlmostEqual(split.removed(place), 2 * 20 * 60)
         self.assertAlmostEqual(stock_of(split, place), 70)
 
+    def test_necks_by_quadrature(self):
+        for size, fuller, sides in ((7.0, 12.0, "two"), (7.0, 12.0, "all"), (2.0, 6.0, "all"), (2.0, 6.0, "two")):
+            neck, bar = make("neck", size=size, fuller=fuller, sides=sides), flat(20, 12)
+            r, deep, half = fuller / 2, (12 - size) / 2, neck.width(Place(bar)) / 2
+
+            def section(x, r=r, deep=deep, sides=sides):
+                d = deep - r + math.sqrt(max(r * r - x * x, 0.0))
+                return (20 - (2 * d if sides == "all" else 0)) * (12 - 2 * d)
+
+            self.assertAlmostEqual(neck.volume(Place(bar)), quad(section, -half, half, limit=200)[0], places=4)
+
+    def test_a_bevel_and_a_fold_have_their_own_outlines(self):
+        from long_ember.geometry.mesh import mesh, ring
+
+        place = Place(flat(40, 8), True, False)
+        blade = shape_of(make("bevel", width=12.0, edge=2.0, length=50.0), place)
+        corners = ring(blade.spans[0].start, 6)
+        self.assertAlmostEqual(np.ptp(corners[:, 0]), 8)
+        thin = corners[corners[:, 1] == corners[:, 1].max()]
+        self.assertAlmostEqual(np.ptp(thin[:, 0]), 2)
+        self.assertAlmostEqual(mesh(blade).volume, blade.volume, delta=1e-6 * blade.volume)
+        leaf = shape_of(make("spread", work="folded", outline="lens", width=30.0, length=60.0, thickness=2.0), Place(square(12), True))
+        middle = leaf.spans[len(leaf.spans) // 2].start
+        self.assertAlmostEqual(middle.w, 30 * math.cos(math.radians(30)), delta=0.4)
+        self.assertAlmostEqual(mesh(leaf).volume, leaf.volume, delta=0.01 * leaf.volume)
+
     def test_helix_and_flat_coil(self):
         helix = make("coil", inside=30.0, turns=4.0, gap=3.0)
         length = shape_of(helix, Place(round_(10), True)).length

@@ -70,6 +70,7 @@ def _mate_name(name: str) -> str:
 
 
 _HANDS = {"left": "right", "right": "left"}
+_EDGES = {"one": "back", "back": "one"}
 
 
 def _mirrored(feature: Feature) -> Feature:
@@ -80,6 +81,8 @@ def _mirrored(feature: Feature) -> Feature:
             changes[name] = (360.0 - value) % 360.0
         elif spec.kind == "limb":
             changes[name] = tuple(_mirrored(f) for f in value)
+        elif name == "edges" and value in _EDGES:
+            changes[name] = _EDGES[value]
         elif name == "hand" and value in _HANDS:
             changes[name] = _HANDS[value]
     return replace(feature, **changes) if changes else feature  # type: ignore[arg-type]

@@ -22,10 +22,10 @@ from long_ember.features.registry import KINDS
 from long_ember.features.run import Run
 from long_ember.features.shape import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight, Void
 from long_ember.features.split import Split
-from long_ember.features.weld import Extension
+from long_ember.features.weld import Extension, LaidOn
 
 __all__ = [
-    "KINDS", "SCHOOLS", "VERBS", "Allowances", "Arc", "Branch", "Check", "Corner", "Extension", "Feature", "FieldSpec", "Helix", "Operation", "Order", "Outer", "Piece",
+    "KINDS", "SCHOOLS", "VERBS", "Allowances", "Arc", "Branch", "Check", "Corner", "Extension", "Feature", "FieldSpec", "Helix", "LaidOn", "Operation", "Order", "Outer", "Piece",
     "Place", "Run", "Segment", "Shape", "Span", "Spiral", "Split", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "settled", "shape_of",
     "specs", "stock_of",
 ]  # fmt: skip

@@ -229,7 +229,8 @@ class Shape:
         path = tuple(s if isinstance(s, Straight) else replace(s, facing=-s.facing) for s in self.path)
         path = tuple(replace(s, hand=-s.hand) if isinstance(s, Helix) else s for s in path)
         branches = tuple(replace(b, front=-b.front, shape=b.shape.flopped()) for b in self.branches)
-        return Shape(tuple(replace(s, turns=-s.turns) for s in self.spans), path, self.voids, branches)
+        spans = tuple(Span(s.length, s.start.flopped(), s.end.flopped(), -s.turns) for s in self.spans)
+        return Shape(spans, path, self.voids, branches)
 
 
 def hole_volume(diameter: float, bar: Section, axis: str) -> float:

@@ -18,6 +18,7 @@ from long_ember.units import Line, Quantity, parse_length, say
 __all__ = ["OUTLINES", "Spread"]
 
 _STEPS = 32
+_WING = math.radians(30)  # each wing of a folded leaf rises
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,8 +156,17 @@ class Spread(Outer):
         for i in range(steps + 1):
             u = i / steps
             least = wide * (0.25 if u > 0.5 else 0.02)
-            rows.append(Blend(max(self._width_at(u), least), self.thickness, 1.0))
+            rows.append(self._section(max(self._width_at(u), least)))
         return Shape(exact(profile(self.length, rows), self.area() * self.thickness), (Straight(self.length),))
+
+    def _section(self, wide: float) -> Blend:
+        """Flat, or folded along the middle into a V of 120 degrees: as wide as its wings leave it, as high as they rise."""
+        if self.work != "folded":
+            return Blend(wide, self.thickness, 1.0)
+        cos, sin = math.cos(_WING), math.sin(_WING)
+        upright = self.thickness / cos
+        high = upright + wide / 2 * sin
+        return Blend(wide * cos, high, upright / high, "fold")
 
     def reach(self, place: Place) -> float:
         """Width this bar reaches at that thickness, mm: what is displaced goes sideways by the capture."""

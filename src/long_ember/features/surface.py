@@ -78,7 +78,7 @@ class Bevel(Feature):
         length: mm.
         width: of the bevel across the bar, mm.
         edge: thickness left at the edge, mm.
-        sides: bevelled from one side or from both edges of the bar.
+        edges: one (the front), back, or both.
     """
 
     kind: ClassVar[str] = "bevel"
@@ -87,7 +87,7 @@ class Bevel(Feature):
     length: float = fields.length("Length", 80.0, mark="length")
     width: float = fields.length("Bevel width", 8.0, tip="Across the bar.")
     edge: float = fields.length("Edge", 1.5, mark="tip", tip="Thickness left at the edge; leave 1 mm or more to harden.")
-    edges: str = fields.choice("On", "one", ("one", "one edge"), ("both", "both edges"))
+    edges: str = fields.choice("On", "one", ("one", "the front edge"), ("back", "the back edge"), ("both", "both edges"))
 
     def fitted(self, bar: Section) -> Self:
         """A third of the bar's width."""
@@ -106,7 +106,8 @@ class Bevel(Feature):
             raise NoAnswer("The edge is as thick as the bar.", "Make it thinner.")
         if self.width * (2 if self.edges == "both" else 1) > bar.width:
             raise NoAnswer("The bevel is wider than the bar.", "Make it narrower.")
-        blend = replace(bar.blend, k=(bar.area - self.lost(place)) / (bar.width * bar.thickness))
+        form = f"wedge {self.width / bar.width:.9f} {self.edge / bar.thickness:.9f} {_EDGES[self.edges]}"
+        blend = replace(bar.blend, k=(bar.area - self.lost(place)) / (bar.width * bar.thickness), form=form)
         return Shape((Span(self.length, blend, blend),), (Straight(self.length),))
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
@@ -135,6 +136,7 @@ class Bevel(Feature):
         return say("{} wide to {}", self.width, self.edge)
 
 
+_EDGES = {"one": 1, "back": -1, "both": 2}
 _WORKS = (
     ("lines", "chiselled lines"), ("texture", "hammer texture"), ("touch-mark", "touch mark"), ("planish", "planished"), ("stamp", "stamps"),
 )  # fmt: skip

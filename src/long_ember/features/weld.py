@@ -164,6 +164,7 @@ class LaidOn(Feature):
     Args:
         plate: section of what is laid on.
         length: mm.
+        own: features of what is laid on, from the A end.
     """
 
     kind: ClassVar[str] = "laid-on"
@@ -171,6 +172,9 @@ class LaidOn(Feature):
     also: ClassVar[tuple[str, ...]] = ("steeled edge", "faced", "bit", "overlay", "cladding")
     plate: Section = fields.section("Laid on", flat(12.0, 4.0), mark="section")
     length: float = fields.length("Length", 50.0, mark="length")
+    own: tuple[Feature, ...] = fields.limb(
+        "Features on it", tip="Features of what is laid on, from the feature's A end; they may not be longer than it."
+    )
 
     def fitted(self, bar: Section) -> Self:
         """As wide as the bar, a third as thick."""
@@ -182,16 +186,24 @@ class LaidOn(Feature):
             raise NoAnswer("The plate overhangs the bar by half its width.", "Use a narrower plate.")
         bar, plate = place.bar.blend, self.plate.blend
         on = Shape((Span(self.length, plate, plate),), (Straight(self.length),))
+        if self.own:
+            shapes = limb_shapes(self.own, self.plate, place.school)
+            rest = self.length - sum(s.length for s in shapes)
+            if rest < 0:
+                raise NoAnswer("The features of what is laid on are longer than it.", "Lengthen it, or make them shorter.")
+            tail = [Shape((Span(rest, plate, plate),), (Straight(rest),))] if rest > 0 else []
+            on = chained([*shapes, *tail])
         branch = Branch(0.0, (bar.t + plate.t) / 2, 0.0, False, on, "laid on")
         return Shape((Span(self.length, bar, bar),), (Straight(self.length),), (), (branch,))
 
     def added(self, place: Place) -> float:
         """The plate, mm³."""
-        return self.plate.area * self.length
+        return self.shape(place).branches[0].shape.volume
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Bar one for one; the plate apart."""
-        plate = say("Laid on: {} × {} = {}", Quantity(self.plate.area, "area"), dec(self.length), Quantity(self.added(place), "volume"))
+        cut = (self.added(place) + limb_removed(self.own, self.plate, place.school)) / self.plate.area
+        plate = say("Laid on: {} of its own bar = {}", cut, Quantity(self.added(place), "volume"))
         return span_sum("Bar", self.shape(place).spans[0], place.bar), plate, stock_line(self, place)
 
     def checks(self, place: Place) -> tuple[Check, ...]:
@@ -199,6 +211,7 @@ class LaidOn(Feature):
         return (
             Check("note", say(_FIRE), caution=True),
             Check("note", say("Weld on before shaping; harden and temper last, by the laid-on steel.")),
+            *limb_checks(self.own, self.plate, place.school),
         )
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
@@ -207,6 +220,7 @@ class LaidOn(Feature):
         return (
             Operation("draw", line, "section", "time", 900, ("chisel", "wire brush", "hammer"), seconds=30.0),
             _weld("Flux, weld the plate from the middle outwards."),
+            *limb_operations(self.own, self.plate, place.school),
         )
 
     def summary(self) -> Line:

@@ -65,6 +65,9 @@ def _outline(form: str, count: int) -> Array:
     angle = 2 * np.pi * np.arange(count) / count
     if form == "half":
         return _half(count)
+    if form.startswith("wedge"):
+        corners = _wedge(form)
+        return corners if count == len(corners) else _rays(corners, count)
     if form == "ellipse":
         radius = np.full(count, 0.5)
     else:
@@ -85,14 +88,48 @@ def _half(count: int) -> Array:
     return np.column_stack((radius * up * 2, radius * front))
 
 
+@lru_cache(maxsize=64)
+def _wedge(form: str) -> Array:
+    """A bar of unit size thinned at its front edge (1), its back edge (−1) or both (2), about its centroid."""
+    share, edge, edges = (float(word) for word in form.split()[1:])
+    thin = [(0.5, 0.5 - share), (edge / 2, 0.5), (-edge / 2, 0.5), (-0.5, 0.5 - share)]
+    other = [(-up, -front) for up, front in thin] if edges == 2 else [(-0.5, -0.5), (0.5, -0.5)]
+    corners = np.array([*thin, *other])
+    if edges < 0:
+        corners = corners[::-1] * (1, -1)
+    (y, z), (v, u) = corners.T, np.roll(corners, -1, axis=0).T
+    cross = y * u - v * z
+    return np.asarray(corners - np.array([((y + v) * cross).sum(), ((z + u) * cross).sum()]) / (3 * cross.sum()))
+
+
+def _rays(corners: Array, count: int) -> Array:
+    """Where rays from the centroid at even angles leave a convex outline, (count, 2)."""
+    angle = 2 * np.pi * np.arange(count) / count
+    ways = np.column_stack((np.cos(angle), np.sin(angle)))
+    a, edge = corners, np.roll(corners, -1, axis=0) - corners
+    normal = np.column_stack((edge[:, 1], -edge[:, 0]))
+    reach = (a * normal).sum(axis=1)[None] / np.where(np.abs(d := ways @ normal.T) < 1e-12, np.inf, d)
+    return np.asarray(ways * np.where(reach > 1e-12, reach, np.inf).min(axis=1)[:, None])
+
+
+def _fold(blend: Blend) -> Array:
+    """An upturned V, its inner corner first so that its face can be fanned from there."""
+    y, z, thick = blend.t / 2, blend.w / 2, blend.k * blend.t
+    return np.array([(y - thick, 0.0), (-y, -z), (thick - y, -z), (y, 0.0), (thick - y, z), (-y, z)])
+
+
 def _corners(form: str) -> int:
-    return {"rectangle": 4, "hexagon": 6, "octagon": 8, "half": _MIXED}.get(form, _ROUND)
+    if form.startswith("wedge"):
+        return len(_wedge(form))
+    return {"rectangle": 4, "hexagon": 6, "octagon": 8, "half": _MIXED, "fold": 6}.get(form, _ROUND)
 
 
 def ring(blend: Blend, count: int) -> Array:
     """A section's outline as `count` corners, (count, 2) mm (up, front), of exactly the section's area without its bore."""
     if blend.form == "rectangle" and count in (4, 8):
         return _rectangle(blend, count)
+    if blend.form == "fold":
+        return _fold(blend)
     points = _outline(blend.form, count) * (blend.t, blend.w)
     return np.asarray(points * math.sqrt(max(blend.k * blend.t * blend.w, 0.0) / max(_area(points), 1e-12)))
 
@@ -114,6 +151,8 @@ def _area(points: Array) -> float:
 
 def _count(span: Span) -> int:
     a, b = span.start, span.end
+    if a.form == "fold" or b.form == "fold":
+        return 6
     if a.form != b.form:
         return _MIXED
     if a.form == "rectangle":

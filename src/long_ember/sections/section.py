@@ -79,7 +79,8 @@ class Blend:
         w: mm across.
         t: mm in the direction of the thickness.
         k: area of the outline ÷ (w·t).
-        form: outline: rectangle, ellipse, hexagon, octagon, half.
+        form: outline: rectangle, ellipse, hexagon, octagon, half, fold (an upturned V whose upright thickness is k of its height), or
+            `wedge b e n`: thinned over the share b of the width to the share e of the thickness at the front (n 1), the back (−1) or both (2).
         bore: mm, diameter of a round hole along the middle.
     """
 
@@ -103,6 +104,13 @@ class Blend:
             self.form if u < 0.5 else other.form,
             self.bore + (other.bore - self.bore) * u,
         )
+
+    def flopped(self) -> Blend:
+        """The outline mirrored front to back."""
+        kind, *numbers = self.form.split()
+        if kind != "wedge" or numbers[2] == "2":
+            return self
+        return Blend(self.w, self.t, self.k, f"wedge {numbers[0]} {numbers[1]} {-int(numbers[2])}", self.bore)
 
     def scaled(self, area_factor: float) -> Blend:
         """Same proportions, area multiplied by `area_factor`."""

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QPushButton, QV
 
 from long_ember.document import Slot, set_field
 from long_ember.errors import EmberError
-from long_ember.features import Extension, Feature, Piece, Split
+from long_ember.features import Extension, Feature, LaidOn, Piece, Split
 from long_ember.sections import Section
 from long_ember.ui.fonts import font
 from long_ember.ui.message import MessageLine
@@ -49,6 +49,8 @@ def _bar(session: Session, slot: Slot) -> Section:
     feature = session.piece.features[index]
     if isinstance(feature, Split):
         return feature.tine_bar(session.piece.place(index))
+    if isinstance(feature, LaidOn):
+        return feature.plate
     assert isinstance(feature, Extension)
     return feature.section
 
