@@ -202,16 +202,20 @@ def piece_poses(shapes: Sequence[tuple[str, Shape]]) -> list[Pose]:
 def seen_figure(shapes: Sequence[tuple[str, Shape]], view: Array, *, steady: Box | None = None) -> Figure[Seen]:
     """Shapes chained in space, as seen; the longest straight feature lies level, as in `figure`."""
     poses = piece_poses(shapes)
-    level = _level_axes(shapes, poses)
-    placed = [Pose(p.at @ level.T, p.axes @ level.T) for p in poses]
-    parts = seen(shapes, placed, view)
-    if not parts:
-        return Figure(parts)
+    if not poses:
+        return Figure(())
+    at, turns = np.array([p.at for p in poses]), np.array([p.axes for p in poses])
+    look = _level_axes(shapes, poses).T @ view.T  # laid level, then seen
+    starts = at @ look
+    parts = seen(shapes, starts, turns @ look)
     # Turned about the middle of its joints, which costs nothing to find and keeps still in space.
-    points = np.array([p.at for p in placed])
-    x, y, _z = (view @ ((points.min(axis=0) + points.max(axis=0)) / 2)).tolist()
+    x, y, _z = (_middle(at) @ look).tolist()
     held = None if steady is None else (x + steady[0], y + steady[1], x + steady[2], y + steady[3])
     return Figure(parts, held, (x, y))
+
+
+def _middle(at: Array) -> Array:
+    return np.asarray((at.min(axis=0) + at.max(axis=0)) / 2)
 
 
 def _level_axes(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> Array:

@@ -170,18 +170,17 @@ _KEPT = 4  # directions remembered for each shape
 _STEEP = 0.995  # share of a step that is seen; a bar turned further to the eye shows the face of its end
 
 
-def seen(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose], view: Array) -> tuple[Seen, ...]:
-    """Shapes at their poses as seen in `view`.
+def seen(shapes: Sequence[tuple[str, Shape]], starts: Array, turns: Array) -> tuple[Seen, ...]:
+    """Shapes as seen.
 
     Args:
         shapes: (feature id, shape).
-        poses: where each begins.
-        view: (3, 3), rows as in `SIDE`.
+        starts: where each begins in the view, (n, 3) mm: to the right, upwards, toward the eye.
+        turns: from each one's own frame into the view, (n, 3, 3).
     """
     found = []
-    for (identity, shape), pose in zip(shapes, poses, strict=True):
-        aspect = _aspect(shape, pose.axes @ view.T)
-        x, y, z = (view @ pose.at).tolist()
+    for (identity, shape), (x, y, z), turn in zip(shapes, starts.tolist(), turns, strict=True):
+        aspect = _aspect(shape, turn)
         found.append(Seen(identity, shape, aspect, (x, y), z + aspect.depth))
     return tuple(found)
 

@@ -121,7 +121,7 @@ def paint_seen(painter: QPainter, part: Seen, view: View, style: Look) -> None:
     outlines, rims = _seen_polygons(part.aspect, skip)
     before = painter.worldTransform()
     x, y = part.start
-    painter.setWorldTransform(QTransform(view.scale, 0, 0, -view.scale, view.x + x * view.scale, view.y - y * view.scale) * before)
+    painter.setWorldTransform(QTransform(view.scale, 0, 0, -view.scale, view.x + x * view.scale, view.y - y * view.scale), True)
     painter.setPen(style.edge)
     painter.setBrush(style.fill)
     for outline in outlines:
@@ -157,7 +157,7 @@ def paint_part(painter: QPainter, part: Part, view: View, style: Look) -> None:
     """
     shape, detail = part.shape, 1 if view.scale > 1.1 else 2 if view.scale > 0.55 else 4
     before = painter.worldTransform()
-    painter.setWorldTransform(_placing(part, view) * before)
+    painter.setWorldTransform(_placing(part, view), True)
     painter.setPen(style.edge)
     painter.setBrush(style.fill)
     painter.drawPolygon(outline_polygon(shape, detail))
