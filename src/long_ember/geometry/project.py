@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 
 from long_ember.arrays import Array, Mask
-from long_ember.features import Shape
+from long_ember.features import Arc, Helix, Shape, Spiral
 from long_ember.geometry.frames import START, Pose, frames
 from long_ember.geometry.mesh import branch_pose
 from long_ember.geometry.trace import ARC_STEP, sections_at, stations
@@ -43,6 +43,7 @@ class Aspect:
         rims: of holes.
         depth: of its middle, toward the eye.
         box: x0, y0, x1, y1.
+        wound: its outline may lie over itself.
         kept: what the painter makes of it.
     """
 
@@ -55,6 +56,7 @@ class Aspect:
     rims: tuple[Array, ...]
     depth: float
     box: Array
+    wound: bool
     kept: dict[int, object]
 
 
@@ -214,7 +216,12 @@ def _looked_at(shape: Shape, turn: Array) -> Aspect:
     box = np.concatenate((np.minimum(left.min(axis=0), right.min(axis=0)), np.maximum(left.max(axis=0), right.max(axis=0))))
     rims = tuple((p @ turn)[:, :2] for p in line.rims)
     depth = float(points[len(points) // 2, 2])
-    return Aspect(line.s, points[:, :2], left, right, faces, tuple(limbs), rims, depth, _around(box, (*faces, *limbs)), {})
+    return Aspect(line.s, points[:, :2], left, right, faces, tuple(limbs), rims, depth, _around(box, (*faces, *limbs)), _winds(shape), {})
+
+
+def _winds(shape: Shape) -> bool:
+    """More than a plain bend: seen from some sides its outline crosses itself."""
+    return any(isinstance(s, (Spiral, Helix)) or (isinstance(s, Arc) and abs(s.angle) > 2.5) for s in shape.path)
 
 
 def _faces(points: Array, along: Array, line: _Line, turn: Array) -> tuple[Array, ...]:

@@ -33,8 +33,10 @@ _MANY = 16  # threads; more of them only tangle when they curve, and cost a mill
 class _Looks(QWidget):
     """Side, plan, turned: three words over the drawing."""
 
-    def __init__(self, canvas: BarCanvas) -> None:
+    def __init__(self, canvas: BarCanvas, session: Session) -> None:
         super().__init__(canvas)
+        self._session = session
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # so that a new drawing beneath does not repaint the buttons
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(4)
@@ -50,6 +52,10 @@ class _Looks(QWidget):
             row.addWidget(button)
             self._buttons[side] = button
         self.mark("side")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paper between the buttons."""
+        QPainter(self).fillRect(event.rect(), self._session.theme.colour("paper"))
 
     def mark(self, side: str) -> None:
         """Show which one is in force."""
@@ -74,7 +80,7 @@ class BarCanvas(QWidget):
         self._turn = (math.radians(35), math.radians(-28))
         self._turning, self._held = False, (0.0, 0.0, 0.0, 0.0)
         self._solid: tuple[Piece, Solid] | None = None
-        self._looks = _Looks(self)
+        self._looks = _Looks(self, session)
         self._rest = QTimer(self, singleShot=True, interval=_REST)
         self._rest.timeout.connect(self.update)
         self._view: View | None = None

@@ -33,6 +33,11 @@ class Command:
     tip: str = ""
 
     @property
+    def changes(self) -> bool:
+        """Its words or whether it can be carried out depend on what is on the bench."""
+        return callable(self.title) or self.enabled is not _always
+
+    @property
     def words(self) -> str:
         """The title as it reads now."""
         return self.title if isinstance(self.title, str) else self.title()

@@ -67,6 +67,7 @@ class MainWindow(QMainWindow):
         self.sum_sheet = SumSheet(session, self._centre)
         self.answer_bar.pressed.connect(self._toggle_sum)
         self.commands = Commands(self._commands())
+        self._changing = [c for c in self.commands if c.changes]
         self._actions: dict[str, QAction] = {}
         self._build_menus()
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
@@ -248,11 +249,12 @@ class MainWindow(QMainWindow):
             self.setWindowTitle(title)
 
     def _update_actions(self) -> None:
-        for command in self.commands:
-            action = self._actions[command.id]
-            if callable(command.title):
-                action.setText(command.words)
-            action.setEnabled(command.enabled())
+        for command in self._changing:
+            action, words, enabled = self._actions[command.id], command.words, command.enabled()
+            if action.text() != words:
+                action.setText(words)
+            if action.isEnabled() != enabled:
+                action.setEnabled(enabled)
 
     # --- files
 
