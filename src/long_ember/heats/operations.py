@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from long_ember.features import Feature, Operation, Piece, Place, Span, operations_of, shape_of, stock_of
 from long_ember.materials import MILD, Material
@@ -19,9 +19,8 @@ _SLICES = 8
 WELDS = frozenset({"weld", "close"})
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
-    """One operation of one feature.
+class Step(NamedTuple):
+    """One operation of one feature; a named tuple, since dozens are made at every keystroke.
 
     Args:
         number: position in the list of all operations; order rules refer to it.

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 from long_ember.features import VERBS, Outer
 from long_ember.heats.operations import Step
@@ -105,8 +106,7 @@ RULES: tuple[Rule, ...] = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class _Seat:
+class _Seat(NamedTuple):
     """What the rules look at: all that does not change while a dimension is typed."""
 
     number: int

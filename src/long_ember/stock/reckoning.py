@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import NamedTuple
 
 from long_ember.features import Check, Feature, Piece, Place, checks_of, range_of, shape_of, stock_of
 from long_ember.units import Line, Quantity, say
@@ -15,8 +16,7 @@ __all__ = ["Doubt", "Reckoning", "Zone", "reckon", "round_up", "with_scale"]
 _SCALE_LOW, _SCALE_HIGH = 0.4, 2.0  # rich fire to air and a long soak (heat model, section 5: 0.3-0.5 x, doubled by soaking)
 
 
-@dataclass(frozen=True, slots=True)
-class Zone:
+class Zone(NamedTuple):
     """The interval of the cold bar that becomes one feature. mm from end A of the cut bar, scale allowance included."""
 
     feature: Feature

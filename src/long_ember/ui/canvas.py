@@ -336,16 +336,16 @@ class BarCanvas(QWidget):
         painter.setPen(QPen(theme.colour("line"), 1.0))
         if len(pairs) > _MANY:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-            painter.drawLines([QLineF(start, end) for zone, (start, end) in pairs if zone.id not in marked])
+            painter.drawLines([line for zone, line in pairs if zone.id not in marked])
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
         else:
-            for zone, ends in pairs:  # one by one: a path of many strokes is scanned as a whole, fifty times slower
+            for zone, line in pairs:  # one by one: a path of many strokes is scanned as a whole, fifty times slower
                 if zone.id not in marked:
-                    painter.drawPath(_thread(*ends))
+                    painter.drawPath(_thread(line.p1(), line.p2()))
         painter.setPen(QPen(theme.colour("accent"), 2.2))
-        for zone, ends in pairs:
+        for zone, line in pairs:
             if zone.id in marked:
-                painter.drawPath(_thread(*ends))
+                painter.drawPath(_thread(line.p1(), line.p2()))
 
     def _paint_bar(self, painter: QPainter) -> None:
         scene, theme, session = self.scene, self._session.theme, self._session

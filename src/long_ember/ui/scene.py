@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtCore import QLineF, QPointF, QRectF
 
 from long_ember.arrays import Array
 from long_ember.document import Answer, Slot
@@ -88,11 +88,15 @@ class Scene:
 
     def _part_boxes(self) -> list[QRectF]:
         """The space each part takes, px."""
+        self._tops: list[tuple[float, float]] = []
         if not self.parts:
             return []
         boxes, v = self.figure.boxes, self.figure_view
         corners = np.column_stack((v.points(boxes[:, (0, 3)]), v.points(boxes[:, (2, 1)])))
-        return [QRectF(QPointF(a, b), QPointF(c, d)) for a, b, c, d in corners.tolist()]
+        corners[:, 2:] -= corners[:, :2]
+        rows = corners.tolist()
+        self._tops = [(x + wide / 2, y) for x, y, wide, _high in rows]
+        return [QRectF(*row) for row in rows]
 
     def bar_rect(self, start: float, end: float) -> QRectF:
         """A length of the bar seen from above, mm from end A, in px."""
@@ -102,10 +106,12 @@ class Scene:
     def _zones(self) -> list[ZoneBox]:
         return [ZoneBox(z.feature.id, self.bar_rect(z.start, z.end)) for z in self.answer.reckoning.zones]
 
-    def threads(self) -> list[tuple[QPointF, QPointF]]:
+    def threads(self) -> list[QLineF]:
         """For each feature, from the middle of its zone's lower edge to the top of the part it becomes."""
-        ends = (QPointF(box.center().x(), box.top()) for box in self.part_boxes)
-        return [(QPointF(z.rect.center().x(), z.rect.bottom()), end) for z, end in zip(self.zones, ends, strict=True)]
+        v, scale = self.view, self.view.scale
+        low = v.y + self.depth / 2 * scale
+        middles = [v.x + (z.start + z.end) / 2 * scale for z in self.answer.reckoning.zones]
+        return [QLineF(x, low, top[0], top[1]) for x, top in zip(middles, self._tops, strict=True)]
 
     def hit(self, at: QPointF) -> str:
         """The feature under a point, on the bar or on the piece, "" for none."""
