@@ -29,7 +29,7 @@ SCHOOLS: tuple[tuple[str, str], ...] = (
 
 # In the order that work free to be done in any order is taken up.
 VERBS = ("upset", "weld", "spread", "setdown", "draw", "split", "punch", "texture", "twist", "eye", "curl", "scroll", "bend", "hook",
-         "close", "drill", "thread", "file")  # fmt: skip
+         "close", "cut", "drill", "thread", "file")  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from long_ember.features.base import Feature
 from long_ember.features.bend import Bend, Hook
 from long_ember.features.coil import Coil, Offset
+from long_ember.features.cut import PartOff
 from long_ember.features.ends import Ball, Nub, Point
 from long_ember.features.eye import Eye
 from long_ember.features.head import Head
@@ -30,6 +31,6 @@ KINDS: dict[str, type[Feature]] = {
     for cls in (
         Run, Taper, Point, SectionChange, Tenon, Neck, Upset, Ball, Nub, Head,
         Bend, Offset, Hook, Curl, Scroll, Coil, Eye, Traced, Twist, Hole, DriftedEye,
-        Split, Spread, Thread, Chamfer, Bevel, Surface, Scarf, Extension, LaidOn,
+        Split, Spread, Thread, Chamfer, Bevel, Surface, Scarf, Extension, LaidOn, PartOff,
     )
 }  # fmt: skip

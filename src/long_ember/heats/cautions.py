@@ -20,6 +20,7 @@ _BY_VERB = {
     "twist": "A wrench that slips swings: stand out of its circle, both grips tight.",
     "weld": "Flux spatters, fumes and dazzles: shade against glare, air, sleeves down.",
     "close": "Flux spatters, fumes and dazzles: shade against glare, air, sleeves down.",
+    "cut": "A hot end that is cut off flies and burns: nobody in its line.",
     "thread": "Threads cut skin: oil, brush, no fingers in the chips.",
     "upset": "Dress mushroomed heads before striking them.",
 }

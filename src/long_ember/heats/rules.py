@@ -84,6 +84,10 @@ RULES: tuple[Rule, ...] = (
         _BENT, frozenset({"close"}), "any",
     ),
     Rule(
+        "part-late", "better", "Part off late: until then the long bar is its own handle.",
+        _DRAWN | _BENT | {"twist", "weld", "split", "punch", "texture"}, frozenset({"cut"}), "any",
+    ),
+    Rule(
         "cold-last", "must", "Threads and filed edges last: hammer and fire would spoil them.",
         _DRAWN | _BENT | {"twist", "weld", "close", "split", "punch", "texture"}, frozenset({"thread", "file"}), "any",
     ),

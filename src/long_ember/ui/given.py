@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
@@ -53,7 +53,9 @@ class GivenBar(QWidget):
             row.addWidget(widget)
         row.addStretch(1)
         self.length.returnPressed.connect(self.give)
-        session.refreshed.connect(self._show)
+        self._later = QTimer(self, singleShot=True, interval=150)  # grey words can wait for a pause in the typing
+        self._later.timeout.connect(self._show)
+        session.refreshed.connect(self._later.start)
         self._names: tuple[str, ...] = ()
         self.follow()
 
