@@ -149,6 +149,17 @@ class Tines(unittest.TestCase):
                 lengths = [b.shape.length for b in shape.branches]
                 self.assertGreater(lengths[0], lengths[1])  # the taper grows, the curl less
 
+    def test_a_short_cut_opened_to_the_side_has_its_sum_and_its_mate(self):
+        tines = {"upper": (make("taper", id="t", length=9.0, tip=5.0),), "lower": ()}
+        split, place = make("split", cut=25.0, angle=90.0, across="width", radius=3.0, root=6.0, **tines), Place(square(20), True, False)
+        shown = [b.shape.length for b in shape_of(split, place).branches]
+        told = [q.value for q in split.sum_lines(place)[1].values]
+        self.assertEqual(told, shown)
+        self.assertNotEqual(*shown)
+        self.assertTrue(split.checks(place))
+        mate = make_mate(Piece(bar=square(20), features=(split, make("run")))).after.features[0]
+        self.assertEqual((mate.upper, len(mate.lower)), ((), 1))
+
     def test_what_does_not_fit_the_cut_is_refused_and_work_on_the_tine_is_planned(self):
         with self.assertRaises(NoAnswer):
             shape_of(replace(self.SPLIT, cut=30.0), Place(square(20), True, False))

@@ -28,6 +28,7 @@ class Finding(WindowCase):
                             ("fuller", "neck"), ("countersink", "hole")):  # fmt: skip
             self.assertIn(kind, found_by(words), words)
         self.assertEqual((found_by(""), found_by("nonsense")), (list(KINDS), []))
+        self.assertEqual([found_by(w)[0] for w in ("ring", "tenon", "Point", "spring")], ["eye", "tenon", "point", "coil"])
 
     def test_search_enter_and_it_is_in_the_piece(self):
         self.select(1)

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from long_ember.document.edits import Edit, checked
 from long_ember.errors import NoAnswer
-from long_ember.features import Feature, Piece, Run, shape_of, specs
+from long_ember.features import Feature, Piece, Run, Split, shape_of, specs
 from long_ember.features.solve import root_of, size_of, solve_for, with_size
 from long_ember.heats import sequence
 
@@ -85,6 +85,8 @@ def _mirrored(feature: Feature) -> Feature:
             changes[name] = _EDGES[value]
         elif name == "hand" and value in _HANDS:
             changes[name] = _HANDS[value]
+    if isinstance(feature, Split) and feature.across == "width":  # the front tine becomes the back one
+        changes["upper"], changes["lower"] = changes["lower"], changes["upper"]
     return replace(feature, **changes) if changes else feature  # type: ignore[arg-type]
 
 

@@ -190,7 +190,7 @@ class Hook(Outer):
         found = [Check("note", say(text), caution=True)]
         if self.inside < 2 * place.bar.thickness:
             found.append(Check("warn", say("A bowl of {} is tight for this bar: the tip may not close round it.", self.inside)))
-        return tuple(found)
+        return (*found, *self.buried(place))
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then turn the bowl."""

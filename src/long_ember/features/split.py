@@ -8,7 +8,7 @@ from typing import ClassVar, Self
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
-from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, stock_line
+from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, shape_of, stock_line
 from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes, limb_stock
 from long_ember.features.shape import Arc, Branch, Segment, Shape, Span, Straight, chained
 from long_ember.sections import Blend, Section, flat
@@ -114,6 +114,11 @@ class Split(Outer):
             branches.append(Branch(0.0, up, front, True, self._tine_shape(place, own, self.upper if sign > 0 else self.lower), name))
         return Shape((Span(self.root, bar, bar),), (Straight(self.root),), (), tuple(branches))
 
+    def _lengths(self, place: Place) -> tuple[float, float]:
+        """Of the upper and the lower tine as forged, mm."""
+        upper, lower = shape_of(self, place).branches
+        return upper.shape.length, lower.shape.length
+
     def removed(self, place: Place) -> float:
         """The kerf, and what the tines' own features take, mm³."""
         kerf = max(self.cut * (place.bar.area - 2 * self.tine(place).area), 0.0)
@@ -121,12 +126,12 @@ class Split(Outer):
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Each tine's section and length."""
-        tine, shape = self.tine(place), self._tine_shape(place, 0.0)
+        tine = self.tine(place)
         round_about = 2 * math.sqrt(tine.area / math.pi)
         area = Quantity(tine.area, "area")
         return (
             say("Each tine: {} × {} = {}, as much as {} round", dec(tine.w), dec(tine.t), area, round_about),
-            say("Drawn, each is {} long from the crotch", shape.length),
+            say("Forged, the upper is {} long from the crotch, the lower {}", *self._lengths(place)),
             say("Root and cut: {} + {} = {}", self.root, self.cut, self.root + self.cut),
             stock_line(self, place),
         )
@@ -135,9 +140,10 @@ class Split(Outer):
         """Thin tines, the crotch."""
         tine, found = self.tine(place), []
         least = min(tine.w, tine.t)
-        if self._tine_shape(place, 0.0).length > 25 * least:
+        longest = max(self._lengths(place))
+        if longest > 25 * least:
             text = "Tines of {} are thin for their length of {}: they sag hot and bend in use."
-            found.append(Check("warn", say(text, least, self._tine_shape(place, 0.0).length)))
+            found.append(Check("warn", say(text, least, longest)))
         text = "Drill a hole where the cut ends or round the chisel's corner: a sharp crotch tears. Never work the crotch below orange."
         found.append(Check("note", say(text)))
         for own in (self.upper, self.lower):

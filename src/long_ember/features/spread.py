@@ -104,7 +104,7 @@ class Spread(Outer):
     length: float = fields.length("Length", 40.0, mark="length")
     width: float = fields.length("Width", 24.0, mark="diameter", tip="At its widest.")
     thickness: float = fields.length("Thickness", 4.0, mark="tip", tip="Mean thickness.")
-    widths: str = fields.text("Measured widths", "8; 18; 24; 16")
+    widths: str = fields.text("Measured widths, mm", "8; 18; 24; 16")
     capture: float = fields.percent("Capture", 0.80, tip="Share of the displaced steel that goes sideways; a test piece fixes it.")
     work: str = fields.choice(
         "Worked", "plain", ("plain", "plain"), ("scalloped", "scalloped edge"), ("veined", "veined"), ("folded", "folded along the middle")

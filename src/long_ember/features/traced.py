@@ -70,7 +70,7 @@ class Traced(Feature):
     kind: ClassVar[str] = "traced"
     title: ClassVar[str] = "Traced curve"
     also: ClassVar[tuple[str, ...]] = ("drawing", "template", "pattern", "imported curve", "bend schedule", "full-size drawing")
-    course: str = fields.text("Course", "40; r30 60; 30; r20 -60; 40")
+    course: str = fields.text("Course, mm and degrees", "40; r30 60; 30; r20 -60; 40")
     facing: float = fields.facing()
 
     def shape(self, place: Place) -> Shape:

@@ -133,7 +133,7 @@ class Twist(Feature):
         lean = math.degrees(math.atan(2 * math.pi * self.turns * self.section(place).width / math.sqrt(2) / self.length))
         torque = self.torque(place)
         grip = say(
-            "The wrench needs about {} N·m: {} N at each hand on a 0.6 m wrench",
+            "The wrench needs about {} N·m: {} N at each hand on a 0.6 m wrench, half to double by the heat",
             Quantity(torque, "number"),
             Quantity(round(torque / 0.6), "number"),
         )

@@ -180,7 +180,8 @@ def _checks(all_steps: tuple[Step, ...], piece: Piece) -> tuple[Check, ...]:
     found = []
     steel = piece.steel
     if steel.note:
-        found.append(Check("note", say(f"{steel.title}: {steel.note}"), caution=True))
+        hardens = f" Hardens in {steel.hardening}." if steel.hardening in ("oil", "water", "air") else ""
+        found.append(Check("note", say(f"{steel.title}: {steel.note}{hardens}"), caution=True))
     if not steel.modelled:
         found.append(Check("note", say(f"{steel.title}: the heat model is for steel, so heats here are a guess by likeness.")))
     for step in all_steps:

@@ -24,14 +24,12 @@ def found_by(words: str) -> list[str]:
     >>> found_by('rivet')[0]
     'head'
     """
-    wanted = words.lower().split()
+    typed = " ".join(words.lower().split())
     ranked = []
     for i, (kind, cls) in enumerate(KINDS.items()):
         names = [cls.title.lower(), *(n.lower() for n in cls.also), kind]
-        if not all(any(w in n for n in names) for w in wanted):
-            continue
-        best = min((2 if not wanted or n != " ".join(wanted) else 0) if not any(n.startswith(w) for w in wanted) else 1 for n in names)
-        ranked.append((best, i, kind))
+        if all(any(w in n for n in names) for w in typed.split()):
+            ranked.append((0 if typed == names[0] else min(1 if n == typed else 2 if n.startswith(typed) else 3 for n in names), i, kind))
     return [kind for _best, _i, kind in sorted(ranked)]
 
 
