@@ -28,7 +28,7 @@ class WindowCase(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
-        patch = mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": str(self.folder / "config")})
+        patch = mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": str(self.folder / "config"), "XDG_DATA_HOME": str(self.folder / "data")})
         patch.start()
         self.addCleanup(patch.stop)
         self.faults: list[str] = []  # Qt prints what a slot raises, and goes on
@@ -43,7 +43,6 @@ class WindowCase(unittest.TestCase):
         self.app.processEvents()
 
     def tearDown(self):
-        self.session.document.saved = self.session.piece  # nothing to ask about
         self.window.close()
         self.window.deleteLater()
         self.window = self.session = None

@@ -155,7 +155,7 @@ def main() -> int:
     settle_memory(window)
     paints = Paints(window)
     for words, opened, views in (("in a plane", forty(PLAIN), VIEWS[:1]), ("of every kind", piece, VIEWS)):
-        window.session.open(opened, None)
+        window.session.open(opened)
         window.session.select(opened.features[0].id)
         application.processEvents()
         for index, name in enumerate(views):

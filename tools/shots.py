@@ -33,7 +33,7 @@ def _sum(window: MainWindow) -> None:
 
 
 def _inch(window: MainWindow) -> None:
-    window.session.configure(replace(window.session.settings, unit="in", denominator=32))
+    window.session.set_shop(replace(window.session.shop, unit="in", denominator="32"))
 
 
 def _dark(window: MainWindow) -> None:

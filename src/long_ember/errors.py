@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-__all__ = ["EmberError", "EntryError", "FileProblem", "NoAnswer", "PieceFileError", "SaveError"]
+__all__ = ["BookError", "EmberError", "EntryError", "FileProblem", "NoAnswer", "PieceFileError", "SaveError"]
 
 
 class EmberError(Exception):
@@ -82,3 +82,20 @@ class SaveError(EmberError):
 
     def __str__(self) -> str:
         return f"{self.source} was not saved: {self.reason}. What was there before is untouched."
+
+
+class BookError(EmberError):
+    """A book that can't be read or written now.
+
+    Args:
+        source: its path.
+        reason: what stands in the way.
+        remedy: what to do about it.
+    """
+
+    def __init__(self, source: str, reason: str, remedy: str = "") -> None:
+        super().__init__(source, reason, remedy)
+        self.source, self.reason, self.remedy = source, reason, remedy
+
+    def __str__(self) -> str:
+        return f"{self.source}: {self.reason}. {self.remedy}".strip()

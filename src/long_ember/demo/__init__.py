@@ -1,18 +1,49 @@
-"""Pieces of the boathouse at Merrow Landing, all invented, shipped as piece files."""
+"""The boathouse at Merrow Landing, all invented: its pieces shipped as piece files, its shop, rack, prices and job."""
 
 from __future__ import annotations
 
 from importlib import resources
 from pathlib import Path
 
-__all__ = ["demo_files"]
+from long_ember.sections import flat, round_, square
+from long_ember.shop import KIT, Job, JobLine, Price, RackItem, Record, Shop, Smith
+from long_ember.storage import Parcel, PieceItem, read_piece
+
+__all__ = ["demo_files", "demo_parcel"]
 
 _NAMES = (
     "lantern-bracket", "mooring-staple", "door-pull", "mooring-ring", "oar-cradle", "boat-hook-head", "gate-pintle", "caulking-iron",
 )  # fmt: skip
+_TAGS = {
+    "lantern-bracket": ("boathouse", "wall"), "mooring-staple": ("mooring",), "mooring-ring": ("mooring",), "door-pull": ("boathouse", "door"),
+    "oar-cradle": ("boathouse", "wall"), "gate-pintle": ("gate",), "boat-hook-head": ("tool",), "caulking-iron": ("tool", "hardened"),
+}  # fmt: skip
 
 
 def demo_files() -> tuple[Path, ...]:
     """Paths of the demo pieces, the lantern bracket first."""
     folder = Path(str(resources.files("long_ember") / "demo"))
     return tuple(folder / f"{name}.json" for name in _NAMES)
+
+
+def demo_parcel() -> Parcel:
+    """Everything the boathouse needs, to be brought into a book."""
+    pieces = tuple(PieceItem(path.stem, read_piece(path), tags=_TAGS[path.stem]) for path in demo_files())
+    records: tuple[tuple[str, Record], ...] = (
+        ("rack-1", RackItem(section=square(12), length=3000, count=3, place="long arm")),
+        ("rack-2", RackItem(section=round_(12), length=3000, count=2, place="long arm")),
+        ("rack-3", RackItem(section=flat(40, 8), length=2000, count=1, place="long arm")),
+        ("rack-4", RackItem(section=square(12), length=640, count=2, source="offcut", place="bin by the door")),
+        ("rack-5", RackItem(section=round_(16), length=870, count=1, source="offcut", place="bin by the door")),
+        ("rack-6", RackItem(material="high-carbon", section=flat(30, 6), length=410, count=1, source="offcut", place="tool steel, wrapped")),
+        ("price-1", Price(section=square(12), length=6000, price=16.4, seller="ironmonger at the quay")),
+        ("price-2", Price(section=round_(12), length=6000, price=13.1, seller="ironmonger at the quay")),
+        ("price-3", Price(section=flat(40, 8), length=6000, price=34.5, seller="ironmonger at the quay")),
+        ("job-1", Job(name="North wall, boathouse", due="before the spring tides", note="Oars of four boats, lanterns either side of the door",
+                      lines=(JobLine(piece="oar-cradle", quantity=8, spare=1), JobLine(piece="lantern-bracket", quantity=2)))),
+        ("job-2", Job(name="Slipway moorings", state="forging", note="Rings hang on staples set in the stone",
+                      lines=(JobLine(piece="mooring-ring", quantity=6), JobLine(piece="mooring-staple", quantity=6, spare=1)))),
+    )  # fmt: skip
+    shop = Shop(name="Merrow Landing", fire="coal", hot_length=200.0, kit=tuple(k for k in KIT if k != "guillotine"),
+                smiths=(Smith(name="Smith of the landing"), Smith(name="Striker", hammer=4.5, tempo=45.0, skill="relaxed")))  # fmt: skip
+    return Parcel(pieces, records, shop)

@@ -7,10 +7,12 @@ from dataclasses import dataclass
 from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
 from long_ember.features import Check, Piece
-from long_ember.heats import Sequence, sequence
+from long_ember.heats import Bench, Sequence, sequence
 from long_ember.stock import Mark, Reckoning, Zone, marks
 
 __all__ = ["Answer", "answer"]
+
+_BENCH = Bench()
 
 
 @dataclass(frozen=True)
@@ -39,17 +41,18 @@ class Answer:
         return (*self.reckoning.checks(), *((None, c) for c in self.plan.checks))
 
 
-def answer(piece: Piece, *, ruler: float = 1.0) -> Answer:
+def answer(piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH) -> Answer:
     """Reckon, sequence, mark and cut a piece.
 
     Args:
         piece: verified.
         ruler: mm.
+        bench: fire and hammer.
 
     Raises:
         NoAnswer: when a feature has no form.
     """
-    reckoning, plan = sequence(piece, ruler=ruler)
+    reckoning, plan = sequence(piece, ruler=ruler, bench=bench)
     cuts, problem = None, "Add a feature first." if not piece.features else ""
     if piece.features:
         try:

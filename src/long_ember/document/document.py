@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from long_ember.document.edits import Edit
+from long_ember.document.history import LONGEST, History, Step
 from long_ember.features import Piece
 
 __all__ = ["Change", "Document", "Signal"]
@@ -57,16 +58,17 @@ class Document:
 
     Attributes:
         changed: emits one `Change` for each finished edit, and only if the piece differs.
-        saved: the piece as it last was on disk.
     """
 
-    def __init__(self, piece: Piece) -> None:
+    def __init__(self, piece: Piece, history: History | None = None) -> None:
         piece.verify()
         self.changed = Signal()
-        self.saved = piece
         self._piece = piece
-        self._steps: list[Edit] = []
-        self._at = 0
+        self._take(history or History())
+
+    def _take(self, history: History) -> None:
+        self._steps, self._at = list(history.steps), history.at
+        self._serial = max((step.serial for step in history.steps), default=0)
 
     @property
     def piece(self) -> Piece:
@@ -74,65 +76,77 @@ class Document:
         return self._piece
 
     @property
-    def dirty(self) -> bool:
-        """There are changes that are not on disk."""
-        return self._piece != self.saved
+    def history(self) -> History:
+        """The steps as they are now."""
+        return History(tuple(self._steps), self._at)
 
     @property
     def undo_title(self) -> str:
         """What Undo would take back, "" for nothing."""
-        return self._steps[self._at - 1].title if self._at else ""
+        return self._steps[self._at - 1].edit.title if self._at else ""
 
     @property
     def redo_title(self) -> str:
         """What Redo would do again, "" for nothing."""
-        return self._steps[self._at].title if self._at < len(self._steps) else ""
+        return self._steps[self._at].edit.title if self._at < len(self._steps) else ""
 
     def apply(self, edit: Edit) -> None:
         """Carry out an edit; edits of one gesture are one step."""
         if edit.after == self._piece:
             return
         del self._steps[self._at :]
-        last = self._steps[-1] if self._steps else None
+        last = self._steps[-1].edit if self._steps else None
         if last is not None and edit.gesture and last.gesture == edit.gesture:
             edit = replace(edit, before=last.before)
             self._steps.pop()
         if edit.before != edit.after:
-            self._steps.append(edit)
+            self._push(edit)
         self._at = len(self._steps)
         self._show(edit.after, edit.focus)
 
+    def _push(self, edit: Edit) -> None:
+        self._serial += 1
+        self._steps.append(Step(self._serial, edit))
+        del self._steps[:-LONGEST]
+
     def end_gesture(self) -> None:
         """The next edit starts a step of its own."""
-        if self._at and self._steps[self._at - 1].gesture:
-            self._steps[self._at - 1] = replace(self._steps[self._at - 1], gesture="")
+        last = self._steps[self._at - 1].edit if self._at else None
+        if isinstance(last, Edit) and last.gesture:
+            self._steps[self._at - 1] = replace(self._steps[self._at - 1], edit=replace(last, gesture=""))
 
     def abandon(self, gesture: str) -> None:
         """Take a gesture back as if it had never begun; nothing is left to redo."""
-        if self._at and self._steps[self._at - 1].gesture == gesture:
-            step = self._steps.pop()
+        if self._at and self._steps[self._at - 1].edit.gesture == gesture:
+            step = self._steps.pop().edit
             self._at -= 1
             self._show(step.before, step.focus)
 
     def undo(self) -> None:
-        """Take the last step back."""
+        """Take the last step back.
+
+        Raises:
+            EmberError: the step was kept by an earlier session and can't be read; nothing has changed.
+        """
         if self._at:
             self.end_gesture()
+            step = self._steps[self._at - 1].edit
+            before = step.before
             self._at -= 1
-            step = self._steps[self._at]
-            self._show(step.before, step.focus)
+            self._show(before, step.focus)
 
     def redo(self) -> None:
-        """Do the next step again."""
+        """Do the next step again; raises like `undo`."""
         if self._at < len(self._steps):
-            step = self._steps[self._at]
+            step = self._steps[self._at].edit
+            after = step.after
             self._at += 1
-            self._show(step.after, step.focus)
+            self._show(after, step.focus)
 
-    def replace(self, piece: Piece) -> None:
-        """Open another piece: a new history."""
+    def replace(self, piece: Piece, history: History | None = None) -> None:
+        """Open another piece with its own history."""
         piece.verify()
-        self._steps, self._at, self.saved = [], 0, piece
+        self._take(history or History())
         self._show(piece, "")
 
     def _show(self, piece: Piece, focus: str) -> None:

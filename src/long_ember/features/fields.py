@@ -24,9 +24,11 @@ __all__ = [
     "limb",
     "number",
     "percent",
+    "rows",
     "section",
     "specs",
     "text",
+    "ticks",
 ]
 
 
@@ -44,7 +46,8 @@ class FieldSpec:
 
     Args:
         label: shown beside the entry.
-        kind: length (mm), angle (degrees), facing (degrees about the bar), number, percent (fraction of 1), count, section, choice, text, limb.
+        kind: length (mm), angle (degrees), facing (degrees about the bar), number, percent (fraction of 1), count, section, choice, text, limb,
+            ticks (any of the choices), rows (models of their own).
         low: least value.
         high: greatest value.
         open_low: the least value itself is not allowed.
@@ -52,6 +55,7 @@ class FieldSpec:
         optional: None is legal and means "as the bar".
         tip: one sentence.
         mark: how the drawing dimensions it: length, radius, diameter, tip, or "" for not at all.
+        row: the model of one row, for rows.
     """
 
     label: str
@@ -63,6 +67,7 @@ class FieldSpec:
     optional: bool = False
     tip: str = ""
     mark: str = ""
+    row: Any = None
 
     def problem(self, value: object) -> str:
         """Why `value` can't be held, or "" when it can."""
@@ -72,6 +77,12 @@ class FieldSpec:
         if self.kind == "choice":
             words = tuple(c[0] for c in self.choices)
             return "" if value in words else "must be one of " + ", ".join(words)
+        if self.kind == "ticks":
+            known = {c[0] for c in self.choices}
+            ok = isinstance(value, tuple) and len(set(value)) == len(value) and known.issuperset(value)
+            return "" if ok else "must be some of " + ", ".join(c[0] for c in self.choices)
+        if self.kind == "rows":
+            return "" if isinstance(value, tuple) and all(isinstance(v, self.row) for v in value) else "must be a list"
         if self.kind == "limb":
             return "" if isinstance(value, tuple) and all(hasattr(f, "kind") for f in value) else "must be a list of features"
         if self.kind == "text":
@@ -135,6 +146,16 @@ def choice(label: str, default: str, *choices: tuple[str, str], tip: str = "") -
 def text(label: str, default: str = "") -> Any:
     """Free text."""
     return _field(default, FieldSpec(label, "text"))
+
+
+def ticks(label: str, default: tuple[str, ...], *choices: tuple[str, str], tip: str = "") -> Any:
+    """Any of a few words, in the order of the choices."""
+    return _field(default, FieldSpec(label, "ticks", choices=choices, tip=tip))
+
+
+def rows(label: str, row: type, default: tuple[Any, ...] = (), *, tip: str = "") -> Any:
+    """Any number of models of one kind."""
+    return _field(default, FieldSpec(label, "rows", row=row, tip=tip))
 
 
 def limb(label: str, *, tip: str = "") -> Any:

@@ -6,10 +6,11 @@ from long_ember.geometry.follow import follow
 from long_ember.geometry.frames import Pose, frames
 from long_ember.geometry.mesh import Body, Mesh, bodies, end_pose, joined, mesh
 from long_ember.geometry.project import PLAN, SIDE, Aspect, Seen, seen, turned
+from long_ember.geometry.silhouette import silhouette
 from long_ember.geometry.stages import DONE, UNDONE, Progress, stage_shape
 from long_ember.geometry.trace import Trace, trace
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "bodies", "contacts", "end_pose",
-    "figure", "follow", "frames", "joined", "level_bodies", "mesh", "piece_bodies", "piece_figure", "seen", "seen_figure", "stage_shape", "trace", "turned",
+    "figure", "follow", "frames", "joined", "level_bodies", "mesh", "piece_bodies", "piece_figure", "seen", "seen_figure", "silhouette", "stage_shape", "trace", "turned",
 ]  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from long_ember.features import Feature, Operation, Piece, Place, Span, operations_of, shape_of, stock_of
@@ -11,12 +12,24 @@ from long_ember.physics import Hammer, Slice, draw_factor, heats_of_work, upset_
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning
 
-__all__ = ["HOT_LIMIT", "WELDS", "Step", "hot_zone", "range_of_heat", "steps"]
+__all__ = ["WELDS", "Bench", "Step", "hot_zone", "range_of_heat", "steps"]
 
-HOT_LIMIT = 200.0  # mm of bar that a small forge heats evenly
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, heat model section 3
 _SLICES = 8
 WELDS = frozenset({"weld", "close"})
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """What the heats are reckoned with.
+
+    Args:
+        hot_length: mm of bar that the fire heats evenly.
+        hammer: and the arm behind it.
+    """
+
+    hot_length: float = 200.0
+    hammer: Hammer = field(default_factory=Hammer)
 
 
 class Step(NamedTuple):
@@ -43,24 +56,24 @@ class Step(NamedTuple):
     need: float
 
 
-def steps(piece: Piece, reckoning: Reckoning) -> tuple[Step, ...]:
+def steps(piece: Piece, reckoning: Reckoning, bench: Bench) -> tuple[Step, ...]:
     """All operations in bar order."""
     found: list[Step] = []
     for i, zone in enumerate(reckoning.zones):
-        needs = _needs(zone.feature, zone.place, piece.steel)
+        needs = _needs(zone.feature, zone.place, piece.steel, bench)
         for order, (operation, need) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
             found.append(Step(len(found), i, zone.feature, operation, order, zone.start, zone.end, need))
     return tuple(found)
 
 
-def _needs(feature: Feature, place: Place, material: Material) -> tuple[float, ...]:
-    """Shares of a heat, kept with the feature for the place and material at hand."""
+def _needs(feature: Feature, place: Place, material: Material, bench: Bench) -> tuple[float, ...]:
+    """Shares of a heat, kept with the feature for the place, material and bench at hand."""
     kept = feature.__dict__.get("_shares")
-    if kept is None or kept[0] is not place or kept[1] is not material:
-        shares = tuple(_need(feature, place, o, material) for o in operations_of(feature, place))
-        kept = (place, material, shares)
+    if kept is None or kept[0] is not place or kept[1] is not material or (kept[2] is not bench and kept[2] != bench):
+        shares = tuple(_need(feature, place, o, material, bench) for o in operations_of(feature, place))
+        kept = (place, material, bench, shares)
         feature.__dict__["_shares"] = kept
-    found: tuple[float, ...] = kept[2]
+    found: tuple[float, ...] = kept[3]
     return found
 
 
@@ -82,7 +95,7 @@ def _perimeter(blend: Blend) -> float:
     return 2 * (blend.w + blend.t) * blend.k
 
 
-def _need(feature: Feature, place: Place, operation: Operation, material: Material) -> float:
+def _need(feature: Feature, place: Place, operation: Operation, material: Material, bench: Bench) -> float:
     if operation.cold:
         return 0.0
     if operation.verb in WELDS and not material.weld:
@@ -92,13 +105,13 @@ def _need(feature: Feature, place: Place, operation: Operation, material: Materi
     if operation.work == "time":
         thin = min((span.start.toward(span.end, 0.5) for span in shape_of(feature, place).spans), key=lambda b: b.area)
         blend = thin.toward(bar.blend, 0.5)
-        seconds = window(start, stop, blend.area, _perimeter(blend), min(length + 2 * bar.thickness, HOT_LIMIT),
+        seconds = window(start, stop, blend.area, _perimeter(blend), min(length + 2 * bar.thickness, bench.hot_length),
                          bar.thickness, carbon)  # fmt: skip
         need = operation.seconds / seconds if seconds > 0 else math.inf
     else:
-        power = Hammer().power(_FACE if operation.work == "draw" else _THROUGH_TOOL)
+        power = bench.hammer.power(_FACE if operation.work == "draw" else _THROUGH_TOOL)
         need = heats_of_work(_slices(feature, place, operation), start, stop, carbon, power) * material.flow
-    return max(need, length / HOT_LIMIT - 0.15)
+    return max(need, length / bench.hot_length - 0.15)
 
 
 def _slices(feature: Feature, place: Place, operation: Operation) -> list[Slice]:

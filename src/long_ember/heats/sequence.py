@@ -11,7 +11,7 @@ import numpy as np
 
 from long_ember.features import VERBS, Check, Piece, operations_of
 from long_ember.geometry import DONE, UNDONE, Progress
-from long_ember.heats.operations import HOT_LIMIT, WELDS, Step, hot_zone, range_of_heat, steps
+from long_ember.heats.operations import WELDS, Bench, Step, hot_zone, range_of_heat, steps
 from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.physics import window
 from long_ember.stock import Reckoning, reckon, with_scale
@@ -22,6 +22,7 @@ __all__ = ["FULL", "Heat", "Sequence", "Work", "sequence"]
 FULL = 1.15  # heats that a smith gets out of one by hurrying (heat model, section 3)
 _ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (heat model, section 4)
 _SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far end is worked first
+_BENCH = Bench()
 _REACH = 250.0  # mm from an end that still goes into the fire from that end
 
 
@@ -112,11 +113,12 @@ class Sequence:
 class _Open:
     """A heat being filled, begun with all or part of one step."""
 
-    __slots__ = ("alone", "cold", "floor", "items", "used", "zone")
+    __slots__ = ("alone", "cold", "floor", "items", "longest", "used", "zone")
 
-    def __init__(self, step: Step, start: float, stop: float, used: float, zone: tuple[float, float]) -> None:
+    def __init__(self, step: Step, start: float, stop: float, used: float, zone: tuple[float, float], longest: float) -> None:
         operation = step.operation
         self.items = [(step, start, stop)]
+        self.longest = longest
         self.used, self.zone, self.alone, self.cold, self.floor = used, zone, operation.alone, operation.cold, operation.stop_below
 
     def takes(self, step: Step, need: float, zone: tuple[float, float], apart: frozenset[int]) -> bool:
@@ -127,7 +129,7 @@ class _Open:
         if self.used + need > FULL or operation.stop_below > self.floor or self.alone or operation.alone:
             return False
         hull = max(self.zone[1], zone[1]) - min(self.zone[0], zone[0])
-        return hull <= HOT_LIMIT + _SPARE and not (apart and any(s.number in apart for s, _a, _b in self.items))
+        return hull <= self.longest + _SPARE and not (apart and any(s.number in apart for s, _a, _b in self.items))
 
     def add(self, step: Step, need: float, zone: tuple[float, float]) -> None:
         """Let `step` share this heat."""
@@ -137,7 +139,7 @@ class _Open:
         self.floor = step.operation.stop_below
 
 
-def sequence(piece: Piece, *, ruler: float = 1.0) -> tuple[Reckoning, Sequence]:
+def sequence(piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH) -> tuple[Reckoning, Sequence]:
     """Reckon a piece, order its operations and pack them into heats.
 
     The scale allowance depends on how often each feature lies in the fire, so the piece is reckoned without scale,
@@ -148,9 +150,9 @@ def sequence(piece: Piece, *, ruler: float = 1.0) -> tuple[Reckoning, Sequence]:
         NoAnswer: when a feature has no form.
     """
     bare = reckon(piece, ruler=ruler)
-    all_steps = steps(piece, bare)
+    all_steps = steps(piece, bare, bench)
     tied = ties(all_steps)
-    packer = _Packer(all_steps, tied, bare.cut, piece.bar.thickness)
+    packer = _Packer(all_steps, tied, bare.cut, piece.bar.thickness, bench.hot_length)
     packed = packer.pack()
     exposure = _exposure(packed, bare)
     final = with_scale(bare, piece, dict(exposure))
@@ -198,8 +200,8 @@ def _checks(all_steps: tuple[Step, ...], piece: Piece) -> tuple[Check, ...]:
 class _Packer:
     """Greedy order over the rules, and packing of an order into heats."""
 
-    def __init__(self, all_steps: tuple[Step, ...], tied: Ties, cut: float, thickness: float) -> None:
-        self.steps = all_steps
+    def __init__(self, all_steps: tuple[Step, ...], tied: Ties, cut: float, thickness: float, longest: float) -> None:
+        self.steps, self.longest = all_steps, longest
         self.zones = [hot_zone(s, cut, thickness) for s in all_steps]
         self.needs = [_need(s, 1.0) for s in all_steps]
         self.floors = [s.operation.stop_below for s in all_steps]
@@ -244,7 +246,7 @@ class _Packer:
                 heat.add(step, need, zone)
                 continue
             parts = _parts(need)
-            heat = _Open(step, (parts - 1) / parts, 1.0, need / parts, zone)
+            heat = _Open(step, (parts - 1) / parts, 1.0, need / parts, zone, self.longest)
             total += 0 if heat.cold else parts
         return total
 
@@ -254,7 +256,7 @@ class _Packer:
             packed[-1].add(step, need, zone)
             return
         parts = _parts(need)
-        packed.extend(_Open(step, i / parts, (i + 1) / parts, need / parts, zone) for i in range(parts))
+        packed.extend(_Open(step, i / parts, (i + 1) / parts, need / parts, zone, self.longest) for i in range(parts))
 
 
 def _parts(need: float) -> int:

@@ -1,5 +1,11 @@
-"""The shop."""
+"""The shop: its habits, kit and smiths, and what it keeps."""
 
-from long_ember.shop.settings import DENOMINATORS, Settings
+from long_ember.shop.kit import KIT, missing_tools
+from long_ember.shop.records import RECORDS, Job, JobLine, Price, RackItem, Record, record_kind
+from long_ember.shop.settings import RECENT, Settings
+from long_ember.shop.shop import DENOMINATORS, STARTING, Shop, Smith
 
-__all__ = ["DENOMINATORS", "Settings"]
+__all__ = [
+    "DENOMINATORS", "KIT", "RECENT", "RECORDS", "STARTING", "Job", "JobLine", "Price", "RackItem", "Record", "Settings", "Shop", "Smith",
+    "missing_tools", "record_kind",
+]  # fmt: skip

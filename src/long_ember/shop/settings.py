@@ -1,14 +1,12 @@
-"""The shop's habits: units, ruler, theme."""
+"""What belongs to the person at this machine, whatever book is open."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from long_ember.units import MM_PER, Measure
+__all__ = ["RECENT", "Settings"]
 
-__all__ = ["DENOMINATORS", "Settings"]
-
-DENOMINATORS = (16, 32, 64)
+RECENT = 8  # books
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,21 +14,13 @@ class Settings:
     """What is kept between sessions.
 
     Args:
-        unit: mm or in, for bare numbers and for display.
-        denominator: finest inch fraction shown.
         theme: light or dark.
+        books: paths of the books opened last, newest first.
     """
 
-    unit: str = "mm"
-    denominator: int = 16
     theme: str = "light"
+    books: tuple[str, ...] = ()
 
-    @property
-    def measure(self) -> Measure:
-        """How lengths are shown."""
-        return Measure(self.unit, self.denominator)
-
-    @property
-    def ruler(self) -> float:
-        """mm; cut lengths round up to it: 1 mm, or the finest fraction shown."""
-        return 1.0 if self.unit == "mm" else MM_PER["in"] / self.denominator
+    def opened(self, book: str) -> Settings:
+        """With a book at the head of those opened last."""
+        return Settings(self.theme, (book, *(b for b in self.books if b != book))[:RECENT])

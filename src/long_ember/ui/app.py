@@ -2,22 +2,29 @@
 
 from __future__ import annotations
 
+import contextlib
 import gc
 import signal
 import sys
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from long_ember import __version__
-from long_ember.demo import demo_files
+from long_ember.demo import demo_parcel
+from long_ember.document import History
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.storage import read_piece, read_settings
+from long_ember.shop import Shop
+from long_ember.storage import Book, arrivals, book_path, bring_in, data_folder, new_id, read_piece, read_settings
+from long_ember.storage.database import transaction
 from long_ember.ui.fonts import font, load_fonts
+from long_ember.ui.library import Library, reopened
 from long_ember.ui.session import Session
 from long_ember.ui.window import MainWindow
+from long_ember.units import Measure
 
 __all__ = ["make_application", "make_window", "run", "settle_memory"]
 
@@ -35,16 +42,50 @@ def make_application(arguments: list[str]) -> QApplication:
     return application
 
 
-def make_window(path: Path | None, *, demo: bool = False) -> MainWindow:
-    """The window with a piece: the given file, the demo's lantern bracket, or an empty bar.
+def make_window(path: Path | None, *, demo: bool = False, book: Path | None = None) -> MainWindow:
+    """The window on a book, with the piece that was open last, or the first one.
+
+    Args:
+        path: a piece file to bring in and open.
+        demo: the demo book, made from the demo pieces where it is missing.
+        book: another book than the usual one.
 
     Raises:
         PieceFileError: when the file can't be opened.
     """
-    if path is not None:
-        return MainWindow(Session(read_piece(path), read_settings(), path))
-    piece = read_piece(demo_files()[0]) if demo else Piece()
-    return MainWindow(Session(piece, read_settings()))
+    piece = read_piece(path) if path is not None else None
+    opened = reopened(book or (data_folder() / "demo.ember" if demo else book_path()))
+    if demo and opened.fresh and opened.book is not None:
+        _fill(opened.book)
+    library = Library(opened)
+    shop = library.shop or Shop()
+    last = library.fact("open") or next((e.id for e in library.entries if e.state == "kept"), "")
+    start, identity, history = shop.new_piece(), new_id(), History()
+    if piece is not None:
+        start, identity = piece, next((e.id for e in library.entries if _holds(library, e.id, piece)), identity)
+    elif library.entry(last) is not None:
+        with contextlib.suppress(EmberError):  # one that can't be read is told of when it is opened from the wall
+            start, history = library.read(last)
+            identity = last
+    window = MainWindow(Session(start, read_settings(), shop, library, identity, history), library)
+    if piece is not None and library.entry(identity) is None:
+        library.keep(identity, piece, History())
+    return window
+
+
+def _holds(library: Library, piece_id: str, piece: Piece) -> bool:
+    try:
+        return library.read(piece_id)[0] == piece
+    except EmberError:
+        return False
+
+
+def _fill(book: Book) -> None:
+    """Hang the boathouse's pieces in an empty book, the lantern bracket on the bench."""
+    with transaction(book.connection):
+        found = arrivals(book, demo_parcel(), Measure())
+        bring_in(book, found, {"shop": "replace"})
+        book.put_fact("open", "lantern-bracket")
 
 
 def settle_memory(window: MainWindow) -> None:
@@ -59,16 +100,18 @@ def _collect() -> None:
     gc.collect(1)
 
 
-def run(path: Path | None = None, *, demo: bool = False) -> int:
+def run(path: Path | None = None, *, demo: bool = False, book: Path | None = None) -> int:
     """Show the window until it is closed."""
     application = make_application(sys.argv[:1])
     try:
-        window = make_window(path, demo=demo)
+        window = make_window(path, demo=demo, book=book)
     except EmberError as error:
         print(error, file=sys.stderr)
         return 1
     window.show()
     settle_memory(window)
+    QTimer.singleShot(0, window, partial(window.greet, again=False))
+    QTimer.singleShot(20_000, window, window.library.back_up_if_old)
     # Ctrl+C in the terminal closes the window; the timer lets Python look at signals while Qt waits.
     signal.signal(signal.SIGINT, lambda *_: window.close())
     pulse = QTimer()

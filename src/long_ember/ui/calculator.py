@@ -29,7 +29,7 @@ class Calculator(QDialog):
         self.resize(1120, 640)
         self._session = session
         start = Piece(name="Calculator", bar=session.piece.bar, material=session.piece.material, school=session.piece.school, features=())
-        self.bench = Session(replace(start, allowances=Allowances(scale=0.0, trim=0.0, parting=0.0)), session.settings)
+        self.bench = Session(replace(start, allowances=Allowances(scale=0.0, trim=0.0, parting=0.0)), session.settings, session.shop)
         self.kind = Choice(self.bench)
         self.kind.setFont(font(18, 500))
         self.kind.setAccessibleName("Shape to reckon")
@@ -87,7 +87,7 @@ class Calculator(QDialog):
         feature = replace(feature, id="x")
         piece = replace(self.bench.piece, features=(feature.turned() if getattr(feature, "toward", "A") == "B" else feature,))  # type: ignore[attr-defined]
         try:
-            self.bench.open(piece, None)
+            self.bench.open(piece)
         except NoAnswer as error:
             self.message.say(f"Nothing changed. {error}", True)
         else:

@@ -6,15 +6,24 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
-__all__ = ["ask_save", "explain", "open_name", "save_name"]
+__all__ = ["agree", "ask_unkept", "explain", "open_name", "open_names", "save_name"]
 
 
-def ask_save(parent: QWidget, name: str) -> str:
-    """What to do with changes that are not saved: save, discard or cancel."""
+def agree(parent: QWidget, title: str, text: str) -> bool:
+    """Whether something that can't be taken back may be done; the safe answer is the default."""
     buttons = QMessageBox.StandardButton
-    text = f"{name} has changes that are not saved."
-    answer = QMessageBox.question(parent, "Long Ember", text, buttons.Save | buttons.Discard | buttons.Cancel, buttons.Save)
-    return {buttons.Save: "save", buttons.Discard: "discard"}.get(answer, "cancel")
+    return QMessageBox.question(parent, title, text, buttons.Yes | buttons.Cancel, buttons.Cancel) == buttons.Yes
+
+
+def ask_unkept(parent: QWidget, trouble: str) -> str:
+    """What to do about changes that can't be written now: wait, file or lose."""
+    box = QMessageBox(QMessageBox.Icon.Warning, "Not kept yet", f"The last changes are not on disk. {trouble}", parent=parent)
+    wait = box.addButton("Go on working", QMessageBox.ButtonRole.RejectRole)
+    file = box.addButton("Write the piece to a file…", QMessageBox.ButtonRole.ActionRole)
+    lose = box.addButton("Quit without them", QMessageBox.ButtonRole.DestructiveRole)
+    box.setDefaultButton(wait)
+    box.exec()
+    return {file: "file", lose: "lose"}.get(box.clickedButton(), "wait")  # type: ignore[call-overload,no-any-return]
 
 
 def explain(parent: QWidget, title: str, text: str) -> None:
@@ -26,6 +35,12 @@ def open_name(parent: QWidget, title: str, folder: Path, kinds: str) -> Path | N
     """The file to open; None when the person thinks better of it."""
     name, _filter = QFileDialog.getOpenFileName(parent, title, str(folder), kinds)
     return Path(name) if name else None
+
+
+def open_names(parent: QWidget, title: str, folder: Path, kinds: str) -> list[Path]:
+    """The files to open; none when the person thinks better of it."""
+    names, _filter = QFileDialog.getOpenFileNames(parent, title, str(folder), kinds)
+    return [Path(name) for name in names]
 
 
 def save_name(parent: QWidget, title: str, start: Path, kinds: str) -> Path | None:

@@ -28,9 +28,9 @@ class Header(QWidget):
         self.units.setFont(font(16, 500))
         self.units.setAccessibleName("Units")
         self.units.setToolTip("How lengths are shown, and the unit of a bare number. Stored sizes do not change.")
-        self.units.addItem("mm", ("mm", session.settings.denominator))
+        self.units.addItem("mm", ("mm", ""))
         for d in DENOMINATORS:
-            self.units.addItem(f"inch, 1\u2044{d}", ("in", d))
+            self.units.addItem(f"inch, 1\u2044{d}", ("in", str(d)))
         self.units.activated.connect(self._choose_units)
         self.theme = QToolButton()
         self.theme.setFont(font(16, 500))
@@ -53,10 +53,10 @@ class Header(QWidget):
 
     def refresh(self) -> None:
         """Show units and theme in force."""
-        settings = self._session.settings
-        index = 0 if settings.unit == "mm" else 1 + DENOMINATORS.index(settings.denominator)
+        shop = self._session.shop
+        index = 0 if shop.unit == "mm" else 1 + DENOMINATORS.index(int(shop.denominator))
         self.units.setCurrentIndex(index)
-        self.theme.setText("Dark" if settings.theme == "light" else "Light")
+        self.theme.setText("Dark" if self._session.settings.theme == "light" else "Light")
 
     def toggle_theme(self) -> None:
         """Light to dark and back."""
@@ -65,14 +65,13 @@ class Header(QWidget):
 
     def toggle_units(self) -> None:
         """mm to inch and back."""
-        settings = self._session.settings
-        self._session.configure(replace(settings, unit="in" if settings.unit == "mm" else "mm"))
+        shop = self._session.shop
+        self._session.set_shop(replace(shop, unit="in" if shop.unit == "mm" else "mm"))
 
     def _choose_units(self, index: int) -> None:
         unit, denominator = self.units.itemData(index)
-        if unit == "mm":
-            denominator = self._session.settings.denominator
-        self._session.configure(replace(self._session.settings, unit=unit, denominator=denominator))
+        shop = self._session.shop
+        self._session.set_shop(replace(shop, unit=unit, denominator=denominator or shop.denominator))
 
 
 def _caption(text: str) -> QLabel:

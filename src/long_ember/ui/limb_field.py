@@ -69,7 +69,7 @@ class LimbDialog(QDialog):
         features: tuple[Feature, ...] = getattr(slot.model(session.piece), slot.name)
         piece = Piece(name=label, bar=_bar(session, slot), material=session.piece.material, school=session.piece.school, features=features)
         plain = replace(piece.allowances, scale=0.0, trim=0.0)
-        self.bench = Session(replace(piece, allowances=plain), session.settings)
+        self.bench = Session(replace(piece, allowances=plain), session.settings, session.shop)
         self.view = ShapeView(self.bench)
         self.view.all_shapes.hide()
         head = QLabel(f"{label}: end A is its tip, end B joins the piece. From {piece.bar.label(session.measure)}.")

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
-from pathlib import Path
+from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
-from long_ember.document import Answer, Change, Document, Edit, answer
+from long_ember.document import Answer, Change, Document, Edit, History, answer
 from long_ember.errors import EmberError, SaveError
 from long_ember.features import Check, Piece
 from long_ember.geometry import Contact, contacts
-from long_ember.shop import Settings
+from long_ember.shop import Settings, Shop
 from long_ember.storage import write_settings
 from long_ember.ui.theme import THEMES, Theme
 from long_ember.units import Measure, say
+
+if TYPE_CHECKING:
+    from long_ember.ui.library import Library
 
 __all__ = ["Session"]
 
@@ -37,16 +41,18 @@ class Session(QObject):
     said = Signal(str, bool)
     touched = Signal()
 
-    def __init__(self, piece: Piece, settings: Settings, path: Path | None = None) -> None:
+    def __init__(self, piece: Piece, settings: Settings, shop: Shop, library: Library | None = None, piece_id: str = "",
+                 history: History | None = None) -> None:  # fmt: skip
         super().__init__()
-        self.document = Document(piece)
+        self.document = Document(piece, history)
         self.document.changed.connect(self._changed)
-        self.settings = settings
-        self.path = path
+        self.settings, self.shop = settings, shop
+        self.library, self.piece_id = library, piece_id
         self.selection = piece.features[0].id if piece.features else ""
         self.hover = ""
         self.contacts: tuple[Contact, ...] = ()
-        self.answer: Answer = answer(piece, ruler=settings.ruler)
+        self._opening = False
+        self.answer: Answer = answer(piece, ruler=shop.division, bench=shop.bench)
 
     @property
     def piece(self) -> Piece:
@@ -56,7 +62,7 @@ class Session(QObject):
     @property
     def measure(self) -> Measure:
         """How numbers are shown."""
-        return self.settings.measure
+        return self.shop.measure
 
     @property
     def theme(self) -> Theme:
@@ -100,13 +106,18 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last step back, and what was said about it."""
-        self.document.undo()
-        self.said.emit("", False)
+        self._stepped(self.document.undo)
 
     def redo(self) -> None:
         """Do the next step again."""
-        self.document.redo()
-        self.said.emit("", False)
+        self._stepped(self.document.redo)
+
+    def _stepped(self, step: Callable[[], None]) -> None:
+        try:
+            step()
+            self.said.emit("", False)
+        except EmberError as error:  # a step of an earlier session that can't be read
+            self.said.emit(f"Nothing changed. {error}", True)
 
     def select(self, feature_id: str) -> None:
         """Select a feature everywhere."""
@@ -122,32 +133,42 @@ class Session(QObject):
             self.hovered.emit()
 
     def configure(self, settings: Settings) -> None:
-        """Change units or theme; stored values stay as they are."""
+        """Change the theme or the books opened last."""
         old, self.settings = self.settings, settings
         try:
             write_settings(settings)
         except SaveError as error:
             self.said.emit(f"The setting holds until you quit. {error}", True)
-        if (old.unit, old.denominator) != (settings.unit, settings.denominator):
-            self.answer = answer(self.piece, ruler=settings.ruler)
-            self.refreshed.emit()
         if old.theme != settings.theme:
             self.restyled.emit()
 
-    def open(self, piece: Piece, path: Path | None) -> None:
-        """Show another piece."""
-        self.path = path
-        self.document.replace(piece)
-        self.said.emit("", False)
+    def set_shop(self, shop: Shop) -> None:
+        """Change units, kit, allowances, fire or smiths; stored sizes stay as they are."""
+        if shop != self.shop:
+            self.adopt(shop)
+            if self.library is not None:
+                self.library.put_shop(shop)
 
-    def mark_saved(self, path: Path) -> None:
-        """Remember that the piece as it is now is on disk."""
-        self.path = path
-        self.document.saved = self.piece
+    def adopt(self, shop: Shop) -> None:
+        """Show things as another book's shop has them."""
+        self.shop = shop
+        self.answer = answer(self.piece, ruler=shop.division, bench=shop.bench)
         self.refreshed.emit()
 
+    def open(self, piece: Piece, piece_id: str = "", history: History | None = None) -> None:
+        """Show another piece; nothing is written until it is changed."""
+        self.document.end_gesture()
+        self.piece_id, self._opening = piece_id, True
+        try:
+            self.document.replace(piece, history)
+        finally:
+            self._opening = False
+        self.said.emit("", False)
+
     def _changed(self, change: Change) -> None:
-        self.answer = answer(self.piece, ruler=self.settings.ruler)
+        self.answer = answer(self.piece, ruler=self.shop.division, bench=self.shop.bench)
+        if self.library is not None and self.piece_id and not self._opening:
+            self.library.keep(self.piece_id, self.piece, self.document.history)
         wanted = change.focus or self.selection
         features = self.piece.features
         if self.piece.index(wanted) < 0:  # it is gone: look at what stands where the change was

@@ -13,18 +13,20 @@ from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from long_ember.demo import demo_files
-from long_ember.document import add_feature, make_mate, move, remove, turn_round
+from long_ember.demo import demo_parcel
+from long_ember.document import Document, add_feature, make_mate, move, remove, turn_round
 from long_ember.errors import EmberError
 from long_ember.export.csv_out import cut_list_csv
-from long_ember.features import KINDS, Piece
+from long_ember.features import KINDS
 from long_ember.features.traced import Traced, course_text
 from long_ember.geometry import follow
-from long_ember.storage import read_curve, read_piece, write_atomic, write_piece
+from long_ember.storage import Backup, read_curve, write_atomic, write_piece
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
+from long_ember.ui.bookwork import BookWork
 from long_ember.ui.commands import Command, Commands
 from long_ember.ui.fonts import font
 from long_ember.ui.header import Header
+from long_ember.ui.library import Library, reopened
 from long_ember.ui.message import MessageLine
 from long_ember.ui.rail import Rail
 from long_ember.ui.session import Session
@@ -33,6 +35,7 @@ from long_ember.ui.strip import add_kind
 from long_ember.ui.theme import stylesheet
 
 if TYPE_CHECKING:
+    from long_ember.ui.book_view import BookView
     from long_ember.ui.catalogue import Catalogue
     from long_ember.ui.cut_view import CutView
     from long_ember.ui.heats_view import HeatsView
@@ -40,7 +43,7 @@ if TYPE_CHECKING:
 
 __all__ = ["VERBS", "MainWindow"]
 
-VERBS = (("shape", "Shape"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"))
+VERBS = (("shape", "Shape"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"), ("book", "Book"))
 _MENUS = {"file": "&File", "edit": "&Edit", "add": "&Add", "view": "&View", "help": "&Help"}
 
 
@@ -52,9 +55,13 @@ def _dialogs() -> ModuleType:
 class MainWindow(QMainWindow):
     """One piece on the bench."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, library: Library) -> None:
         super().__init__()
         self.session = session
+        self.library = library
+        library.setParent(self)
+        self.work = BookWork(session, library, self)
+        self.work.opened.connect(partial(self.show_view, 0))
         self.header = Header(session)
         self.answer_bar = AnswerBar(session)
         self.shape = ShapeView(session)
@@ -69,6 +76,7 @@ class MainWindow(QMainWindow):
         self.commands = Commands(self._commands())
         self._changing = [c for c in self.commands if c.changes]
         self._actions: dict[str, QAction] = {}
+        self._troubled = False
         self._build_menus()
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
@@ -78,6 +86,8 @@ class MainWindow(QMainWindow):
         self.pause.start()
         self.shape.all_shapes.clicked.connect(self.show_catalogue)
         session.said.connect(self.message.say)
+        library.kept.connect(self._kept)
+        library.changed.connect(self._update_actions)
         session.refreshed.connect(self._title)
         session.refreshed.connect(self._update_actions)
         session.selected.connect(self._update_actions)
@@ -109,6 +119,13 @@ class MainWindow(QMainWindow):
         """The sawing screen."""
         view: CutView = self._added(importlib.import_module("long_ember.ui.cut_view").CutView)
         view.export_asked.connect(self._ask_csv)
+        return view
+
+    @cached_property
+    def book(self) -> BookView:
+        """Everything that is kept."""
+        view: BookView = importlib.import_module("long_ember.ui.book_view").BookView(self.work)
+        self.stack.addWidget(view)
         return view
 
     @cached_property
@@ -166,6 +183,13 @@ class MainWindow(QMainWindow):
     def _commands(self) -> list[Command]:
         session, document = self.session, self.session.document
 
+        def steps() -> Library | Document:
+            """On the Book screen undo takes back what was done to the book, elsewhere to the piece."""
+            return self.library if self._on_book() else document
+
+        def act() -> Library | Session:
+            return self.library if self._on_book() else session
+
         def chosen() -> bool:
             return session.piece.index(session.selection) >= 0
 
@@ -176,14 +200,22 @@ class MainWindow(QMainWindow):
             return f"{word} {what[:1].lower()}{what[1:]}" if what else word
 
         return [
-            Command("file.new", "New piece", self._new, "Ctrl+N"),
-            Command("file.open", "Open…", self._ask_open, "Ctrl+O"),
-            *(
-                Command(f"file.demo{i}", f"Demo: {path.stem.replace('-', ' ')}", partial(self._open_demo, path))
-                for i, path in enumerate(demo_files())
+            Command("file.new", "New piece", self.work.new_piece, "Ctrl+N"),
+            Command("file.open", "From the book…", partial(self.show_view, len(VERBS) - 1), "Ctrl+O"),
+            Command(
+                "file.state",
+                "Name this state…",
+                lambda: self.work.ask_state(session.piece_id),
+                "Ctrl+S",
+                tip="Everything is kept by itself",
             ),
-            Command("file.save", "Save", self.save, "Ctrl+S"),
-            Command("file.saveas", "Save as…", self._ask_save, "Ctrl+Shift+S"),
+            Command("file.in", "Bring in…", self._ask_in, "Ctrl+Shift+I", tip="Pieces, jobs, rack or prices from JSON, CSV, ZIP or a book"),
+            Command("file.demo", "Bring in the demo pieces", lambda: self.work.review(demo_parcel(), "Merrow Landing")),
+            Command("file.out", "Write the piece to a file…", self._ask_out, "Ctrl+Shift+S"),
+            Command("file.whole", "Write the whole book to a file…", self._ask_whole),
+            Command("file.tables", "Rack or prices as CSV…", self._ask_table),
+            Command("file.backups", "Backups…", self._ask_backups),
+            Command("file.other", "Another book…", self._ask_book, "Ctrl+Shift+O"),
             Command("file.csv", "Cut list as CSV…", self._ask_csv, "Ctrl+E", lambda: session.answer.cuts is not None),
             Command(
                 "file.sheet",
@@ -198,9 +230,15 @@ class MainWindow(QMainWindow):
             ),
             Command("file.solid", "Solid as STL or OBJ…", self._ask_solid, "", lambda: bool(session.piece.features)),
             Command("file.quit", "Quit", self.close, "Ctrl+Q"),
-            Command("edit.undo", lambda: titled("Undo", document.undo_title), session.undo, "Ctrl+Z", lambda: bool(document.undo_title)),
             Command(
-                "edit.redo", lambda: titled("Redo", document.redo_title), session.redo, "Ctrl+Shift+Z", lambda: bool(document.redo_title)
+                "edit.undo", lambda: titled("Undo", steps().undo_title), lambda: act().undo(), "Ctrl+Z", lambda: bool(steps().undo_title)
+            ),
+            Command(
+                "edit.redo",
+                lambda: titled("Redo", steps().redo_title),
+                lambda: act().redo(),
+                "Ctrl+Shift+Z",
+                lambda: bool(steps().redo_title),
             ),
             Command("edit.duplicate", "Duplicate feature", self.shape.strip.duplicate_selected, "Ctrl+D", chosen),
             Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", chosen),
@@ -230,8 +268,15 @@ class MainWindow(QMainWindow):
 
     def show_view(self, index: int) -> None:
         """Switch screens; piece, selection and zoom stay."""
-        self.stack.setCurrentWidget((lambda: self.shape, lambda: self.mark, lambda: self.heats, lambda: self.cut)[index]())
+        views = (lambda: self.shape, lambda: self.mark, lambda: self.heats, lambda: self.cut, lambda: self.book)
+        on_book = index == len(VERBS) - 1
+        self.answer_bar.setVisible(not on_book)
+        self.stack.setCurrentWidget(views[index]())
         self.rail.show_current(index)
+        self._update_actions()
+
+    def _on_book(self) -> bool:
+        return "book" in self.__dict__ and self.stack.currentWidget() is self.book
 
     def _focus_bar(self) -> None:
         self.header.bar.setFocus(Qt.FocusReason.ShortcutFocusReason)
@@ -243,10 +288,18 @@ class MainWindow(QMainWindow):
         self.setStyleSheet(stylesheet(self.session.theme))
 
     def _title(self) -> None:
-        star = " (not saved)" if self.session.document.dirty else ""
-        title = f"{self.session.piece.name}{star} · Long Ember"
+        state = " (looking only)" if self.library.read_only else ""
+        title = f"{self.session.piece.name}{state} · {self.library.path.stem} · Long Ember"
         if title != self.windowTitle():
             self.setWindowTitle(title)
+
+    def _kept(self, trouble: str) -> None:
+        """Tell when the disk refuses, and when it no longer does."""
+        if trouble:
+            self.session.said.emit(f"Not kept yet. {trouble}", True)
+        elif self._troubled:
+            self.session.said.emit("Everything is on disk again.", False)
+        self._troubled = bool(trouble)
 
     def _update_actions(self) -> None:
         for command in self._changing:
@@ -258,50 +311,85 @@ class MainWindow(QMainWindow):
 
     # --- files
 
-    def _may_discard(self) -> bool:
-        if not self.session.document.dirty:
-            return True
-        answer = _dialogs().ask_save(self, self.session.piece.name)
-        return self.save() if answer == "save" else bool(answer == "discard")
-
-    def _new(self) -> None:
-        if self._may_discard():
-            self.session.open(Piece(), None)
-
-    def _open_demo(self, path: Path) -> None:
-        if self._may_discard():
-            self.open_path(path, demo=True)
-
-    def _ask_open(self) -> None:
-        if not self._may_discard():
-            return
-        path = _dialogs().open_name(self, "Open a piece", self._folder(), "Piece (*.json)")
+    def _ask_in(self) -> None:
+        kinds = "What Long Ember reads (*.json *.zip *.csv *.ember)"
+        path = _dialogs().open_name(self, "Bring in", Path.home(), kinds)
         if path is not None:
-            self.open_path(path)
+            self.work.bring_in_file(path)
 
-    def open_path(self, path: Path, *, demo: bool = False) -> bool:
-        """Open a piece file; a damaged one is explained and nothing changes. A demo piece is saved elsewhere."""
-        return self._guarded("The file was not opened", lambda: self.session.open(read_piece(path), None if demo else path))
-
-    def save(self) -> bool:
-        """Save to the file the piece came from; asks for one where there is none."""
-        return self._ask_save() if self.session.path is None else self.save_to(self.session.path)
-
-    def _ask_save(self) -> bool:
-        start = self.session.path or self._folder() / f"{self._file_stem()}.json"
-        path = _dialogs().save_name(self, "Save the piece", start, "Piece (*.json)")
-        return path is not None and self.save_to(path)
+    def _ask_out(self) -> None:
+        start = Path.home() / f"{self._file_stem()}.json"
+        path = _dialogs().save_name(self, "Write the piece to a file", start, "Piece (*.json)")
+        if path is not None:
+            self.save_to(path)
 
     def save_to(self, path: Path) -> bool:
-        """Save atomically."""
-        if not self._guarded("The piece was not saved", lambda: write_piece(path, self.session.piece)):
-            return False
-        self.session.mark_saved(path)
-        self.session.said.emit(f"Saved to {path.name}.", False)
-        return True
+        """Write the piece as a file of its own."""
+        return self._written("The piece", path, lambda: write_piece(path, self.session.piece))
+
+    def _ask_whole(self) -> None:
+        start = Path.home() / f"{self.library.path.stem}.zip"
+        path = _dialogs().save_name(self, "Write the whole book to a file", start, "With its pictures (*.zip);;Without them (*.json)")
+        if path is not None:
+            self.work.export(path)
+
+    def _ask_table(self) -> None:
+        path = _dialogs().save_name(self, "Rack or prices as CSV", Path.home() / "rack.csv", "Rack (*.csv);;Prices (*.csv)")
+        if path is not None:
+            self.work.export_table(path, "price" if "price" in path.stem.lower() else "rack")
+
+    # --- books
+
+    def _ask_book(self) -> None:
+        importlib.import_module("long_ember.ui.books").BooksDialog(self).open()
+
+    def open_book(self, path: Path) -> None:
+        """Put this book away and take another; a missing one is made."""
+        if not self._may_leave():
+            return
+        opened = reopened(path)
+        if opened.book is None and opened.read_only:
+            _dialogs().explain(self, "The book was not opened", opened.read_only)
+            opened.close()
+            return
+        self.library.change(opened)
+        self.greet()
+
+    def greet(self, *, again: bool = True) -> None:
+        """Tell what was found when the book was opened, and ask about the shop on the first day.
+
+        Args:
+            again: another book than before: take its shop, and the piece that was open in it last.
+        """
+        session, library = self.session, self.library
+        shop = library.shop
+        if again:
+            session.adopt(shop or session.shop)
+            last = library.fact("open") or next((e.id for e in library.entries if e.state == "kept"), "")
+            if not (library.entry(last) is not None and self.work.open_piece(last)):
+                self.work.new_piece()
+        session.configure(session.settings.opened(str(library.path)))
+        told = [*library.opened.told, *([library.read_only] if library.read_only else [])]
+        self._title()
+        if told:
+            self.session.said.emit(told[0], bool(library.opened.aside or library.read_only or library.trouble))
+        if library.opened.aside is not None:
+            _dialogs().explain(self, "The book was damaged", "\n\n".join(told))
+        if shop is None and not library.read_only:
+            self.work.ask_first_day()
+
+    def _ask_backups(self) -> None:
+        self.work.ask_backups(self.restore)
+
+    def restore(self, backup: Backup) -> None:
+        """Put a backup in the place of the book; the present one is kept as a backup too."""
+        self.library.back_up("before-restore")
+        if self._guarded("The backup was not put back", lambda: self.library.restore(backup)):
+            self.greet()
+            self.session.said.emit("The backup was put back. The book as it was is among the backups.", False)
 
     def _ask_csv(self) -> None:
-        path = _dialogs().save_name(self, "Cut list as CSV", self._folder() / f"{self._file_stem()}-cut-list.csv", "CSV (*.csv)")
+        path = _dialogs().save_name(self, "Cut list as CSV", Path.home() / f"{self._file_stem()}-cut-list.csv", "CSV (*.csv)")
         if path is not None:
             self.export_csv(path)
 
@@ -314,7 +402,7 @@ class MainWindow(QMainWindow):
         return self._written("The cut list", path, lambda: write_atomic(path, table))
 
     def _ask_sheet(self) -> None:
-        path = _dialogs().save_name(self, "Sheet as PDF", self._folder() / f"{self._file_stem()}-sheet.pdf", "PDF (*.pdf)")
+        path = _dialogs().save_name(self, "Sheet as PDF", Path.home() / f"{self._file_stem()}-sheet.pdf", "PDF (*.pdf)")
         if path is not None:
             self.export_sheet(path)
 
@@ -337,7 +425,7 @@ class MainWindow(QMainWindow):
         getattr(importlib.import_module("long_ember.ui.forms"), question)(self.session, self).exec()
 
     def _ask_curve(self) -> None:
-        path = _dialogs().open_name(self, "Curve from a drawing", self._folder(), "Drawing (*.svg *.dxf)")
+        path = _dialogs().open_name(self, "Curve from a drawing", Path.home(), "Drawing (*.svg *.dxf)")
         if path is not None:
             self.import_curve(path)
 
@@ -352,7 +440,7 @@ class MainWindow(QMainWindow):
         return self._guarded("The drawing was not taken over", add)
 
     def _ask_solid(self) -> None:
-        path = _dialogs().save_name(self, "Solid", self._folder() / f"{self._file_stem()}.stl", "Solid (*.stl *.obj)")
+        path = _dialogs().save_name(self, "Solid", Path.home() / f"{self._file_stem()}.stl", "Solid (*.stl *.obj)")
         if path is not None:
             self.export_solid(path)
 
@@ -386,15 +474,22 @@ class MainWindow(QMainWindow):
         words = "".join(c if c.isalnum() else " " for c in self.session.piece.name.lower()).split()
         return "-".join(words) or "piece"
 
-    def _folder(self) -> Path:
-        return self.session.path.parent if self.session.path else Path.home()
-
     def _show_help(self) -> None:
         importlib.import_module("long_ember.ui.help").HelpDialog(self).exec()
 
+    def _may_leave(self) -> bool:
+        """Everything is on disk, or the person knows that it is not."""
+        if self.library.flush():
+            return True
+        answer = _dialogs().ask_unkept(self, self.library.trouble)
+        if answer == "file":
+            self._ask_out()
+        return bool(answer == "lose")
+
     def closeEvent(self, event: QCloseEvent) -> None:
-        """Ask before unsaved changes are lost."""
-        if self._may_discard():
+        """Write what is left; ask before anything is lost."""
+        if self._may_leave():
+            self.library.close()
             event.accept()
         else:
             event.ignore()

@@ -1,0 +1,103 @@
+"""A plan as plain text, and as data."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from long_ember.document import Answer
+from long_ember.heats import Heat, cautions
+from long_ember.physics import band
+from long_ember.units import Measure
+
+__all__ = ["plan_data", "plan_text"]
+
+
+def plan_text(found: Answer, measure: Measure) -> str:
+    """The whole plan as plain text."""
+    return "\n\n".join("\n".join(block) for block in (_head(found, measure), _marks(found, measure), _heats(found, measure),
+                                                      _cuts(found, measure), _cautions(found, measure)))  # fmt: skip
+
+
+def _head(found: Answer, m: Measure) -> list[str]:
+    r, piece = found.reckoning, found.piece
+    low, high = r.band
+    lines = [
+        f"{piece.name}: {piece.bar.label(m)}, {piece.steel.title.lower()}",
+        f"Cut {m.length(r.cut)} (between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)})",
+        f"Mass {m.mass(r.mass)} finished, {m.mass(r.stock_mass)} cut",
+    ]
+    for zone in r.zones:
+        lines.extend(f"  {zone.feature.title}: {line.show(m)}" for line in zone.feature.sum_lines(zone.place))
+    lines.extend(f"  {line.show(m)}" for line in r.sum_lines())
+    return lines + [f"! {check.line.show(m)}" for _zone, check in found.checks if not check.caution]
+
+
+def _marks(found: Answer, m: Measure) -> list[str]:
+    rows = [f"  {m.length(k.at):>14}   {k.kind}: {k.before or 'waste'} | {k.after or 'waste'}" for k in found.marks]
+    return [f"Marks from end {found.piece.datum}, cold", *rows]
+
+
+def _heats(found: Answer, m: Measure) -> list[str]:
+    lines = [f"Heats: {found.plan.count}, rough: {found.plan.low} to {found.plan.high}"]
+    for heat in found.plan.heats:
+        lines.append(_heat_title(heat, m))
+        lines.extend(f"     {work.step.operation.line.show(m)}" for work in heat.work)
+    return lines
+
+
+def _heat_title(heat: Heat, m: Measure) -> str:
+    if heat.cold:
+        return "  Cold:"
+    where = "the middle" if heat.fire == "middle" else f"end {heat.fire}"
+    hot = m.length(heat.zone[1] - heat.zone[0])
+    return f"  {heat.number}. {where} in the fire, {hot} hot, {band(heat.hot).word}, stop at {m.temperature(heat.stop)}"
+
+
+def _cuts(found: Answer, m: Measure) -> list[str]:
+    cuts = found.cuts
+    if cuts is None:
+        return [f"Cut list: {found.cut_problem}"]
+    rows = [f"  bar {b.number}: {len(b.lengths)} x {m.length(cuts.piece)}, {m.length(b.remnant)} left" for b in cuts.bars]
+    return [f"Cut list: {cuts.quantity} from {len(cuts.bars)} x {m.length(cuts.bar_length)}", *rows]
+
+
+def _cautions(found: Answer, m: Measure) -> list[str]:
+    return ["Take care", *(f"  {line.show(m)}" for line in cautions(found.piece, found.reckoning, found.plan))]
+
+
+def plan_data(found: Answer) -> dict[str, Any]:
+    """The whole plan for another program: lengths in mm, masses in kg, temperatures in °C."""
+    r, piece, m = found.reckoning, found.piece, Measure("mm", ascii=True)
+    low, high = r.band
+    return {
+        "name": piece.name,
+        "bar": piece.bar.label(m),
+        "material": piece.material,
+        "cut": r.cut,
+        "cut_low": low,
+        "cut_high": high,
+        "bare": r.bare,
+        "mass": r.mass,
+        "stock_mass": r.stock_mass,
+        "zones": [{"feature": z.feature.title, "id": z.feature.id, "start": z.start, "end": z.end} for z in r.zones],
+        "marks": [{"at": k.at, "kind": k.kind, "before": k.before, "after": k.after} for k in found.marks],
+        "heats": [_heat_data(heat, m) for heat in found.plan.heats],
+        "heats_low": found.plan.low,
+        "heats_high": found.plan.high,
+        "bars": None if found.cuts is None else [{"lengths": list(b.lengths), "remnant": b.remnant} for b in found.cuts.bars],
+        "cut_problem": found.cut_problem,
+        "checks": [check.line.show(m) for _zone, check in found.checks if not check.caution],
+        "cautions": [line.show(m) for line in cautions(piece, r, found.plan)],
+    }
+
+
+def _heat_data(heat: Heat, m: Measure) -> dict[str, Any]:
+    return {
+        "number": heat.number,
+        "fire": heat.fire,
+        "zone": list(heat.zone),
+        "hot": heat.hot,
+        "stop": heat.stop,
+        "work": [work.step.operation.line.show(m) for work in heat.work],
+        "tools": list(heat.tools),
+    }

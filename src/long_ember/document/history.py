@@ -1,0 +1,65 @@
+"""Steps that can be taken back: made while someone works, or read from the book when they are wanted."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from long_ember.document.edits import Edit
+from long_ember.features import Piece
+
+__all__ = ["LONGEST", "History", "Step", "StoredEdit"]
+
+LONGEST = 300  # steps
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class StoredEdit:
+    """An edit of an earlier session; its pieces are read when it is undone or redone.
+
+    Args:
+        title: shown in Undo and Redo.
+        focus: id of the feature to look at.
+        read: gives the piece before (True) or after (False).
+    """
+
+    title: str
+    focus: str
+    read: Callable[[bool], Piece]
+    gesture: str = ""
+
+    @property
+    def before(self) -> Piece:
+        """The piece as it was."""
+        return self.read(True)
+
+    @property
+    def after(self) -> Piece:
+        """The piece as it became."""
+        return self.read(False)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Step:
+    """An edit with a number that no other step of the piece ever had, so that a store knows what it has.
+
+    Args:
+        serial: the number.
+        edit: what was done.
+    """
+
+    serial: int
+    edit: Edit | StoredEdit
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class History:
+    """The steps of a piece.
+
+    Args:
+        steps: oldest first.
+        at: how many of them are done; the rest can be redone.
+    """
+
+    steps: tuple[Step, ...] = ()
+    at: int = 0

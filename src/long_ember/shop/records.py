@@ -1,0 +1,109 @@
+"""What a book keeps beside its pieces: the rack, prices, jobs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from long_ember.features import fields
+from long_ember.features.fields import check_fields
+from long_ember.materials import MATERIALS
+from long_ember.sections import Section, square
+
+__all__ = ["RECORDS", "Job", "JobLine", "Price", "RackItem", "Record", "record_kind"]
+
+_MATERIALS = tuple((m.key, m.title) for m in MATERIALS.values())
+
+
+@dataclass(frozen=True, kw_only=True)
+class RackItem:
+    """Bars or offcuts of one kind and length on the rack.
+
+    Args:
+        material: key of `MATERIALS`.
+        section: of the bar.
+        length: mm each.
+        count: how many.
+        source: bar or offcut.
+        place: where they lie.
+    """
+
+    material: str = fields.choice("Material", "mild-steel", *_MATERIALS)
+    section: Section = fields.section("Section", square(12.0))
+    length: float = fields.length("Length", 3000.0)
+    count: int = fields.count("Count", 1, low=0)
+    source: str = fields.choice("Kind", "bar", ("bar", "bar"), ("offcut", "offcut"))
+    place: str = fields.text("Place")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Price:
+    """What one bar costs, in the shop's own money.
+
+    Args:
+        material: key of `MATERIALS`.
+        section: of the bar.
+        length: mm of the bar as sold.
+        price: for one.
+        seller: where, or "".
+    """
+
+    material: str = fields.choice("Material", "mild-steel", *_MATERIALS)
+    section: Section = fields.section("Section", square(12.0))
+    length: float = fields.length("Length", 3000.0)
+    price: float = fields.number("Price", 0.0, low=0.0, high=1e6, tip="For one bar, in your own money.")
+    seller: str = fields.text("Seller")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
+class JobLine:
+    """So many of one piece.
+
+    Args:
+        piece: id of the piece in the book.
+        quantity: wanted.
+        spare: made besides, for rejects.
+    """
+
+    piece: str = fields.text("Piece")
+    quantity: int = fields.count("Quantity", 1, high=10000)
+    spare: int = fields.count("Spare", 0, low=0, high=10000)
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Job:
+    """Pieces and quantities wanted together.
+
+    Args:
+        name: what it is called.
+        due: day, as written.
+        note: for whom and what for.
+        state: how far it is.
+        lines: pieces × quantities.
+    """
+
+    name: str = fields.text("Job", "New job")
+    due: str = fields.text("Due")
+    note: str = fields.text("Note")
+    state: str = fields.choice("State", "planned", ("planned", "planned"), ("forging", "at the fire"), ("done", "done"))
+    lines: tuple[JobLine, ...] = fields.rows("Pieces", JobLine)
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+Record = RackItem | Price | Job
+RECORDS: dict[str, type[RackItem] | type[Price] | type[Job]] = {"rack": RackItem, "price": Price, "job": Job}
+
+
+def record_kind(record: Record) -> str:
+    """The key of a record's class in `RECORDS`."""
+    return next(kind for kind, cls in RECORDS.items() if isinstance(record, cls))

@@ -1,0 +1,131 @@
+"""The shop of one book: units, ruler, kit, schools, allowances, fire, hammer, smiths."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from long_ember.features import SCHOOLS, Allowances, Order, Piece, fields
+from long_ember.features.fields import check_fields
+from long_ember.heats import Bench
+from long_ember.physics import Hammer
+from long_ember.shop.kit import KIT
+from long_ember.units import MM_PER, Measure
+
+__all__ = ["DENOMINATORS", "STARTING", "Shop", "Smith"]
+
+DENOMINATORS = (16, 32, 64)
+_SKILL = {"experienced": 1.0, "relaxed": 0.65, "beginner": 0.45}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Smith:
+    """Who forges, and with which hammer.
+
+    Args:
+        name: what they are called.
+        hammer: kg.
+        tempo: blows a minute.
+        skill: how much of it tells, see heat model section 4.
+    """
+
+    name: str = fields.text("Name", "Smith")
+    hammer: float = fields.number("Hammer", 1.3, low=0.2, high=200.0, tip="kg; a power hammer counts its falling mass.")
+    tempo: float = fields.number("Blows a minute", 110.0, low=10.0, high=400.0)
+    skill: str = fields.choice("Hand", "experienced", ("experienced", "practised"), ("relaxed", "unhurried"), ("beginner", "learning"))
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Shop:
+    """Everything a shop settles once.
+
+    Args:
+        name: of the shop.
+        unit: mm or in, for bare numbers and for display.
+        denominator: finest inch fraction shown.
+        ruler: mm; cut lengths round up to it. 0: 1 mm, or the finest fraction shown.
+        school: bend rule of new pieces, see `SCHOOLS`.
+        scale: share of the hot steel lost in each heat, of new pieces.
+        trim: mm, of new pieces.
+        parting: mm, of new pieces.
+        bar_length: mm of a bought bar.
+        kerf: mm.
+        end_trim: mm.
+        fire: kind of fire, in words.
+        hot_length: mm of bar that the fire heats evenly.
+        kit: keys of `KIT`.
+        smiths: the first one is at the anvil.
+    """
+
+    name: str = fields.text("Shop", "My shop")
+    unit: str = fields.choice("Unit", "mm", ("mm", "mm"), ("in", "inch"))
+    denominator: str = fields.choice("Finest fraction", "16", *((str(d), f"1\u2044{d} inch") for d in DENOMINATORS))
+    ruler: float = fields.length("Ruler", 0.0, zero=True, tip="Cut lengths round up to it; 0 takes 1 mm, or the finest fraction.")
+    school: str = fields.choice("Bend rule", "k-factor", *SCHOOLS)
+    scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
+    trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
+    parting: float = fields.length("Parting", 0.0, zero=True, tip="Lost when a piece is cut from the bar hot.")
+    bar_length: float = fields.length("Bought bar", 3000.0, tip="Length of one bar as sold.")
+    kerf: float = fields.length("Saw cut", 2.0, zero=True, tip="Lost in each cut.")
+    end_trim: float = fields.length("Bar end trim", 0.0, zero=True, tip="Cut off each end of a bought bar first.")
+    fire: str = fields.choice("Fire", "gas", ("gas", "gas forge"), ("coal", "coal or coke hearth"), ("charcoal", "charcoal hearth"))
+    hot_length: float = fields.length("Even heat over", 200.0, low=20.0, tip="Length of bar that your fire heats evenly.")
+    kit: tuple[str, ...] = fields.ticks("Kit", tuple(KIT), *((key, title) for key, (title, _words) in KIT.items()))
+    smiths: tuple[Smith, ...] = fields.rows("Smiths", Smith, (Smith(),), tip="The first one is at the anvil.")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+    @property
+    def measure(self) -> Measure:
+        """How lengths are shown."""
+        return Measure(self.unit, int(self.denominator))
+
+    @property
+    def division(self) -> float:
+        """mm that cut lengths round up to."""
+        return self.ruler or (1.0 if self.unit == "mm" else MM_PER["in"] / int(self.denominator))
+
+    @cached_property
+    def bench(self) -> Bench:
+        """Fire and hammer, as the heats reckon with them."""
+        if not self.smiths:
+            return Bench(self.hot_length)
+        smith = self.smiths[0]
+        return Bench(self.hot_length, Hammer(mass=smith.hammer, tempo=smith.tempo, skill=_SKILL[smith.skill]))
+
+    def new_piece(self) -> Piece:
+        """An empty bar with the shop's allowances."""
+        return Piece(
+            school=self.school,
+            allowances=Allowances(scale=self.scale, trim=self.trim, parting=self.parting),
+            order=Order(bar_length=self.bar_length, kerf=self.kerf, end_trim=self.end_trim),
+        )
+
+
+_YARD = ("forks", "punches", "chisels", "fullers", "saw", "hardy", "block")
+_HEARTH = tuple(k for k in KIT if k not in ("guillotine", "dies"))
+
+# key: title, one sentence, the shop.
+STARTING: dict[str, tuple[str, str, Shop]] = {
+    "gas": (
+        "Small gas forge",
+        "An even heat over 150 mm, a vice, a drill, the usual hand tools.",
+        Shop(fire="gas", hot_length=150.0, kit=tuple(k for k in KIT if k not in ("flux", "guillotine", "swages", "block")),
+             smiths=(Smith(name="Smith", hammer=1.2, tempo=100.0, skill="relaxed"),)),
+    ),
+    "coal": (
+        "Coal hearth, vice and horn",
+        "Heats where you want it, welds, and has stood there for years.",
+        Shop(fire="coal", hot_length=220.0, scale=0.015, kit=_HEARTH, smiths=(Smith(name="Smith", hammer=1.3),)),
+    ),
+    "yard": (
+        "Minimal back-yard kit",
+        "A small fire, a block of steel for an anvil, a few punches and chisels.",
+        Shop(fire="charcoal", hot_length=120.0, scale=0.02, kerf=3.0, kit=_YARD,
+             smiths=(Smith(name="Smith", hammer=1.0, tempo=90.0, skill="beginner"),)),
+    ),
+}  # fmt: skip

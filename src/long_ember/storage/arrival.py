@@ -1,0 +1,193 @@
+"""What a parcel would change in a book, shown before it does; nothing is overwritten unless someone says so."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+
+from long_ember.document import Edit, History, Step, answer
+from long_ember.errors import EmberError
+from long_ember.features import Piece
+from long_ember.shop import Job, Price, RackItem, Record, Shop, record_kind
+from long_ember.storage.book import Book, Entry, new_id
+from long_ember.storage.parcel import Parcel, PieceItem
+from long_ember.units import Measure
+
+__all__ = ["CHOICES", "Arrival", "arrivals", "bring_in"]
+
+CHOICES = {"add": "Add", "copy": "Keep both", "replace": "Replace", "skip": "Leave out"}
+_TITLES: dict[type, str] = {RackItem: "rack", Price: "price", Job: "job"}
+
+
+@dataclass(frozen=True)
+class Arrival:
+    """One thing of a parcel beside what the book has of it.
+
+    Args:
+        key: names it among the arrivals.
+        what: piece, rack, price, job or shop.
+        name: as shown.
+        verdict: new, same or differs.
+        said: what is different, a sentence each.
+        choices: keys of `CHOICES`, the one proposed first.
+        item: what came.
+        there: id of what the book has of it, or "".
+    """
+
+    key: str
+    what: str
+    name: str
+    verdict: str
+    said: tuple[str, ...]
+    choices: tuple[str, ...]
+    item: PieceItem | tuple[str, Record] | Shop
+    there: str = ""
+
+
+def arrivals(book: Book, parcel: Parcel, measure: Measure) -> tuple[Arrival, ...]:
+    """Compare a parcel with a book, in the parcel's order; nothing is written.
+
+    Args:
+        book: to read.
+        parcel: what came.
+        measure: how lengths are shown.
+    """
+    entries = book.entries()
+    found = [_piece(book, entries, item, measure) for item in parcel.pieces]
+    for kind in dict.fromkeys(record_kind(r) for _i, r in parcel.records):
+        there = book.records(kind)
+        found += [_record(there, identity, record, measure) for identity, record in parcel.records if record_kind(record) == kind]
+    if parcel.shop is not None:
+        same = book.shop == parcel.shop
+        said = () if same else ("Units, kit, allowances, fire and smiths of the other shop.",)
+        found.append(Arrival("shop", "shop", parcel.shop.name, "same" if same else "differs", said,
+                             ("skip",) if same else ("skip", "replace"), parcel.shop))  # fmt: skip
+    return tuple(found)
+
+
+def _piece(book: Book, entries: tuple[Entry, ...], item: PieceItem, measure: Measure) -> Arrival:
+    same_id = next((e for e in entries if e.id == item.id), None)
+    namesakes = [e for e in entries if e.name == item.piece.name and e is not same_id]
+    for entry in ([same_id] if same_id else []) + namesakes:
+        if _kept(book, entry.id) == item.piece:
+            return Arrival(f"piece/{item.id}", "piece", item.piece.name, "same", (), ("skip", "copy"), item, entry.id)
+    if same_id is None:
+        said: tuple[str, ...] = ("Another piece of this name is in the book and stays as it is.",) if namesakes else ()
+        return Arrival(f"piece/{item.id}", "piece", item.piece.name, "new", said, ("add", "skip"), item)
+    before = _kept(book, same_id.id)
+    said = _differences(before, item.piece, measure) if before else ("What the book has of it can't be read.",)
+    return Arrival(f"piece/{item.id}", "piece", item.piece.name, "differs", said, ("copy", "replace", "skip"), item, same_id.id)
+
+
+def _kept(book: Book, piece_id: str) -> Piece | None:
+    try:
+        return book.piece(piece_id)
+    except EmberError:
+        return None
+
+
+def _differences(before: Piece, after: Piece, m: Measure) -> tuple[str, ...]:
+    said = []
+    if before.name != after.name:
+        said.append(f"Called {before.name} here.")
+    if before.bar != after.bar or before.material != after.material:
+        one, other = (f"{p.bar.label(m)} {p.steel.title.lower()}" for p in (before, after))
+        said.append(f"Here of {one}, there of {other}.")
+    one, other = (f"cut {m.length(answer(p).reckoning.cut)}, {len(p.features)} features" for p in (before, after))
+    said.append(f"Here {one}; there {other}.")
+    return tuple(said)
+
+
+def _record(there: Mapping[str, Record], identity: str, record: Record, measure: Measure) -> Arrival:
+    what, name = record_kind(record), _name(record, measure)
+    match = next((i for i, r in there.items() if r == record), identity if identity in there else None)
+    if match is None:
+        match = next((i for i, r in there.items() if _thing(r) == _thing(record)), None)
+    if match is None:
+        return Arrival(f"{what}/{identity}", what, name, "new", (), ("add", "skip"), (identity, record))
+    if there[match] == record:
+        return Arrival(f"{what}/{identity}", what, name, "same", (), ("skip", "copy"), (identity, record), match)
+    return Arrival(f"{what}/{identity}", what, name, "differs", (_change(there[match], record, measure),), ("skip", "replace", "copy"),
+                   (identity, record), match)  # fmt: skip
+
+
+def _name(record: Record, measure: Measure) -> str:
+    if isinstance(record, Job):
+        return record.name
+    return f"{record.section.label(measure)} {'' if isinstance(record, Price) else record.place}".strip()
+
+
+def _thing(record: Record) -> object:
+    """What makes two records speak of the same thing; the rest is how much of it, or what it costs."""
+    if isinstance(record, RackItem):
+        return record.material, record.section, record.length, record.source, record.place
+    if isinstance(record, Price):
+        return record.material, record.section, record.length, record.seller
+    return record.name, record.due
+
+
+def _change(one: Record, other: Record, m: Measure) -> str:
+    if isinstance(one, RackItem) and isinstance(other, RackItem):
+        return f"{one.count} × {m.length(one.length)} here, {other.count} × {m.length(other.length)} there."
+    if isinstance(one, Price) and isinstance(other, Price):
+        return f"{one.price:g} for {m.length(one.length)} here, {other.price:g} for {m.length(other.length)} there."
+    return "Its dates, notes or pieces differ."
+
+
+def bring_in(book: Book, found: Iterable[Arrival], chosen: Mapping[str, str]) -> tuple[str, ...]:
+    """Carry out what was chosen; to be called in one transaction.
+
+    Args:
+        book: to write.
+        found: what `arrivals` gave.
+        chosen: a key of `CHOICES` by the key of an arrival; what is missing takes the first of its choices.
+
+    Returns:
+        Ids of the pieces that came or changed.
+    """
+    plan = [(a, chosen.get(a.key, a.choices[0])) for a in found]
+    taken = {e.id for e in book.entries()}
+    names: dict[str, str] = {}  # ids that change on the way in
+    for arrival, choice in plan:
+        if arrival.what == "piece" and isinstance(arrival.item, PieceItem):
+            fresh = choice == "copy" or (choice == "add" and arrival.item.id in taken)
+            names[arrival.item.id] = new_id() if fresh else arrival.there or arrival.item.id
+    changed = [_bring_piece(book, a, choice, names) for a, choice in plan if a.what == "piece" and choice != "skip"]
+    for arrival, choice in plan:
+        if choice == "skip" or arrival.what == "piece":
+            continue
+        if isinstance(arrival.item, Shop):
+            book.put_shop(arrival.item)
+        elif isinstance(arrival.item, tuple):
+            identity, record = arrival.item
+            if isinstance(record, Job):
+                record = replace(record, lines=tuple(replace(line, piece=names.get(line.piece, line.piece)) for line in record.lines))
+            there = arrival.there if choice == "replace" else identity if choice == "add" else new_id()
+            book.put_record(there, record)
+    return tuple(changed)
+
+
+def _bring_piece(book: Book, arrival: Arrival, choice: str, names: Mapping[str, str]) -> str:
+    item = arrival.item
+    assert isinstance(item, PieceItem)
+    identity, history = names[item.id], History()
+    if choice == "replace":  # what was there stays within reach: as a step to undo
+        before = _kept(book, identity)
+        old = book.history(identity)
+        if before is not None:
+            serial = max((s.serial for s in old.steps), default=0) + 1
+            step = Step(serial, Edit("Replace by what came in", before, item.piece))
+            history = History((*old.steps[: old.at], step), old.at + 1)
+    piece = replace(item.piece, name=f"{item.piece.name} (came in)") if choice == "copy" else item.piece
+    book.put_piece(identity, piece, history)
+    book.put_tags(identity, item.tags)
+    book.put_state(identity, item.state)
+    book.put_parent(identity, names.get(item.parent, item.parent))
+    for past in item.past:
+        if all((r.name, r.made) != (past.name, past.made) for r in book.revisions(identity)):
+            book.put_revision(new_id(), identity, past.name, past.piece, when=past.made)
+    there = {p.id for p in book.photos(identity)}
+    for photo in item.photos:
+        if photo.id not in there:
+            book.put_photo(replace(photo, id=photo.id if choice != "copy" else new_id(), piece=identity))
+    return identity

@@ -1,0 +1,306 @@
+"""Rack, prices and jobs: rows drawn at one scale, and the entries of the chosen row beside them."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from long_ember.features import specs
+from long_ember.materials import MATERIALS
+from long_ember.shop import RECORDS, Job, JobLine, Price, RackItem, Record
+from long_ember.storage import new_id
+from long_ember.ui.bookwork import BookWork
+from long_ember.ui.entry import Choice
+from long_ember.ui.fonts import font
+from long_ember.ui.model_form import ModelForm
+from long_ember.ui.paint import text_box, write
+from long_ember.ui.wall import silhouette_path, silhouette_size
+
+__all__ = ["Board"]
+
+_TALL = {"rack": 58, "price": 58, "job": 104}
+_WORDS, _TAIL = 250, 250  # px before and behind the bars
+_NONE = {
+    "rack": "An empty rack. Add a bar or an offcut, or bring in a list as CSV.",
+    "price": "No prices yet. Add what a bar costs you, or bring in a list as CSV.",
+    "job": "No jobs yet. Add one, and say how many of which piece.",
+}
+_ADD = {"rack": "Add to the rack", "price": "Add a price", "job": "Add a job"}
+
+
+class _Rows(QWidget):
+    """The rows, painted; Up and Down choose, Delete takes out."""
+
+    chosen = Signal(str)
+    removed = Signal()
+
+    def __init__(self, work: BookWork, kind: str) -> None:
+        super().__init__()
+        self._work, self._session, self.kind = work, work.session, kind
+        self.records: dict[str, Record] = {}
+        self.current = ""
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName({"rack": "Rack", "price": "Prices", "job": "Jobs"}[kind])
+        self._session.restyled.connect(self.update)
+
+    def show_records(self, records: dict[str, Record]) -> None:
+        """Replace the rows; the chosen one stays chosen while it is there."""
+        self.records = records
+        if self.current not in records:
+            self.choose(next(iter(records), ""))
+        self.setMinimumSize(QSize(400, max(1, len(records)) * _TALL[self.kind] + 20))
+        self.update()
+
+    def choose(self, record_id: str) -> None:
+        """Choose a row."""
+        self.current = record_id
+        self.chosen.emit(record_id)
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Choose."""
+        at = int((event.position().y() - 8) // _TALL[self.kind])
+        if 0 <= at < len(self.records):
+            self.choose(list(self.records)[at])
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Choose with the arrows, take out with Delete."""
+        ids = list(self.records)
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
+        if step and self.current in ids:
+            self.choose(ids[min(max(ids.index(self.current) + step, 0), len(ids) - 1)])
+        elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.current:
+            self.removed.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Every row at one scale."""
+        painter, theme = QPainter(self), self._session.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(event.rect(), theme.colour("paper"))
+        if not self.records:
+            text_box(painter, _NONE[self.kind], QPointF(self.width() / 2, 80), font(18), theme, role="muted")
+            return
+        longest = max((r.length for r in self.records.values() if not isinstance(r, Job)), default=1.0)
+        scale = (self.width() - _WORDS - _TAIL) / longest
+        tall = _TALL[self.kind]
+        for i, (identity, record) in enumerate(self.records.items()):
+            box = QRectF(8, 8 + i * tall, self.width() - 16, tall - 6)
+            if not box.intersects(QRectF(event.rect())):
+                continue
+            here = identity == self.current
+            if here:
+                painter.setPen(QPen(theme.colour("accent"), 2.5 if self.hasFocus() else 1.5))
+                painter.setBrush(theme.colour("panel"))
+                painter.drawRoundedRect(box, 7, 7)
+            if isinstance(record, Job):
+                self._paint_job(painter, record, box)
+            else:
+                self._paint_bar(painter, record, box, scale)
+
+    def _words(self, painter: QPainter, text: str, x: float, y: float, size: int, weight: int = 400, role: str = "ink") -> None:
+        write(painter, text, x, y, font(size, weight), self._session.theme.colour(role))
+
+    def _paint_bar(self, painter: QPainter, item: RackItem | Price, box: QRectF, scale: float) -> None:
+        theme, m = self._session.theme, self._session.measure
+        self._words(painter, item.section.label(m), box.left() + 14, box.top() + 5, 17, 600)
+        self._words(painter, MATERIALS[item.material].title.lower(), box.left() + 14, box.top() + 28, 14, role="muted")
+        thick = min(max(item.section.thickness * 0.5, 5.0), 22.0)
+        bar = QRectF(box.left() + _WORDS, box.center().y() - thick / 2, max(item.length * scale, 3.0), thick)
+        painter.setPen(
+            QPen(
+                theme.colour("edge"), 1.0, Qt.PenStyle.DashLine if isinstance(item, RackItem) and not item.count else Qt.PenStyle.SolidLine
+            )
+        )
+        painter.setBrush(theme.colour("steel_alt" if isinstance(item, RackItem) and item.source == "offcut" else "steel"))
+        painter.drawRect(bar)
+        x = bar.right() + 12
+        if isinstance(item, RackItem):
+            self._words(painter, f"{item.count} × {m.length(item.length)}", x, box.top() + 5, 17, 600)
+            self._words(
+                painter,
+                " ".join(w for w in (item.source if item.source == "offcut" else "", item.place) if w),
+                x,
+                box.top() + 28,
+                14,
+                role="muted",
+            )
+            return
+        mass = item.section.area * item.length * 1e-9 * MATERIALS[item.material].density
+        self._words(painter, f"{item.price:,.2f} for {m.length(item.length)}", x, box.top() + 5, 17, 600)
+        by = f"{item.price / mass:,.2f} a kg" if mass > 0 else ""
+        self._words(painter, ", ".join(w for w in (by, item.seller) if w), x, box.top() + 28, 14, role="muted")
+
+    def _paint_job(self, painter: QPainter, job: Job, box: QRectF) -> None:
+        theme = self._session.theme
+        state = dict(specs(Job)["state"].choices)[job.state]
+        self._words(painter, job.name, box.left() + 14, box.top() + 8, 18, 600)
+        self._words(painter, f"{state}{f', due {job.due}' if job.due else ''}", box.left() + 14, box.top() + 34, 15, role="muted")
+        self._words(painter, job.note[:44], box.left() + 14, box.top() + 56, 15, role="muted")
+        x = box.left() + _WORDS + 60
+        for line in job.lines:
+            entry = self._work.library.entry(line.piece)
+            count = f"{line.quantity}{f' + {line.spare}' if line.spare else ''} ×"
+            self._words(painter, count, x, box.center().y() - 13, 17, 600)
+            x += 22 + 10 * len(count)
+            if entry is None:
+                self._words(painter, "gone", x, box.center().y() - 13, 16, role="fault")
+                x += 60
+                continue
+            width, height = silhouette_size(entry)
+            scale = min(130 / max(width, 1), (box.height() - 38) / max(height, 1))
+            painter.save()
+            painter.translate(x, box.center().y() - height * scale / 2 - 8)
+            painter.scale(scale, scale)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("edge"))
+            painter.drawPath(silhouette_path(entry))
+            painter.restore()
+            self._words(painter, entry.name[:22], x, box.bottom() - 24, 14, role="muted")
+            x += max(130.0, 8.0 * len(entry.name[:22])) + 26
+
+
+class Board(QWidget):
+    """Rows on the left, the chosen one's entries on the right."""
+
+    def __init__(self, work: BookWork, kind: str) -> None:
+        super().__init__()
+        self._work, self.kind = work, kind
+        self.rows = _Rows(work, kind)
+        self.rows.chosen.connect(self._show)
+        self.rows.removed.connect(self.take_out)
+        area = QScrollArea()
+        area.setWidget(self.rows)
+        area.setWidgetResizable(True)
+        self.form: ModelForm | None = None
+        self._card = QVBoxLayout()
+        self._card.setContentsMargins(8, 8, 12, 8)
+        self.add_button = self._button(_ADD[kind], self.add)
+        self.out_button = self._button("Take out", self.take_out)
+        side = QWidget()
+        side.setFixedWidth(360)
+        side.setLayout(self._card)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(area, 1)
+        row.addWidget(side)
+        self._card.addWidget(self.add_button)
+        self._card.addWidget(self.out_button)
+        self._card.addStretch(1)
+
+    def _button(self, text: str, run: Any) -> QPushButton:
+        button = QPushButton(text)
+        button.setFont(font(16, 500))
+        button.setMinimumHeight(40)
+        button.clicked.connect(lambda _checked=False: run())
+        return button
+
+    def refresh(self) -> None:
+        """Show what the book has now."""
+        self.rows.show_records(self._work.library.records(self.kind))
+        record = self.rows.records.get(self.rows.current)
+        if self.form is not None and record != self.form.model:
+            self._show(self.rows.current)
+        self.out_button.setEnabled(bool(self.rows.current))
+        self.add_button.setEnabled(not self._work.library.read_only)
+
+    def _show(self, record_id: str) -> None:
+        """The entries of one row."""
+        if self.form is not None:
+            self._card.removeWidget(self.form)
+            self.form.hide()
+            self.form.deleteLater()
+            self.form = None
+        record = self.rows.records.get(record_id)
+        self.out_button.setEnabled(record is not None)
+        if record is None:
+            return
+        self.form = _JobForm(self._work, record) if isinstance(record, Job) else ModelForm(self._work.session, record)
+        self.form.changed.connect(partial(self._changed, record_id))
+        self._card.insertWidget(1, self.form)
+
+    def _changed(self, record_id: str, record: Record) -> None:
+        before = self.rows.records.get(record_id)
+        self.rows.records[record_id] = record
+        self._work.put_record(record_id, record, before)
+
+    def add(self) -> None:
+        """A new row, like the chosen one where there is one."""
+        like = self.rows.records.get(self.rows.current)
+        record = RECORDS[self.kind]() if like is None or isinstance(like, Job) else like
+        identity = new_id()
+        self._work.put_record(identity, record, None)
+        self.refresh()
+        self.rows.choose(identity)
+
+    def take_out(self) -> None:
+        """Take the chosen row out; undo brings it back."""
+        record = self.rows.records.get(self.rows.current)
+        if record is not None:
+            self._work.remove_record(self.rows.current, record)
+
+
+class _JobForm(ModelForm):
+    """A job's entries, its pieces chosen from the wall."""
+
+    def __init__(self, work: BookWork, job: Job) -> None:
+        super().__init__(work.session, job, skip=("lines",))
+        self._work = work
+        self._rows_box = QWidget()
+        self._column = QVBoxLayout(self._rows_box)
+        self._column.setContentsMargins(0, 8, 0, 0)
+        self._form.addRow(self._rows_box)
+        self._list()
+
+    def _list(self) -> None:
+        while (item := self._column.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        job = self.model
+        for i, line in enumerate(job.lines):
+            entry = self._work.library.entry(line.piece)
+            head = QWidget()
+            row = QHBoxLayout(head)
+            row.setContentsMargins(0, 0, 0, 0)
+            name = QLabel(entry.name if entry else "A piece that is gone")
+            name.setFont(font(16, 600))
+            out = QPushButton("Take out")
+            out.setFont(font(14))
+            out.clicked.connect(partial(self._drop, i))
+            row.addWidget(name, 1)
+            row.addWidget(out)
+            self._column.addWidget(head)
+            counts = ModelForm(self._session, line, skip=("piece",))
+            counts.changed.connect(partial(self._line_changed, i))
+            self._column.addWidget(counts)
+        choice = Choice(self._session)
+        choice.setFont(font(16))
+        choice.addItem("Add a piece…", "")
+        for entry in self._work.library.entries:
+            if entry.state == "kept":
+                choice.addItem(entry.name, entry.id)
+        choice.activated.connect(lambda index: self._add_piece(str(choice.itemData(index))))
+        self.pieces = choice
+        self._column.addWidget(choice)
+
+    def _add_piece(self, piece_id: str) -> None:
+        if piece_id:
+            self._put("lines", (*self.model.lines, JobLine(piece=piece_id)))
+            self._list()
+
+    def _drop(self, index: int, _checked: bool = False) -> None:
+        lines = self.model.lines
+        self._put("lines", (*lines[:index], *lines[index + 1 :]))
+        self._list()
+
+    def _line_changed(self, index: int, line: JobLine) -> None:
+        lines = list(self.model.lines)
+        lines[index] = line
+        self._put("lines", tuple(lines))

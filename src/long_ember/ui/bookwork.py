@@ -1,0 +1,412 @@
+"""What is done with the book from menus, cards and keys; every deed but a removal for good can be taken back."""
+
+from __future__ import annotations
+
+import importlib
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+from pathlib import Path
+from types import ModuleType
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QObject, Signal
+
+from long_ember.document import Edit, History, Step, set_piece
+from long_ember.errors import EmberError
+from long_ember.features import Piece
+from long_ember.sections import Section
+from long_ember.shop import Job, Price, RackItem, Record, record_kind
+from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, new_id, read_photo, salvaged, table_csv, write_atomic
+from long_ember.storage.parcel import Parcel, job_parcel, pack, parcel_text, parcel_zip, read_parcel_file
+from long_ember.storage.startup import looked_at
+from long_ember.storage.tables import read_table
+from long_ember.ui.library import Deed, Library
+from long_ember.ui.session import Session
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+__all__ = ["BookWork"]
+
+
+def _dialogs() -> ModuleType:
+    return importlib.import_module("long_ember.ui.book_dialogs")
+
+
+class BookWork(QObject):
+    """Deeds on the open book.
+
+    Signals:
+        opened: a piece was taken from the book to the bench.
+    """
+
+    opened = Signal()
+
+    def __init__(self, session: Session, library: Library, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.session, self.library, self.window = session, library, parent
+        self.dialog: Any = None
+
+    def _say(self, text: str, fault: bool = False) -> None:
+        self.session.said.emit(text, fault)
+
+    def _tried(self, what: str, work: Callable[[], object]) -> bool:
+        """Do something that may fail; the reason is told."""
+        try:
+            work()
+        except EmberError as error:
+            importlib.import_module("long_ember.ui.dialogs").explain(self.window, what, str(error))
+            return False
+        return True
+
+    def _act(self, title: str, do: Callable[[Book], object], undo: Callable[[Book], object], told: str = "") -> bool:
+        if not self.library.act(Deed(title, do, undo)):
+            self._say(f"Nothing changed. {self.library.read_only}", True)
+            return False
+        self._say(told or f"{title}: done. Ctrl+Z takes it back.", False)
+        return True
+
+    # --- pieces
+
+    def open_piece(self, piece_id: str) -> bool:
+        """Take a piece to the bench, with its history."""
+
+        def work() -> None:
+            piece, history = self.library.read(piece_id)
+            self.session.open(piece, piece_id, history)
+            self.library.put_fact("open", piece_id)
+            self.opened.emit()
+
+        return bool(piece_id) and self._tried("The piece was not opened", work)
+
+    def new_piece(self) -> None:
+        """An empty bar with the shop's allowances; it is in the book from the first change on."""
+        self.session.open(self.session.shop.new_piece(), new_id())
+        self.opened.emit()
+
+    def _added(self, title: str, piece: Piece, parent: str = "", told: str = "") -> str:
+        identity = new_id()
+
+        def do(book: Book) -> None:
+            book.put_piece(identity, piece, History())
+            book.put_parent(identity, parent)
+
+        done = self._act(title, do, lambda book: book.remove_piece(identity), told)
+        return identity if done else ""
+
+    def duplicate(self, piece_id: str) -> str:
+        """A copy of a piece; returns its id, "" when there is none."""
+        made: list[str] = []
+
+        def work() -> None:
+            piece, _history = self.library.read(piece_id)
+            name = self._free_name(piece.name)
+            made.append(self._added("Duplicate", replace(piece, name=name), told=f"{name} hangs beside it."))
+
+        self._tried("Nothing was duplicated", work)
+        return made[0] if made else ""
+
+    def _free_name(self, name: str) -> str:
+        taken = {e.name for e in self.library.entries}
+        return next(n for i in range(2, len(taken) + 3) if (n := f"{name} {i}") not in taken)
+
+    def variant(self, piece_id: str, bar: Section) -> str:
+        """The same piece for another bar, kept beside it; returns its id.
+
+        Raises:
+            NoAnswer: the piece can't be made of that bar.
+        """
+        piece, _history = self.library.read(piece_id)
+        made = set_piece(piece, "bar", bar).after
+        label = bar.label(self.session.measure)
+        return self._added("Variant", replace(made, name=f"{piece.name}, {label}"), piece_id, f"{piece.name} for {label} hangs beside it.")
+
+    def ask_variant(self, piece_id: str) -> None:
+        """Ask for the bar."""
+        self._show(_dialogs().VariantDialog(self, piece_id))
+
+    def set_state(self, piece_id: str, state: str) -> None:
+        """Keep, archive or trash a piece."""
+        entry = self.library.entry(piece_id)
+        if entry is not None and entry.state != state:
+            before, title = entry.state, {"kept": "Back on the wall", "archived": "Archive", "trashed": "To the trash"}[state]
+            words = {"kept": "is back on the wall", "archived": "is archived", "trashed": "is in the trash"}[state]
+            told = f"{entry.name} {words}. Ctrl+Z takes it back."
+            self._act(title, lambda book: book.put_state(piece_id, state), lambda book: book.put_state(piece_id, before), told)
+
+    def set_tags(self, piece_id: str, tags: tuple[str, ...]) -> None:
+        """Change a piece's tags."""
+        entry = self.library.entry(piece_id)
+        if entry is not None and entry.tags != tags:
+            before = entry.tags
+            self._act("Change tags", lambda book: book.put_tags(piece_id, tags), lambda book: book.put_tags(piece_id, before))
+
+    def set_text(self, piece_id: str, name: str, text: str) -> None:
+        """Change the name or the note of a piece, as a step of its own history."""
+        try:
+            piece, history = self.library.read(piece_id)
+        except EmberError:
+            return  # what can't be read can't be renamed; the card says so
+        if getattr(piece, name) == text:
+            return
+        if piece_id == self.session.piece_id:
+            self.session.apply(set_piece(self.session.piece, name, text))
+            return
+        edit = set_piece(piece, name, text)
+        steps = history.steps[: history.at]
+        serial = max((s.serial for s in history.steps), default=0) + 1
+        later = History((*steps, Step(serial, edit)), len(steps) + 1)
+        self._act(
+            edit.title, lambda book: book.put_piece(piece_id, edit.after, later), lambda book: book.put_piece(piece_id, piece, history)
+        )
+
+    def ask_remove(self, piece_id: str) -> None:
+        """Remove for good, after asking."""
+        entry = self.library.entry(piece_id)
+        if entry is not None and importlib.import_module("long_ember.ui.dialogs").agree(
+            self.window,
+            "Remove for good",
+            f"{entry.name}, with its photos, named states and history, can't be brought back except from a backup.",
+        ):
+            self.remove(piece_id)
+
+    def remove(self, piece_id: str) -> None:
+        """Remove for good."""
+        if piece_id == self.session.piece_id:
+            self.session.open(self.session.shop.new_piece(), new_id())
+        self.library.write(lambda book: book.remove_piece(piece_id))
+
+    # --- named states
+
+    def ask_state(self, piece_id: str) -> None:
+        """Ask for a name for the present state."""
+        self._show(_dialogs().StateDialog(self, piece_id))
+
+    def name_state(self, piece_id: str, name: str) -> None:
+        """Give the present state of a piece a name to come back to."""
+        identity = new_id()
+        piece = self.session.piece if piece_id == self.session.piece_id else self.library.read(piece_id)[0]
+
+        def do(book: Book) -> None:
+            if book.entry(piece_id) is None:
+                book.put_piece(piece_id, piece)
+            book.put_revision(identity, piece_id, name, piece)
+
+        self._act("Name this state", do, lambda book: book.remove_revision(identity), f"This state is kept as {name!r}.")
+
+    def compare(self, piece_id: str, revision_id: str) -> None:
+        """Show a named state beside the piece as it is."""
+
+        def work() -> None:
+            before = self.library.reader().revision(revision_id)
+            name = next(r.name for r in self.library.revisions(piece_id) if r.id == revision_id)
+            now = self.library.read(piece_id)[0]
+            dialog = importlib.import_module("long_ember.ui.compare").CompareDialog
+            self._show(dialog(self.session, (name, before), ("now", now), lambda: self.go_back(piece_id, name, before), self.window))
+
+        self._tried("The states were not compared", work)
+
+    def go_back(self, piece_id: str, name: str, piece: Piece) -> None:
+        """Take a piece back to a named state, as a step that can be undone."""
+        if piece_id != self.session.piece_id and not self.open_piece(piece_id):
+            return
+        self.session.apply(Edit(f"Go back to {name}", self.session.piece, piece))
+        self.opened.emit()
+
+    # --- photos
+
+    def ask_photos(self, piece_id: str) -> None:
+        """Ask for pictures."""
+        paths = importlib.import_module("long_ember.ui.dialogs").open_names(
+            self.window, "Photos", Path.home(), "Pictures (*.jpg *.jpeg *.png *.webp *.bmp *.tif *.tiff *.gif)"
+        )
+        if paths:
+            self.add_photos(piece_id, paths)
+
+    def add_photos(self, piece_id: str, paths: Iterable[Path]) -> None:
+        """Copy pictures in, smaller; those that can't be read are named and left out."""
+        waiting = list(paths)
+
+        def read(progress: Callable[[int, int], None]) -> list[Photo]:
+            made = []
+            for i, path in enumerate(waiting):
+                progress(i, len(waiting))
+                made.append(read_photo(path, piece_id))
+            return made
+
+        def done(photos: list[Photo]) -> None:
+            def do(book: Book) -> None:
+                for photo in photos:
+                    book.put_photo(photo)
+
+            def undo(book: Book) -> None:
+                for photo in photos:
+                    book.remove_photo(photo.id)
+
+            self._act("Add photos", do, undo)
+
+        self._slow("Reading the pictures", "No photo was added", read, done)
+
+    def show_photo(self, photo_id: str, _checked: bool = False) -> None:
+        """A photo, large."""
+        self._tried("The photo was not shown", lambda: self._show(_dialogs().PhotoDialog(self, self.library.reader().photo(photo_id))))
+
+    def remove_photo(self, photo: Photo) -> None:
+        """Take a photo out."""
+        self._act("Take the photo out", lambda book: book.remove_photo(photo.id), lambda book: book.put_photo(photo))
+
+    # --- rack, prices, jobs
+
+    def put_record(self, record_id: str, record: Record, before: Record | None) -> None:
+        """Keep a record as it is now."""
+        kind = record_kind(record)
+
+        def undo(book: Book) -> None:
+            if before is None:
+                book.remove_record(kind, record_id)
+            else:
+                book.put_record(record_id, before)
+
+        self._act(f"Change the {_WORDS[kind]}", lambda book: book.put_record(record_id, record), undo)
+
+    def remove_record(self, record_id: str, record: Record) -> None:
+        """Take a record out."""
+        kind = record_kind(record)
+        self._act(f"Take from the {_WORDS[kind]}", lambda book: book.remove_record(kind, record_id),
+                  lambda book: book.put_record(record_id, record))  # fmt: skip
+
+    # --- in and out
+
+    def bring_in_file(self, path: Path) -> None:
+        """Read a file or another book, and show what it would change."""
+        measure = self.session.measure
+
+        def read(_progress: Callable[[int, int], None]) -> Parcel:
+            if path.suffix.lower() == ".csv":
+                return read_table(path, measure)
+            if path.suffix.lower() == ".ember":
+                return _from_book(path)
+            return read_parcel_file(path)
+
+        def done(parcel: Parcel) -> None:
+            self.review(parcel, path.name)
+
+        self._slow(f"Reading {path.name}", "Nothing was brought in", read, done)
+
+    def review(self, parcel: Parcel, source: str) -> None:
+        """Show what a parcel would change, and let the person choose."""
+
+        def work() -> None:
+            found = arrivals(self.library.reader(), parcel, self.session.measure)
+            self._show(_dialogs().ArrivalDialog(self, source, found))
+
+        self._tried("Nothing was brought in", work)
+
+    def accept(self, found: Iterable[Any], chosen: dict[str, str]) -> None:
+        """Bring in what was chosen; a copy of the book is made first."""
+        if self.library.read_only:
+            self._say(f"Nothing changed. {self.library.read_only}", True)
+            return
+        self.library.back_up("before-bringing-in")
+        found = tuple(found)
+        self.library.write(lambda book: bring_in(book, found, chosen))
+        self._say("It is in the book. The state before is among the backups.", False)
+        there = self.session.piece_id
+        if any(a.there == there and chosen.get(a.key) == "replace" for a in found):
+            self.open_piece(there)
+        shop = self.library.shop
+        if shop is not None and shop != self.session.shop:
+            self.session.adopt(shop)
+
+    def export(self, path: Path, pieces: tuple[str, ...] | None = None, job: str = "") -> bool:
+        """Write pieces, a job, or the whole book; as ZIP with the pictures, otherwise as JSON."""
+        wrapped = path.suffix.lower() == ".zip"
+
+        def work() -> None:
+            self.library.flush()
+            book = self.library.reader()
+            if job:
+                parcel = job_parcel(book, job, photos=wrapped)
+            elif pieces is None:
+                parcel = pack(book, None, ("rack", "price", "job"), shop=True, photos=wrapped)
+            else:
+                parcel = pack(book, pieces, photos=wrapped)
+            write_atomic(path, parcel_zip(parcel) if wrapped else parcel_text(parcel))
+            self._say(f"Written to {path.name}.", False)
+
+        return self._tried("The file was not written", work)
+
+    def export_table(self, path: Path, kind: str) -> bool:
+        """Write rack or prices as CSV."""
+        rows = [r for r in self.library.records(kind).values() if isinstance(r, (RackItem, Price))]
+
+        def work() -> None:
+            write_atomic(path, table_csv(rows, kind, self.session.measure))
+            self._say(f"Written to {path.name}.", False)
+
+        return self._tried("The file was not written", work)
+
+    def ask_first_day(self) -> None:
+        """Ask which shop to start from."""
+        self._show(_dialogs().FirstDay(self))
+
+    def ask_backups(self, restore: Callable[[Backup], None]) -> None:
+        """Show the copies of the book; `restore` puts one back."""
+        from long_ember.ui.piece_card import day
+
+        self._show(_dialogs().BackupsDialog(self, day, self.preview, restore))
+
+    def preview(self, backup: Backup) -> str:
+        """What putting a backup back would change, in sentences.
+
+        Raises:
+            EmberError: it can't be used.
+        """
+        self.library.flush()
+        then = looked_at(backup.path)
+        try:
+            old, now = ({e.id: e for e in book.entries()} for book in (then.reader(), self.library.reader()))
+        finally:
+            then.close()
+        gone = [e.name for i, e in now.items() if i not in old]
+        back = [e.name for i, e in old.items() if i not in now]
+        other = [e.name for i, e in old.items() if i in now and e.changed != now[i].changed]
+        said = [f"{len(old)} pieces."]
+        for words, names in (("Not in it", gone), ("Come back", back), ("Go back to an earlier state", other)):
+            if names:
+                said.append(f"{words}: {', '.join(names[:8])}{f' and {len(names) - 8} more' if len(names) > 8 else ''}.")
+        return " ".join(said) if len(said) > 1 else f"{said[0]} No piece differs from the book as it is."
+
+    def _slow(self, title: str, failed: str, read: Callable[[Callable[[int, int], None]], Any], done: Callable[[Any], None]) -> None:
+        importlib.import_module("long_ember.ui.waiting").wait_for(self.window, title, failed, read, done)
+
+    def _show(self, dialog: Any) -> None:
+        self.dialog = dialog
+        dialog.open()
+
+    def job_words(self, job: Job) -> str:
+        """A job's pieces in words."""
+        names = {e.id: e.name for e in self.library.entries}
+        lines = [
+            f"{line.quantity}{f' + {line.spare}' if line.spare else ''} × {names.get(line.piece, 'a piece that is gone')}"
+            for line in job.lines
+        ]
+        return ", ".join(lines) or "no pieces yet"
+
+
+_WORDS = {"rack": "rack", "price": "prices", "job": "jobs"}
+
+
+def _from_book(path: Path) -> Parcel:
+    """Another book, whole; of a damaged one what can still be read."""
+    try:
+        opened = looked_at(path)
+        try:
+            return pack(opened.reader(), None, ("rack", "price", "job"), shop=True, photos=True)
+        finally:
+            opened.close()
+    except EmberError:
+        saved = salvaged(path)
+        if not saved:
+            raise
+        return Parcel(tuple(PieceItem(i, p) for i, p in saved.items()))

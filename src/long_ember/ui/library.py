@@ -1,0 +1,279 @@
+"""The open book for the window: what is in it, what is being written, and what stands in the way."""
+
+from __future__ import annotations
+
+import contextlib
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from long_ember.document import History
+from long_ember.errors import EmberError
+from long_ember.features import Piece
+from long_ember.shop import Record, Shop
+from long_ember.storage import Backup, Book, Change, Entry, Keeper, Opened, Photo, Revision, back_up, backups, open_book, put_back, writer
+from long_ember.storage.backups import HOUR
+
+__all__ = ["Deed", "Library", "reopened"]
+
+_LOOK = 300_000  # ms between looks whether a copy is due
+_LONGEST = 100  # deeds that can be taken back
+
+
+@dataclass(frozen=True)
+class Deed:
+    """Something done to the book that can be taken back.
+
+    Args:
+        title: shown in Undo and Redo.
+        do: writes it.
+        undo: writes what was there before.
+    """
+
+    title: str
+    do: Callable[[Book], object]
+    undo: Callable[[Book], object]
+
+
+class Library(QObject):
+    """A book and its keeper. Reading happens here, writing in the keeper's thread.
+
+    Signals:
+        changed: something in the book is different now.
+        kept: "" when everything is on disk, otherwise what stands in the way.
+    """
+
+    changed = Signal()
+    kept = Signal(str)
+    _attempted = Signal(str)
+
+    def __init__(self, opened: Opened, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._attempted.connect(self._after)
+        self._hour = QTimer(self, interval=_LOOK)
+        self._hour.timeout.connect(self.back_up_if_old)
+        self._writes = 0
+        self._take(opened)
+
+    def _take(self, opened: Opened) -> None:
+        self.opened, self.trouble = opened, ""
+        self._entries: tuple[Entry, ...] | None = None
+        self._done: list[Deed] = []
+        self._undone: list[Deed] = []
+        self._keeper = None if opened.read_only else Keeper(writer(opened.path), self._report)
+        if self._keeper is not None:
+            self._hour.start()
+
+    def change(self, opened: Opened) -> None:
+        """Put this book away and show another."""
+        self.close()
+        self._take(opened)
+        self._stale()
+
+    def restore(self, backup: Backup) -> None:
+        """Put a backup in the place of the book.
+
+        Raises:
+            SaveError: it could not be; the book is as it was.
+            BookError: it can't be opened.
+        """
+        path, lock = self.path, self.opened.lock
+        self._hour.stop()
+        if self._keeper is not None:
+            self._keeper.close()
+        if self.opened.book is not None:
+            self.opened.book.close()
+        try:
+            put_back(backup.path, path)
+        finally:  # the lock is held throughout: no other window may come between
+            if lock is not None:
+                lock.release()
+            self._take(reopened(path))
+            self._stale()
+
+    # --- what is known
+
+    @property
+    def path(self) -> Path:
+        """Of the book."""
+        return self.opened.path
+
+    @property
+    def read_only(self) -> str:
+        """Why nothing is written, "" when it is."""
+        return self.opened.read_only
+
+    @property
+    def entries(self) -> tuple[Entry, ...]:
+        """All pieces, read once after every change."""
+        if self._entries is None:
+            self._entries = self.opened.book.entries() if self.opened.book is not None else ()
+        return self._entries
+
+    def entry(self, piece_id: str) -> Entry | None:
+        """One of them."""
+        return next((e for e in self.entries if e.id == piece_id), None)
+
+    def read(self, piece_id: str) -> tuple[Piece, History]:
+        """A piece with its steps, the newest even before it is on disk.
+
+        Raises:
+            EmberError: when it can't be read.
+        """
+        waiting = self._keeper.waiting(f"piece/{piece_id}") if self._keeper is not None else None
+        if waiting is not None:
+            piece, history = waiting
+            return piece, history
+        book = self.reader()
+        return book.piece(piece_id), book.history(piece_id)
+
+    @property
+    def shop(self) -> Shop | None:
+        """The shop; None before it has been set up."""
+        waiting = self._keeper.waiting("fact/shop") if self._keeper is not None else None
+        if isinstance(waiting, Shop):
+            return waiting
+        return self.opened.book.shop if self.opened.book is not None else None
+
+    def fact(self, key: str) -> str:
+        """A fact of the book, "" where there is none."""
+        return self.opened.book.fact(key) if self.opened.book is not None else ""
+
+    def records(self, kind: str) -> dict[str, Record]:
+        """All records of a kind."""
+        return self.opened.book.records(kind) if self.opened.book is not None else {}
+
+    def revisions(self, piece_id: str) -> tuple[Revision, ...]:
+        """Named states of a piece."""
+        return self.opened.book.revisions(piece_id) if self.opened.book is not None else ()
+
+    def photos(self, piece_id: str) -> tuple[Photo, ...]:
+        """Small photos of a piece."""
+        return self.opened.book.photos(piece_id) if self.opened.book is not None else ()
+
+    def reader(self) -> Book:
+        """The book to read from.
+
+        Raises:
+            BookError: there is none now.
+        """
+        return self.opened.reader()
+
+    # --- writing
+
+    def keep(self, piece_id: str, piece: Piece, history: History) -> None:
+        """Have a piece kept as it is now."""
+        self._put(Change(f"piece/{piece_id}", lambda book: book.put_piece(piece_id, piece, history), (piece, history), typed=True))
+
+    def put_shop(self, shop: Shop) -> None:
+        """Have the shop kept."""
+        self._put(Change("fact/shop", lambda book: book.put_shop(shop), shop, typed=True))
+
+    def put_fact(self, key: str, value: str) -> None:
+        """Have a fact kept."""
+        self._put(Change(f"fact/{key}", lambda book: book.put_fact(key, value), typed=True))
+
+    def _put(self, change: Change) -> None:
+        if self._keeper is not None:
+            self._writes += 1
+            self._keeper.put(change)
+
+    def act(self, deed: Deed) -> bool:
+        """Do something to the book that can be taken back; False, with the reason told, when nothing is written here."""
+        if not self._run(deed.do):
+            return False
+        self._done = [*self._done[-_LONGEST:], deed]
+        self._undone.clear()
+        return True
+
+    def write(self, run: Callable[[Book], object]) -> bool:
+        """Do something to the book for good."""
+        return self._run(run)
+
+    def _run(self, run: Callable[[Book], object]) -> bool:
+        if self._keeper is None:
+            self.kept.emit(self.read_only)
+            return False
+        self._writes += 1
+        self._keeper.put(Change(f"deed/{self._writes}", run))
+        self._keeper.flush(1.0)  # milliseconds, unless the disk refuses; then it waits with everything else
+        self._stale()
+        return True
+
+    @property
+    def undo_title(self) -> str:
+        """What Undo would take back, "" for nothing."""
+        return self._done[-1].title if self._done else ""
+
+    @property
+    def redo_title(self) -> str:
+        """What Redo would do again."""
+        return self._undone[-1].title if self._undone else ""
+
+    def undo(self) -> None:
+        """Take the last deed back."""
+        if self._done and self._run(self._done[-1].undo):
+            self._undone.append(self._done.pop())
+
+    def redo(self) -> None:
+        """Do the next deed again."""
+        if self._undone and self._run(self._undone[-1].do):
+            self._done.append(self._undone.pop())
+
+    def flush(self) -> bool:
+        """Wait until everything is on disk; False when that can't be had now."""
+        return self._keeper is None or self._keeper.flush()
+
+    # --- backups
+
+    def backups(self) -> tuple[Backup, ...]:
+        """Copies of the book, newest first."""
+        return backups(self.path)
+
+    def back_up(self, why: str = "by-hand") -> None:
+        """Have a copy made."""
+        path = self.path
+        self._put(Change("backup", lambda book: back_up(book.connection, path, why), alone=True))
+
+    def back_up_if_old(self) -> None:
+        """A rolling copy, when the last one is an hour old and the book has changed since."""
+        newest = next((b.made for b in self.backups() if b.why == "rolling"), 0.0)
+        changed = max((e.changed for e in self.entries), default=0.0)
+        if time.time() - newest >= HOUR and (changed > newest or self._writes):
+            self._writes = 0
+            self.back_up("rolling")
+
+    # --- in and out
+
+    def _report(self, words: str) -> None:
+        self._attempted.emit(words)  # from the keeper's thread into the window's
+
+    def _after(self, words: str) -> None:
+        if not words and self.opened.book is None:
+            with contextlib.suppress(EmberError):
+                self.opened.book = writer(self.path)()
+        self.trouble = words
+        self.kept.emit(words)
+        self._stale()
+
+    def _stale(self) -> None:
+        self._entries = None
+        self.changed.emit()
+
+    def close(self) -> bool:
+        """Write what is left and let the book go; False when something could not be written."""
+        self._hour.stop()
+        done = self._keeper.close() if self._keeper is not None else True
+        self.opened.close()
+        return done
+
+
+def reopened(path: Path) -> Opened:
+    """Open a book; what can't be opened at all is shown empty, and nothing is written to it."""
+    try:
+        return open_book(path)
+    except EmberError as error:
+        return Opened(path, None, read_only=f"{error} Nothing is kept until another book is opened.", told=[str(error)])
