@@ -66,7 +66,7 @@ class Slot:
 def show_value(spec: FieldSpec, value: Any, measure: Measure) -> str:
     """A field's value as a person would type it; reading it back gives the same to a thousandth."""
     if spec.kind == "length":
-        return measure.edit_text(value)
+        return "" if spec.optional and not value else measure.edit_text(value)
     if spec.kind == "section":
         return value.edit_text(measure) if isinstance(value, Section) else ""
     if spec.kind == "percent":
@@ -75,7 +75,9 @@ def show_value(spec: FieldSpec, value: Any, measure: Measure) -> str:
         return facing_words(value)
     if spec.kind in ("angle", "facing"):
         return measure.number(value) + "°"
-    return str(value) if spec.kind in ("text", "choice") else measure.number(value)
+    if spec.kind in ("text", "choice"):
+        return str(value)
+    return f"{measure.number(value)} {spec.unit}".strip()
 
 
 def read_value(spec: FieldSpec, text: str, measure: Measure, thickness: float) -> Any:
@@ -96,10 +98,12 @@ def read_value(spec: FieldSpec, text: str, measure: Measure, thickness: float) -
         value = FACINGS[text.strip().lower()]
     elif spec.kind == "section":
         value = None if spec.optional and not text.strip() else parse_section(text, unit=measure.unit)
+    elif spec.kind == "length" and spec.optional and not text.strip():
+        value = 0.0
     elif spec.kind == "length":
         value = parse_length(text, unit=measure.unit, thickness=thickness)
     else:
-        value = parse_number(text, example=_example(spec))
+        value = parse_number(text.strip().removesuffix(spec.unit), example=_example(spec))
         value = value / 100 if spec.kind == "percent" else value
         value = int(value) if spec.kind == "count" and value == int(value) else value
     problem = _limit(spec, value, measure)

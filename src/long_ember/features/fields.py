@@ -56,6 +56,7 @@ class FieldSpec:
         tip: one sentence.
         mark: how the drawing dimensions it: length, radius, diameter, tip, or "" for not at all.
         row: the model of one row, for rows.
+        unit: of a plain number, shown behind it.
     """
 
     label: str
@@ -68,6 +69,7 @@ class FieldSpec:
     tip: str = ""
     mark: str = ""
     row: Any = None
+    unit: str = ""
 
     def problem(self, value: object) -> str:
         """Why `value` can't be held, or "" when it can."""
@@ -103,9 +105,9 @@ def _field(default: object, spec: FieldSpec) -> Any:
     return dataclasses.field(default=default, metadata={"spec": spec})
 
 
-def length(label: str, default: float, *, low: float = 0.0, zero: bool = False, tip: str = "", mark: str = "") -> Any:
-    """A length in mm, more than `low`; `zero` allows it to be 0."""
-    return _field(default, FieldSpec(label, "length", low, open_low=not zero, tip=tip, mark=mark))
+def length(label: str, default: float, *, low: float = 0.0, zero: bool = False, empty: bool = False, tip: str = "", mark: str = "") -> Any:
+    """A length in mm, more than `low`; `zero` allows it to be 0, `empty` means that 0 is shown as nothing and explained by `tip`."""
+    return _field(default, FieldSpec(label, "length", low, open_low=not (zero or empty), optional=empty, tip=tip, mark=mark))
 
 
 def angle(label: str, default: float, *, low: float, high: float, tip: str = "") -> Any:
@@ -118,9 +120,9 @@ def facing(label: str = "Facing", default: float = 0.0) -> Any:
     return _field(default, FieldSpec(label, "facing", 0.0, 360.0, tip="up, down, front, back, or degrees from up to the front."))
 
 
-def number(label: str, default: float, *, low: float, high: float, tip: str = "") -> Any:
-    """A plain number."""
-    return _field(default, FieldSpec(label, "number", low, high, tip=tip))
+def number(label: str, default: float, *, low: float, high: float, unit: str = "", tip: str = "") -> Any:
+    """A plain number, with a unit where it has one."""
+    return _field(default, FieldSpec(label, "number", low, high, unit=unit, tip=tip))
 
 
 def count(label: str, default: int, *, low: int = 1, high: int = 100000, tip: str = "") -> Any:

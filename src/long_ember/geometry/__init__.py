@@ -4,7 +4,7 @@ from long_ember.geometry.contact import Contact, contacts
 from long_ember.geometry.figure import Figure, Part, figure, level_bodies, piece_bodies, piece_figure, seen_figure
 from long_ember.geometry.follow import follow
 from long_ember.geometry.frames import Pose, frames
-from long_ember.geometry.mesh import Body, Mesh, bodies, end_pose, joined, mesh
+from long_ember.geometry.mesh import Body, Mesh, bodies, end_pose, joined, mesh, section_outline
 from long_ember.geometry.project import PLAN, SIDE, Aspect, Seen, seen, turned
 from long_ember.geometry.silhouette import silhouette
 from long_ember.geometry.stages import DONE, UNDONE, Progress, stage_shape
@@ -12,5 +12,5 @@ from long_ember.geometry.trace import Trace, trace
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "bodies", "contacts", "end_pose",
-    "figure", "follow", "frames", "joined", "level_bodies", "mesh", "piece_bodies", "piece_figure", "seen", "seen_figure", "silhouette", "stage_shape", "trace", "turned",
+    "figure", "follow", "frames", "joined", "level_bodies", "mesh", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "trace", "turned",
 ]  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -13,9 +13,9 @@ from long_ember.arrays import Array, Index
 from long_ember.features import Branch, Shape, Span, Void
 from long_ember.geometry.frames import START, Frames, Pose, frames
 from long_ember.geometry.trace import ARC_STEP, stations
-from long_ember.sections import Blend
+from long_ember.sections import Blend, Section
 
-__all__ = ["Body", "Mesh", "bodies", "branch_pose", "end_pose", "joined", "mesh", "ring"]
+__all__ = ["Body", "Mesh", "bodies", "branch_pose", "end_pose", "joined", "mesh", "ring", "section_outline"]
 
 _ROUND = 24  # corners of a round section
 _MORPH = 12  # steps along a span whose outline changes
@@ -132,6 +132,16 @@ def ring(blend: Blend, count: int) -> Array:
         return _fold(blend)
     points = _outline(blend.form, count) * (blend.t, blend.w)
     return np.asarray(points * math.sqrt(max(blend.k * blend.t * blend.w, 0.0) / max(_area(points), 1e-12)))
+
+
+def section_outline(section: Section) -> tuple[Array, ...]:
+    """A section's outline across the bar and, for a tube, its bore: each (n, 2) mm, x across, y up."""
+    blend = section.blend
+    count = 8 if blend.form == "rectangle" and blend.k < 0.9999 else _corners(blend.form)
+    edge = ring(replace(blend, bore=0.0), count)[:, ::-1]
+    if not section.wall:
+        return (edge,)
+    return edge, edge * (1 - 2 * section.wall / section.width)
 
 
 def _rectangle(blend: Blend, count: int) -> Array:

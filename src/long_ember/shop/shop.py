@@ -30,7 +30,7 @@ class Smith:
     """
 
     name: str = fields.text("Name", "Smith")
-    hammer: float = fields.number("Hammer", 1.3, low=0.2, high=200.0, tip="kg; a power hammer counts its falling mass.")
+    hammer: float = fields.number("Hammer", 1.3, low=0.2, high=200.0, unit="kg", tip="A power hammer counts its falling mass.")
     tempo: float = fields.number("Blows a minute", 110.0, low=10.0, high=400.0)
     skill: str = fields.choice("Hand", "experienced", ("experienced", "practised"), ("relaxed", "unhurried"), ("beginner", "learning"))
 
@@ -63,7 +63,7 @@ class Shop:
     name: str = fields.text("Shop", "My shop")
     unit: str = fields.choice("Unit", "mm", ("mm", "mm"), ("in", "inch"))
     denominator: str = fields.choice("Finest fraction", "16", *((str(d), f"1\u2044{d} inch") for d in DENOMINATORS))
-    ruler: float = fields.length("Ruler", 0.0, zero=True, tip="Cut lengths round up to it; 0 takes 1 mm, or the finest fraction.")
+    ruler: float = fields.length("Round up to", 0.0, empty=True, tip="1 mm, or the finest fraction")
     school: str = fields.choice("Bend rule", "k-factor", *SCHOOLS)
     scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
     trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")

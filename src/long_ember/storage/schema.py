@@ -57,6 +57,7 @@ def _unit(spec: FieldSpec) -> str:
         "angle": ", degrees",
         "facing": ", degrees about the bar from up to the front",
         "percent": ", fraction of 1",
+        "number": f", {spec.unit}" if spec.unit else "",
     }.get(spec.kind, "")
 
 

@@ -6,7 +6,7 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.features import specs
@@ -18,12 +18,13 @@ from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 from long_ember.ui.model_form import ModelForm
 from long_ember.ui.paint import text_box, write
+from long_ember.ui.section_paint import paint_section
 from long_ember.ui.wall import silhouette_path, silhouette_size
 
 __all__ = ["Board"]
 
 _TALL = {"rack": 58, "price": 58, "job": 104}
-_WORDS, _TAIL = 250, 250  # px before and behind the bars
+_WORDS, _TAIL = 300, 250  # px before and behind the bars
 _NONE = {
     "rack": "An empty rack. Add a bar or an offcut, or bring in a list as CSV.",
     "price": "No prices yet. Add what a bar costs you, or bring in a list as CSV.",
@@ -108,23 +109,27 @@ class _Rows(QWidget):
 
     def _paint_bar(self, painter: QPainter, item: RackItem | Price, box: QRectF, scale: float) -> None:
         theme, m = self._session.theme, self._session.measure
-        self._words(painter, item.section.label(m), box.left() + 14, box.top() + 5, 17, 600)
-        self._words(painter, MATERIALS[item.material].title.lower(), box.left() + 14, box.top() + 28, 14, role="muted")
-        thick = min(max(item.section.thickness * 0.5, 5.0), 22.0)
-        bar = QRectF(box.left() + _WORDS, box.center().y() - thick / 2, max(item.length * scale, 3.0), thick)
+        largest = max(max(r.section.width, r.section.thickness) for r in self.records.values() if not isinstance(r, Job))
+        paint_section(painter, item.section, QPointF(box.left() + 34, box.center().y()), min(1.4, 42 / largest), theme)
+        self._words(painter, item.section.label(m), box.left() + 68, box.top() + 5, 17, 600)
+        self._words(painter, MATERIALS[item.material].title.lower(), box.left() + 68, box.top() + 28, 14, role="muted")
+        bars = min(item.count, 5) if isinstance(item, RackItem) else 1
+        thick = min(max(item.section.thickness * 0.4, 5.0), 36.0 / max(bars, 1))
+        pile = QRectF(box.left() + _WORDS, box.center().y() - thick * max(bars, 1) / 2, max(item.length * scale, 3.0), thick)
         painter.setPen(
             QPen(
                 theme.colour("edge"), 1.0, Qt.PenStyle.DashLine if isinstance(item, RackItem) and not item.count else Qt.PenStyle.SolidLine
             )
         )
         painter.setBrush(theme.colour("steel_alt" if isinstance(item, RackItem) and item.source == "offcut" else "steel"))
-        painter.drawRect(bar)
-        x = bar.right() + 12
+        for i in range(max(bars, 1)):
+            painter.drawRect(pile.translated(0, i * thick))
+        x = pile.right() + 12
         if isinstance(item, RackItem):
             self._words(painter, f"{item.count} × {m.length(item.length)}", x, box.top() + 5, 17, 600)
             self._words(
                 painter,
-                " ".join(w for w in (item.source if item.source == "offcut" else "", item.place) if w),
+                ", ".join(w for w in (item.source if item.source == "offcut" else "", item.place) if w),
                 x,
                 box.top() + 28,
                 14,
@@ -141,8 +146,9 @@ class _Rows(QWidget):
         state = dict(specs(Job)["state"].choices)[job.state]
         self._words(painter, job.name, box.left() + 14, box.top() + 8, 18, 600)
         self._words(painter, f"{state}{f', due {job.due}' if job.due else ''}", box.left() + 14, box.top() + 34, 15, role="muted")
-        self._words(painter, job.note[:44], box.left() + 14, box.top() + 56, 15, role="muted")
-        x = box.left() + _WORDS + 60
+        short = QFontMetricsF(font(15)).elidedText(job.note, Qt.TextElideMode.ElideRight, _WORDS - 10)
+        self._words(painter, short, box.left() + 14, box.top() + 58, 15, role="muted")
+        x = box.left() + _WORDS + 20
         for line in job.lines:
             entry = self._work.library.entry(line.piece)
             count = f"{line.quantity}{f' + {line.spare}' if line.spare else ''} ×"

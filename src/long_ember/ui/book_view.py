@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import partial
 from typing import Any
 
@@ -14,6 +15,7 @@ from PySide6.QtWidgets import (
     QMenu,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QStackedWidget,
     QToolButton,
     QVBoxLayout,
@@ -33,6 +35,14 @@ __all__ = ["BookView", "found"]
 
 _PARTS = (("pieces", "Pieces"), ("rack", "Rack"), ("price", "Prices"), ("job", "Jobs"), ("shop", "Shop"))
 _STATES = (("kept", "On the wall"), ("archived", "Archived"), ("trashed", "Trash"))
+# The shop's page: columns of groups, each with what it decides and its fields.
+_SHOP = (
+    (("Measures", "How every length is shown and typed.", ("name", "unit", "denominator", "ruler")),
+     ("Allowances", "For new pieces; a piece keeps its own.", ("school", "scale", "trim", "parting", "bar_length", "kerf", "end_trim"))),
+    (("Fire", "How much bar one heat can hold.", ("fire", "hot_length")),
+     ("Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",))),
+    (("Kit", "What is missing is said wherever a heat asks for it.", ("kit",)),),
+)  # fmt: skip
 _EMPTY = {
     "kept": "Nothing hangs here yet. New piece (Ctrl+N), or File, Bring in the demo pieces.",
     "archived": "Nothing is archived.",
@@ -54,7 +64,8 @@ class BookView(QWidget):
     def __init__(self, work: BookWork) -> None:
         super().__init__()
         self.work = work
-        self._state = "kept"
+        self._state, self._typing = "kept", False
+        self.shop_forms: list[ModelForm] = []
         self._parts: dict[str, QWidget] = {}
         self._tabs: dict[str, QToolButton] = {}
         self.stack = QStackedWidget()
@@ -151,6 +162,7 @@ class BookView(QWidget):
     def _shop(self) -> QWidget:
         area = QScrollArea()
         area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._shop_area = area
         self._fill_shop()
         return area
@@ -159,35 +171,49 @@ class BookView(QWidget):
         page = QWidget()
         row = QHBoxLayout(page)
         row.setContentsMargins(24, 8, 24, 24)
-        session = self.work.session
-        self.shop_form = ModelForm(session, session.shop, columns=2)
-        self.shop_form.setMaximumWidth(720)
-        self.shop_form.changed.connect(self._shop_changed)
-        side = QVBoxLayout()
-        again = QPushButton("Start from another shop…")
-        again.setFont(font(16, 500))
-        again.setMinimumHeight(40)
-        again.clicked.connect(lambda _checked=False: self.work.ask_first_day())
-        side.addWidget(again)
-        words = QLabel("Units, fire, hammer and kit hold for every piece at once; allowances and the bend rule for new pieces. "
-                       "The first smith is at the anvil.")  # fmt: skip
-        words.setFont(font(16))
-        words.setWordWrap(True)
-        words.setMaximumWidth(300)
-        words.setProperty("role", "muted")
-        side.addWidget(words)
-        side.addStretch(1)
-        row.addWidget(self.shop_form, 1)
-        row.addLayout(side)
-        row.addStretch(1)
+        row.setSpacing(30)
+        self.shop_forms = []
+        for groups in _SHOP:
+            column = QVBoxLayout()
+            column.setSpacing(8)
+            for title, words, names in groups:
+                self._group(column, title, words, names)
+            if groups is _SHOP[0]:
+                again = QPushButton("Start from another shop…")
+                again.setFont(font(16, 500))
+                again.setMinimumHeight(40)
+                again.clicked.connect(lambda _checked=False: self.work.ask_first_day())
+                column.addSpacing(12)
+                column.addWidget(again)
+            column.addStretch(1)
+            row.addLayout(column, 3 if "kit" in groups[0][2] else 2)
         self._shop_area.setWidget(page)
 
-    def _shop_changed(self, shop: Shop) -> None:
-        self.work.session.set_shop(shop)
+    def _group(self, column: QVBoxLayout, title: str, words: str, names: tuple[str, ...]) -> None:
+        head, told = QLabel(title), QLabel(words)
+        head.setFont(font(18, 600))
+        told.setFont(font(15))
+        told.setWordWrap(True)
+        told.setProperty("role", "muted")
+        form = ModelForm(self.work.session, self.work.session.shop, only=names)
+        form.changed.connect(partial(self._shop_changed, names))
+        form.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.shop_forms.append(form)
+        for widget in (head, told, form):
+            column.addWidget(widget)
+        column.addSpacing(10)
+
+    def _shop_changed(self, names: tuple[str, ...], shop: Shop) -> None:
+        session = self.work.session
+        self._typing = True
+        session.set_shop(replace(session.shop, **{name: getattr(shop, name) for name in names}))
+        self._typing = False
 
     def _renew_forms(self) -> None:
         """Another shop, or other units, from elsewhere."""
-        if "shop" in self._parts and self.shop_form.model != self.work.session.shop:
+        shop = self.work.session.shop
+        stale = "shop" in self._parts and not self._typing
+        if stale and any(getattr(form.model, name) != getattr(shop, name) for form in self.shop_forms for name in form.fields):
             self._fill_shop()
 
     # --- pieces

@@ -36,15 +36,23 @@ class Header(QWidget):
         self.theme.setFont(font(16, 500))
         self.theme.setToolTip("Light for daylight, dark for the shop")
         self.theme.clicked.connect(self.toggle_theme)
+        piece = self._piece = QWidget()
+        inner = QHBoxLayout(piece)
+        inner.setContentsMargins(0, 0, 18, 0)
+        inner.setSpacing(10)
+        inner.addWidget(self.name, 3)
+        inner.addWidget(_caption("Bar"))
+        inner.addWidget(self.bar, 2)
+        inner.addWidget(_caption("of"))
+        inner.addWidget(self.material, 1)
+        self.title = QLabel()
+        self.title.setFont(font(22, 600))
+        self.title.hide()
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 6, 16, 2)
         row.setSpacing(10)
-        row.addWidget(self.name, 3)
-        row.addWidget(_caption("Bar"))
-        row.addWidget(self.bar, 2)
-        row.addWidget(_caption("of"))
-        row.addWidget(self.material, 1)
-        row.addSpacing(18)
+        row.addWidget(piece, 1)
+        row.addWidget(self.title, 1)
         row.addWidget(self.units)
         row.addWidget(self.theme)
         session.refreshed.connect(self.refresh)
@@ -57,6 +65,12 @@ class Header(QWidget):
         index = 0 if shop.unit == "mm" else 1 + DENOMINATORS.index(int(shop.denominator))
         self.units.setCurrentIndex(index)
         self.theme.setText("Dark" if self._session.settings.theme == "light" else "Light")
+
+    def show_title(self, words: str) -> None:
+        """Words in the place of the piece; "" for the piece again."""
+        self.title.setText(words)
+        self.title.setVisible(bool(words))
+        self._piece.setVisible(not words)
 
     def toggle_theme(self) -> None:
         """Light to dark and back."""

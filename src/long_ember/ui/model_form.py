@@ -7,7 +7,7 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QFormLayout, QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.document import read_value, show_value
 from long_ember.errors import EmberError
@@ -28,17 +28,15 @@ class ModelForm(QWidget):
 
     changed = Signal(object)
 
-    def __init__(
-        self, session: Session, model: Any, *, skip: tuple[str, ...] = (), columns: int = 2, parent: QWidget | None = None
-    ) -> None:
-        super().__init__(parent)
+    def __init__(self, session: Session, model: Any, *, only: tuple[str, ...] = (), skip: tuple[str, ...] = (), columns: int = 2) -> None:
+        super().__init__()
         self._session, self.model, self._columns = session, model, columns
         self.fields: dict[str, QWidget] = {}
         self._form = QFormLayout(self)
         self._form.setContentsMargins(0, 0, 0, 0)
         self._form.setVerticalSpacing(8)
         for name, spec in specs(model).items():
-            if name not in skip:
+            if name not in skip and (not only or name in only):
                 self._add(name, spec)
 
     def _add(self, name: str, spec: FieldSpec) -> None:
@@ -58,8 +56,8 @@ class ModelForm(QWidget):
         label.setFont(font(16))
         label.setProperty("role", "muted")
         label.setBuddy(made)
-        if spec.kind in ("ticks", "rows"):
-            self._form.addRow(label)
+        if spec.kind in ("ticks", "rows"):  # their page gives them a heading
+            label.deleteLater()
             self._form.addRow(made)
         else:
             self._form.addRow(label, made)
@@ -67,6 +65,8 @@ class ModelForm(QWidget):
     def _line(self, name: str, spec: FieldSpec) -> QLineEdit:
         line = QLineEdit(show_value(spec, getattr(self.model, name), self._session.measure))
         line.setFont(font(17, 500))
+        if spec.optional:
+            line.setPlaceholderText(spec.tip)
         line.textEdited.connect(partial(self._typed, line, name, spec))
         line.editingFinished.connect(partial(self._left, line, name, spec))
         return line
@@ -105,16 +105,21 @@ class ModelForm(QWidget):
         group = QWidget()
         grid = QGridLayout(group)
         grid.setContentsMargins(0, 0, 0, 0)
-        boxes: dict[str, QCheckBox] = {}
+        boxes: dict[str, QToolButton] = {}
 
         def ticked(_on: bool) -> None:
             self._put(name, tuple(key for key, box in boxes.items() if box.isChecked()))
 
         for i, (key, words) in enumerate(spec.choices):
-            box = boxes[key] = QCheckBox(words)
-            box.setFont(font(16))
-            box.setMinimumHeight(30)
+            box = boxes[key] = QToolButton()  # a tick is a small thing to hit with a gloved hand
+            box.setFont(font(14, 500))
+            box.setMinimumHeight(36)
+            box.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            box.setCheckable(True)
+            box.setProperty("tick", True)
+            box.toggled.connect(partial(_mark_tick, box, words))
             box.setChecked(key in getattr(self.model, name))
+            _mark_tick(box, words, box.isChecked())
             box.toggled.connect(ticked)
             grid.addWidget(box, i // self._columns, i % self._columns)
         return group
@@ -164,3 +169,8 @@ class ModelForm(QWidget):
         if model != self.model:
             self.model = model
             self.changed.emit(model)
+
+
+def _mark_tick(button: QToolButton, words: str, on: bool) -> None:
+    """Ticked or not by its words too, not by colour alone."""
+    button.setText(f"\u2713 {words}" if on else words)

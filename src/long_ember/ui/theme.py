@@ -86,9 +86,9 @@ def stylesheet(t: Theme) -> str:
     QMenu::item:disabled {{ color: {t.muted}; }}
     QMenu {{ border: 1px solid {t.line}; padding: 4px; }}
     QToolTip {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.line}; padding: 4px; }}
-    QLineEdit, QComboBox {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 6px; padding: 5px 8px; min-height: 24px;
+    QLineEdit, QComboBox, QPlainTextEdit, QListWidget {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 6px; padding: 5px 8px; min-height: 24px;
         selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
-    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {t.accent}; padding: 4px 7px; }}
+    QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QListWidget:focus {{ border: 2px solid {t.accent}; padding: 4px 7px; }}
     QLineEdit[fault="true"] {{ border: 2px dashed {t.fault}; padding: 4px 7px; }}
     QComboBox::drop-down {{ border: none; width: 22px; }}
     QComboBox QAbstractItemView {{ background: {t.panel}; color: {t.ink}; selection-background-color: {t.accent};
@@ -98,6 +98,8 @@ def stylesheet(t: Theme) -> str:
     QPushButton:focus, QToolButton:focus {{ border: 2px solid {t.accent}; padding: 5px 11px; }}
     QPushButton:disabled, QToolButton:disabled {{ color: {t.muted}; }}
     QPushButton:checked, QToolButton:checked {{ background: {t.accent}; color: {t.on_accent}; border-color: {t.accent}; }}
+    QToolButton[tick="true"] {{ color: {t.muted}; padding: 5px 6px; }}
+    QToolButton[tick="true"]:checked {{ background: {t.panel}; color: {t.ink}; border: 2px solid {t.accent}; padding: 4px 5px; }}
     QLabel[role="muted"] {{ color: {t.muted}; }}
     QLabel[role="fault"] {{ color: {t.fault}; }}
     QScrollArea, QTextBrowser {{ border: none; }}

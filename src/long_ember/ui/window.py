@@ -271,6 +271,7 @@ class MainWindow(QMainWindow):
         views = (lambda: self.shape, lambda: self.mark, lambda: self.heats, lambda: self.cut, lambda: self.book)
         on_book = index == len(VERBS) - 1
         self.answer_bar.setVisible(not on_book)
+        self.header.show_title(f"The book: {self.library.path.stem}" if on_book else "")
         self.stack.setCurrentWidget(views[index]())
         self.rail.show_current(index)
         self._update_actions()
