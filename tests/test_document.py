@@ -103,15 +103,6 @@ class History(unittest.TestCase):
             document.apply(set_piece(document.piece, "bar", square(2.5)))
         self.assertEqual((document.piece, document.undo_title), (start(), ""))
 
-    def test_dirty_until_saved(self):
-        document = Document(start())
-        document.apply(remove(document.piece, "f1"))
-        self.assertTrue(document.dirty)
-        document.saved = document.piece
-        self.assertFalse(document.dirty)
-        document.undo()
-        self.assertTrue(document.dirty)
-
 
 class Changes(unittest.TestCase):
     def test_one_change_an_edit_with_row_ranges(self):

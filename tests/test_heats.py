@@ -12,7 +12,7 @@ from long_ember.demo import demo_files
 from long_ember.document import answer
 from long_ember.features import KINDS, Piece, shape_of
 from long_ember.geometry import DONE, stage_shape
-from long_ember.heats import RULES, cautions, steps, ties
+from long_ember.heats import RULES, Bench, cautions, steps, ties
 from long_ember.physics import ANVIL, STILL_AIR, Slice, band, cooling, draw_factor, end_loss, flow_stress, heats_of_work, window
 from long_ember.physics.cooling import AMBIENT, DENSITY, EMISSIVITY, SIGMA, specific_heat
 from long_ember.sections import square
@@ -96,7 +96,7 @@ class Order(unittest.TestCase):
             for work in heat.work:
                 done.setdefault(work.step.number, []).append((work.start, work.stop))
                 when[work.step.number] = at
-        self.assertEqual(sorted(done), [s.number for s in steps(piece, reckon(piece))])
+        self.assertEqual(sorted(done), [s.number for s in steps(piece, reckon(piece), Bench())])
         for parts in done.values():
             self.assertAlmostEqual(sum(b - a for a, b in parts), 1)
             self.assertEqual((parts[0][0], parts[-1][1]), (0.0, 1.0))
@@ -148,7 +148,7 @@ class Order(unittest.TestCase):
 
     def test_ties_of_a_better_rule_give_way(self):
         piece = Piece(features=(KINDS["upset"](id="u"), KINDS["taper"](id="t", toward="B")))
-        pairs = ties(steps(piece, reckon(piece))).pairs
+        pairs = ties(steps(piece, reckon(piece), Bench())).pairs
         self.assertEqual([(t.rule.id, t.before, t.after) for t in pairs if t.rule.strength == "better"], [("upset-first", 0, 1)])
 
     def test_cold_steps_are_not_heats(self):

@@ -203,13 +203,13 @@ class SettingsFile(unittest.TestCase):
 
     def test_kept_where_xdg_says(self):
         self.assertEqual(read_settings(), Settings())
-        write_settings(Settings("in", 64, "dark"))
+        write_settings(Settings("dark", ("/a.ember",)))
         self.assertTrue(self.file.exists())
-        self.assertEqual(read_settings(), Settings("in", 64, "dark"))
+        self.assertEqual(read_settings(), Settings("dark", ("/a.ember",)))
 
     def test_damage_falls_back_field_by_field(self):
         self.file.parent.mkdir()
-        for text, wanted in (("{", Settings()), ("[]", Settings()), ('{"unit": "in", "denominator": 7}', Settings("in", 16))):
+        for text, wanted in (("{", Settings()), ("[]", Settings()), ('{"theme": "pink", "books": [1, "x"]}', Settings("light", ("x",)))):
             self.file.write_text(text)
             with self.subTest(text):
                 self.assertEqual(read_settings(), wanted)

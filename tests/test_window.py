@@ -170,7 +170,7 @@ class Drawing(WindowCase):
 
     def test_bar_and_piece_are_to_one_scale_and_inside_the_paper(self):
         for path in demo_files():
-            self.session.open(read_piece(path), None)
+            self.session.open(read_piece(path))
             scene = self.window.shape.canvas.scene
             self.assertEqual(scene.view.scale, scene.figure_view.scale)
             paper = self.window.shape.canvas.rect()
@@ -279,8 +279,8 @@ class Screens(WindowCase):
         self.assertNotEqual(self.session.answer.marks[0].at, first)
 
     def test_the_rail_and_its_keys(self):
-        QTest.mouseClick(self.window.rail, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(40, 92 * 3 + 20))
-        self.assertIs(self.window.stack.currentWidget(), self.window.cut)
+        QTest.mouseClick(self.window.rail, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(40, 92 * 4 + 20))
+        self.assertIs(self.window.stack.currentWidget(), self.window.book)
         QTest.keyClick(self.window.rail, KEY.Key_Down)
         self.assertIs(self.window.stack.currentWidget(), self.window.shape)
 
@@ -316,31 +316,6 @@ class Screens(WindowCase):
 
 
 class Files(WindowCase):
-    def test_save_open_and_a_damaged_file(self):
-        path = self.folder / "mine.json"
-        self.type(self.window.header.name, "Mine")
-        self.assertIn("not saved", self.window.windowTitle())
-        with mock.patch.object(dialogs, "save_name", return_value=path):
-            self.assertTrue(self.window.save())
-        self.assertNotIn("not saved", self.window.windowTitle())
-        kept = self.session.piece
-        (self.folder / "bad.json").write_text(path.read_text().replace('"scroll"', '"scrawl"'))
-        with mock.patch.object(dialogs, "explain") as explain:
-            self.assertFalse(self.window.open_path(self.folder / "bad.json"))
-        self.assertIn("$.features[0].kind", explain.call_args.args[2])
-        self.assertIs(self.session.piece, kept)
-        self.assertTrue(self.window.open_path(demo_files()[1], demo=True))
-        self.assertIsNone(self.session.path)
-        self.assertTrue(self.window.open_path(path))
-        self.assertEqual((self.session.piece, self.session.path), (kept, path))
-
-    def test_unsaved_changes_are_asked_about(self):
-        self.type(self.window.header.name, "Mine")
-        for said, gone in (("cancel", False), ("discard", True)):
-            with mock.patch.object(dialogs, "ask_save", return_value=said):
-                self.window.commands.run("file.new")
-            self.assertEqual(not self.session.piece.features, gone)
-
     def test_a_folder_that_can_not_be_written_is_explained(self):
         with mock.patch.object(dialogs, "explain") as explain:
             self.assertFalse(self.window.save_to(self.folder / "no" / "such" / "piece.json"))

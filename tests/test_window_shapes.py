@@ -278,7 +278,8 @@ def replace_bar(piece, bar):
 
 class Themes(WindowCase):
     def test_every_new_screen_in_the_dark_and_in_inches(self):
-        self.session.configure(replace(self.session.settings, unit="in", theme="dark"))
+        self.session.configure(replace(self.session.settings, theme="dark"))
+        self.session.set_shop(replace(self.session.shop, unit="in"))
         for path in demo_files()[3:6]:
             self.session.open(read_piece(path), None)
             for side in ("side", "plan", "turned"):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 import weakref
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -105,7 +106,7 @@ class Document:
         self._show(edit.after, edit.focus)
 
     def _push(self, edit: Edit) -> None:
-        self._serial += 1
+        self._serial = max(self._serial + 1, time.time_ns() // 1000)  # of its own even in a history begun anew
         self._steps.append(Step(self._serial, edit))
         del self._steps[:-LONGEST]
 

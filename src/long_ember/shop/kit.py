@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-__all__ = ["KIT", "missing_tools"]
+__all__ = ["KIT", "missing_tools", "tool_words"]
 
 # key: what it is called in the settings, and the words of the operations that it answers.
 KIT: dict[str, tuple[str, tuple[str, ...]]] = {
@@ -43,3 +43,11 @@ def missing_tools(tools: Iterable[str], kit: Iterable[str]) -> tuple[str, ...]:
     """
     owned = set(kit)
     return tuple(tool for tool in tools if all(_ANSWERS.get(word) not in (None, *owned) for word in tool.split(" or ")))
+
+
+def tool_words(tools: Iterable[str], kit: Iterable[str]) -> str:
+    """Tools in a sentence, and which of them the kit lacks."""
+    tools = tuple(tools)
+    missing = missing_tools(tools, kit)
+    words = f"Tools: {', '.join(tools)}."
+    return f"{words} Not in your kit: {', '.join(missing)}; make or borrow it, or do this another way." if missing else words

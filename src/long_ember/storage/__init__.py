@@ -8,7 +8,7 @@ from long_ember.storage.keeper import Change, Keeper
 from long_ember.storage.parcel import Parcel, PieceItem, job_parcel, pack, parcel_text, parcel_zip, read_parcel_file
 from long_ember.storage.photos import read_photo
 from long_ember.storage.piece_file import FORMAT, VERSION, piece_from_text, piece_to_text, read_piece, write_piece
-from long_ember.storage.schema import piece_schema
+from long_ember.storage.schema import book_schema, piece_schema
 from long_ember.storage.settings_file import config_folder, read_settings, write_settings
 from long_ember.storage.startup import Opened, book_path, data_folder, open_book, salvaged, writer
 from long_ember.storage.tables import TABLES, read_table, table_csv
@@ -16,7 +16,7 @@ from long_ember.storage.trace_file import read_curve
 
 __all__ = [
     "CHOICES", "FORMAT", "TABLES", "VERSION", "Arrival", "Backup", "Book", "Change", "Entry", "Keeper", "Opened", "Parcel", "Photo",
-    "PieceItem", "Revision", "arrivals", "back_up", "backups", "book_path", "bring_in", "config_folder", "data_folder", "job_parcel",
+    "PieceItem", "Revision", "arrivals", "back_up", "backups", "book_path", "book_schema", "bring_in", "config_folder", "data_folder", "job_parcel",
     "new_id", "open_book", "pack", "parcel_text", "parcel_zip", "piece_from_text", "piece_schema", "piece_to_text", "piece_words",
     "put_back", "read_curve", "read_parcel_file", "read_photo", "read_piece", "read_settings", "read_table", "salvaged", "table_csv",
     "write_atomic", "write_piece", "write_settings", "writer",

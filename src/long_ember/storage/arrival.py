@@ -100,12 +100,12 @@ def _differences(before: Piece, after: Piece, m: Measure) -> tuple[str, ...]:
 
 def _record(there: Mapping[str, Record], identity: str, record: Record, measure: Measure) -> Arrival:
     what, name = record_kind(record), _name(record, measure)
-    match = next((i for i, r in there.items() if r == record), identity if identity in there else None)
+    match = next((i for i, r in there.items() if _rounded(r) == _rounded(record)), identity if identity in there else None)
     if match is None:
         match = next((i for i, r in there.items() if _thing(r) == _thing(record)), None)
     if match is None:
         return Arrival(f"{what}/{identity}", what, name, "new", (), ("add", "skip"), (identity, record))
-    if there[match] == record:
+    if _rounded(there[match]) == _rounded(record):
         return Arrival(f"{what}/{identity}", what, name, "same", (), ("skip", "copy"), (identity, record), match)
     return Arrival(f"{what}/{identity}", what, name, "differs", (_change(there[match], record, measure),), ("skip", "replace", "copy"),
                    (identity, record), match)  # fmt: skip
@@ -117,8 +117,14 @@ def _name(record: Record, measure: Measure) -> str:
     return f"{record.section.label(measure)} {'' if isinstance(record, Price) else record.place}".strip()
 
 
+def _rounded(record: Record) -> Record:
+    """With its length to a hundredth: what went out in inches comes back a hair off."""
+    return record if isinstance(record, Job) else replace(record, length=round(record.length, 2))
+
+
 def _thing(record: Record) -> object:
     """What makes two records speak of the same thing; the rest is how much of it, or what it costs."""
+    record = _rounded(record)
     if isinstance(record, RackItem):
         return record.material, record.section, record.length, record.source, record.place
     if isinstance(record, Price):

@@ -152,8 +152,7 @@ class Keeper:
             change.run(book)
         except (sqlite3.IntegrityError, BookError):
             book.connection.execute("ROLLBACK TO one")
-        finally:
-            book.connection.execute("RELEASE one")
+        book.connection.execute("RELEASE one")
 
     def _after(self, words: str) -> None:
         with self._lock:

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from collections import Counter
+from collections.abc import Callable
+from typing import Any, TypeVar
 
 from long_ember.errors import FileProblem, NoAnswer
 from long_ember.features import FieldSpec, specs
 from long_ember.sections import SHAPES, Section
+
+_T = TypeVar("_T")
 
 __all__ = ["Reader", "fields_out", "value_out"]
 
@@ -34,6 +38,13 @@ def _row_out(row: Any) -> dict[str, Any]:
     return {**named, **fields_out(row)}
 
 
+_MOST_PROBLEMS = 100
+
+
+class Enough(Exception):
+    """So much is wrong that the rest is not looked at."""
+
+
 class Reader:
     """Builds models from parsed JSON and collects what does not fit.
 
@@ -45,13 +56,22 @@ class Reader:
         self.problems: list[FileProblem] = []
 
     def say(self, path: str, message: str) -> None:
-        """Note a fault."""
+        """Note a fault.
+
+        Raises:
+            Enough: there are so many that it is pointless to go on.
+        """
         self.problems.append(FileProblem(path, message))
+        if len(self.problems) >= _MOST_PROBLEMS:
+            self.problems.append(FileProblem("$", "and more; the rest was not looked at"))
+            raise Enough
 
     def parsed(self, text: str) -> Any:
         """The data of a JSON text; None, with the fault noted, when it is none."""
         try:
             return json.loads(text, object_pairs_hook=self._unique, parse_constant=self._constant)
+        except Enough:
+            return None
         except (ValueError, RecursionError) as error:
             what = f"is not JSON: {error.msg}, line {error.lineno}" if isinstance(error, json.JSONDecodeError) else "is not usable JSON"
             self.say("$", what)
@@ -63,9 +83,20 @@ class Reader:
     def _unique(self, pairs: list[tuple[str, Any]]) -> dict[str, Any]:
         data = dict(pairs)
         if len(data) != len(pairs):
-            twice = sorted({k for k, _v in pairs if sum(k == other for other, _w in pairs) > 1})
-            self.say("$", "holds twice: " + ", ".join(twice))
+            twice = sorted(k for k, n in Counter(k for k, _v in pairs).items() if n > 1)
+            self.say("$", "holds twice: " + ", ".join(twice[:20]))
         return data
+
+    def read(self, text: str, build: Callable[[Any], _T]) -> _T | None:
+        """What `build` makes of a JSON text; None, with the faults noted, when it can't."""
+        data = self.parsed(text)
+        if data is None and self.problems:
+            return None
+        try:
+            made = build(data)
+        except Enough:
+            return None
+        return None if self.problems else made
 
     def model(self, cls: Any, data: Any, path: str, *, also: tuple[str, ...] = (), **given: Any) -> Any:
         """A model, or None with its faults noted."""

@@ -217,11 +217,8 @@ def _photo_ids(text: str) -> list[str]:
 
 def _parsed(text: str, source: str, photos: dict[str, bytes]) -> Parcel:
     reader = _ParcelReader(photos)
-    data = reader.parsed(text)
-    parcel = Parcel()
-    if data is not None or not reader.problems:
-        parcel = reader.lone(data) if isinstance(data, dict) and data.get("format") == FORMAT else reader.parcel(data)
-    if reader.problems:
+    parcel = reader.read(text, reader.any)
+    if parcel is None:
         raise PieceFileError(source, tuple(reader.problems))
     return parcel
 
@@ -233,12 +230,15 @@ class _ParcelReader(PieceReader):
         super().__init__()
         self._photos = photos
 
-    def lone(self, data: Any) -> Parcel:
-        """A parcel of one piece file."""
+    def any(self, data: Any) -> Parcel:
+        """A parcel, or a piece file as a parcel of one."""
+        return self._lone(data) if isinstance(data, dict) and data.get("format") == FORMAT else self._parcel(data)
+
+    def _lone(self, data: Any) -> Parcel:
         piece = self.piece(data)
         return Parcel() if piece is None else Parcel((PieceItem(new_id(), piece),))
 
-    def parcel(self, data: Any) -> Parcel:
+    def _parcel(self, data: Any) -> Parcel:
         if not isinstance(data, dict) or data.get("format") != PARCEL_FORMAT:
             self.say("$.format", f"must be {FORMAT!r} or {PARCEL_FORMAT!r}: this is neither a piece nor a book")
             return Parcel()

@@ -69,9 +69,8 @@ def piece_from_text(text: str, *, source: str = "text") -> Piece:
         PieceFileError: with every fault found, in the order of the file format.
     """
     reader = PieceReader()
-    data = reader.parsed(text)
-    piece = None if data is None and reader.problems else reader.piece(data)
-    if reader.problems or piece is None:
+    piece = reader.read(text, reader.piece)
+    if piece is None:
         raise PieceFileError(source, tuple(reader.problems))
     return piece
 

@@ -1,4 +1,4 @@
-"""The JSON Schema of a piece file, generated from the model."""
+"""The JSON Schemas of a piece file and of a parcel, generated from the models."""
 
 from __future__ import annotations
 
@@ -6,9 +6,12 @@ from typing import Any
 
 from long_ember.features import KINDS, Allowances, FieldSpec, Order, Piece, specs
 from long_ember.sections import SHAPES
+from long_ember.shop import RECORDS, Shop
+from long_ember.storage.book import STATES
+from long_ember.storage.parcel import PARCEL_FORMAT, PARCEL_VERSION
 from long_ember.storage.piece_file import FORMAT, VERSION
 
-__all__ = ["piece_schema"]
+__all__ = ["book_schema", "piece_schema"]
 
 
 def piece_schema() -> dict[str, Any]:
@@ -45,6 +48,10 @@ def _value(spec: FieldSpec) -> dict[str, Any]:
         return {**about, "enum": [c[0] for c in spec.choices]}
     if spec.kind == "limb":
         return {**about, "type": "array", "items": {"$ref": "#/$defs/feature"}}
+    if spec.kind == "ticks":
+        return {**about, "type": "array", "items": {"enum": [c[0] for c in spec.choices]}, "uniqueItems": True}
+    if spec.kind == "rows":
+        return {**about, "type": "array", "items": _object(spec.row)}
     if spec.kind == "text":
         return {**about, "type": "string"}
     low = {"exclusiveMinimum" if spec.open_low else "minimum": spec.low}
@@ -66,3 +73,31 @@ def _section() -> dict[str, Any]:
     properties = {"shape": {"enum": list(SHAPES)}, "width": size, "thickness": size, "corner": {"type": "number", "minimum": 0},
                   "broken": {"type": "boolean"}, "wall": {"type": "number", "minimum": 0}}  # fmt: skip
     return {"type": "object", "properties": properties, "required": ["shape", "width", "thickness"], "additionalProperties": False}
+
+
+def book_schema() -> dict[str, Any]:
+    """JSON Schema of a parcel: pieces with what belongs to them, rack, prices, jobs, shop."""
+    piece = piece_schema()
+    definitions = {**piece.pop("$defs"), "piece": {k: v for k, v in piece.items() if k not in ("$schema", "title")}}
+    identity = {"type": "string", "pattern": "^[A-Za-z0-9_-]{1,64}$"}
+    past = _closed({"name": {"type": "string"}, "made": {"type": "number", "minimum": 0}, "piece": {"$ref": "#/$defs/piece"}})
+    photo = _closed({"id": identity, "name": {"type": "string", "description": "In a ZIP the picture is photos/<id>.jpg."}})
+    item = _closed({
+        "id": identity, "state": {"enum": list(STATES)}, "tags": {"type": "array", "items": {"type": "string"}},
+        "parent": {"type": "string", "description": "id of the piece it is a variant of"}, "piece": {"$ref": "#/$defs/piece"},
+        "revisions": {"type": "array", "items": past}, "photos": {"type": "array", "items": photo},
+    })  # fmt: skip
+    lists = {}
+    for kind, name in (("rack", "rack"), ("price", "prices"), ("job", "jobs")):
+        row = _object(RECORDS[kind])
+        row["properties"], row["required"] = {"id": identity, **row["properties"]}, ["id", *row["required"]]
+        lists[name] = {"type": "array", "items": row}
+    shop = _object(Shop)
+    shop["required"] = []
+    head = {"format": {"const": PARCEL_FORMAT}, "version": {"const": PARCEL_VERSION}, "pieces": {"type": "array", "items": item}}
+    top = _closed({**head, **lists, "shop": shop}, required=("format", "version"))
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Long Ember book", **top, "$defs": definitions}
+
+
+def _closed(properties: dict[str, Any], required: tuple[str, ...] | None = None) -> dict[str, Any]:
+    return {"type": "object", "properties": properties, "required": list(required or properties), "additionalProperties": False}

@@ -38,6 +38,7 @@ _NAMES = {
 _NEEDED = {"rack": ("section", "length"), "price": ("section", "length", "price")}
 _UNIT = re.compile(r"[\[(/,]?\s*\b(mm|cm|m|in|inch|inches|ft|feet)\b\.?\s*[\])]?$")
 _DECIMAL = re.compile(r"\s*[\d.]*\d,\d+\s*[a-z%\"]*\s*")
+_SURELY_DECIMAL = re.compile(r"\s*\d+,(\d|\d\d|\d{4,})\s*[a-z%\"]*\s*")
 _UNITS = {"inch": "in", "inches": "in", "feet": "ft"}
 
 
@@ -121,7 +122,9 @@ def _read(text: str, measure: Measure) -> Parcel:
     mark = max(";\t,|", key=first.count)
     try:
         rows = [
-            (i, row) for i, row in enumerate(csv.reader(io.StringIO(text, newline=""), delimiter=mark), 1) if any(c.strip() for c in row)
+            (i, row)
+            for i, row in enumerate(csv.reader(io.StringIO(text, newline=""), delimiter=mark, skipinitialspace=True), 1)
+            if any(c.strip() for c in row)
         ]
     except csv.Error as error:
         raise _fault("$", f"is no CSV: {error}") from error
@@ -130,7 +133,9 @@ def _read(text: str, measure: Measure) -> Parcel:
     if len(rows) > _MOST_ROWS:
         raise _fault("$", f"has more than {_MOST_ROWS} lines")
     columns, kind = _columns(rows[0][1], rows[0][0])
-    comma = any(_DECIMAL.fullmatch(cell) for _i, row in rows[1:] for cell in row)
+    # Between commas a quoted 1,500 may be a thousand and a half or fifteen hundred: only 1,5 shows that commas are decimal.
+    sign = _DECIMAL if mark != "," else _SURELY_DECIMAL
+    comma = any(sign.fullmatch(cell) for _i, row in rows[1:] for cell in row)
     problems: list[FileProblem] = []
     found: list[tuple[str, RackItem | Price]] = []
     for line, row in rows[1:]:

@@ -62,8 +62,8 @@ def make_window(path: Path | None, *, demo: bool = False, book: Path | None = No
     last = library.fact("open") or next((e.id for e in library.entries if e.state == "kept"), "")
     start, identity, history = shop.new_piece(), new_id(), History()
     if piece is not None:
-        start, identity = piece, next((e.id for e in library.entries if _holds(library, e.id, piece)), identity)
-    elif library.entry(last) is not None:
+        start, last = piece, next((e.id for e in library.entries if _holds(library, e.id, piece)), "")
+    if library.entry(last) is not None:
         with contextlib.suppress(EmberError):  # one that can't be read is told of when it is opened from the wall
             start, history = library.read(last)
             identity = last

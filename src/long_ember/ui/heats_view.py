@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWi
 from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, cautions
 from long_ember.physics import band
+from long_ember.shop import tool_words
 from long_ember.ui.fonts import font
 from long_ember.ui.heat_paint import paint_stage, paint_window, stage_figure
 from long_ember.ui.paint import text_box
@@ -26,10 +27,10 @@ def heat_title(heat: Heat) -> str:
     return "Cold step" if heat.cold else f"Heat {heat.number}"
 
 
-def heat_facts(heat: Heat, m: Measure) -> list[str]:
+def heat_facts(heat: Heat, m: Measure, kit: tuple[str, ...]) -> list[str]:
     """Where it lies in the fire, how hot, how long it lasts."""
     if heat.cold:
-        return ["Let it cool, or do it before the fire is lit.", "Tools: " + ", ".join(heat.tools)]
+        return ["Let it cool, or do it before the fire is lit.", tool_words(heat.tools, kit)]
     where = "the middle of the bar" if heat.fire == "middle" else f"end {heat.fire}"
     start, stop = band(heat.hot), band(heat.stop)
     far = "both ends free" if heat.fire == "middle" else f"hold end {'B' if heat.fire == 'A' else 'A'}"
@@ -37,7 +38,7 @@ def heat_facts(heat: Heat, m: Measure) -> list[str]:
         f"Fire: {where}, {m.length(heat.zone[1] - heat.zone[0])} hot; {far}",
         f"Colour: {start.word}, {m.temperature(heat.hot)}; stop at {stop.word}, {m.temperature(heat.stop)}",
         f"Time at the anvil: about {m.seconds(heat.seconds)}, rough: half to double; the work takes {min(heat.need, 9.99):.0%} of it",
-        "Tools: " + ", ".join(heat.tools),
+        tool_words(heat.tools, kit),
     ]
 
 
@@ -215,7 +216,7 @@ class HeatsView(QWidget):
         if heat is None:
             return care
         steps = "".join(f"<li style='margin-bottom:6px'>{w.step.operation.line.show(m)}{_portion(w.start, w.stop)}</li>" for w in heat.work)
-        facts = "".join(f"<p style='margin:3px 0'>{fact}</p>" for fact in heat_facts(heat, m))
+        facts = "".join(f"<p style='margin:3px 0'>{fact}</p>" for fact in heat_facts(heat, m, self._session.shop.kit))
         rules = dict.fromkeys(rule for w in heat.work for rule in w.because)
         why = "".join(f"<li>{'Must' if r.strength == 'must' else 'Better'}: {r.reason}</li>" for r in rules)
         why = f"<p><b>Why now</b></p><ul style='margin-left:-18px'>{why}</ul>" if why else ""

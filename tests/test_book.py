@@ -1,0 +1,352 @@
+"""The book: what is kept, what survives a kill, damage, a full disk, another window, and time."""
+
+import contextlib
+import os
+import random
+import sqlite3
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+from dataclasses import replace
+from pathlib import Path
+from unittest import mock
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from long_ember.demo import demo_files, demo_parcel
+from long_ember.document import Document, set_piece
+from long_ember.errors import BookError, EmberError, SaveError
+from long_ember.features import Piece
+from long_ember.sections import square
+from long_ember.shop import KIT, STARTING, RackItem, Shop, missing_tools
+from long_ember.storage import (
+    Book,
+    Change,
+    Keeper,
+    arrivals,
+    back_up,
+    backups,
+    book_path,
+    bring_in,
+    open_book,
+    put_back,
+    read_piece,
+    salvaged,
+    writer,
+)  # fmt: skip
+from long_ember.storage.backups import Backup, thinned
+from long_ember.storage.database import connect, sound, transaction
+from long_ember.storage.migrations import BOOK_VERSION, MIGRATIONS
+from long_ember.units import Measure
+from tests.support import pieces
+
+HERE = Path(__file__).resolve().parent
+
+
+class BookCase(unittest.TestCase):
+    """A data folder of its own."""
+
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        patch = mock.patch.dict(os.environ, {"XDG_DATA_HOME": folder.name})
+        patch.start()
+        self.addCleanup(patch.stop)
+        self.path = book_path()
+
+    def filled(self) -> None:
+        """A book with the boathouse in it, closed again."""
+        opened = open_book(self.path)
+        with transaction(opened.reader().connection):
+            bring_in(opened.reader(), arrivals(opened.reader(), demo_parcel(), Measure()), {"shop": "replace"})
+        opened.close()
+
+    def names(self) -> list[str]:
+        opened = open_book(self.path)
+        try:
+            return sorted(e.name for e in opened.reader().entries())
+        finally:
+            opened.close()
+
+    def flip(self, words: bytes) -> None:
+        """Damage one byte behind the first place where the file says so."""
+        raw = bytearray(self.path.read_bytes())
+        raw[raw.index(words) + len(words)] ^= 0x11
+        self.path.write_bytes(raw)
+
+
+class Keeping(BookCase):
+    @given(pieces(), st.lists(st.sampled_from(["a", "b", "c"]), max_size=5))
+    @settings(max_examples=15)
+    def test_a_piece_with_its_history_comes_back(self, piece, names):
+        document = Document(piece)
+        for name in names:
+            document.apply(set_piece(document.piece, "name", name))
+        if names:
+            document.undo()
+        book = Book(connect(Path(":memory:")), Path("memory"))
+        for step in MIGRATIONS:
+            book.connection.executescript(step)
+        for _again in range(2):
+            book.put_piece("p", document.piece, document.history)
+        self.assertEqual(book.piece("p"), document.piece)
+        other = Document(book.piece("p"), book.history("p"))
+        self.assertEqual((other.undo_title, other.redo_title), (document.undo_title, document.redo_title))
+        for walk in ("redo", "undo", "undo", "undo", "undo", "undo", "undo"):
+            getattr(document, walk)()
+            getattr(other, walk)()
+            self.assertEqual(other.piece, document.piece)
+        book.close()
+
+    def test_the_last_two_hundred_steps_are_kept_and_no_more_than_are_needed(self):
+        document = Document(read_piece(demo_files()[0]))
+        for i in range(320):
+            document.apply(set_piece(document.piece, "name", f"name {i}"))
+        book = writer(self.path)()
+        book.put_piece("p", document.piece, document.history)
+        again = Document(book.piece("p"), book.history("p"))
+        for i in range(318, 118, -1):
+            again.undo()
+            self.assertEqual(again.piece.name, f"name {i}")
+        book.put_piece("p", again.piece, again.history)
+        self.assertEqual(book.history("p").at, again.history.at)
+        self.assertLess(len(book.history("p").steps), 260)
+        book.close()
+
+    def test_an_edit_is_on_disk_within_a_second_and_off_the_callers_thread(self):
+        keeper, piece = Keeper(writer(self.path)), read_piece(demo_files()[0])
+        began = time.monotonic()
+        for i in range(40):  # as fast as anyone types
+            changed = replace(piece, name=str(i))
+            keeper.put(Change("piece/p", lambda book, p=changed: book.put_piece("p", p), changed, typed=True))
+            self.assertEqual(keeper.waiting("piece/p").name, str(i))
+        self.assertLess(time.monotonic() - began, 0.2)
+        while keeper.waiting("piece/p") is not None and time.monotonic() - began < 3:
+            time.sleep(0.01)
+        self.assertEqual(self.names(), ["39"])
+        self.assertTrue(keeper.close())
+
+    def test_kill_the_writer_two_hundred_times(self):
+        run = subprocess.run(
+            [sys.executable, str(HERE / "kill_writer.py"), str(self.folder), "200"], capture_output=True, text=True, timeout=400
+        )
+        self.assertEqual(run.returncode, 0, run.stdout[-2000:] + run.stderr[-2000:])
+        kills, written, torn = (int(word) for word in run.stdout.split()[-3:])
+        self.assertEqual((kills, torn), (200, 0))
+        self.assertGreater(written, 200)
+
+    def test_a_full_disk_is_told_and_everything_is_written_when_there_is_room(self):
+        heard, room = [], [False]
+
+        def full() -> Book:
+            book = writer(self.path)()
+            if not room[0]:
+                pages = book.connection.execute("PRAGMA page_count").fetchone()[0]
+                book.connection.execute(f"PRAGMA max_page_count = {pages}")
+            return book
+
+        with mock.patch("long_ember.storage.keeper._AGAIN", 0.05):
+            keeper = Keeper(full, heard.append)
+            for name in ("first", "second", "third"):
+                piece = replace(read_piece(demo_files()[0]), name=name, note="x" * 20_000)
+                keeper.put(Change(f"piece/{name}", lambda book, n=name, p=piece: book.put_piece(n, p), piece))
+                keeper.flush(2)
+            self.assertIn("the disk is full", keeper.trouble)
+            self.assertEqual(keeper.waiting("piece/third").name, "third")  # nothing is lost meanwhile
+            room[0] = True
+            keeper.flush(0.01)
+            while keeper.trouble:
+                time.sleep(0.02)
+            self.assertTrue(keeper.close())
+        self.assertEqual(self.names(), ["first", "second", "third"])
+        self.assertTrue(heard[0] and not heard[-1])
+
+    def test_what_can_not_be_written_does_not_hold_up_the_rest(self):
+        keeper = Keeper(writer(self.path))
+        keeper.put(Change("orphan", lambda book: book.put_revision("r", "no such piece", "x", Piece())))
+        keeper.put(Change("piece/p", lambda book: book.put_piece("p", Piece(name="Here"))))
+        self.assertTrue(keeper.close())
+        self.assertEqual(self.names(), ["Here"])
+
+
+class Opening(BookCase):
+    def test_a_damaged_book_is_set_aside_and_the_newest_good_backup_opened(self):
+        self.filled()
+        opened = open_book(self.path)
+        back_up(opened.reader().connection, self.path, "rolling", when=time.time() - 7200)
+        opened.reader().put_piece("later", Piece(name="Made after the backup"))
+        back_up(opened.reader().connection, self.path, "rolling")
+        opened.close()
+        newest = backups(self.path)[0].path
+        newest.write_bytes(newest.read_bytes()[:9000])  # the newest copy is of no use
+        self.flip(b'"name": "Door pull"')
+        before = self.path.read_bytes()
+        opened = open_book(self.path)
+        told = " ".join(opened.told)
+        self.assertEqual(len(opened.reader().entries()), 8)
+        self.assertIn("Door pull", told)
+        self.assertIn("set aside, untouched", told)
+        self.assertIn("8 pieces can still be read", told)
+        self.assertEqual(opened.aside.read_bytes(), before)
+        self.assertIn("later", salvaged(opened.aside))
+        opened.close()
+        self.assertEqual(open_book(self.path).told, [])
+
+    def test_every_kind_of_damage_ends_with_a_book_that_works(self):
+        self.filled()
+        whole = self.path.read_bytes()
+        for at in (0, 20, 60, 70, 100, 4096, 5000, len(whole) // 2, len(whole) - 100):
+            for raw in (whole[:at] + b"\xa5" * 64 + whole[at + 64 :], whole[:at]):
+                for old in self.path.parent.glob("*.ember*"):
+                    old.unlink()
+                self.path.write_bytes(raw)
+                with self.subTest(at=at, cut=len(raw) < len(whole)):
+                    opened = open_book(self.path)
+                    self.assertEqual(sound(opened.reader().connection), "")
+                    if opened.aside is not None:
+                        self.assertEqual(opened.aside.read_bytes(), raw)
+                        self.assertTrue(opened.told)
+                    elif not opened.fresh and not opened.read_only:
+                        self.assertEqual(opened.reader().count(), 8)
+                    opened.close()
+
+    def test_a_file_that_is_no_book_is_left_alone(self):
+        other = self.folder / "letters.ember"
+        other.write_text("Dear customer,\n" * 100)
+        with self.assertRaises(BookError):
+            open_book(other)
+        self.assertTrue(other.read_text().startswith("Dear customer"))
+        with contextlib.closing(sqlite3.connect(self.folder / "x.ember")) as stranger:
+            stranger.execute("CREATE TABLE t (a)")
+        raw = (self.folder / "x.ember").read_bytes()
+        with contextlib.suppress(EmberError):
+            opened = open_book(self.folder / "x.ember")
+            self.assertIsNotNone(opened.aside)
+            raw_now = opened.aside.read_bytes()
+            opened.close()
+            self.assertEqual(raw_now, raw)
+
+    def test_a_second_window_looks_and_says_why(self):
+        self.filled()
+        first = open_book(self.path)
+        second = open_book(self.path)
+        self.assertEqual((first.read_only, second.reader().count()), ("", 8))
+        self.assertIn(f"process {os.getpid()}", second.read_only)
+        with self.assertRaises(sqlite3.OperationalError):
+            second.reader().put_piece("x", Piece())
+        first.reader().put_piece("new", Piece(name="New"))
+        self.assertEqual(second.reader().count(), 9)  # it sees what the first one does
+        first.close()
+        second.close()
+        third = open_book(self.path)
+        self.assertEqual(third.read_only, "")
+        third.close()
+
+    def test_a_newer_book_is_looked_at_and_not_touched(self):
+        self.filled()
+        with contextlib.closing(sqlite3.connect(self.path)) as connection:
+            connection.execute(f"PRAGMA user_version = {BOOK_VERSION + 1}")
+        opened = open_book(self.path)
+        self.assertIn("newer Long Ember", opened.read_only)
+        self.assertEqual(opened.reader().count(), 8)
+        opened.close()
+        self.assertEqual(backups(self.path), ())
+
+    def test_books_of_every_past_version_are_brought_up_to_date_with_a_copy_from_before(self):
+        for version in range(1, BOOK_VERSION):
+            with self.subTest(version):
+                path = self.folder / f"old-{version}.ember"
+                with contextlib.closing(sqlite3.connect(path)) as connection:
+                    connection.executescript((HERE / "fixtures" / f"book-{version}.sql").read_text(encoding="utf-8"))
+                opened = open_book(path)
+                self.assertIn(f"from version {version} to {BOOK_VERSION}", opened.told[0])
+                self.assertEqual(opened.reader().check(), ())
+                (entry,) = opened.reader().entries()
+                document = Document(opened.reader().piece(entry.id), opened.reader().history(entry.id))
+                self.assertEqual((entry.name, entry.tags, document.piece.bar), ("Coat hook", ("hall", "iron"), square(10)))
+                document.undo()
+                self.assertEqual(document.piece.bar, square(12))
+                self.assertEqual([r.name for r in opened.reader().revisions(entry.id)], ["first try"])
+                opened.close()
+                (copy,) = backups(path)
+                self.assertEqual(copy.why, f"before-version-{BOOK_VERSION}")
+                with contextlib.closing(connect(copy.path, read_only=True)) as connection:
+                    self.assertEqual(connection.execute("PRAGMA user_version").fetchone()[0], version)
+
+    @unittest.skipIf(os.geteuid() == 0 and not Path("/proc/self").exists(), "needs rights to be refused")
+    def test_a_folder_that_refuses_is_told_and_work_goes_on(self):
+        def refuse(*_arguments: object, **_more: object) -> int:
+            raise PermissionError(13, "Permission denied")
+
+        with mock.patch("long_ember.storage.lock.os.open", refuse):
+            opened = open_book(self.path)
+        self.assertEqual((opened.book, opened.read_only), (None, ""))
+        self.assertIn("kept as soon as it can be", opened.told[0])
+        opened.close()
+
+
+class Backups(BookCase):
+    @given(st.lists(st.integers(0, 60 * 24 * 60), min_size=1, max_size=120, unique=True))
+    def test_thinning_keeps_the_newest_and_one_of_each_recent_hour_day_and_week(self, minutes):
+        now = 1.8e9
+        found = [Backup(Path(f"/{m}"), now - m * 60, "rolling", 1) for m in minutes]
+        gone = set(thinned(found, now))
+        kept = [b for b in found if b not in gone]
+        self.assertIn(max(found, key=lambda b: b.made), kept)
+        self.assertLessEqual(len(kept), 12 + 14 + 8 + 1)
+        for span, number in ((3600, 11), (86400, 13), (604800, 7)):
+            slots = {b.made // span for b in found if now - b.made < span * number}
+            self.assertLessEqual(slots, {b.made // span for b in kept})
+
+    def test_a_copy_is_whole_and_can_be_put_back(self):
+        self.filled()
+        opened = open_book(self.path)
+        copy = back_up(opened.reader().connection, self.path, "by-hand")
+        opened.reader().remove_piece("door-pull")
+        opened.close()
+        put_back(copy, self.path)
+        self.assertEqual(len(self.names()), 8)
+        with self.assertRaises(SaveError):
+            put_back(self.folder / "missing.ember", self.path)
+        self.assertEqual(len(self.names()), 8)
+
+
+class ShopOfTheBook(BookCase):
+    def test_it_is_kept_and_decides_the_heats(self):
+        book = writer(self.path)()
+        self.assertIsNone(book.shop)
+        for key, (_title, _words, shop) in STARTING.items():
+            book.put_shop(shop)
+            with self.subTest(key):
+                self.assertEqual(book.shop, shop)
+        book.put_fact("shop", '{"name": "Half", "unit": "in"}')  # of a version with fewer settings
+        self.assertEqual((book.shop.name, book.shop.unit, book.shop.kit), ("Half", "in", tuple(KIT)))
+        book.close()
+        from long_ember.document import answer
+
+        piece = read_piece(demo_files()[0])
+        yard, coal = (answer(piece, bench=STARTING[k][2].bench).plan for k in ("yard", "coal"))
+        self.assertGreater(yard.count, coal.count)
+        self.assertEqual(Shop(unit="in", denominator="32").division, 25.4 / 32)
+        self.assertEqual(missing_tools(("hammer", "header or vice", "drill"), ("headers",)), ("drill",))
+
+    def test_records_keep_their_order_and_damage_is_named(self):
+        book = writer(self.path)()
+        items = {f"r{i}": RackItem(count=i) for i in (3, 1, 2)}
+        for identity, item in items.items():
+            book.put_record(identity, item)
+            time.sleep(0.002)
+        book.put_record("r3", replace(items["r3"], place="floor"))
+        self.assertEqual(list(book.records("rack")), ["r3", "r1", "r2"])
+        book.connection.execute("UPDATE record SET body = replace(body, '\"count\": 1', '\"count\": 7')")
+        self.assertEqual((list(book.records("rack")), len(book.check())), (["r3", "r2"], 1))
+        book.close()
+
+
+if __name__ == "__main__":
+    random.seed(0)
+    unittest.main()
