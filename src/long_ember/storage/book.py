@@ -179,9 +179,15 @@ class Book:
 
     def entries(self) -> tuple[Entry, ...]:
         """All pieces, the last one changed first."""
-        rows = self._rows(f"SELECT {_COLUMNS} FROM piece ORDER BY changed DESC, id")
-        return tuple(Entry(i, name, words, outline, tuple(tags.split("\n")) if tags else (), *rest)
-                     for i, name, words, outline, tags, *rest in rows)  # fmt: skip
+        return tuple(self._entry(row) for row in self._rows(f"SELECT {_COLUMNS} FROM piece ORDER BY changed DESC, id"))
+
+    def _entry(self, row: Any) -> Entry:
+        identity, name, words, outline, tags, state, parent, made, changed = row
+        try:
+            return Entry(str(identity), str(name), str(words), str(outline), tuple(tags.split("\n")) if tags else (),
+                         state if state in STATES else "kept", str(parent), float(made), float(changed))  # fmt: skip
+        except (TypeError, ValueError, AttributeError) as error:
+            raise BookError(str(self.path), f"the row of the piece {name!r} is damaged", "Restore a backup.") from error
 
     def entry(self, piece_id: str) -> Entry | None:
         """One of them."""
@@ -357,6 +363,10 @@ class Book:
             deep: also read every piece, record and photo; without it only their sums are compared, and photos left out.
         """
         found = []
+        try:
+            self.entries()
+        except BookError as error:
+            return (error.reason,)
         for table in ("piece", "revision"):
             for name, body, total in self._rows(f"SELECT name, body, sum FROM {table}"):
                 problem = _damage(body, total) or (_unreadable(body) if deep else "")

@@ -40,6 +40,7 @@ def connect(path: Path, *, read_only: bool = False) -> sqlite3.Connection:
             connection = sqlite3.connect(uri, uri=True, timeout=_BUSY / 1000, isolation_level=None, check_same_thread=False)
         else:
             connection = sqlite3.connect(path, timeout=_BUSY / 1000, isolation_level=None, check_same_thread=False)
+        connection.text_factory = _text
         try:
             connection.execute("PRAGMA trusted_schema = OFF")
             connection.execute("PRAGMA cell_size_check = ON")
@@ -51,6 +52,11 @@ def connect(path: Path, *, read_only: bool = False) -> sqlite3.Connection:
             connection.close()
             raise
     return connection
+
+
+def _text(raw: bytes) -> str:
+    """Damaged text is read as far as it goes: the sums tell, where it counts."""
+    return raw.decode("utf-8", "replace")
 
 
 @contextlib.contextmanager

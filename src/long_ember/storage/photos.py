@@ -15,7 +15,8 @@ if TYPE_CHECKING:
 __all__ = ["photo_from_bytes", "read_photo"]
 
 _LARGEST = 40_000_000  # bytes of a file
-_MOST_PIXELS = 50_000_000
+_MOST_PIXELS = 30_000_000  # of a picture that must be unpacked whole; a JPEG is read at half or quarter size at once
+_MOST_JPEG = 120_000_000
 _SIDE, _THUMB = 1600, 240  # px
 _FORMATS = ("JPEG", "PNG", "WEBP", "BMP", "TIFF", "GIF", "MPO")
 
@@ -46,18 +47,18 @@ def photo_from_bytes(content: bytes, name: str, piece_id: str) -> Photo:
 
     try:
         with Image.open(io.BytesIO(content), formats=_FORMATS) as opened:
-            if opened.width * opened.height > _MOST_PIXELS:
-                raise _fault(name, f"has more than {_MOST_PIXELS // 1_000_000} million pixels")
+            most = _MOST_JPEG if opened.format in ("JPEG", "MPO") else _MOST_PIXELS
+            if opened.width * opened.height > most:
+                raise _fault(name, f"has more than {most // 1_000_000} million pixels")
             ours = opened.format == "JPEG" and max(opened.size) <= _SIDE and not opened.getexif()
             size = opened.size
-            # A JPEG is read at half or quarter size at once.
             opened.draft("RGB", (_THUMB * 2, _THUMB * 2) if ours else (_SIDE * 2, _SIDE * 2))
             opened.thumbnail((_SIDE * 2, _SIDE * 2))
             picture = ImageOps.exif_transpose(opened).convert("RGB")
     except PieceFileError:
         raise
     except Image.DecompressionBombError as error:
-        raise _fault(name, f"has more than {_MOST_PIXELS // 1_000_000} million pixels") from error
+        raise _fault(name, f"has far too many pixels") from error
     except Exception as error:  # a damaged picture raises whatever its format's reader does
         raise _fault(name, "is no picture that can be read (JPEG, PNG, WebP, TIFF, BMP or GIF)") from error
     if ours:  # made here, or by someone as careful: another round would only cost sharpness
