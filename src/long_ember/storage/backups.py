@@ -57,8 +57,9 @@ def backups(book: Path) -> tuple[Backup, ...]:
             if name:
                 with contextlib.suppress(ValueError, OSError, OverflowError):
                     made = time.mktime(time.strptime(name[1], "%Y%m%d-%H%M%S"))
-                    found.append(Backup(path, made, name[2], path.stat().st_size))
-    return tuple(sorted(found, key=lambda b: (b.made, b.path.name), reverse=True))
+                    about = path.stat()  # two of one second are told apart by when they were written
+                    found.append((Backup(path, made, name[2], about.st_size), about.st_mtime_ns))
+    return tuple(backup for backup, _written in sorted(found, key=lambda pair: (pair[0].made, pair[1]), reverse=True))
 
 
 def back_up(connection: sqlite3.Connection, book: Path, why: str, *, when: float | None = None) -> Path:

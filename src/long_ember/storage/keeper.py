@@ -155,6 +155,7 @@ class Keeper:
         book.connection.execute("RELEASE one")
 
     def _after(self, words: str) -> None:
+        self._told(words)  # first: whoever waits in `flush` finds it told already
         with self._lock:
             if words:  # keep everything; what came meanwhile is newer
                 self._waiting = {**self._writing, **self._waiting}
@@ -162,4 +163,3 @@ class Keeper:
             self._writing = {}
             self.trouble = words
             self._lock.notify_all()
-        self._told(words)

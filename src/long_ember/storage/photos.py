@@ -58,7 +58,7 @@ def photo_from_bytes(content: bytes, name: str, piece_id: str) -> Photo:
     except PieceFileError:
         raise
     except Image.DecompressionBombError as error:
-        raise _fault(name, f"has far too many pixels") from error
+        raise _fault(name, "has far too many pixels") from error
     except Exception as error:  # a damaged picture raises whatever its format's reader does
         raise _fault(name, "is no picture that can be read (JPEG, PNG, WebP, TIFF, BMP or GIF)") from error
     if ours:  # made here, or by someone as careful: another round would only cost sharpness

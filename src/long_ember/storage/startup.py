@@ -8,8 +8,9 @@ import shutil
 import sqlite3
 import tempfile
 import time
+import zlib
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from long_ember.errors import BookError, EmberError, SaveError
@@ -229,9 +230,12 @@ def salvaged(path: Path) -> dict[str, Piece]:
                 shutil.copyfile(path.with_name(path.name + ending), copy.with_name(copy.name + ending))
         for order in ("ASC", "DESC"):  # from both ends: reading stops at a page that is beyond reading
             with contextlib.suppress(BookError, sqlite3.Error, UnicodeDecodeError), contextlib.closing(connect(copy, read_only=True)) as c:
-                for identity, body in c.execute(f"SELECT id, body FROM piece ORDER BY rowid {order}"):
+                for identity, body, total in c.execute(f"SELECT id, body, sum FROM piece ORDER BY rowid {order}"):
                     with contextlib.suppress(EmberError, TypeError, ValueError):
-                        found.setdefault(str(identity), piece_from_text(body))
+                        piece = piece_from_text(body)
+                        if zlib.crc32(body.encode("utf-8")) != total:
+                            piece = replace(piece, note=f"Read from a damaged book: look it over. {piece.note}")
+                        found.setdefault(str(identity), piece)
     return found
 
 

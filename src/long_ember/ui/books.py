@@ -27,6 +27,7 @@ class BooksDialog(QDialog):
     def __init__(self, window: MainWindow) -> None:
         super().__init__(window)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setObjectName("books")
         self.setWindowTitle("Another book")
         self.setMinimumWidth(620)
         self._window = window

@@ -82,6 +82,7 @@ class BookWork(QObject):
     def new_piece(self) -> None:
         """An empty bar with the shop's allowances; it is in the book from the first change on."""
         self.session.open(self.session.shop.new_piece(), new_id())
+        self.library.put_fact("open", self.session.piece_id)
         self.opened.emit()
 
     def _added(self, title: str, piece: Piece, parent: str = "", told: str = "") -> str:
@@ -125,14 +126,15 @@ class BookWork(QObject):
         """Ask for the bar."""
         self._show(_dialogs().VariantDialog(self, piece_id))
 
-    def set_state(self, piece_id: str, state: str) -> None:
-        """Keep, archive or trash a piece."""
+    def set_state(self, piece_id: str, state: str) -> bool:
+        """Keep, archive or trash a piece; False when nothing changed."""
         entry = self.library.entry(piece_id)
         if entry is not None and entry.state != state:
             before, title = entry.state, {"kept": "Back on the wall", "archived": "Archive", "trashed": "To the trash"}[state]
             words = {"kept": "is back on the wall", "archived": "is archived", "trashed": "is in the trash"}[state]
             told = f"{entry.name} {words}. Ctrl+Z takes it back."
-            self._act(title, lambda book: book.put_state(piece_id, state), lambda book: book.put_state(piece_id, before), told)
+            return self._act(title, lambda book: book.put_state(piece_id, state), lambda book: book.put_state(piece_id, before), told)
+        return False
 
     def set_tags(self, piece_id: str, tags: tuple[str, ...]) -> None:
         """Change a piece's tags."""

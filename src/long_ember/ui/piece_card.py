@@ -35,6 +35,7 @@ class PieceCard(QScrollArea):
         super().__init__()
         self._work, self._session = work, work.session
         self.entry: Entry | None = None
+        self._noted = ""
         self.setFixedWidth(_WIDE)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -144,6 +145,7 @@ class PieceCard(QScrollArea):
             told.append(str(error))
             note = ""
         self.told.setText("\n".join(told))
+        self._noted = note
         if self.note.toPlainText() != note:
             self.note.setPlainText(note)
         self.archive_button.setText("Archive" if entry.state == "kept" else "Back on the wall")
@@ -203,8 +205,10 @@ class PieceCard(QScrollArea):
             self._work.set_tags(self._id, tags)
 
     def _note(self) -> None:
-        if self.entry is not None:
-            self._work.set_text(self._id, "note", self.note.toPlainText())
+        text = self.note.toPlainText()
+        if self.entry is not None and text != self._noted:
+            self._noted = text
+            self._work.set_text(self._id, "note", text)
 
     def _note_left(self, event: object) -> None:
         QPlainTextEdit.focusOutEvent(self.note, event)  # type: ignore[arg-type]

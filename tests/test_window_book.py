@@ -1,0 +1,402 @@
+"""The book through the window: kept by itself, found, changed, taken back, brought in, and never lost."""
+
+import sqlite3
+import time
+import unittest
+from dataclasses import replace
+from unittest import mock
+
+from PIL import Image
+from PySide6.QtCore import QEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QDialog, QPushButton
+
+from long_ember.demo import demo_files
+from long_ember.sections import square
+from long_ember.storage import backups, piece_to_text, read_piece
+from long_ember.ui import dialogs
+from long_ember.ui.app import make_window
+from long_ember.ui.book_view import found
+from long_ember.ui.compare import differences
+from tests.window_case import KEY, WindowCase
+
+
+class BookWindow(WindowCase):
+    def setUp(self):
+        super().setUp()
+        self.work, self.library = self.window.work, self.window.library
+        self.addCleanup(setattr, self, "work", None)
+        self.addCleanup(setattr, self, "library", None)
+
+    def settle(self) -> None:
+        self.library.flush()
+        self.app.processEvents()
+
+    def again(self) -> None:
+        """Close the window and open another on the same book, as on the next day."""
+        self.window.close()
+        self.window.deleteLater()
+        self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        self.window = make_window(None, demo=True)
+        self.window.show()
+        self.session, self.work, self.library = self.window.session, self.window.work, self.window.library
+        self.app.processEvents()
+
+    def wait(self, ready) -> None:
+        end = time.monotonic() + 10
+        while not ready() and time.monotonic() < end:
+            self.app.processEvents()
+        self.assertTrue(ready())
+
+    def press(self, words: str) -> None:
+        button = next(b for b in self.work.dialog.findChildren(QPushButton) if b.text().startswith(words))
+        button.click()
+        self.app.processEvents()
+
+    def entries(self) -> dict[str, str]:
+        return {e.name: e.state for e in self.library.entries}
+
+
+class Kept(BookWindow):
+    def test_what_is_typed_is_there_the_next_day_with_its_undo(self):
+        self.type(self.window.header.bar, "10 sq")
+        self.type(self.window.header.name, "Bracket for the shed")
+        self.again()
+        self.assertEqual((self.session.piece.name, self.session.piece.bar), ("Bracket for the shed", square(10)))
+        self.window.commands.run("edit.undo")
+        self.window.commands.run("edit.undo")
+        self.assertEqual(self.session.piece, read_piece(demo_files()[0]))
+        self.again()
+        self.assertEqual(self.session.piece, read_piece(demo_files()[0]))
+        self.assertIn("bar", self.session.document.redo_title)
+        self.window.commands.run("edit.redo")
+        self.assertEqual(self.session.piece.bar, square(10))
+
+    def test_a_new_piece_is_in_the_book_from_its_first_change_on_with_the_shops_allowances(self):
+        self.session.set_shop(replace(self.session.shop, kerf=3.5, school="centreline", hot_length=90.0))
+        before = self.session.answer.plan.count
+        self.window.commands.run("file.new")
+        self.assertEqual((self.session.piece.order.kerf, self.session.piece.school), (3.5, "centreline"))
+        self.settle()
+        self.assertEqual(len(self.entries()), 8)
+        self.type(self.window.header.name, "Gate latch")
+        self.settle()
+        self.assertIn("Gate latch", self.entries())
+        self.again()
+        self.assertEqual((self.session.piece.name, self.session.shop.kerf), ("Gate latch", 3.5))
+        self.assertGreater(before, 0)
+
+    def test_a_second_window_says_why_it_only_looks(self):
+        second = make_window(None, demo=True)
+        self.assertIn("looking only", second.windowTitle())
+        self.assertEqual(second.session.piece, self.session.piece)
+        self.assertFalse(second.work.set_state("door-pull", "trashed"))
+        self.assertIn("another window", second.message.text())
+        second.close()
+        second.deleteLater()
+        self.settle()
+        self.assertEqual(set(self.entries().values()), {"kept"})
+
+    def test_a_disk_that_refuses_is_told_and_closing_asks(self):
+        with mock.patch("long_ember.storage.book.Book.put_piece", side_effect=sqlite3.OperationalError("database or disk is full")):
+            self.type(self.window.header.name, "Unlucky")
+            self.library.flush()
+            self.wait(lambda: "disk is full" in self.window.message.text())
+            for said, closed in (("wait", False), ("lose", True)):
+                with mock.patch.object(dialogs, "ask_unkept", return_value=said):
+                    self.assertEqual(self.window._may_leave(), closed)
+            self.assertEqual(self.session.piece.name, "Unlucky")
+        self.wait(lambda: self.library.flush() and "on disk again" in self.window.message.text())
+        self.assertIn("Unlucky", self.entries())
+
+    def test_damage_is_told_when_the_window_opens(self):
+        self.library.back_up("rolling")
+        self.settle()
+        self.window.close()
+        path = self.library.path
+        raw = bytearray(path.read_bytes())
+        raw[raw.index(b'"name": "Door pull"') + 12] ^= 1
+        path.write_bytes(raw)
+        self.again()
+        with mock.patch.object(dialogs, "explain") as explain:
+            self.window.greet(again=False)
+        self.assertIn("set aside, untouched", explain.call_args.args[2])
+        self.assertEqual(len(self.entries()), 8)
+        with mock.patch.object(dialogs, "open_name", return_value=self.library.opened.aside):
+            self.window.commands.run("file.in")
+        self.wait(lambda: self.work.dialog is not None)
+        self.assertEqual([a.name for a in self.work.dialog.found if a.verdict != "same"], ["Doos pull"])
+        self.work.dialog.reject()
+
+
+class Library(BookWindow):
+    def setUp(self):
+        super().setUp()
+        self.window.show_view(4)
+        self.app.processEvents()
+        self.book = self.window.book
+        self.addCleanup(setattr, self, "book", None)
+
+    def shown(self) -> list[str]:
+        return [e.name for e in self.book.wall.entries]
+
+    def test_search_as_you_type_over_names_synonyms_tags_and_notes(self):
+        for words, wanted in {
+            "pull": "Door pull",
+            "HARDENED": "Caulking iron",
+            "back plate": "Lantern bracket",
+            "staple": "Mooring staple",
+        }.items():
+            self.type(self.book.search, words, end=False)
+            self.assertEqual(self.shown()[0], wanted, words)
+        self.type(self.book.search, "volute", end=False)  # another word for a scroll
+        self.assertEqual(self.shown(), ["Lantern bracket"])
+        self.type(self.book.search, "no such thing", end=False)
+        self.assertEqual((self.shown(), self.book.card.entry), ([], None))
+        self.book.search.clear()
+        self.book.wall.setFocus()
+        QTest.keyClicks(self.book.wall, "ring")
+        self.assertIn("Mooring ring", self.shown())
+
+    def test_the_wall_is_to_one_scale_and_walked_with_the_keys(self):
+        self.book.search.clear()
+        wall = self.book.wall
+        self.assertEqual(len(self.shown()), 8)
+        seen = {wall.current}
+        for key in (KEY.Key_Right, KEY.Key_Down, KEY.Key_Up, KEY.Key_Left, *[KEY.Key_Right] * 8):
+            QTest.keyClick(wall, key)
+            seen.add(wall.current)
+        self.assertGreater(len(seen), 4)
+        scale = wall.scale
+        QTest.keyClick(wall, KEY.Key_Plus)
+        self.assertGreater(wall.scale, scale)
+        wall.choose("gate-pintle")
+        QTest.keyClick(wall, KEY.Key_Return)
+        self.assertEqual((self.session.piece.name, self.window.stack.currentWidget()), ("Gate pintle", self.window.shape))
+
+    def test_archive_trash_restore_and_undo(self):
+        self.book.wall.choose("door-pull")
+        self.book.card.archive_button.click()
+        self.assertEqual(self.entries()["Door pull"], "archived")
+        self.window.commands.run("edit.undo")
+        self.assertEqual(self.entries()["Door pull"], "kept")
+        self.window.commands.run("edit.redo")
+        self.book.show_state("archived")
+        self.assertEqual(self.shown(), ["Door pull"])
+        self.book.card.trash_button.click()
+        self.book.show_state("trashed")
+        self.assertEqual(self.shown(), ["Door pull"])
+        with mock.patch.object(dialogs, "agree", return_value=False):
+            self.book.card.gone_button.click()
+        self.assertEqual(self.shown(), ["Door pull"])
+        self.book.card.archive_button.click()
+        self.assertEqual(self.entries()["Door pull"], "kept")
+        self.book.show_state("kept")
+        self.book.wall.choose("door-pull")
+        QTest.keyClick(self.book.wall, KEY.Key_Delete)
+        self.book.show_state("trashed")
+        with mock.patch.object(dialogs, "agree", return_value=True):
+            self.book.card.gone_button.click()
+        self.assertNotIn("Door pull", self.entries())
+
+    def test_duplicate_and_a_variant_for_another_bar(self):
+        self.book.wall.choose("mooring-ring")
+        self.book.card.copy_button.click()
+        self.assertIn("Mooring ring 2", self.entries())
+        self.book.wall.choose("mooring-staple")
+        self.book.card.variant_button.click()
+        self.work.dialog.bar.setText("10 rd")
+        self.work.dialog.done_button.click()
+        self.app.processEvents()
+        (variant,) = [e for e in self.library.entries if e.parent == "mooring-staple"]
+        self.book.wall.choose(variant.id)
+        self.assertIn("Variant of Mooring staple", self.book.card.told.text())
+        self.assertEqual(self.library.read(variant.id)[0].bar.width, 10)
+        self.book.wall.choose("oar-cradle")
+        self.book.card.variant_button.click()
+        self.work.dialog.bar.setText("2 rd")
+        self.work.dialog.done_button.click()
+        self.assertIn("Not of this bar", self.work.dialog.told.text())
+        self.work.dialog.reject()
+        self.assertEqual(len(self.entries()), 10)
+
+    def test_tags_name_and_note_are_kept_and_taken_back(self):
+        card = self.book.card
+        self.book.wall.choose("gate-pintle")
+        self.type(card.tags, "gate, north , gate")
+        self.assertEqual(self.library.entry("gate-pintle").tags, ("gate", "north"))
+        self.type(card.name, "Pintle, north gate")
+        card.note.setPlainText("Oil it every spring")
+        self.book.wall.choose("door-pull")
+        self.settle()
+        piece = self.library.read("gate-pintle")[0]
+        self.assertEqual((piece.name, piece.note), ("Pintle, north gate", "Oil it every spring"))
+        self.assertEqual([e.name for e in found(self.library.entries, "every spring", "kept")], ["Pintle, north gate"])
+        for _ in range(3):
+            self.window.commands.run("edit.undo")
+        self.assertEqual(self.library.entry("gate-pintle").tags, ("gate",))
+        self.work.open_piece("gate-pintle")
+        self.assertEqual(self.session.piece, read_piece(demo_files()[6]))
+
+    def test_photos_are_copied_in_and_bad_ones_named(self):
+        good, bad = self.folder / "shop.png", self.folder / "bad.jpg"
+        Image.new("RGB", (2000, 900), "#774411").save(good)
+        bad.write_bytes(b"not a picture")
+        self.book.wall.choose("door-pull")
+        with mock.patch.object(dialogs, "open_names", return_value=[good]):
+            self.book.card.photo_button.click()
+        self.wait(lambda: len(self.library.photos("door-pull")) == 1)
+        self.assertEqual(self.library.photos("door-pull")[0].width, 1600)
+        with mock.patch("long_ember.ui.waiting.explain") as explain:
+            self.work.add_photos("door-pull", [bad])
+            self.wait(lambda: explain.called)
+        self.assertIn("bad.jpg", explain.call_args.args[2])
+        self.work.show_photo(self.library.photos("door-pull")[0].id)
+        self.press("Take it out")
+        self.assertEqual(self.library.photos("door-pull"), ())
+        self.window.commands.run("edit.undo")
+        self.assertEqual(len(self.library.photos("door-pull")), 1)
+
+    def test_named_states_are_compared_and_gone_back_to(self):
+        self.work.open_piece("lantern-bracket")
+        before = self.session.piece
+        self.window.commands.run("file.state")
+        self.work.dialog.name.setText("as ordered")
+        self.press("Name it")
+        self.type(self.window.header.bar, "10 sq")
+        self.select(2)
+        (state,) = self.library.revisions("lantern-bracket")
+        self.work.compare("lantern-bracket", state.id)
+        rows = dict((row[0], row[1:]) for row in self.work.dialog.rows)
+        self.assertEqual(rows["Bar"], ("12 mm square", "10 mm square"))
+        self.assertIn("Cut length", rows)
+        self.work.dialog.grab()
+        self.work.dialog.back_button.click()
+        self.app.processEvents()
+        self.assertEqual(self.session.piece, before)
+        self.window.commands.run("edit.undo")
+        self.assertEqual(self.session.piece.bar, square(10))
+
+    def test_rack_prices_and_jobs_are_edited_and_taken_back(self):
+        rack = self.book.board("rack")
+        rack.rows.choose("rack-1")
+        self.type(rack.form.fields["count"], "5")
+        self.type(rack.form.fields["section"], "1/2 sq")
+        record = self.library.records("rack")["rack-1"]
+        self.assertEqual((record.count, record.section.width), (5, 12.7))
+        self.type(rack.form.fields["count"], "many")
+        self.assertEqual(self.library.records("rack")["rack-1"].count, 5)
+        rack.add_button.click()
+        self.assertEqual(len(self.library.records("rack")), 7)
+        rack.out_button.click()
+        self.assertEqual(len(self.library.records("rack")), 6)
+        while self.library.undo_title:
+            self.window.commands.run("edit.undo")
+        self.assertEqual(self.library.records("rack")["rack-1"].count, 3)
+        jobs = self.book.board("job")
+        jobs.rows.choose("job-2")
+        jobs.form.pieces.activated.emit(jobs.form.pieces.findText("Door pull"))
+        self.assertEqual(len(self.library.records("job")["job-2"].lines), 3)
+        self.assertIn("Mooring ring", self.work.job_words(self.library.records("job")["job-2"]))
+        self.book.board("price").grab()
+        jobs.grab()
+
+    def test_the_shop_is_changed_where_it_stands(self):
+        self.book.show_part("shop")
+        fields = {name: field for form in self.book.shop_forms for name, field in form.fields.items()}
+        heats = self.session.answer.plan.count
+        self.type(fields["hot_length"], "60 mm")
+        self.assertGreater(self.session.answer.plan.count, heats)
+        self.window.commands.run("view.units")
+        fields = {name: field for form in self.book.shop_forms for name, field in form.fields.items()}
+        self.assertIn("in", fields["hot_length"].text())
+        self.settle()
+        self.assertEqual((self.library.shop.unit, self.library.shop.hot_length), ("in", 60.0))
+
+
+class InAndOut(BookWindow):
+    def test_bring_in_shows_first_and_never_replaces_unasked(self):
+        piece = replace(read_piece(demo_files()[2]), note="Wider grip")
+        path = self.folder / "pull.json"
+        path.write_text(piece_to_text(piece))
+        with mock.patch.object(dialogs, "open_name", return_value=path):
+            self.window.commands.run("file.in")
+        self.wait(lambda: self.work.dialog is not None)
+        self.assertEqual([(a.verdict, a.choices[0]) for a in self.work.dialog.found], [("new", "add")])
+        self.assertEqual(len(self.entries()), 8)
+        self.press("Bring in 1")
+        self.settle()
+        self.assertEqual(sum(e.name == "Door pull" for e in self.library.entries), 2)
+        self.assertEqual(self.library.read("door-pull")[0].note, read_piece(demo_files()[2]).note)
+        self.assertEqual(backups(self.library.path)[0].why, "before-bringing-in")
+        bad = self.folder / "bad.json"
+        bad.write_text(path.read_text().replace('"kind": "bend"', '"kind": "bent"'))
+        with mock.patch("long_ember.ui.waiting.explain") as explain:
+            self.work.bring_in_file(bad)
+            self.wait(lambda: explain.called)
+        self.assertIn(".kind", explain.call_args.args[2])
+
+    def test_the_whole_book_goes_out_and_into_a_new_one(self):
+        out = self.folder / "all.zip"
+        self.assertTrue(self.work.export(out))
+        self.assertTrue(self.work.export_table(self.folder / "rack.csv", "rack"))
+        self.window.open_book(self.folder / "other.ember")
+        self.work.dialog.reject()  # the first day, skipped
+        self.settle()
+        self.assertEqual((self.entries(), self.window.windowTitle()[:9]), ({}, "New piece"))
+        self.work.bring_in_file(out)
+        self.wait(lambda: hasattr(self.work.dialog, "found"))
+        self.work.dialog.choices["shop"].setCurrentIndex(1)
+        self.work.dialog._renew()
+        self.press("Bring in 20")
+        self.settle()
+        self.assertEqual((len(self.entries()), self.session.shop.name), (8, "Merrow Landing"))
+        self.assertIn(str(self.folder / "other.ember"), self.session.settings.books)
+        self.window._ask_book()
+        self.app.processEvents()
+        for dialog in QApplication.topLevelWidgets():
+            if dialog.objectName() == "books":
+                dialog.reject()
+
+    def test_a_backup_is_looked_at_and_put_back(self):
+        self.library.back_up()
+        self.settle()
+        self.work.set_state("door-pull", "trashed")
+        self.library.write(lambda book: book.remove_piece("door-pull"))
+        self.settle()
+        self.window.commands.run("file.backups")
+        dialog = self.work.dialog
+        dialog.list.setCurrentRow(0)
+        self.assertIn("Come back: Door pull", dialog.told.text())
+        self.press("Put this one back")
+        self.assertIn("Door pull", self.entries())
+        self.assertEqual(backups(self.library.path)[0].why, "before-restore")
+        self.type(self.window.header.name, "Still written")
+        self.settle()
+        self.assertIn("Still written", self.entries())
+
+    def test_the_first_day_offers_shops_and_can_be_skipped(self):
+        self.window.open_book(self.folder / "mine.ember")
+        dialog = self.work.dialog
+        dialog.unit.setCurrentIndex(1)
+        dialog.cards["yard"].click()
+        self.settle()
+        self.assertEqual((self.library.shop.fire, self.library.shop.unit, self.session.shop.unit), ("charcoal", "in", "in"))
+        self.type(self.window.header.name, "First hook")
+        self.window.open_book(self.folder / "mine.ember")
+        self.assertEqual(self.session.piece.name, "First hook")  # nothing is asked twice
+        self.assertEqual([w for w in QApplication.topLevelWidgets() if isinstance(w, QDialog) and w.isVisible()], [])
+
+
+class Compared(unittest.TestCase):
+    def test_every_difference_is_a_row(self):
+        from long_ember.document import answer, insert, set_field
+        from long_ember.units import Measure
+
+        one = read_piece(demo_files()[0])
+        other = set_field(one, one.features[1].id, "length", 77.0).after
+        other = insert(replace(other, bar=square(14)), 0, "run").after
+        rows = [r[0] for r in differences(answer(one), answer(other), Measure())]
+        for words in ("Bar", "Cut length", "Mass finished", f"{one.features[1].title} 3, length", "Feature"):
+            self.assertIn(words, rows)
+        self.assertEqual(len(differences(answer(one), answer(one), Measure())), 2)
