@@ -2,6 +2,7 @@
 
 import contextlib
 import io
+import json
 import os
 import re
 import subprocess
@@ -13,7 +14,8 @@ from unittest import mock
 
 from long_ember import __version__
 from long_ember.cli import main
-from long_ember.demo import demo_files
+from long_ember.demo import demo_files, demo_parcel
+from long_ember.storage import book_path, open_book, parcel_text, piece_from_text, read_piece
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -47,7 +49,7 @@ class Command(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
-        patch = mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": folder.name})
+        patch = mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": folder.name, "XDG_DATA_HOME": folder.name})
         patch.start()
         self.addCleanup(patch.stop)
 
@@ -85,6 +87,75 @@ class Command(unittest.TestCase):
         window = subprocess.run(command, capture_output=True, text=True, check=False)
         self.assertEqual(window.returncode, 1)
         self.assertIn("pip install", window.stderr)
+
+
+class OnTheBook(Command):
+    """The same book as the window's, without it."""
+
+    def data(self, *arguments: str) -> object:
+        code, out, err = run(*arguments, "--json")
+        self.assertEqual((code, err), (0, ""))
+        return json.loads(out)
+
+    def setUp(self):
+        super().setUp()
+        self.whole = self.folder / "boathouse.json"
+        self.whole.write_text(parcel_text(demo_parcel()), encoding="utf-8")
+        self.assertIn("no book", run("list")[2])
+        self.assertEqual(run("import", str(self.whole))[0], 0)
+
+    def test_list_show_and_plan(self):
+        self.assertEqual([e["name"] for e in self.data("list", "hardened")], ["Caulking iron"])
+        self.assertEqual(len(self.data("list")), 8)
+        self.assertEqual(self.data("list", "--state", "trashed"), [])
+        shown = self.data("show", "door pull")
+        self.assertEqual(piece_from_text(json.dumps(shown["piece"])), read_piece(demo_files()[2]))
+        self.assertIn("Tags: boathouse, door", run("show", "door-pull")[1])
+        plan = self.data("plan", "Lantern bracket")
+        self.assertEqual((plan["bare"], len(plan["bars"])), (self.data("plan", str(demo_files()[0]))["bare"], 1))
+        self.assertAlmostEqual(plan["zones"][-1]["end"], plan["cut"], delta=3)
+        self.assertIn("centre pop", {m["kind"] for m in plan["marks"]})
+        self.assertRegex(run("show", "--inch", "mooring-ring")[1], r"\d/\d+ in")
+
+    def test_export_and_import_there_and_back(self):
+        other, out = str(self.folder / "other.ember"), self.folder / "out.zip"
+        self.assertEqual(run("export", "--to", str(out))[0], 0)
+        self.assertEqual(run("import", "--book", other, str(out))[0], 0)
+        self.assertEqual(sorted(e["id"] for e in self.data("list", "--book", other)), sorted(e["id"] for e in self.data("list")))
+        piece = self.folder / "one.json"
+        self.assertEqual(run("export", "gate-pintle", "--to", str(piece))[0], 0)
+        piece.write_text(piece.read_text().replace('"Gate pintle"', '"Gate pintle, tall"'))
+        told = self.data("import", str(piece), "--dry-run")
+        self.assertEqual([(t["verdict"], t["done"]) for t in told], [("differs", "copy")])
+        self.assertEqual(len(self.data("list")), 8)
+        self.data("import", str(piece), "--differing", "replace")
+        self.assertEqual(self.data("show", "gate-pintle")["name"], "Gate pintle, tall")
+        table = self.folder / "prices.csv"
+        self.assertEqual(run("export", "--table", "price", "--to", str(table))[0], 0)
+        self.assertEqual({t["verdict"] for t in self.data("import", str(table))}, {"same"})
+        self.assertEqual(run("export", "--job", "Slipway moorings", "--to", str(self.folder / "job.json"))[0], 0)
+
+    def test_check_and_backup_and_what_each_code_means(self):
+        self.assertEqual(self.data("check")["sound"], True)
+        self.assertEqual(len(self.data("backup")), 2)  # and one from before the import
+        self.assertEqual(len(self.data("backup", "--list")), 2)
+        self.assertEqual(run("show", "unicorn")[0], 1)
+        self.assertEqual(run("frobnicate")[0], 2)
+        opened = open_book(book_path())
+        self.assertEqual(run("backup")[0], 4)
+        opened.reader().connection.execute("UPDATE piece SET body = replace(body, '1', '2') WHERE id = 'door-pull'")
+        opened.close()
+        code, out, _err = run("check", "--json")
+        self.assertEqual((code, json.loads(out)["sound"]), (3, False))
+        self.assertIn("Door pull", out)
+        self.assertEqual(run("show", "door-pull")[0], 1)
+        self.assertIn("error", json.loads(run("show", "door-pull", "--json")[2]))
+
+    def test_where_pyside6_is_missing(self):
+        for words in (["list"], ["show", "door-pull"], ["plan", "door-pull"], ["check"], ["export", "--to", str(self.folder / "x.zip")]):
+            found = subprocess.run([sys.executable, "-c", _WITHOUT_QT, *words], capture_output=True, text=True, check=False)
+            with self.subTest(words):
+                self.assertEqual((found.returncode, found.stderr), (0, ""))
 
 
 class Contract(unittest.TestCase):

@@ -16,6 +16,7 @@ from long_ember.demo import demo_files
 from long_ember.errors import PieceFileError, SaveError
 from long_ember.shop import Settings
 from long_ember.storage import (
+    book_schema,
     piece_from_text,
     piece_schema,
     piece_to_text,
@@ -56,8 +57,9 @@ class RoundTrip(unittest.TestCase):
                 self.assertEqual(piece_to_text(read_piece(path)), path.read_text(encoding="utf-8"))
 
     def test_the_schema_in_docs_is_the_models(self):
-        written = json.loads((ROOT / "docs" / "piece.schema.json").read_text(encoding="utf-8"))
-        self.assertEqual(written, json.loads(json.dumps(piece_schema())), "run ./ember schema")
+        for name, schema in (("piece", piece_schema), ("book", book_schema)):
+            written = json.loads((ROOT / "docs" / f"{name}.schema.json").read_text(encoding="utf-8"))
+            self.assertEqual(written, json.loads(json.dumps(schema())), "run ./ember schema")
 
 
 class Faults(unittest.TestCase):

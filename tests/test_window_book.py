@@ -267,7 +267,7 @@ class Library(BookWindow):
         self.select(2)
         (state,) = self.library.revisions("lantern-bracket")
         self.work.compare("lantern-bracket", state.id)
-        rows = dict((row[0], row[1:]) for row in self.work.dialog.rows)
+        rows = {row[0]: row[1:] for row in self.work.dialog.rows}
         self.assertEqual(rows["Bar"], ("12 mm square", "10 mm square"))
         self.assertIn("Cut length", rows)
         self.work.dialog.grab()

@@ -1,14 +1,16 @@
-"""Write docs/piece.schema.json from the model."""
+"""Write the JSON Schemas in docs/ from the models."""
 
 from __future__ import annotations
 
 import json
 from pathlib import Path
 
-from long_ember.storage import piece_schema
+from long_ember.storage import book_schema, piece_schema
 
-TARGET = Path(__file__).resolve().parent.parent / "docs" / "piece.schema.json"
+DOCS = Path(__file__).resolve().parent.parent / "docs"
+SCHEMAS = {"piece.schema.json": piece_schema, "book.schema.json": book_schema}
 
 if __name__ == "__main__":
-    TARGET.write_text(json.dumps(piece_schema(), indent=2, ensure_ascii=False) + "\n", encoding="utf-8")
-    print(f"wrote {TARGET.name}")
+    for name, schema in SCHEMAS.items():
+        (DOCS / name).write_text(json.dumps(schema(), indent=2, ensure_ascii=False) + "\n", encoding="utf-8")
+        print(f"wrote docs/{name}")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import sys
 import tempfile
 from collections.abc import Callable
@@ -12,12 +13,17 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 # The person's own settings must neither show in the pictures nor be changed by them.
 _config = tempfile.TemporaryDirectory()
-os.environ["XDG_CONFIG_HOME"] = _config.name
+os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_DATA_HOME"] = _config.name
 
 from PySide6.QtCore import QRectF  # noqa: E402
+from PySide6.QtWidgets import QApplication, QWidget  # noqa: E402
 
 from long_ember.blanks import BLANKS  # noqa: E402
-from long_ember.demo import demo_files  # noqa: E402
+from long_ember.demo import demo_files, demo_parcel  # noqa: E402
+from long_ember.document import set_field, set_piece  # noqa: E402
+from long_ember.sections import flat, round_, square  # noqa: E402
+from long_ember.shop import RackItem  # noqa: E402
+from long_ember.storage import Parcel, PieceItem  # noqa: E402
 from long_ember.ui.app import make_application, make_window  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
 
@@ -60,6 +66,43 @@ def _sheet(window: MainWindow) -> None:
     window.blanks.show_blank(BLANKS["petals"]())
 
 
+def _book(part: str, row: str = "") -> Callable[[MainWindow], None]:
+    def run(window: MainWindow) -> None:
+        window.show_view(4)
+        window.book.show_part(part)
+        if row:
+            window.book.board(part).rows.choose(row)
+
+    return run
+
+
+def _wall(window: MainWindow) -> None:
+    window.show_view(4)
+    window.work.set_tags("oar-cradle", ("boathouse", "wall", "pair"))
+    window.book.wall.choose("oar-cradle")
+    QApplication.processEvents()
+    window.message.say("", False)
+
+
+def _compare(window: MainWindow) -> None:
+    window.work.name_state(window.session.piece_id, "as ordered")
+    piece = window.session.piece
+    window.session.apply(set_piece(piece, "bar", square(10)))
+    window.session.apply(set_field(window.session.piece, piece.features[1].id, "length", 130.0))
+    window.library.flush()
+    (state,) = window.library.revisions(window.session.piece_id)
+    window.work.compare(window.session.piece_id, state.id)
+
+
+def _arrivals(window: MainWindow) -> None:
+    parcel = demo_parcel()
+    cradle = next(item for item in parcel.pieces if item.id == "oar-cradle")
+    longer = set_piece(cradle.piece, "bar", flat(32, 10)).after
+    other = PieceItem("east-wall", replace(parcel.pieces[0].piece, name="Lantern bracket, east wall"))
+    rack = [("a", RackItem(section=square(12), length=3000, count=5, place="long arm")), ("b", RackItem(section=round_(20), length=2500))]
+    window.work.review(Parcel((replace(cradle, piece=longer), other, parcel.pieces[2]), tuple(rack)), "boathouse.zip")
+
+
 def _both(*actions: Callable[[MainWindow], None]) -> Callable[[MainWindow], None]:
     def run(window: MainWindow) -> None:
         for action in actions:
@@ -82,6 +125,12 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "all-shapes": (0, lambda w: w.show_catalogue()),
     "calculator": (3, _calculator),
     "sheet-and-plate": (0, _sheet),
+    "book": (0, _wall),
+    "book-rack": (0, _book("rack", "rack-1")),
+    "book-jobs-dark": (0, _both(_dark, _book("job", "job-1"))),
+    "book-shop": (0, _book("shop")),
+    "compare": (0, _compare),
+    "bring-in": (0, _arrivals),
 }
 
 
@@ -90,15 +139,20 @@ def main() -> int:
     application = make_application(sys.argv[:1])
     TARGET.mkdir(parents=True, exist_ok=True)
     for name, (piece, prepare) in SHOTS.items():
-        (Path(_config.name) / "long-ember" / "settings.json").unlink(missing_ok=True)
-        window = make_window(demo_files()[piece])
+        shutil.rmtree(Path(_config.name) / "long-ember", ignore_errors=True)
+        window = make_window(None, demo=True)
+        window.work.open_piece(demo_files()[piece].stem)
         window.resize(1280, 800)
         window.show()
         application.processEvents()
         prepare(window)
         application.processEvents()
-        shown = {"calculator": "calculator", "sheet-and-plate": "blanks"}.get(name)
-        (getattr(window, shown) if shown else window).grab().save(str(TARGET / f"{name}.png"))
+        shown: QWidget = window
+        if name in ("compare", "bring-in"):
+            shown = window.work.dialog
+        elif name in ("calculator", "sheet-and-plate"):
+            shown = window.calculator if name == "calculator" else window.blanks
+        shown.grab().save(str(TARGET / f"{name}.png"))
         window.close()
         print(f"docs/screenshots/{name}.png")
     return 0

@@ -183,7 +183,7 @@ class ArrivalDialog(_Dialog):
         self._renew()
 
     def _row(self, grid: QGridLayout, row: int, arrival: Arrival) -> None:
-        grid.addWidget(_label(arrival.what, 15, role="muted"), row, 0, Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(_label(arrival.what, 15, role="muted"), row, 0)
         words = _label(arrival.name, 17, 600)
         if arrival.said:
             words = _label(f"<b>{_html(arrival.name)}</b><br>{_html(' '.join(arrival.said))}", 16)

@@ -17,7 +17,7 @@ from long_ember.ui.session import Session
 __all__ = ["Wall", "silhouette_path", "silhouette_size"]
 
 _GAP, _NAME, _PEG = 26, 48, 16  # px: between pieces, for the words below, from the rail to the piece
-_LEAST, _LARGEST = 118, 420  # px wide: room for a name, and no piece fills the wall alone
+_LEAST, _LARGEST = 118, 320  # px wide: room for a name, and no piece fills the wall alone
 _STEPS = 1.25  # of the scale
 
 
@@ -124,7 +124,7 @@ class Wall(QWidget):
             tall = max(tall, h)
         if row:
             top = self._end_row(row, top, tall)
-        self.setMinimumSize(QSize(2 * _LEAST, round(top) + 40))
+        self.setMinimumSize(QSize(2 * _LEAST, round(top) + 44))
         self.update()
 
     def _end_row(self, row: list[int], top: float, tall: float) -> float:
@@ -201,6 +201,18 @@ class Wall(QWidget):
         for entry, box in zip(self.entries, self._boxes, strict=True):
             if box.intersects(sight):
                 self._paint_piece(painter, entry, box, scale)
+        self._paint_scale(painter, scale)
+
+    def _paint_scale(self, painter: QPainter, scale: float) -> None:
+        """How long a decimetre is, or four inches."""
+        theme, measure = self._session.theme, self._session.measure
+        length = 100.0 if measure.unit == "mm" else 101.6
+        left, y = float(_GAP), self._boxes[-1].bottom() + 30
+        painter.setPen(QPen(theme.colour("muted"), 1.5))
+        painter.drawLine(QPointF(left, y), QPointF(left + length * scale, y))
+        for x in (left, left + length * scale):
+            painter.drawLine(QPointF(x, y - 5), QPointF(x, y + 5))
+        write(painter, f"{measure.length(length)}, the same for all", left + length * scale + 12, y - 10, font(14), theme.colour("muted"))
 
     def _paint_piece(self, painter: QPainter, entry: Entry, box: QRectF, scale: float) -> None:
         theme, here = self._session.theme, entry.id == self.current
