@@ -1,23 +1,27 @@
 """The book through the window: kept by itself, found, changed, taken back, brought in, and never lost."""
 
 import sqlite3
+import threading
 import time
 import unittest
 from dataclasses import replace
+from pathlib import Path
 from unittest import mock
 
 from PIL import Image
 from PySide6.QtCore import QEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QDialog, QPushButton
+from PySide6.QtWidgets import QApplication, QDialog, QProgressDialog, QPushButton
 
 from long_ember.demo import demo_files
+from long_ember.document import set_piece
 from long_ember.sections import square
 from long_ember.storage import backups, piece_to_text, read_piece
 from long_ember.ui import dialogs
 from long_ember.ui.app import make_window
 from long_ember.ui.book_view import found
 from long_ember.ui.compare import differences
+from long_ember.ui.waiting import wait_for
 from tests.window_case import KEY, WindowCase
 
 
@@ -92,7 +96,16 @@ class Kept(BookWindow):
         self.assertEqual(second.session.piece, self.session.piece)
         self.assertFalse(second.work.set_state("door-pull", "trashed"))
         self.assertIn("another window", second.message.text())
-        second.close()
+        second.session.apply(set_piece(second.session.piece, "name", "Only here"))
+        with (
+            mock.patch.object(dialogs, "ask_unkept", side_effect=["wait", "file", "lose"]) as ask,
+            mock.patch.object(dialogs, "save_name", return_value=self.folder / "saved.json"),
+        ):
+            self.assertFalse(second.close())  # what was changed there would be lost
+            self.assertFalse(second.close())
+            self.assertTrue(second.close())
+        self.assertIn("another window", ask.call_args.args[1])
+        self.assertEqual(read_piece(self.folder / "saved.json").name, "Only here")
         second.deleteLater()
         self.settle()
         self.assertEqual(set(self.entries().values()), {"kept"})
@@ -271,11 +284,22 @@ class Library(BookWindow):
         self.assertEqual(rows["Bar"], ("12 mm square", "10 mm square"))
         self.assertIn("Cut length", rows)
         self.work.dialog.grab()
+        self.work.dialog.reject()
+        self.work.name_state("lantern-bracket", "thinner")
+        self.type(self.window.header.bar, "14 sq")
+        self.work.compare("lantern-bracket", state.id)
+        self.work.dialog.sides[1].setCurrentIndex(1)
+        self.work.dialog.sides[1].activated.emit(1)
+        rows = {row[0]: row[1:] for row in self.work.dialog.rows}
+        self.assertEqual(rows["Bar"], ("12 mm square", "10 mm square"))
         self.work.dialog.back_button.click()
         self.app.processEvents()
         self.assertEqual(self.session.piece, before)
         self.window.commands.run("edit.undo")
-        self.assertEqual(self.session.piece.bar, square(10))
+        self.assertEqual(self.session.piece.bar, square(14))
+        self.window.show_view(4)
+        self.window.commands.run("edit.undo")  # on this screen it takes back what was done to the book
+        self.assertEqual([r.name for r in self.library.revisions("lantern-bracket")], ["as ordered"])
 
     def test_rack_prices_and_jobs_are_edited_and_taken_back(self):
         rack = self.book.board("rack")
@@ -315,6 +339,93 @@ class Library(BookWindow):
 
 
 class InAndOut(BookWindow):
+    def arrived(self, path: Path) -> dict[str, int]:
+        """What a file would bring, by verdict."""
+        self.work.dialog = None
+        self.work.bring_in_file(path)
+        self.wait(lambda: self.work.dialog is not None)
+        found = [a.verdict for a in self.work.dialog.found]
+        self.work.dialog.reject()
+        return {v: found.count(v) for v in set(found)}
+
+    def test_one_many_a_job_and_tables_go_out_from_where_they_stand(self):
+        self.window.show_view(4)
+        book = self.window.book
+        book.search.setText("mooring")
+        asked = {
+            "pieces.zip": lambda: self.window.commands.run("file.shown"),
+            "pull.zip": lambda: self.window.commands.run("file.out"),
+            "job.json": lambda: book.board("job").file_button.click(),
+            "rack.csv": lambda: book.board("rack").file_button.click(),
+            "rack.json": lambda: book.board("rack").file_button.click(),
+            "prices.csv": lambda: book.board("price").file_button.click(),
+        }
+        self.work.open_piece("door-pull")
+        self.window.show_view(4)
+        wanted = {"pieces.zip": 2, "pull.zip": 1, "job.json": 3, "rack.csv": 6, "rack.json": 6, "prices.csv": 3}
+        for name, ask in asked.items():
+            with mock.patch.object(dialogs, "save_name", return_value=self.folder / name), self.subTest(name):
+                ask()
+                self.assertEqual(self.arrived(self.folder / name), {"same": wanted[name]})
+
+    def test_a_spreadsheet_of_bars_arrives_row_by_row_or_not_at_all(self):
+        path = self.folder / "bars.csv"
+        path.write_text("Size;Length (m);Qty;Where\n12 sq;3,0;7;long arm\n20 rd;2,5;1;floor\n", encoding="utf-8-sig")
+        self.assertEqual(self.arrived(path), {"differs": 1, "new": 1})
+        path.write_text("Size;Length (m);Qty\n12 sq;3,0;7\n20 rd;long;1\n", encoding="utf-8-sig")
+        with mock.patch("long_ember.ui.waiting.explain") as explain:
+            self.work.bring_in_file(path)
+            self.wait(lambda: explain.called)
+        self.assertIn("line 3, column 'Length (m)'", explain.call_args.args[2])
+        self.assertEqual(len(self.library.records("rack")), 6)
+
+    def test_slow_reading_can_be_left(self):
+        reading, left = threading.Event(), threading.Event()
+
+        def read(progress):
+            for i in range(10_000):
+                reading.set()
+                time.sleep(0.002)
+                try:
+                    progress(i, 10_000)
+                except Exception:
+                    left.set()
+                    raise
+
+        taken: list[object] = []
+        wait_for(self.window, "Reading", "Failed", read, taken.append)
+        self.wait(reading.is_set)
+        (progress,) = self.window.findChildren(QProgressDialog)
+        progress.canceled.emit()
+        self.wait(left.is_set)
+        self.wait(lambda: not self.window.findChildren(QProgressDialog) or not progress.isVisible())
+        self.assertEqual(taken, [])
+
+    def test_an_empty_wall_offers_the_demo(self):
+        self.window.open_book(self.folder / "empty.ember")
+        self.work.dialog.reject()
+        self.window.show_view(4)
+        self.app.processEvents()
+        self.assertTrue(self.window.book.wall.example.isVisible())
+        self.window.book.wall.example.click()
+        self.press("Bring in")
+        self.settle()
+        self.assertEqual(len(self.entries()), 8)
+        self.app.processEvents()
+        self.assertFalse(self.window.book.wall.example.isVisible())
+
+    def test_a_file_on_the_command_line_is_kept_once(self):
+        path = self.folder / "given.json"
+        path.write_text(piece_to_text(replace(read_piece(demo_files()[1]), name="Given")))
+        for _again in range(2):
+            self.window.close()
+            self.window.deleteLater()
+            self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+            self.window = make_window(path, demo=True)
+            self.session, self.work, self.library = self.window.session, self.window.work, self.window.library
+            self.settle()
+            self.assertEqual((self.session.piece.name, len(self.library.entries)), ("Given", 9))
+
     def test_bring_in_shows_first_and_never_replaces_unasked(self):
         piece = replace(read_piece(demo_files()[2]), note="Wider grip")
         path = self.folder / "pull.json"
@@ -339,7 +450,7 @@ class InAndOut(BookWindow):
     def test_the_whole_book_goes_out_and_into_a_new_one(self):
         out = self.folder / "all.zip"
         self.assertTrue(self.work.export(out))
-        self.assertTrue(self.work.export_table(self.folder / "rack.csv", "rack"))
+        self.assertTrue(self.work.export_records(self.folder / "rack.csv", "rack"))
         self.window.open_book(self.folder / "other.ember")
         self.work.dialog.reject()  # the first day, skipped
         self.settle()

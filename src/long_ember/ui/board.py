@@ -198,6 +198,9 @@ class Board(QWidget):
         self._card.addWidget(self.add_button)
         self._card.addWidget(self.out_button)
         self._card.addStretch(1)
+        self.file_button = self._button("Write this job to a file…" if kind == "job" else "Write them to a file…", self._write)
+        self._card.addWidget(self.file_button)
+        self._card.addWidget(self._button("Bring in…", work.ask_in))
 
     def _button(self, text: str, run: Any) -> QPushButton:
         button = QPushButton(text)
@@ -213,7 +216,11 @@ class Board(QWidget):
         if self.form is not None and record != self.form.model:
             self._show(self.rows.current)
         self.out_button.setEnabled(bool(self.rows.current))
+        self.file_button.setEnabled(bool(self.rows.records))
         self.add_button.setEnabled(not self._work.library.read_only)
+
+    def _write(self) -> None:
+        self._work.ask_records(self.kind, self.rows.current)
 
     def _show(self, record_id: str) -> None:
         """The entries of one row."""

@@ -34,7 +34,7 @@ from long_ember.ui.fonts import font
 
 __all__ = ["ArrivalDialog", "BackupsDialog", "FirstDay", "PhotoDialog", "StateDialog", "VariantDialog"]
 
-_WORDS = {"new": "new", "same": "the same", "differs": "differs"}
+_WORDS = {"new": "new", "same": "the same", "differs": "different"}
 
 
 def _label(text: str, size: int = 16, weight: int = 400, role: str = "") -> QLabel:

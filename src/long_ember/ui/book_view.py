@@ -6,7 +6,7 @@ from dataclasses import replace
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
@@ -44,7 +44,7 @@ _SHOP = (
     (("Kit", "What is missing is said wherever a heat asks for it.", ("kit",)),),
 )  # fmt: skip
 _EMPTY = {
-    "kept": "Nothing hangs here yet. New piece (Ctrl+N), or File, Bring in the demo pieces.",
+    "kept": "Nothing hangs here yet. Begin a new piece with Ctrl+N, or look at the demo's.",
     "archived": "Nothing is archived.",
     "trashed": "The trash is empty.",
 }
@@ -59,7 +59,13 @@ def found(entries: tuple[Entry, ...], words: str, state: str) -> tuple[Entry, ..
 
 
 class BookView(QWidget):
-    """Everything that is kept."""
+    """Everything that is kept.
+
+    Signals:
+        example_asked: an empty wall is to be hung with the demo's pieces.
+    """
+
+    example_asked = Signal()
 
     def __init__(self, work: BookWork) -> None:
         super().__init__()
@@ -113,6 +119,7 @@ class BookView(QWidget):
         self.wall.opened.connect(self._open)
         self.wall.typed.connect(self._type)
         self.wall.asked.connect(self._menu)
+        self.wall.example.clicked.connect(self.example_asked)
         self.search.returnPressed.connect(lambda: self._open(self.wall.current))
         top = QHBoxLayout()
         top.setContentsMargins(16, 0, 16, 0)

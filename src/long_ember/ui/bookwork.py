@@ -196,15 +196,16 @@ class BookWork(QObject):
 
         self._act("Name this state", do, lambda book: book.remove_revision(identity), f"This state is kept as {name!r}.")
 
-    def compare(self, piece_id: str, revision_id: str) -> None:
-        """Show a named state beside the piece as it is."""
+    def compare(self, piece_id: str, revision_id: str, _checked: bool = False) -> None:
+        """Show named states beside each other, and beside the piece as it is."""
 
         def work() -> None:
-            before = self.library.reader().revision(revision_id)
-            name = next(r.name for r in self.library.revisions(piece_id) if r.id == revision_id)
-            now = self.library.read(piece_id)[0]
+            now = self.session.piece if piece_id == self.session.piece_id else self.library.read(piece_id)[0]
+            book, past = self.library.reader(), self.library.revisions(piece_id)
+            states = [("now", now), *((r.name, book.revision(r.id)) for r in past)]
+            at = 1 + next(i for i, r in enumerate(past) if r.id == revision_id)
             dialog = importlib.import_module("long_ember.ui.compare").CompareDialog
-            self._show(dialog(self.session, (name, before), ("now", now), lambda: self.go_back(piece_id, name, before), self.window))
+            self._show(dialog(self.session, states, at, lambda name, piece: self.go_back(piece_id, name, piece), self.window))
 
         self._tried("The states were not compared", work)
 
@@ -338,15 +339,41 @@ class BookWork(QObject):
 
         return self._tried("The file was not written", work)
 
-    def export_table(self, path: Path, kind: str) -> bool:
-        """Write rack or prices as CSV."""
-        rows = [r for r in self.library.records(kind).values() if isinstance(r, (RackItem, Price))]
+    def export_records(self, path: Path, kind: str) -> bool:
+        """Write rack or prices: CSV, or JSON by the file's ending."""
+        records = self.library.records(kind)
 
         def work() -> None:
-            write_atomic(path, table_csv(rows, kind, self.session.measure))
+            if path.suffix.lower() == ".json":
+                write_atomic(path, parcel_text(Parcel(records=tuple(records.items()))))
+            else:
+                rows = [r for r in records.values() if isinstance(r, (RackItem, Price))]
+                write_atomic(path, table_csv(rows, kind, self.session.measure))
             self._say(f"Written to {path.name}.", False)
 
         return self._tried("The file was not written", work)
+
+    def ask_records(self, kind: str, record_id: str) -> None:
+        """Ask where to write the rack, the prices, or the chosen job with its pieces."""
+        dialogs = importlib.import_module("long_ember.ui.dialogs")
+        if kind == "job":
+            path = dialogs.save_name(
+                self.window, "Write the job to a file", Path.home() / "job.zip", "With pictures (*.zip);;Without them (*.json)"
+            )
+            if path is not None and record_id:
+                self.export(path, job=record_id)
+            return
+        name = {"rack": "rack", "price": "prices"}[kind]
+        path = dialogs.save_name(self.window, f"Write the {name} to a file", Path.home() / f"{name}.csv", "Table (*.csv);;JSON (*.json)")
+        if path is not None:
+            self.export_records(path, kind)
+
+    def ask_in(self) -> None:
+        """Ask which file to bring in."""
+        kinds = "What Long Ember reads (*.json *.zip *.csv *.ember)"
+        path = importlib.import_module("long_ember.ui.dialogs").open_name(self.window, "Bring in", Path.home(), kinds)
+        if path is not None:
+            self.bring_in_file(path)
 
     def ask_first_day(self) -> None:
         """Ask which shop to start from."""

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QPushBu
 from long_ember.document import Answer, answer, show_value
 from long_ember.features import Piece, specs
 from long_ember.geometry import silhouette
+from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 from long_ember.ui.paint import View, polygon, write
 from long_ember.ui.session import Session
@@ -99,33 +100,72 @@ class _Overlay(QWidget):
 
 
 class CompareDialog(QDialog):
-    """Older state on the left, newer on the right; the older one can be taken up again."""
+    """Any two states: the one on the left dashed over the one on the right; the left one can be taken up again."""
 
-    def __init__(self, session: Session, one: Named, other: Named, back: Callable[[], None], parent: QWidget) -> None:
+    def __init__(self, session: Session, states: list[Named], at: int, back: Callable[[str, Piece], None], parent: QWidget) -> None:
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.setWindowTitle(f"{one[0]} beside {other[0]}")
-        self.resize(940, 700)
-        column = QVBoxLayout(self)
-        column.addWidget(_Overlay(session, one, other))
-        found = [answer(piece, ruler=session.shop.division, bench=session.shop.bench) for _name, piece in (one, other)]
-        self.rows = differences(found[0], found[1], session.measure)
-        column.addWidget(self._table(one[0], other[0]), 1)
+        self.setWindowTitle("Two states of a piece")
+        self.resize(940, 720)
+        self._session, self._states, self._back = session, states, back
+        self.rows: list[tuple[str, str, str]] = []
+        self.sides = (self._choice(at, "The older state"), self._choice(0, "The newer state"))
+        head = QHBoxLayout()
+        for i, (side, words) in enumerate(zip(self.sides, ("dashed:", "filled:"), strict=True)):
+            label = QLabel(words)
+            label.setFont(font(16))
+            label.setProperty("role", "muted")
+            head.addWidget(label)
+            head.addWidget(side, 1)
+            head.addSpacing(24 * (1 - i))
+        self._picture, self._table = QVBoxLayout(), QVBoxLayout()
         row = QHBoxLayout()
         row.addStretch(1)
-        close, again = QPushButton("Close"), QPushButton(f"Go back to {one[0]}")
-        for button in (again, close):
+        close, self.back_button = QPushButton("Close"), QPushButton()
+        for button in (self.back_button, close):
             button.setFont(font(17, 500))
             row.addWidget(button)
-        again.setEnabled(one[1] != other[1])
-        again.clicked.connect(self.accept)
-        self.accepted.connect(back)
+        self.back_button.clicked.connect(self.accept)
+        self.accepted.connect(self._go_back)
         close.clicked.connect(self.reject)
         close.setDefault(True)
-        self.back_button = again
+        column = QVBoxLayout(self)
+        column.addLayout(head)
+        column.addLayout(self._picture)
+        column.addLayout(self._table, 1)
         column.addLayout(row)
+        self._renew()
 
-    def _table(self, one: str, other: str) -> QScrollArea:
+    def _choice(self, at: int, words: str) -> Choice:
+        box = Choice(self._session)
+        box.setFont(font(17, 500))
+        box.setAccessibleName(words)
+        for name, _piece in self._states:
+            box.addItem(name)
+        box.setCurrentIndex(at)
+        box.activated.connect(self._renew)
+        return box
+
+    def _renew(self) -> None:
+        """Show the two that are chosen."""
+        one, other = (self._states[side.currentIndex()] for side in self.sides)
+        shop = self._session.shop
+        found = [answer(piece, ruler=shop.division, bench=shop.bench) for _name, piece in (one, other)]
+        self.rows = differences(found[0], found[1], self._session.measure)
+        for layout, made in ((self._picture, _Overlay(self._session, one, other)), (self._table, self._listed(one[0], other[0]))):
+            old = layout.takeAt(0)
+            widget = old.widget() if old is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+            layout.addWidget(made)
+        self.back_button.setText(f"Go back to {one[0]}")
+        self.back_button.setEnabled(one[1] != self._states[0][1])
+
+    def _go_back(self) -> None:
+        self._back(*self._states[self.sides[0].currentIndex()])
+
+    def _listed(self, one: str, other: str) -> QScrollArea:
         inner = QWidget()
         grid = QGridLayout(inner)
         grid.setHorizontalSpacing(30)

@@ -20,6 +20,7 @@ from long_ember.storage.backups import HOUR
 __all__ = ["Deed", "Library", "reopened"]
 
 _LOOK = 300_000  # ms between looks whether a copy is due
+_BLINK = 0.15  # s that the window waits for the keeper
 _LONGEST = 100  # deeds that can be taken back
 
 
@@ -199,7 +200,7 @@ class Library(QObject):
             return False
         self._writes += 1
         self._keeper.put(Change(f"deed/{self._writes}", run))
-        self._keeper.flush(1.0)  # milliseconds, unless the disk refuses; then it waits with everything else
+        self._keeper.flush(_BLINK)  # milliseconds, unless the disk is slow or refuses; then it waits with everything else
         self._stale()
         return True
 

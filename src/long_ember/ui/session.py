@@ -52,6 +52,7 @@ class Session(QObject):
         self.hover = ""
         self.contacts: tuple[Contact, ...] = ()
         self._opening = False
+        self.unkept = False  # something was changed in a book that is only looked at
         self.answer: Answer = answer(piece, ruler=shop.division, bench=shop.bench)
 
     @property
@@ -158,17 +159,19 @@ class Session(QObject):
     def open(self, piece: Piece, piece_id: str = "", history: History | None = None) -> None:
         """Show another piece; nothing is written until it is changed."""
         self.document.end_gesture()
-        self.piece_id, self._opening = piece_id, True
+        self.piece_id, self._opening, self.unkept = piece_id, True, False
         try:
             self.document.replace(piece, history)
         finally:
             self._opening = False
+        self.unkept = False  # something was changed in a book that is only looked at
         self.said.emit("", False)
 
     def _changed(self, change: Change) -> None:
         self.answer = answer(self.piece, ruler=self.shop.division, bench=self.shop.bench)
         if self.library is not None and self.piece_id and not self._opening:
             self.library.keep(self.piece_id, self.piece, self.document.history)
+            self.unkept = bool(self.library.read_only)
         wanted = change.focus or self.selection
         features = self.piece.features
         if self.piece.index(wanted) < 0:  # it is gone: look at what stands where the change was

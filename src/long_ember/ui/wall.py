@@ -7,7 +7,7 @@ from functools import lru_cache
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QBrush, QContextMenuEvent, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
 
 from long_ember.storage import Entry
 from long_ember.ui.fonts import font
@@ -65,6 +65,9 @@ class Wall(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Pieces in the book")
+        self.example = QPushButton("Hang the pieces of the demo here", self)
+        self.example.setFont(font(17, 500))
+        self.example.hide()
         session.restyled.connect(self.update)
 
     @property
@@ -77,6 +80,7 @@ class Wall(QWidget):
     def hang(self, entries: tuple[Entry, ...], empty_words: str) -> None:
         """Replace what hangs here; the chosen one stays chosen while it is among them."""
         self.entries, self.empty_words = entries, empty_words
+        self.example.setVisible(not entries and "demo" in empty_words)
         if all(e.id != self.current for e in entries):
             self.current = entries[0].id if entries else ""
             self.chosen.emit(self.current)
@@ -135,6 +139,8 @@ class Wall(QWidget):
 
     def resizeEvent(self, event: object) -> None:
         """Hang them anew."""
+        size = self.example.sizeHint()
+        self.example.move((self.width() - size.width()) // 2, 130)
         self._lay_out()
 
     def _hit(self, at: QPointF) -> int:

@@ -47,6 +47,9 @@ VERBS = (("shape", "Shape"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"
 _MENUS = {"file": "&File", "edit": "&Edit", "add": "&Add", "view": "&View", "help": "&Help"}
 
 
+_WHOLE = "With pictures (*.zip);;Without them (*.json)"
+
+
 def _dialogs() -> ModuleType:
     """Dialogs, the printed sheet and the guide are loaded when they are first asked for."""
     return importlib.import_module("long_ember.ui.dialogs")
@@ -125,6 +128,7 @@ class MainWindow(QMainWindow):
     def book(self) -> BookView:
         """Everything that is kept."""
         view: BookView = importlib.import_module("long_ember.ui.book_view").BookView(self.work)
+        view.example_asked.connect(partial(self.commands.run, "file.demo"))
         self.stack.addWidget(view)
         return view
 
@@ -209,11 +213,15 @@ class MainWindow(QMainWindow):
                 "Ctrl+S",
                 tip="Everything is kept by itself",
             ),
-            Command("file.in", "Bring in…", self._ask_in, "Ctrl+Shift+I", tip="Pieces, jobs, rack or prices from JSON, CSV, ZIP or a book"),
+            Command(
+                "file.in", "Bring in…", self.work.ask_in, "Ctrl+Shift+I", tip="Pieces, jobs, rack or prices from JSON, CSV, ZIP or a book"
+            ),
             Command("file.demo", "Bring in the demo pieces", lambda: self.work.review(demo_parcel(), "Merrow Landing")),
             Command("file.out", "Write the piece to a file…", self._ask_out, "Ctrl+Shift+S"),
+            Command(
+                "file.shown", "Write the pieces in sight to a file…", self._ask_shown, "", self._on_book, "Those on the wall, as found"
+            ),
             Command("file.whole", "Write the whole book to a file…", self._ask_whole),
-            Command("file.tables", "Rack or prices as CSV…", self._ask_table),
             Command("file.backups", "Backups…", self._ask_backups),
             Command("file.other", "Another book…", self._ask_book, "Ctrl+Shift+O"),
             Command("file.csv", "Cut list as CSV…", self._ask_csv, "Ctrl+E", lambda: session.answer.cuts is not None),
@@ -271,7 +279,7 @@ class MainWindow(QMainWindow):
         views = (lambda: self.shape, lambda: self.mark, lambda: self.heats, lambda: self.cut, lambda: self.book)
         on_book = index == len(VERBS) - 1
         self.answer_bar.setVisible(not on_book)
-        self.header.show_title(f"The book: {self.library.path.stem}" if on_book else "")
+        self.header.show_title(f"The book of {self.session.shop.name}" if on_book else "")
         self.stack.setCurrentWidget(views[index]())
         self.rail.show_current(index)
         self._update_actions()
@@ -312,32 +320,28 @@ class MainWindow(QMainWindow):
 
     # --- files
 
-    def _ask_in(self) -> None:
-        kinds = "What Long Ember reads (*.json *.zip *.csv *.ember)"
-        path = _dialogs().open_name(self, "Bring in", Path.home(), kinds)
-        if path is not None:
-            self.work.bring_in_file(path)
-
     def _ask_out(self) -> None:
         start = Path.home() / f"{self._file_stem()}.json"
-        path = _dialogs().save_name(self, "Write the piece to a file", start, "Piece (*.json)")
+        path = _dialogs().save_name(self, "Write the piece to a file", start, "Piece (*.json);;With photos, tags and named states (*.zip)")
         if path is not None:
             self.save_to(path)
 
     def save_to(self, path: Path) -> bool:
-        """Write the piece as a file of its own."""
+        """Write the piece as a file of its own; a .zip takes along what belongs to it."""
+        if path.suffix.lower() == ".zip":
+            return self.work.export(path, (self.session.piece_id,))
         return self._written("The piece", path, lambda: write_piece(path, self.session.piece))
 
     def _ask_whole(self) -> None:
         start = Path.home() / f"{self.library.path.stem}.zip"
-        path = _dialogs().save_name(self, "Write the whole book to a file", start, "With its pictures (*.zip);;Without them (*.json)")
+        path = _dialogs().save_name(self, "Write the whole book to a file", start, _WHOLE)
         if path is not None:
             self.work.export(path)
 
-    def _ask_table(self) -> None:
-        path = _dialogs().save_name(self, "Rack or prices as CSV", Path.home() / "rack.csv", "Rack (*.csv);;Prices (*.csv)")
+    def _ask_shown(self) -> None:
+        path = _dialogs().save_name(self, "Write the pieces in sight to a file", Path.home() / "pieces.zip", _WHOLE)
         if path is not None:
-            self.work.export_table(path, "price" if "price" in path.stem.lower() else "rack")
+            self.work.export(path, tuple(entry.id for entry in self.book.wall.entries))
 
     # --- books
 
@@ -480,9 +484,9 @@ class MainWindow(QMainWindow):
 
     def _may_leave(self) -> bool:
         """Everything is on disk, or the person knows that it is not."""
-        if self.library.flush():
+        if self.library.flush() and not self.session.unkept:
             return True
-        answer = _dialogs().ask_unkept(self, self.library.trouble)
+        answer = _dialogs().ask_unkept(self, self.library.read_only or self.library.trouble)
         if answer == "file":
             self._ask_out()
         return bool(answer == "lose")
