@@ -19,6 +19,7 @@ _MEANING = (
     ("full", "the disk is full", "Make room; work goes on in memory and is kept as soon as there is space."),
     ("readonly", "the book or its folder can't be written", "Change the rights of the file, or open a book elsewhere."),
     ("read-only", "the book or its folder can't be written", "Change the rights of the file, or open a book elsewhere."),
+    ("permission denied", "the book or its folder can't be written", "Change the rights of the file, or open a book elsewhere."),
     ("unable to open", "the file can't be opened", "Check that the folder exists and may be read."),
     ("locked", "another program is writing to it", "Close that program."),
     ("disk i/o", "the disk reports a fault", "Check the disk, and copy the book to another one."),

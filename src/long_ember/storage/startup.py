@@ -264,7 +264,7 @@ def looked_at(path: Path, reason: str = "It is only looked at.") -> Opened:
 
 def _unwritable(path: Path, error: BookError, lock: Lock | None = None) -> Opened:
     """The disk refuses: what is there is shown, and what is made is kept in memory until it can be written."""
-    words = f"The book can't be written: {error.reason}. Work goes on in memory and is kept as soon as it can be."
+    words = f"{error.reason[:1].upper()}{error.reason[1:]}. Work goes on in memory and is kept as soon as it can be."
     try:
         opened = looked_at(path, "")
     except BookError:

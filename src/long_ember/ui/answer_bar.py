@@ -53,7 +53,8 @@ class AnswerBar(QWidget):
         return [*rows, ("Bars", str(len(cuts.bars)), f"of {m.length(cuts.bar_length)}, for {pieces}")]
 
     def _refresh(self) -> None:
-        self.setAccessibleName("; ".join(" ".join(f) for f in self.figures()))
+        self._figures = self.figures()
+        self.setAccessibleName("; ".join(" ".join(f) for f in self._figures))
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -73,7 +74,7 @@ class AnswerBar(QWidget):
         painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         x = 16.0
-        for i, (heading, figure, note) in enumerate(self.figures()):
+        for i, (heading, figure, note) in enumerate(self._figures):
             x += self._column(painter, x, heading, figure, note, 44 if i == 0 else 28) + 34
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("accent"), 2))

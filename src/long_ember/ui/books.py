@@ -43,7 +43,7 @@ class BooksDialog(QDialog):
             button = QPushButton(f"{path.stem}\n{path.parent}")
             button.setFont(font(16, 500))
             button.setMinimumHeight(58)
-            here = path == window.library.path
+            here = path == window.library.path and not window.library.read_only  # one that is only looked at can be tried again
             button.setEnabled(not here and (path.exists() or path == book_path()))
             button.setToolTip("It is open" if here else "" if path.exists() else "It is no longer there")
             button.clicked.connect(partial(self._open, path))

@@ -392,7 +392,7 @@ class BarCanvas(QWidget):
             text = session.measure.length(zone.length, bare=session.measure.unit == "mm")
             if strong or text_rect(text, QPointF(), small).width() + 4 < box.rect.width():
                 text_box(painter, text, QPointF(box.rect.center().x(), y), font(16, 600) if strong else small, theme,
-                         role="accent" if strong else "ink")  # fmt: skip
+                         role="accent" if strong else "ink", back=strong)  # fmt: skip
         top = whole.top() - 52
         for x in (whole.left(), whole.right()):
             painter.setPen(pen)

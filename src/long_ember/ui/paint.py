@@ -115,26 +115,33 @@ def _pen(colour: QColor, width: float, style: Qt.PenStyle = Qt.PenStyle.SolidLin
     return pen
 
 
-def paint_seen(painter: QPainter, part: Seen, view: View, style: Look) -> None:
-    """One feature as seen from a direction: outline, branches, and the faces of ends that point at the eye."""
+def _paint_seen(painter: QPainter, parts: Iterable[tuple[Seen, Look]], view: View) -> None:
+    """Features as seen from a direction: outline, branches, and the faces of ends that point at the eye."""
     skip = 1 if view.scale > 1.1 else 2 if view.scale > 0.55 else 4  # fine enough for any drawing of that scale
-    outlines, rims = _seen_polygons(part.aspect, skip)
     before = painter.worldTransform()
-    x, y = part.start
-    painter.setWorldTransform(QTransform(view.scale, 0, 0, -view.scale, view.x + x * view.scale, view.y - y * view.scale), True)
-    painter.setPen(style.edge)
-    painter.setBrush(style.fill)
-    if part.aspect.wound:
-        for outline in outlines:
-            painter.drawPolygon(outline, _WINDING)
-    else:  # naming the rule costs as much as drawing
-        for outline in outlines:
-            painter.drawPolygon(outline)
-    if rims:
-        painter.setPen(style.dashed)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        for rim in rims:
-            painter.drawPolyline(rim)
+    painter.setWorldTransform(QTransform(view.scale, 0, 0, -view.scale, view.x, view.y), True)
+    x0, y0, style = 0.0, 0.0, None
+    for part, wanted in parts:
+        x, y = part.start
+        painter.translate(x - x0, y - y0)  # a third of what a transform of its own costs
+        x0, y0 = x, y
+        if wanted is not style:
+            style = wanted
+            painter.setPen(style.edge)
+            painter.setBrush(style.fill)
+        outlines, rims = _seen_polygons(part.aspect, skip)
+        if part.aspect.wound:
+            for outline in outlines:
+                painter.drawPolygon(outline, _WINDING)
+        else:  # naming the rule costs as much as drawing
+            for outline in outlines:
+                painter.drawPolygon(outline)
+        if rims:
+            painter.setPen(style.dashed)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            for rim in rims:
+                painter.drawPolyline(rim)
+            style = None
     painter.setWorldTransform(before)
 
 
@@ -203,19 +210,19 @@ def paint_figure(
 ) -> None:
     """The whole piece, the chosen feature last and with a heavier edge."""
     ranks = {pointed: 1, chosen: 2}  # the chosen one stays chosen under the pointer
-    parts: tuple[Part | Seen, ...] = figure.parts
-    rows = list(enumerate(parts))
-    if rows and isinstance(rows[0][1], Seen):
-        rows.sort(key=lambda row: row[1].depth if isinstance(row[1], Seen) else 0.0)
-    else:
-        rows.sort(key=lambda row: ranks.get(row[1].id, 0))
-    for i, part in rows:
-        rank, fill = ranks.get(part.id, 0), "steel" if i % 2 == 0 else "steel_alt"
-        style = look(theme, "chosen", "accent", 2.6) if rank == 2 else look(theme, fill, "edge", 1.0 + 1.4 * rank)
-        if isinstance(part, Seen):
-            paint_seen(painter, part, view, style)
-        else:
-            paint_part(painter, part, view, style)
+
+    def style(i: int, identity: str) -> Look:
+        rank, fill = ranks.get(identity, 0), "steel" if i % 2 == 0 else "steel_alt"
+        return look(theme, "chosen", "accent", 2.6) if rank == 2 else look(theme, fill, "edge", 1.0 + 1.4 * rank)
+
+    rows: list[tuple[int, Part | Seen]] = list(enumerate(figure.parts))
+    seen = [(part, style(i, part.id)) for i, part in rows if isinstance(part, Seen)]
+    if seen:
+        _paint_seen(painter, sorted(seen, key=lambda pair: pair[0].depth), view)
+        return
+    for i, part in sorted(rows, key=lambda row: ranks.get(row[1].id, 0)):
+        if isinstance(part, Part):
+            paint_part(painter, part, view, style(i, part.id))
 
 
 def text_box(painter: QPainter, text: str, at: QPointF, face: QFont, theme: Theme, *, role: str = "ink", back: bool = True) -> QRectF:

@@ -85,10 +85,27 @@ class _Cards(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Features from end A to end B")
         self.setToolTip("Drag, or Ctrl with the arrow keys, to reorder. Delete removes, Enter edits.")
-        session.refreshed.connect(self._resize)
-        for signal in (session.selected, session.hovered, session.restyled, session.touched):
+        self._shown: list[tuple[Feature, float, bool]] = []
+        self._measure = session.measure
+        session.refreshed.connect(self._renew)
+        session.touched.connect(self._renew)
+        for signal in (session.selected, session.hovered, session.restyled):
             signal.connect(self.update)
-        self._resize()
+        self._renew()
+
+    def _renew(self) -> None:
+        """Repaint the cards that show something else than before: typing changes one of them."""
+        session, before = self._session, self._shown
+        warned = {z.feature.id for z, c in session.answer.checks if z is not None and c.level != "note"}
+        warned.update(i for c in session.contacts for i in (c.first, c.second))
+        self._shown = [(z.feature, z.length, z.feature.id in warned) for z in session.answer.reckoning.zones]
+        if len(before) != len(self._shown) or session.measure != self._measure:
+            self._measure = session.measure
+            self._resize()
+            return
+        for i, (old, new) in enumerate(zip(before, self._shown, strict=True)):
+            if old != new:
+                self.update(self.card_rect(i).toAlignedRect())
 
     def _resize(self) -> None:
         width = max(1, len(self._session.piece.features)) * (CARD + GAP) + GAP
@@ -175,14 +192,10 @@ class _Cards(QWidget):
         painter = QPainter(self)
         painter.fillRect(event.rect(), self._session.theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        zones = {z.feature.id: z for z in self._session.answer.reckoning.zones}
-        warned = {z.feature.id for z, c in self._session.answer.checks if z is not None and c.level != "note"}
-        warned.update(i for c in self._session.contacts for i in (c.first, c.second))
-        features, pitch = self._session.piece.features, self.pitch
+        pitch = self.pitch
         first, last = int((event.rect().left() - GAP) // pitch), int(event.rect().right() // pitch) + 1
-        for i in range(max(0, first), min(last, len(features))):
-            feature = features[i]
-            self._paint_card(painter, self.card_rect(i), feature, zones[feature.id].length, feature.id in warned)
+        for i in range(max(0, first), min(last, len(self._shown))):
+            self._paint_card(painter, self.card_rect(i), *self._shown[i])
         if self._drag is not None:
             here = self._session.piece.index(self._session.selection)
             rect = self.card_rect(self._drag)
