@@ -1,6 +1,7 @@
 """The book: what is kept, what survives a kill, damage, a full disk, another window, and time."""
 
 import contextlib
+import json
 import os
 import random
 import sqlite3
@@ -13,26 +14,31 @@ from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
+import jsonschema
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import Document, set_piece
-from long_ember.errors import BookError, EmberError, SaveError
+from long_ember.errors import BookError, EmberError, PieceFileError, SaveError
 from long_ember.features import Piece
 from long_ember.sections import square
-from long_ember.shop import KIT, STARTING, RackItem, Shop, missing_tools
+from long_ember.shop import KIT, STARTING, RackItem, Shop, Smith, missing_tools
 from long_ember.storage import (
     Book,
     Change,
     Keeper,
+    Parcel,
     arrivals,
     back_up,
     backups,
     book_path,
+    book_schema,
     bring_in,
     open_book,
+    parcel_text,
     put_back,
+    read_parcel_file,
     read_piece,
     salvaged,
     writer,
@@ -315,7 +321,43 @@ class Backups(BookCase):
         self.assertEqual(len(self.names()), 8)
 
 
+KITS = st.lists(st.sampled_from(sorted(KIT)), unique=True).map(tuple)
+SMITHS = st.builds(Smith, name=st.text(max_size=9), hammer=st.floats(0.2, 200), tempo=st.floats(10, 400))
+SHOPS = st.builds(
+    Shop, name=st.text(max_size=20), unit=st.sampled_from(["mm", "in"]), ruler=st.floats(0, 50), scale=st.floats(0, 0.2),
+    hot_length=st.floats(20.1, 900), kit=KITS, smiths=st.lists(SMITHS, max_size=3).map(tuple),
+)  # fmt: skip
+
+
 class ShopOfTheBook(BookCase):
+    @given(SHOPS)
+    def test_any_shop_comes_back_and_fits_the_schema(self, shop):
+        text = parcel_text(Parcel(shop=shop))
+        (self.folder / "shop.json").write_text(text, encoding="utf-8")
+        self.assertEqual(read_parcel_file(self.folder / "shop.json").shop, shop)
+        jsonschema.validate(json.loads(text), book_schema())
+        self.assertGreater(shop.division, 0)
+
+    @given(
+        SHOPS,
+        st.sampled_from(["name", "unit", "scale", "kit", "smiths", "hot_length"]),
+        st.sampled_from([None, [], {}, -1, "x", [1], True]),
+    )
+    def test_a_damaged_shop_is_refused_by_its_path_and_by_the_schema(self, shop, key, junk):
+        data = json.loads(parcel_text(Parcel(shop=shop)))
+        data["shop"][key] = junk
+        (self.folder / "shop.json").write_text(json.dumps(data), encoding="utf-8")
+        try:
+            jsonschema.validate(data, book_schema())
+        except jsonschema.ValidationError:
+            with self.assertRaises(PieceFileError) as caught:
+                read_parcel_file(self.folder / "shop.json")
+            self.assertIn(f"$.shop.{key}", str(caught.exception))
+        else:
+            self.assertEqual(
+                getattr(read_parcel_file(self.folder / "shop.json").shop, key), tuple(junk) if isinstance(junk, list) else junk
+            )
+
     def test_it_is_kept_and_decides_the_heats(self):
         book = writer(self.path)()
         self.assertIsNone(book.shop)

@@ -10,8 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from long_ember.errors import NoAnswer
-from long_ember.features import Arc, Corner, Helix, Outer, Piece, Place, Shape, Span, Spiral, Straight, shape_of
-from long_ember.geometry import bodies, end_pose, figure, frames, mesh, piece_bodies
+from long_ember.features import KINDS, Arc, Corner, Helix, Outer, Piece, Place, Shape, Span, Spiral, Straight, shape_of
+from long_ember.geometry import bodies, end_pose, figure, frames, mesh, piece_bodies, piece_figure, section_outline, silhouette
 from long_ember.sections import square
 from tests.support import BARS, CASES
 
@@ -126,3 +126,20 @@ class Pairs(unittest.TestCase):
         self.assertEqual([b.id for b in whole], [f.id for f in features])
         two = bodies([("a", path(Straight(30.0))), ("b", path(Straight(20.0)))])
         self.assertAlmostEqual(two[1].mesh.points[:, 0].min(), 30)
+
+    def test_a_section_is_drawn_with_exactly_its_area(self):
+        for bar in BARS:
+            edge, *bore = section_outline(bar)
+            areas = [0.5 * abs(np.sum(p[:, 0] * np.roll(p[:, 1], -1) - p[:, 1] * np.roll(p[:, 0], -1))) for p in (edge, *bore)]
+            with self.subTest(bar):
+                self.assertAlmostEqual(areas[0] - sum(areas[1:]), bar.area, delta=0.002 * bar.area)
+                self.assertEqual(len(bore), bool(bar.wall))
+
+    def test_a_silhouette_is_as_large_as_the_piece(self):
+        for bar in BARS:
+            piece = Piece(bar=bar, features=(KINDS["run"](id="a", length=80.0), KINDS["bend"](id="b"), KINDS["scroll"](id="c", toward="B")))
+            points = np.vstack(silhouette(piece))
+            x0, y0, x1, y1 = piece_figure(piece).bounds
+            np.testing.assert_allclose(points.min(axis=0), 0, atol=1e-9)
+            np.testing.assert_allclose(points.max(axis=0), (x1 - x0, y1 - y0), rtol=0.02)
+        self.assertEqual(silhouette(Piece()), ())

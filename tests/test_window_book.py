@@ -1,5 +1,6 @@
 """The book through the window: kept by itself, found, changed, taken back, brought in, and never lost."""
 
+import re
 import sqlite3
 import threading
 import time
@@ -497,6 +498,54 @@ class InAndOut(BookWindow):
         self.window.open_book(self.folder / "mine.ember")
         self.assertEqual(self.session.piece.name, "First hook")  # nothing is asked twice
         self.assertEqual([w for w in QApplication.topLevelWidgets() if isinstance(w, QDialog) and w.isVisible()], [])
+
+
+class Refused(WindowCase):
+    def test_a_first_start_on_a_disk_that_refuses_keeps_everything_in_memory_until_it_can(self):
+        self.window.close()
+        path = self.folder / "later" / "mine.ember"
+        with (
+            mock.patch("long_ember.storage.lock.os.open", side_effect=PermissionError(13, "Permission denied")),
+            mock.patch("long_ember.storage.startup.migrate", side_effect=sqlite3.OperationalError("unable to open database file")),
+        ):
+            window = make_window(None, book=path)
+            window.session.apply(set_piece(window.session.piece, "name", "In memory"))
+            self.assertFalse(window.library.flush())
+            self.assertIn("can't be written", window.library.opened.told[0])
+            self.assertEqual(window.library.read(window.session.piece_id)[0].name, "In memory")
+            self.assertEqual(window.library.entries, ())
+        end = time.monotonic() + 10
+        while not window.library.entries and time.monotonic() < end:
+            self.app.processEvents()
+        self.assertEqual([e.name for e in window.library.entries], ["In memory"])
+        self.assertTrue(window.close())
+        window.deleteLater()
+
+
+class Cards(WindowCase):
+    def test_cards_repainted_one_by_one_look_as_if_all_were(self):
+        cards = self.window.shape.strip.cards
+        for name, text in (("length", "77"), ("length", "200"), ("length", "12")):
+            self.select(1)
+            self.type(self.field(name), text)
+            self.type(self.window.header.bar, "11 sq" if text == "200" else "12 sq")
+            self.app.processEvents()
+            seen = self.window.grab().toImage()
+            cards.update()
+            self.app.processEvents()
+            self.assertEqual(self.window.grab().toImage(), seen, text)
+        self.session.set_shop(replace(self.session.shop, unit="in"))
+        self.app.processEvents()
+        self.assertIn("″", cards._shown[1][0].summary().show(self.session.measure))
+
+    def test_a_tool_that_is_missing_is_named_in_the_heat(self):
+        self.session.set_shop(replace(self.session.shop, kit=()))
+        self.window.show_view(2)
+        said = set()
+        for i in range(len(self.session.answer.plan.heats)):
+            self.window.heats.film.show_current(i)
+            said.update(re.findall(r"Not in your kit: ([^;]+);", self.window.heats.text.text()))
+        self.assertTrue(any("twisting wrench" in words for words in said), said)
 
 
 class Compared(unittest.TestCase):
