@@ -71,6 +71,12 @@ class Keeper:
             self._waiting[change.key] = change
             self._lock.notify_all()
 
+    def hurry(self) -> None:
+        """Wait no longer for more of the same: what was typed is finished."""
+        with self._lock:
+            self._rush = True
+            self._lock.notify_all()
+
     def waiting(self, key: str) -> Any:
         """The value of a change that is not on disk yet; None when there is none."""
         with self._lock:

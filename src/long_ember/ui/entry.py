@@ -126,7 +126,7 @@ class EntryField(QLineEdit):
 
     def _leave(self) -> None:
         if self._gesture:
-            self._session.document.end_gesture()
+            self._session.end_gesture()
             self._gesture = ""
             if not self.property("fault"):
                 self._session.said.emit("", False)

@@ -56,7 +56,7 @@ class Library(QObject):
         self._attempted.connect(self._after)
         self._hour = QTimer(self, interval=_LOOK)
         self._hour.timeout.connect(self.back_up_if_old)
-        self._writes = 0
+        self._writes, self._gesture = 0, ""
         self._take(opened)
 
     def _take(self, opened: Opened) -> None:
@@ -166,8 +166,15 @@ class Library(QObject):
     # --- writing
 
     def keep(self, piece_id: str, piece: Piece, history: History) -> None:
-        """Have a piece kept as it is now."""
-        self._put(Change(f"piece/{piece_id}", lambda book: book.put_piece(piece_id, piece, history), (piece, history), typed=True))
+        """Have a piece kept as it is now: at once, or a moment later while one entry is being typed."""
+        gesture = history.steps[history.at - 1].edit.gesture if history.at else ""
+        typed, self._gesture = bool(gesture) and gesture == self._gesture, gesture
+        self._put(Change(f"piece/{piece_id}", lambda book: book.put_piece(piece_id, piece, history), (piece, history), typed=typed))
+
+    def hurry(self) -> None:
+        """What was typed is finished: write it now."""
+        if self._keeper is not None:
+            self._keeper.hurry()
 
     def put_shop(self, shop: Shop) -> None:
         """Have the shop kept."""

@@ -120,10 +120,16 @@ class Session(QObject):
         except EmberError as error:  # a step of an earlier session that can't be read
             self.said.emit(f"Nothing changed. {error}", True)
 
+    def end_gesture(self) -> None:
+        """What was typed is one finished step, and is kept now."""
+        self.document.end_gesture()
+        if self.library is not None:
+            self.library.hurry()
+
     def select(self, feature_id: str) -> None:
         """Select a feature everywhere."""
         if feature_id != self.selection:
-            self.document.end_gesture()
+            self.end_gesture()
             self.selection = feature_id
             self.selected.emit()
 
@@ -158,7 +164,7 @@ class Session(QObject):
 
     def open(self, piece: Piece, piece_id: str = "", history: History | None = None) -> None:
         """Show another piece; nothing is written until it is changed."""
-        self.document.end_gesture()
+        self.end_gesture()
         self.piece_id, self._opening, self.unkept = piece_id, True, False
         try:
             self.document.replace(piece, history)
