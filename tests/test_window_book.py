@@ -28,6 +28,9 @@ from tests.window_case import KEY, WindowCase
 
 class BookWindow(WindowCase):
     def setUp(self):
+        patient = mock.patch("long_ember.ui.library._BLINK", 5.0)  # a busy machine's disk may take longer than a blink
+        patient.start()
+        self.addCleanup(patient.stop)
         super().setUp()
         self.work, self.library = self.window.work, self.window.library
         self.addCleanup(setattr, self, "work", None)
