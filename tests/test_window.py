@@ -24,6 +24,7 @@ from long_ember.ui.entry import EntryField
 from long_ember.ui.fonts import font
 from long_ember.ui.help import HelpDialog
 from long_ember.ui.theme import DARK, LIGHT, contrast
+from long_ember.ui.window import VERBS
 from long_ember.units import Measure
 from tests.window_case import CTRL, KEY, LEFT, SHIFT, WindowCase
 
@@ -105,7 +106,7 @@ class Entries(WindowCase):
         form.setCurrentIndex(1)
         form.activated.emit(1)
         self.assertEqual(self.session.piece.features[0].form, "logarithmic")
-        self.window.show_view(3)
+        self.window.show_view(4)
         self.type(self.window.cut.grid.fields[0], "15")
         self.assertEqual((self.session.piece.order.quantity, len(self.session.answer.cuts.bars)), (15, 3))
         self.window.commands.run("view.sum")
@@ -162,7 +163,7 @@ class Drawing(WindowCase):
         self.assertAlmostEqual((at.x() - zoomed.x) / zoomed.scale, (at.x() - fitted.x) / fitted.scale)
         canvas.pan(30, 10)
         self.assertEqual((canvas.scene.view.x, canvas.scene.view.y), (zoomed.x + 30, zoomed.y + 10))
-        self.window.show_view(1)
+        self.window.show_view(2)
         self.window.show_view(0)
         self.assertEqual(canvas.scene.view.scale, zoomed.scale)
         QTest.keyClick(canvas, KEY.Key_F)
@@ -235,7 +236,7 @@ class Features(WindowCase):
 
     def test_an_empty_bar_teaches_and_every_screen_stands(self):
         self.session.open(Piece(), None)
-        for index in range(4):
+        for index in range(len(VERBS)):
             self.window.show_view(index)
             self.window.grab()
         self.assertIn("Add a feature first", self.window.answer_bar.accessibleName())
@@ -251,13 +252,13 @@ class Screens(WindowCase):
         self.assertIs(self.session.piece, piece)
         self.assertIn("″", self.window.answer_bar.accessibleName())
         self.assertTrue(all("mm" not in f.text() for f in self.window.shape.inspector.fields if isinstance(f, EntryField)))
-        self.window.show_view(2)
+        self.window.show_view(3)
         self.assertNotIn(" mm", self.window.heats.text.text())
         self.window.commands.run("view.units")
         self.assertEqual(self.window.header.bar.text(), "12 mm square")
 
     def test_heats_follow_a_change_made_elsewhere(self):
-        self.window.show_view(2)
+        self.window.show_view(3)
         film = self.window.heats.film
         count = len(self.session.answer.plan.heats)
         QTest.keyClick(film, KEY.Key_Right)
@@ -272,14 +273,14 @@ class Screens(WindowCase):
         QTest.qWait(100)  # the film's own pause
 
     def test_marks_from_the_other_end(self):
-        self.window.show_view(1)
+        self.window.show_view(2)
         first = self.session.answer.marks[0].at
         self.window.mark.datum.activated.emit(1)
         self.assertEqual(self.session.piece.datum, "B")
         self.assertNotEqual(self.session.answer.marks[0].at, first)
 
     def test_the_rail_and_its_keys(self):
-        QTest.mouseClick(self.window.rail, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(40, 92 * 4 + 20))
+        QTest.mouseClick(self.window.rail, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(40, 92 * 5 + 20))
         self.assertIs(self.window.stack.currentWidget(), self.window.book)
         QTest.keyClick(self.window.rail, KEY.Key_Down)
         self.assertIs(self.window.stack.currentWidget(), self.window.shape)

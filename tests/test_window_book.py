@@ -149,7 +149,7 @@ class Kept(BookWindow):
 class Library(BookWindow):
     def setUp(self):
         super().setUp()
-        self.window.show_view(4)
+        self.window.show_view(5)
         self.app.processEvents()
         self.book = self.window.book
         self.addCleanup(setattr, self, "book", None)
@@ -301,7 +301,7 @@ class Library(BookWindow):
         self.assertEqual(self.session.piece, before)
         self.window.commands.run("edit.undo")
         self.assertEqual(self.session.piece.bar, square(14))
-        self.window.show_view(4)
+        self.window.show_view(5)
         self.window.commands.run("edit.undo")  # on this screen it takes back what was done to the book
         self.assertEqual([r.name for r in self.library.revisions("lantern-bracket")], ["as ordered"])
 
@@ -353,7 +353,7 @@ class InAndOut(BookWindow):
         return {v: found.count(v) for v in set(found)}
 
     def test_one_many_a_job_and_tables_go_out_from_where_they_stand(self):
-        self.window.show_view(4)
+        self.window.show_view(5)
         book = self.window.book
         book.search.setText("mooring")
         asked = {
@@ -365,7 +365,7 @@ class InAndOut(BookWindow):
             "prices.csv": lambda: book.board("price").file_button.click(),
         }
         self.work.open_piece("door-pull")
-        self.window.show_view(4)
+        self.window.show_view(5)
         wanted = {"pieces.zip": 2, "pull.zip": 1, "job.json": 3, "rack.csv": 6, "rack.json": 6, "prices.csv": 3}
         for name, ask in asked.items():
             with mock.patch.object(dialogs, "save_name", return_value=self.folder / name), self.subTest(name):
@@ -408,7 +408,7 @@ class InAndOut(BookWindow):
     def test_an_empty_wall_offers_the_demo(self):
         self.window.open_book(self.folder / "empty.ember")
         self.work.dialog.reject()
-        self.window.show_view(4)
+        self.window.show_view(5)
         self.app.processEvents()
         self.assertTrue(self.window.book.wall.example.isVisible())
         self.window.book.wall.example.click()
@@ -543,7 +543,7 @@ class Cards(WindowCase):
 
     def test_a_tool_that_is_missing_is_named_in_the_heat(self):
         self.session.set_shop(replace(self.session.shop, kit=()))
-        self.window.show_view(2)
+        self.window.show_view(3)
         said = set()
         for i in range(len(self.session.answer.plan.heats)):
             self.window.heats.film.show_current(i)

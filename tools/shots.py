@@ -47,7 +47,7 @@ def _dark(window: MainWindow) -> None:
 
 
 def _heats(window: MainWindow) -> None:
-    window.show_view(2)
+    window.show_view(3)
     window.heats.film.show_current(len(window.session.answer.plan.heats) - 1)
 
 
@@ -68,7 +68,7 @@ def _sheet(window: MainWindow) -> None:
 
 def _book(part: str, row: str = "") -> Callable[[MainWindow], None]:
     def run(window: MainWindow) -> None:
-        window.show_view(4)
+        window.show_view(5)
         window.book.show_part(part)
         if row:
             window.book.board(part).rows.choose(row)
@@ -77,7 +77,7 @@ def _book(part: str, row: str = "") -> Callable[[MainWindow], None]:
 
 
 def _wall(window: MainWindow) -> None:
-    window.show_view(4)
+    window.show_view(5)
     window.work.set_tags("oar-cradle", ("boathouse", "wall", "pair"))
     window.book.wall.choose("oar-cradle")
     QApplication.processEvents()
@@ -116,10 +116,10 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "shape-sum": (0, _sum),
     "shape-mooring-staple-inch": (1, _inch),
     "shape-door-pull-dark": (2, _both(_shape, _dark)),
-    "mark": (0, lambda w: w.show_view(1)),
+    "mark": (0, lambda w: w.show_view(2)),
     "heats": (0, _heats),
     "heats-dark": (1, _both(_dark, _heats)),
-    "cut": (1, lambda w: w.show_view(3)),
+    "cut": (1, lambda w: w.show_view(4)),
     "shape-oar-cradle-turned": (4, lambda w: w.shape.canvas.look_from("turn")),
     "shape-gate-pintle-plan": (6, _plan),
     "all-shapes": (0, lambda w: w.show_catalogue()),

@@ -6,8 +6,9 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from long_ember.features import KINDS, Feature, Outer, Piece, Run, settled, specs
+from long_ember.sections import Section
 
-__all__ = ["Edit", "add_feature", "checked", "duplicate", "insert", "move", "remove", "set_field", "set_part", "set_piece"]
+__all__ = ["Edit", "add_feature", "checked", "duplicate", "insert", "move", "remove", "set_bar", "set_field", "set_part", "set_piece"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +34,11 @@ def set_piece(piece: Piece, name: str, value: Any, *, gesture: str = "") -> Edit
     """Change a field of the piece itself."""
     after = checked(replace(piece, **{name: value}))
     return Edit(f"Change {specs(piece)[name].label.lower()}", piece, after, gesture=gesture)
+
+
+def set_bar(piece: Piece, bar: Section, material: str) -> Edit:
+    """Make the piece of another bar."""
+    return Edit("Take another bar", piece, checked(replace(piece, bar=bar, material=material)))
 
 
 def set_part(piece: Piece, part: str, name: str, value: Any, *, gesture: str = "") -> Edit:

@@ -133,6 +133,19 @@ class Feature:
         sizes: dict[str, Any] = {n: _resized(s, getattr(self, n), ratio, bar) for n, s in specs(self).items()}
         return self if ratio == 1 else replace(self, **sizes)
 
+    def scaled(self, factor: float) -> Self:
+        """The same feature `factor` times as large: lengths and sections; angles, turns, shares and counts stay."""
+        sizes: dict[str, Any] = {}
+        for name, spec in specs(self).items():
+            value = getattr(self, name)
+            if spec.kind == "length":
+                sizes[name] = value * factor
+            elif isinstance(value, Section):
+                sizes[name] = value.scaled(factor)
+            elif spec.kind == "limb":
+                sizes[name] = tuple(f.scaled(factor) for f in value)
+        return replace(self, **sizes)
+
     def summary(self) -> Line:
         """The feature's main sizes in a few words."""
         raise NoAnswer(f"{type(self).__name__} has no summary.", "")

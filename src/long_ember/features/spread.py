@@ -116,6 +116,11 @@ class Spread(Outer):
         r = math.sqrt(bar.area) / 12
         return replace(self, length=40 * r, width=24 * r, thickness=min(4 * r, bar.thickness * 0.6))
 
+    def scaled(self, factor: float) -> Self:
+        """With its measured widths scaled too."""
+        made = super().scaled(factor)
+        return replace(made, widths="; ".join(f"{w * factor:.6g}" for w in self._measured())) if self.outline == "measured" else made
+
     def _measured(self) -> list[float]:
         try:
             found = [parse_length(part) for part in self.widths.split(";")]

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
-from typing import ClassVar
+from dataclasses import dataclass, replace
+from typing import ClassVar, Self
 
 from long_ember.errors import NoAnswer
 from long_ember.features import fields
@@ -72,6 +72,11 @@ class Traced(Feature):
     also: ClassVar[tuple[str, ...]] = ("drawing", "template", "pattern", "imported curve", "bend schedule", "full-size drawing")
     course: str = fields.text("Course, mm and degrees", "40; r30 60; 30; r20 -60; 40")
     facing: float = fields.facing()
+
+    def scaled(self, factor: float) -> Self:
+        """With every straight and radius of its course scaled."""
+        course = tuple(replace(s, length=s.length * factor) if isinstance(s, (Straight, Arc)) else s for s in read_course(self.course))
+        return replace(super().scaled(factor), course=course_text(course))
 
     def shape(self, place: Place) -> Shape:
         """Plain bar along the course; the centreline keeps its length."""

@@ -1,5 +1,6 @@
 """Geometry: paths into points, features into figures and solids, stages of half-done work."""
 
+from long_ember.geometry.balance import Balance, balance, together
 from long_ember.geometry.contact import Contact, contacts
 from long_ember.geometry.figure import Figure, Part, figure, level_bodies, piece_bodies, piece_figure, seen_figure
 from long_ember.geometry.follow import follow
@@ -11,6 +12,6 @@ from long_ember.geometry.stages import DONE, UNDONE, Progress, stage_shape
 from long_ember.geometry.trace import Trace, trace
 
 __all__ = [
-    "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "bodies", "contacts", "end_pose",
-    "figure", "follow", "frames", "joined", "level_bodies", "mesh", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "trace", "turned",
+    "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "bodies", "contacts", "end_pose",
+    "figure", "follow", "frames", "joined", "level_bodies", "mesh", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned",
 ]  # fmt: skip

@@ -134,10 +134,15 @@ def ring(blend: Blend, count: int) -> Array:
     return np.asarray(points * math.sqrt(max(blend.k * blend.t * blend.w, 0.0) / max(_area(points), 1e-12)))
 
 
-def section_outline(section: Section) -> tuple[Array, ...]:
-    """A section's outline across the bar and, for a tube, its bore: each (n, 2) mm, x across, y up."""
+def section_outline(section: Section, corners: int = 0) -> tuple[Array, ...]:
+    """A section's outline across the bar and, for a tube, its bore: each (n, 2) mm, x across, y up.
+
+    Args:
+        section: of the bar.
+        corners: of a round outline; 0 for as many as the solids have.
+    """
     blend = section.blend
-    count = 8 if blend.form == "rectangle" and blend.k < 0.9999 else _corners(blend.form)
+    count = 8 if blend.form == "rectangle" and blend.k < 0.9999 else corners if corners and _corners(blend.form) == _ROUND else _corners(blend.form)
     edge = ring(replace(blend, bore=0.0), count)[:, ::-1]
     if not section.wall:
         return (edge,)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from long_ember.errors import NoAnswer
 from long_ember.units import Measure
@@ -231,6 +231,11 @@ class Section:
         bore = self.bore
         outline = self.area + math.pi / 4 * bore**2
         return Blend(self.width, self.thickness, outline / (self.width * self.thickness), SHAPES[self.shape].form, bore)
+
+    def scaled(self, factor: float) -> Section:
+        """The same section `factor` times as large."""
+        sizes: dict[str, float] = {name: getattr(self, name) * factor for name in ("width", "thickness", "corner", "wall")}
+        return replace(self, **sizes)  # type: ignore[arg-type]
 
     def label(self, measure: Measure) -> str:
         """The section in words, for example `12 mm square` or `1 × 1/4 in flat`."""

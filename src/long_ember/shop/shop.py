@@ -9,6 +9,7 @@ from long_ember.features import SCHOOLS, Allowances, Order, Piece, fields
 from long_ember.features.fields import check_fields
 from long_ember.heats import Bench
 from long_ember.physics import Hammer
+from long_ember.shop.catalogue import OFFERS
 from long_ember.shop.kit import KIT
 from long_ember.units import MM_PER, Measure
 
@@ -54,6 +55,10 @@ class Shop:
         bar_length: mm of a bought bar.
         kerf: mm.
         end_trim: mm.
+        offer: common sizes to choose from, see `OFFERS`.
+        confidence: share of pieces that a safe cut length is enough for.
+        margin: mm added to it.
+        tolerance: mm on forged sizes.
         fire: kind of fire, in words.
         hot_length: mm of bar that the fire heats evenly.
         kit: keys of `KIT`.
@@ -71,6 +76,10 @@ class Shop:
     bar_length: float = fields.length("Bought bar", 3000.0, tip="Length of one bar as sold.")
     kerf: float = fields.length("Saw cut", 2.0, zero=True, tip="Lost in each cut.")
     end_trim: float = fields.length("Bar end trim", 0.0, zero=True, tip="Cut off each end of a bought bar first.")
+    offer: str = fields.choice("Bars offered", "mm", *OFFERS, tip="Common sizes that the choice of bar looks through.")
+    confidence: float = fields.percent("Not short", 0.95, high=0.999, tip="Share of pieces that a safe cut length is enough for.")
+    margin: float = fields.length("Shop margin", 0.0, zero=True, tip="Added to every safe cut length.")
+    tolerance: float = fields.length("Forged sizes, either way", 0.3, zero=True, tip="How far a forged width or thickness comes out off.")
     fire: str = fields.choice("Fire", "gas", ("gas", "gas forge"), ("coal", "coal or coke hearth"), ("charcoal", "charcoal hearth"))
     hot_length: float = fields.length("Even heat over", 200.0, low=20.0, tip="Length of bar that your fire heats evenly.")
     kit: tuple[str, ...] = fields.ticks("Kit", tuple(KIT), *((key, title) for key, (title, _words) in KIT.items()))

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import NamedTuple
 
-from long_ember.features import Check, Feature, Piece, Place, checks_of, range_of, shape_of, stock_of
+from long_ember.features import Check, Feature, Piece, Place, Shape, checks_of, range_of, shape_of, stock_of
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Doubt", "Reckoning", "Zone", "reckon", "round_up", "with_scale"]
@@ -30,6 +30,11 @@ class Zone(NamedTuple):
     def length(self) -> float:
         """Length marked on the bar, mm."""
         return self.end - self.start
+
+    @property
+    def shape(self) -> Shape:
+        """The feature's finished form."""
+        return shape_of(self.feature, self.place)
 
 
 @dataclass(frozen=True, slots=True)

@@ -38,7 +38,8 @@ _STATES = (("kept", "On the wall"), ("archived", "Archived"), ("trashed", "Trash
 # The shop's page: columns of groups, each with what it decides and its fields.
 _SHOP = (
     (("Measures", "How every length is shown and typed.", ("name", "unit", "denominator", "ruler")),
-     ("Allowances", "For new pieces; a piece keeps its own.", ("school", "scale", "trim", "parting", "bar_length", "kerf", "end_trim"))),
+     ("Allowances", "For new pieces; a piece keeps its own.", ("school", "scale", "trim", "parting", "bar_length", "kerf", "end_trim")),
+     ("Choosing the bar", "What is offered, and how sure a safe length is.", ("offer", "confidence", "margin", "tolerance"))),
     (("Fire", "How much bar one heat can hold.", ("fire", "hot_length")),
      ("Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",))),
     (("Kit", "What is missing is said wherever a heat asks for it.", ("kit",)),),

@@ -375,6 +375,10 @@ class BookWork(QObject):
         if path is not None:
             self.bring_in_file(path)
 
+    def ask_scale(self) -> None:
+        """Ask how large the design shall be."""
+        self._show(importlib.import_module("long_ember.ui.forms").Scale(self.session, self.window))
+
     def ask_first_day(self) -> None:
         """Ask which shop to start from."""
         self._show(_dialogs().FirstDay(self))

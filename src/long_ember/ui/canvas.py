@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 from functools import partial
 
+import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
 from long_ember.arrays import Array
 from long_ember.features import Piece
-from long_ember.geometry import PLAN, piece_bodies, turned
+from long_ember.geometry import PLAN, SIDE, piece_bodies, turned
 from long_ember.ui.entry import EntryField
 from long_ember.ui.fonts import font
 from long_ember.ui.paint import View, arrow_line, paint_figure, text_box, text_rect
@@ -96,6 +97,7 @@ class BarCanvas(QWidget):
         for signal in (session.refreshed, session.selected):
             signal.connect(self._stale)
         session.hovered.connect(self.update)
+        session.touched.connect(self.update)
         session.restyled.connect(self.update)
 
     def sizeHint(self) -> QSize:
@@ -302,6 +304,7 @@ class BarCanvas(QWidget):
         self._paint_ends(painter)
         for dimension in scene.dimensions:
             self._paint_dimension(painter, dimension)
+        self._paint_balance(painter)
 
     def _paint_solid(self, painter: QPainter) -> None:
         scene, session = self.scene, self._session
@@ -407,6 +410,19 @@ class BarCanvas(QWidget):
         bar = scene.bar_rect(0, scene.cut)
         for name, x in (("A", bar.left() - 16), ("B", bar.right() + 16)):
             text_box(painter, name, QPointF(x, bar.center().y()), font(17, 700), theme, role="muted", back=False)
+
+    def _paint_balance(self, painter: QPainter) -> None:
+        """Where the piece balances, once it has been weighed as it is."""
+        session, look = self._session, self.look
+        if session.balance is None or session.balance[0] is not session.piece:
+            return
+        centre = np.array(session.balance[1].centre)
+        at = self.scene.figure_view.point((SIDE if look is None else look) @ centre)
+        painter.setPen(QPen(session.theme.colour("accent"), 2.0))
+        painter.setBrush(session.theme.colour("panel"))
+        painter.drawEllipse(at, 9, 9)
+        painter.drawLine(at + QPointF(-9, 0), at + QPointF(9, 0))
+        painter.drawLine(at + QPointF(0, -9), at + QPointF(0, 9))
 
     def _paint_dimension(self, painter: QPainter, dimension: Dimension) -> None:
         session, theme = self._session, self._session.theme

@@ -6,17 +6,20 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from long_ember.document import Edit, fit_bar, repeat
+from long_ember.document import Edit, fit_bar, repeat, scale_for, scaled, scaling_notes
+from long_ember.document.scaling import TARGETS
 from long_ember.errors import EmberError
 from long_ember.features import shape_of, specs
 from long_ember.features.solve import free_names
 from long_ember.sections import Section
+from long_ember.shop import common_bars
+from long_ember.stock import reckon
 from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 from long_ember.ui.session import Session
 from long_ember.units import parse_length, parse_number
 
-__all__ = ["FitBar", "Repeat"]
+__all__ = ["FitBar", "Repeat", "Scale"]
 
 
 class _Question(QDialog):
@@ -139,3 +142,48 @@ class Repeat(_Question):
         """How many features come of it."""
         more = len(edit.after.features) - len(edit.before.features)
         return f"{more} features more, plain bar between them."
+
+
+class Scale(_Question):
+    """A design larger or smaller, by a factor or to a target."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(session, "Scale the design", self.wanted, self.told, parent)
+        self.by = Choice(session)
+        for words, target in (
+            ("by a factor", "factor"),
+            ("to a cut length", "cut"),
+            ("to a finished mass, g", "mass"),
+            ("to a bar of", "bar"),
+        ):
+            self.by.addItem(words, target)
+        self.value = QLineEdit("1.5")
+        self.add("Scale it", self.by)
+        self.add("to", self.value)
+        self.by.activated.connect(self._start)
+        self.value.textEdited.connect(self.renew)
+        self.renew()
+
+    def _start(self) -> None:
+        """Begin from how it is now."""
+        piece, m = self._session.piece, self._session.measure
+        target = self.by.currentData()
+        now = 1.5 if target == "factor" else TARGETS[target](piece)
+        self.value.setText(m.edit_text(now) if target in ("cut", "bar") else f"{now:.4g}")
+        self.renew()
+
+    def wanted(self) -> Edit:
+        """The piece scaled."""
+        piece, m, target = self._session.piece, self._session.measure, self.by.currentData()
+        if target in ("cut", "bar"):
+            value = parse_length(self.value.text(), unit=m.unit, thickness=piece.bar.thickness)
+        else:
+            value = parse_number(self.value.text(), example="1.5")
+        return scaled(piece, value if target == "factor" else scale_for(piece, target, value))
+
+    def told(self, edit: Edit) -> str:
+        """What becomes of it, and what no longer makes sense."""
+        m, shop = self._session.measure, self._session.shop
+        before, after = (reckon(p) for p in (edit.before, edit.after))
+        figures = f"Bar {edit.after.bar.label(m)}; bare {m.length(before.bare)} to {m.length(after.bare)}; {m.mass(before.mass)} to {m.mass(after.mass)}."
+        return " ".join([figures, *scaling_notes(edit.before, edit.after, common_bars(shop.offer))])

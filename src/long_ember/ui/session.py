@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from long_ember.document import Answer, Change, Document, Edit, History, answer
 from long_ember.errors import EmberError, SaveError
 from long_ember.features import Check, Piece
-from long_ember.geometry import Contact, contacts
+from long_ember.geometry import Balance, Contact, contacts
 from long_ember.shop import Settings, Shop
 from long_ember.storage import write_settings
 from long_ember.ui.theme import THEMES, Theme
@@ -51,6 +51,7 @@ class Session(QObject):
         self.selection = piece.features[0].id if piece.features else ""
         self.hover = ""
         self.contacts: tuple[Contact, ...] = ()
+        self.balance: tuple[Piece, Balance] | None = None
         self._opening = False
         self.unkept = False  # something was changed in a book that is only looked at
         self.answer: Answer = answer(piece, ruler=shop.division, bench=shop.bench)
@@ -79,6 +80,11 @@ class Session(QObject):
             if found:
                 first, second = (self.piece.features[self.piece.index(i)].title.lower() for i in (found[0].first, found[0].second))
                 self.said.emit(f"The {second} runs into the {first}: turn one of them, or leave more room.", True)
+
+    def set_balance(self, found: Balance | None) -> None:
+        """Where the piece as it is balances; drawn until it changes."""
+        self.balance = None if found is None else (self.piece, found)
+        self.touched.emit()
 
     def contact_checks(self, feature_id: str) -> tuple[Check, ...]:
         """What the selected feature runs into."""

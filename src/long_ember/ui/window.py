@@ -40,10 +40,11 @@ if TYPE_CHECKING:
     from long_ember.ui.cut_view import CutView
     from long_ember.ui.heats_view import HeatsView
     from long_ember.ui.mark_view import MarkView
+    from long_ember.ui.stock_view import StockView
 
 __all__ = ["VERBS", "MainWindow"]
 
-VERBS = (("shape", "Shape"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"), ("book", "Book"))
+VERBS = (("shape", "Shape"), ("stock", "Stock"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"), ("book", "Book"))
 _MENUS = {"file": "&File", "edit": "&Edit", "add": "&Add", "view": "&View", "help": "&Help"}
 
 
@@ -104,6 +105,13 @@ class MainWindow(QMainWindow):
     def sizeHint(self) -> QSize:
         """A small laptop's screen."""
         return QSize(1280, 800)
+
+    @cached_property
+    def stock(self) -> StockView:
+        """The choice of bar."""
+        view: StockView = importlib.import_module("long_ember.ui.stock_view").StockView(self.work)
+        self.stack.addWidget(view)
+        return view
 
     @cached_property
     def mark(self) -> MarkView:
@@ -254,6 +262,7 @@ class MainWindow(QMainWindow):
             Command("edit.right", "Move feature toward B", lambda: shift(1), "Ctrl+Shift+Right", chosen),
             Command("edit.fit", "Use a bar exactly…", partial(self._ask, "FitBar"), "Ctrl+G", chosen),
             Command("edit.repeat", "Repeat feature…", partial(self._ask, "Repeat"), "", chosen),
+            Command("edit.scale", "Scale the design…", self.work.ask_scale, "", lambda: bool(session.piece.features)),
             Command("edit.mate", "Make the mate", partial(session.attempt, make_mate), "", chosen, "The other of a pair: its mirror image"),
             Command("edit.round", "Exchange the ends", partial(session.attempt, turn_round), "", chosen),
             *(Command(f"add.{kind}", cls.title, partial(add_kind, session, kind)) for kind, cls in KINDS.items()),
@@ -276,7 +285,7 @@ class MainWindow(QMainWindow):
 
     def show_view(self, index: int) -> None:
         """Switch screens; piece, selection and zoom stay."""
-        views = (lambda: self.shape, lambda: self.mark, lambda: self.heats, lambda: self.cut, lambda: self.book)
+        views = (lambda: self.shape, lambda: self.stock, lambda: self.mark, lambda: self.heats, lambda: self.cut, lambda: self.book)
         on_book = index == len(VERBS) - 1
         self.answer_bar.setVisible(not on_book)
         self.header.show_title(f"The book of {self.session.shop.name}" if on_book else "")

@@ -1,0 +1,100 @@
+"""Scale a design: lengths × s, areas × s², mass and effort × s³ (forge reference, section 9), to a factor or to a target."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from long_ember.document.answer import answer
+from long_ember.document.edits import Edit, checked
+from long_ember.errors import EmberError, NoAnswer
+from long_ember.features import Piece, specs
+from long_ember.sections import Section
+
+__all__ = ["SCREWS", "TARGETS", "scale_for", "scaled", "scaling_notes"]
+
+_LEAST, _MOST = 0.05, 20.0
+# Clearance holes of screws that are sold, mm (ISO 273, medium fit).
+SCREWS = {3.4: "M3", 4.5: "M4", 5.5: "M5", 6.6: "M6", 9.0: "M8", 11.0: "M10", 13.5: "M12", 17.5: "M16", 22.0: "M20"}
+TARGETS: dict[str, Callable[[Piece], float]] = {
+    "cut": lambda piece: answer(piece).reckoning.likely,
+    "mass": lambda piece: answer(piece).reckoning.mass,
+    "bar": lambda piece: piece.bar.thickness,
+}
+
+
+def scaled(piece: Piece, factor: float) -> Edit:
+    """The whole design larger or smaller: bar, sections and lengths; angles, turns, shares and counts stay.
+
+    Args:
+        piece: verified.
+        factor: 0.05 to 20.
+
+    Raises:
+        NoAnswer: the factor is out of range, or a size leaves what its field can hold.
+    """
+    if not _LEAST <= factor <= _MOST:
+        raise NoAnswer(f"A design is scaled by {_LEAST:g} to {_MOST:g}.", "Choose a factor in between.")
+    features = tuple(f.scaled(factor) for f in piece.features)
+    after = checked(replace(piece, bar=piece.bar.scaled(factor), features=features))
+    return Edit(f"Scale by {factor:.3g}", piece, after)
+
+
+def scale_for(piece: Piece, target: str, value: float) -> float:
+    """The factor that brings a piece to a target.
+
+    Args:
+        piece: verified.
+        target: cut (mm), mass (g) or bar (mm thick).
+        value: wanted.
+
+    Raises:
+        NoAnswer: no factor in range reaches it.
+    """
+    now = TARGETS[target](piece)
+    if now <= 0 or value <= 0:
+        raise NoAnswer("There is nothing to scale yet.", "Add a feature first.")
+    power = 1 / 3 if target == "mass" else 1.0
+    factor = float((value / now) ** power)
+    for _ in range(24):  # trim and parting do not scale, and the number of heats jumps
+        try:
+            found = TARGETS[target](scaled(piece, factor).after)
+        except EmberError as error:
+            raise NoAnswer(f"No scale of this design reaches it: {error}", "Choose another target.") from error
+        if abs(found / value - 1) < 1e-6:
+            return factor
+        factor = float(factor * (value / found) ** power)
+    if abs(found / value - 1) < 2e-3:
+        return factor
+    raise NoAnswer("No scale of this design reaches it exactly: the heats jump there.", "Choose a target a little off.")
+
+
+def scaling_notes(before: Piece, after: Piece, bars: tuple[Section, ...]) -> tuple[str, ...]:
+    """What no longer makes sense once it is scaled, in sentences.
+
+    Args:
+        before: the design as it was.
+        after: the design scaled.
+        bars: sections that are sold.
+    """
+    notes = []
+    if bars and not any(_same(after.bar, bar) for bar in bars):
+        near = min(bars, key=lambda b: abs(b.area - after.bar.area) + (0 if b.shape == after.bar.shape else 1e6))
+        notes.append(f"This bar is not sold; the nearest of its kind is {near.width:g} × {near.thickness:g} mm.")
+    for i, (old, new) in enumerate(zip(before.features, after.features, strict=True)):
+        name = f"{new.title} {i + 1}"
+        diameter, was = getattr(new, "diameter", None), getattr(old, "diameter", None)
+        if new.kind == "hole" and isinstance(diameter, float) and isinstance(was, float):
+            fits = next((screw for size, screw in SCREWS.items() if abs(was - size) < 0.26), "")
+            if fits and all(abs(diameter - size) > 0.26 for size in SCREWS):
+                notes.append(f"{name}: {was:g} mm was right for {fits}; {diameter:.3g} mm fits no screw that is sold.")
+        if new.kind == "thread":
+            notes.append(f"{name}: a scaled thread fits no nut; choose the nearest standard one.")
+        thin = min((getattr(new, n) for n, s in specs(new).items() if s.kind == "length" and n in ("thickness", "tip")), default=1.0)
+        if 0 < thin < 0.8:
+            notes.append(f"{name}: {thin:.2g} mm is too thin to forge.")
+    return tuple(notes)
+
+
+def _same(one: Section, other: Section) -> bool:
+    return one.shape == other.shape and abs(one.width - other.width) < 0.05 and abs(one.thickness - other.thickness) < 0.05

@@ -1,0 +1,49 @@
+"""Bars that are commonly sold, in mm and in inches; a shop adds its own under Prices."""
+
+from __future__ import annotations
+
+from functools import cache
+
+from long_ember.sections import Section, flat, hexagon, octagon, round_, square
+
+__all__ = ["OFFERS", "common_bars", "mass_per_metre"]
+
+_MM = (6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 30, 32, 35, 40, 45, 50, 60)
+_FLATS_MM = (
+    (12, 3), (16, 3), (20, 3), (20, 5), (25, 3), (25, 5), (25, 6), (25, 8), (30, 5), (30, 6), (30, 8), (30, 10), (40, 5), (40, 6), (40, 8),
+    (40, 10), (40, 12), (50, 5), (50, 6), (50, 8), (50, 10), (50, 12), (60, 6), (60, 8), (60, 10), (80, 8), (80, 10), (100, 10),
+)  # fmt: skip
+_IN = (1 / 4, 5 / 16, 3 / 8, 7 / 16, 1 / 2, 5 / 8, 3 / 4, 7 / 8, 1, 9 / 8, 5 / 4, 3 / 2, 7 / 4, 2)
+_FLATS_IN = (
+    (1 / 2, 1 / 8), (3 / 4, 1 / 8), (3 / 4, 1 / 4), (1, 1 / 8), (1, 3 / 16), (1, 1 / 4), (1, 3 / 8), (5 / 4, 1 / 4), (5 / 4, 3 / 8), (3 / 2, 1 / 4),
+    (3 / 2, 3 / 8), (3 / 2, 1 / 2), (2, 1 / 4), (2, 3 / 8), (2, 1 / 2), (3, 1 / 4), (3, 3 / 8), (3, 1 / 2), (4, 3 / 8),
+)  # fmt: skip
+OFFERS = (("mm", "metric sizes"), ("in", "inch sizes"), ("both", "both"), ("own", "only what I list under Prices"))
+
+
+@cache
+def common_bars(offer: str) -> tuple[Section, ...]:
+    """Square, round, hexagon, octagon and flat bars by a key of `OFFERS`, small ones first; none for `own`."""
+    found: list[Section] = []
+    if offer in ("mm", "both"):
+        found += [make(float(s)) for s in _MM for make in (square, round_)]
+        found += [make(float(s)) for s in _MM if s in (12, 16, 20, 25, 32) for make in (hexagon, octagon)]
+        found += [flat(float(w), float(t)) for w, t in _FLATS_MM]
+    if offer in ("in", "both"):
+        found += [make(s * 25.4) for s in _IN for make in (square, round_)]
+        found += [make(s * 25.4) for s in _IN if s in (1 / 2, 3 / 4, 1) for make in (hexagon, octagon)]
+        found += [flat(w * 25.4, t * 25.4) for w, t in _FLATS_IN]
+    return tuple(sorted(found, key=lambda s: (s.area, s.shape)))
+
+
+def mass_per_metre(section: Section, density: float) -> float:
+    """kg/m of a bar.
+
+    Args:
+        section: of the bar.
+        density: g/mm³.
+
+    >>> round(mass_per_metre(square(12), 7.85e-3), 4)
+    1.1304
+    """
+    return section.area * density

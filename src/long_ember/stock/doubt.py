@@ -1,0 +1,117 @@
+"""The cut length in doubt: bare, likely and safe, and what each tolerance and allowance adds (forge reference, section 8)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from statistics import NormalDist
+
+import numpy as np
+
+from long_ember.arrays import Array
+from long_ember.stock.reckoning import Doubt, Reckoning, round_up
+
+__all__ = ["Safe", "first_order", "forged_doubts", "safe_length", "sampled"]
+
+_SEED, _SAMPLES = 20, 20_000
+
+
+@dataclass(frozen=True)
+class Safe:
+    """A cut length that is not short, with the chosen confidence.
+
+    Args:
+        bare: by volume alone, mm.
+        likely: with scale, trim and parting, mm.
+        safe: not short with the confidence, with the shop's margin, mm.
+        cut: safe, rounded up to the ruler, mm.
+        confidence: share of pieces that are not short.
+        margin: the shop's own, mm.
+        shares: what each doubt contributes to the variance, largest first; they add up to 1, or are empty where nothing is in doubt.
+        short: chance that the likely length, rounded up, comes out short.
+    """
+
+    bare: float
+    likely: float
+    safe: float
+    cut: float
+    confidence: float
+    margin: float
+    shares: tuple[tuple[Doubt, float], ...]
+    short: float
+
+    @property
+    def worst(self) -> Doubt | None:
+        """The one doubt that costs most; None where there is none."""
+        return self.shares[0][0] if self.shares else None
+
+
+def forged_doubts(reckoning: Reckoning, tolerance: float) -> tuple[Doubt, ...]:
+    """What forged sizes that come out a little full or a little thin add, for each feature with sections of its own.
+
+    Args:
+        reckoning: of the piece.
+        tolerance: mm on every forged width and thickness, either way.
+    """
+    found = []
+    for zone in reckoning.zones:
+        bar, shape = zone.place.bar.blend, zone.shape
+        worked = [s for s in shape.spans if s.start != bar or s.end != bar]
+        # First order: dV = V·(dw/w + dt/t), each span at its middle.
+        change = math.fsum(s.volume * tolerance * (1 / m.w + 1 / m.t) for s in worked for m in (s.start.toward(s.end, 0.5),))
+        change /= reckoning.area
+        if change > 1e-6:
+            found.append(Doubt(f"{zone.feature.title}, forged sizes", max(zone.stock - change, 0.0), zone.stock, zone.stock + change))
+    return tuple(found)
+
+
+def safe_length(reckoning: Reckoning, *, confidence: float = 0.95, margin: float = 0.0, tolerance: float = 0.0, seed: int = _SEED) -> Safe:
+    """Likely and safe lengths by seeded Monte Carlo over triangular distributions; the same seed gives the same answer.
+
+    Args:
+        reckoning: of the piece.
+        confidence: share of pieces that shall not be short, 0.5 to 0.999.
+        margin: mm that the shop adds besides.
+        tolerance: mm on forged sizes, see `forged_doubts`.
+        seed: of the random numbers.
+
+    Raises:
+        ValueError: a confidence outside its range.
+    """
+    if not 0.5 <= confidence <= 0.999:
+        raise ValueError("a confidence from 50 to 99.9 per cent is expected")
+    doubts = (*reckoning.doubts, *forged_doubts(reckoning, tolerance))
+    lengths = reckoning.likely + sampled(doubts, seed=seed)
+    safe = max(float(np.quantile(lengths, confidence)), reckoning.likely) + margin
+    spread = [_variance(d) for d in doubts]
+    total = math.fsum(spread)
+    shares = sorted(((d, v / total) for d, v in zip(doubts, spread, strict=True) if v > 0), key=lambda pair: -pair[1]) if total else []
+    short = float((lengths > reckoning.cut + 1e-9).mean())
+    return Safe(reckoning.bare, reckoning.likely, safe, round_up(safe, reckoning.ruler), confidence, margin, tuple(shares), short)
+
+
+def sampled(doubts: Sequence[Doubt], *, seed: int = _SEED, samples: int = _SAMPLES) -> Array:
+    """How far the doubts together push the length past likely, mm, (samples,)."""
+    generator = np.random.default_rng(seed)
+    pushed = np.zeros(samples)
+    for d in doubts:
+        if d.high > d.low:
+            pushed += generator.triangular(d.low, min(max(d.likely, d.low), d.high), d.high, samples) - d.likely
+    return pushed
+
+
+def first_order(reckoning: Reckoning, *, confidence: float = 0.95, tolerance: float = 0.0) -> float:
+    """The safe length by means and variances alone, mm: the second method.
+
+    A triangular distribution has the mean (a + b + c)/3 and the variance (a² + b² + c² − ab − ac − bc)/18; the sum of many is near normal.
+    """
+    doubts = (*reckoning.doubts, *forged_doubts(reckoning, tolerance))
+    mean = math.fsum((d.low + d.likely + d.high) / 3 - d.likely for d in doubts)
+    sigma = math.sqrt(math.fsum(_variance(d) for d in doubts))
+    return reckoning.likely + mean + NormalDist().inv_cdf(confidence) * sigma
+
+
+def _variance(d: Doubt) -> float:
+    a, b, c = d.low, d.likely, d.high
+    return max((a * a + b * b + c * c - a * b - a * c - b * c) / 18, 0.0)

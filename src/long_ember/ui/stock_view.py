@@ -1,0 +1,222 @@
+"""Stock: candidate bars as cross-sections of their true size, what the piece asks of them, and the cut length in doubt."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
+
+from long_ember.document import set_bar
+from long_ember.materials import MATERIALS
+from long_ember.shop import Candidate, candidate_bars, mass_per_metre, preferred, rank
+from long_ember.ui.bookwork import BookWork
+from long_ember.ui.doubt_panel import DoubtPanel
+from long_ember.ui.fonts import font
+from long_ember.ui.paint import write
+from long_ember.ui.section_paint import paint_section
+from long_ember.ui.weigh_panel import WeighPanel
+
+__all__ = ["StockView"]
+
+_WIDE, _HIGH, _GAP = 232, 284, 10
+_ROOM = 92  # px for the section itself
+_MOST = 40  # cards; nobody looks at the two hundredth bar
+
+
+class _Bars(QWidget):
+    """The candidates in a row, best first; arrows choose, Enter takes."""
+
+    chosen = Signal(int)
+    taken = Signal()
+
+    def __init__(self, work: BookWork) -> None:
+        super().__init__()
+        self._session = work.session
+        self.candidates: tuple[Candidate, ...] = ()
+        self.current = 0
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Bars to choose from, best first")
+        self._session.restyled.connect(self.update)
+
+    def offer(self, candidates: tuple[Candidate, ...]) -> None:
+        """Replace the row; the same bar stays chosen."""
+        before = self.candidates[self.current].source.section if self.current < len(self.candidates) else None
+        self.candidates = candidates
+        self.current = next((i for i, c in enumerate(candidates) if c.source.section == before), 0)
+        self.setMinimumSize(QSize(len(candidates) * (_WIDE + _GAP) + _GAP, _HIGH))
+        self.update()
+
+    def box(self, index: int) -> QRectF:
+        """Where a card stands, px."""
+        return QRectF(_GAP + index * (_WIDE + _GAP), 2, _WIDE, _HIGH - 6)
+
+    @property
+    def scale(self) -> float:
+        """px per mm: true size on this screen, smaller where the largest bar would not fit."""
+        true = self.physicalDpiX() / 25.4
+        largest = max((max(c.source.section.width, c.source.section.thickness) for c in self.candidates[:12]), default=1.0)
+        return min(
+            true, _ROOM * 1.7 / largest, _ROOM / max(max((c.source.section.thickness for c in self.candidates[:12]), default=1.0), 1.0)
+        )
+
+    def choose(self, index: int) -> None:
+        """Choose one and bring it into sight."""
+        if 0 <= index < len(self.candidates):
+            self.current = index
+            self.chosen.emit(index)
+            self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Choose."""
+        self.choose(int((event.position().x() - _GAP / 2) // (_WIDE + _GAP)))
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """Take it."""
+        self.taken.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Choose and take."""
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(Qt.Key(event.key()), 0)
+        if step:
+            self.choose(self.current + step)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.taken.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Only the cards in sight."""
+        painter, theme = QPainter(self), self._session.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(event.rect(), theme.colour("paper"))
+        scale = self.scale
+        for i, candidate in enumerate(self.candidates):
+            if self.box(i).intersects(QRectF(event.rect())):
+                self._paint_card(painter, i, candidate, scale)
+
+    def _paint_card(self, painter: QPainter, index: int, c: Candidate, scale: float) -> None:
+        theme, m, box = self._session.theme, self._session.measure, self.box(index)
+        here, present = index == self.current, c.source.section == self._session.piece.bar
+        painter.setPen(QPen(theme.colour("accent" if here else "line"), 2.5 if here else 1.0))
+        painter.setBrush(theme.colour("panel"))
+        painter.drawRoundedRect(box.adjusted(1, 1, -1, -1), 7, 7)
+        middle = QPointF(box.center().x(), box.top() + 14 + _ROOM / 2)
+        paint_section(painter, c.source.section, middle, scale, theme)
+        if c.critical is not None:  # what is asked of it, dashed over the steel that is there
+            w, t = c.critical.width * scale, c.critical.thickness * scale
+            painter.setPen(QPen(theme.colour("accent"), 1.8, Qt.PenStyle.DashLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(middle.x() - w / 2, middle.y() - t / 2, w, t))
+        x, y = box.left() + 14, box.top() + _ROOM + 18
+        write(painter, c.source.section.label(m), x, y, font(18, 600), theme.colour("ink"))
+        per_metre = mass_per_metre(c.source.section, MATERIALS[c.source.material].density)
+        place = "the present bar" if present else f"on the rack: {c.on_rack}" if c.on_rack else "to buy"
+        write(painter, f"{per_metre:.2f} kg/m, {place}", x, y + 25, font(14), theme.colour("muted"))
+        cost = "" if c.cost is None else f", {c.cost:,.2f} of it"
+        write(painter, f"about {m.length(c.cut)} bare, {m.mass(c.mass)}{cost}", x, y + 45, font(15, 500), theme.colour("ink"))
+        painter.setFont(font(15))
+        painter.setPen(theme.colour("ink"))
+        words = "; ".join([w for w in c.why if not w.startswith(("on the rack", "to buy"))][:3]) or "serves as it is"
+        flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
+        painter.drawText(QRectF(x, y + 68, box.width() - 26, box.bottom() - y - 72), flags, words[:1].upper() + words[1:] + ".")
+
+
+class StockView(QWidget):
+    """Which bar, how much of it, how heavy it becomes."""
+
+    def __init__(self, work: BookWork) -> None:
+        super().__init__()
+        self._work, self._session = work, work.session
+        self.bars = _Bars(work)
+        area = QScrollArea()
+        area.setWidget(self.bars)
+        area.setWidgetResizable(True)
+        area.setFixedHeight(_HIGH + 14)
+        area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._area = area
+        self.only_rack = QToolButton()
+        self.only_rack.setText("Only what is on the rack")
+        self.only_rack.setCheckable(True)
+        self.only_rack.setFont(font(16, 500))
+        self.only_rack.setMinimumHeight(38)
+        self.only_rack.toggled.connect(self.refresh)
+        self.take_button = QPushButton("Take this bar")
+        self.take_button.setFont(font(17, 600))
+        self.take_button.setMinimumHeight(38)
+        self.take_button.setToolTip("Enter, or a double click on it; Ctrl+Z brings the old bar back")
+        self.take_button.clicked.connect(self.take)
+        self.scale_button = QPushButton("Scale the design…")
+        self.scale_button.setFont(font(16, 500))
+        self.scale_button.setMinimumHeight(38)
+        self.scale_button.clicked.connect(partial(self._ask_scale))
+        self.told = QLabel()
+        self.told.setFont(font(17, 500))
+        head = QHBoxLayout()
+        head.setContentsMargins(16, 4, 16, 0)
+        head.addWidget(self.told, 1)
+        for button in (self.only_rack, self.scale_button, self.take_button):
+            head.addWidget(button)
+        self.doubt = DoubtPanel(self._session)
+        self.weigh = WeighPanel(work)
+        below = QHBoxLayout()
+        below.setContentsMargins(16, 0, 16, 4)
+        below.setSpacing(28)
+        below.addWidget(self.doubt, 3)
+        below.addWidget(self.weigh, 2)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(head)
+        column.addWidget(area)
+        column.addLayout(below, 1)
+        self.bars.chosen.connect(self._look)
+        self.bars.taken.connect(self.take)
+        self._rest = QTimer(self, singleShot=True, interval=120)
+        self._rest.timeout.connect(self.refresh)
+        self._session.refreshed.connect(self._soon)
+        work.library.changed.connect(self._soon)
+
+    def _soon(self) -> None:
+        """The drawing and the cut length follow every key; bars are ranked once the hands rest."""
+        if self.isVisible():
+            self._rest.start()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """The piece may have changed while another screen was in sight."""
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Rank the bars anew."""
+        if not self.isVisible():
+            return
+        session, library = self._session, self._work.library
+        records = {kind: list(library.records(kind).values()) for kind in ("rack", "price")}
+        found = rank(session.piece, candidate_bars(records, session.piece, session.shop.offer), on_rack=self.only_rack.isChecked())
+        self.bars.offer(found[:_MOST])
+        if not session.piece.features:
+            self.told.setText("Add a feature first: then every bar can say how it would serve.")
+        elif not found:
+            self.told.setText("Nothing on the rack is long enough. Take the filter off to see what could be bought.")
+        else:
+            self.told.setText(preferred(found[0], found[1]) if len(found) > 1 else "One bar to choose from.")
+        self._look(self.bars.current)
+        self.doubt.refresh()
+        self.weigh.refresh()
+
+    def _look(self, index: int) -> None:
+        candidates = self.bars.candidates
+        here = index < len(candidates) and candidates[index].source.section == self._session.piece.bar
+        self.take_button.setEnabled(index < len(candidates) and not here)
+        box = self.bars.box(index)
+        self._area.ensureVisible(round(box.center().x()), 10, _WIDE, 0)
+
+    def take(self) -> None:
+        """Make the piece of the chosen bar; what can't be is explained and nothing changes."""
+        if self.bars.current < len(self.bars.candidates):
+            source = self.bars.candidates[self.bars.current].source
+            self._session.attempt(set_bar, source.section, source.material)
+
+    def _ask_scale(self) -> None:
+        self._work.ask_scale()

@@ -1,0 +1,205 @@
+"""Choosing the bar: doubt by two methods, ranking that keeps its promises, scale, balance and strength against closed forms."""
+
+import math
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+from scipy import integrate
+
+from long_ember.demo import demo_files, demo_parcel
+from long_ember.document import answer, scale_for, scaled, scaling_notes
+from long_ember.errors import EmberError, NoAnswer
+from long_ember.features import KINDS, Piece
+from long_ember.geometry import Balance, balance, piece_bodies, section_outline, together
+from long_ember.physics.strength import curved_beam, plastic_load
+from long_ember.sections import Section, flat, hexagon, round_, square
+from long_ember.shop import OFFERS, RackItem, Source, candidate_bars, common_bars, mass_per_metre, preferred, rank, record_kind
+from long_ember.stock import Doubt, first_order, forged_doubts, reckon, safe_length
+from long_ember.storage import read_piece
+from tests.support import pieces
+
+DEMOS = [read_piece(path) for path in demo_files()]
+BARS = [Source("mild-steel", make(float(s))) for s in range(6, 40) for make in (square, round_)]
+
+
+def records() -> dict[str, list]:
+    found: dict[str, list] = {}
+    for _i, record in demo_parcel().records:
+        found.setdefault(record_kind(record), []).append(record)
+    return found
+
+
+class InDoubt(unittest.TestCase):
+    def test_monte_carlo_and_first_order_agree_within_five_per_cent_of_the_doubt(self):
+        for piece in DEMOS:
+            reckoning = answer(piece).reckoning
+            for confidence in (0.8, 0.95):
+                safe = safe_length(reckoning, confidence=confidence, tolerance=0.3).safe
+                by_hand = first_order(reckoning, confidence=confidence, tolerance=0.3)
+                with self.subTest(piece.name, confidence=confidence):
+                    self.assertAlmostEqual(max(by_hand, reckoning.likely), safe, delta=0.05 * (safe - reckoning.bare))
+
+    @given(st.lists(st.tuples(st.floats(0, 50), st.floats(0, 50), st.floats(0, 50)), min_size=4, max_size=12), st.floats(0.6, 0.97))
+    def test_and_so_they_do_for_any_doubts_of_like_size(self, triples, confidence):
+        doubts = tuple(Doubt("x", *sorted((a, b, c + 5))) for a, b, c in triples)
+        reckoning = replace(reckon(DEMOS[0]), doubts=doubts)
+        safe = safe_length(reckoning, confidence=confidence).safe
+        spread = math.sqrt(sum((d.high - d.low) ** 2 for d in doubts))
+        self.assertAlmostEqual(safe, max(first_order(reckoning, confidence=confidence), reckoning.likely), delta=0.05 * spread)
+
+    @given(pieces(most=4), st.floats(0, 30), st.floats(0, 30), st.floats(0.5, 0.99), st.floats(0, 1))
+    @settings(max_examples=15)
+    def test_more_margin_confidence_or_tolerance_never_shortens_the_cut(self, piece, margin, more, confidence, tolerance):
+        reckoning = reckon(piece)
+        one = safe_length(reckoning, confidence=confidence, margin=margin, tolerance=tolerance)
+        self.assertEqual(one, safe_length(reckoning, confidence=confidence, margin=margin, tolerance=tolerance))  # the same seed
+        for other in (
+            safe_length(reckoning, confidence=confidence, margin=margin + more, tolerance=tolerance),
+            safe_length(reckoning, confidence=min(confidence + 0.009, 0.999), margin=margin, tolerance=tolerance),
+        ):
+            self.assertGreaterEqual(other.cut, one.cut)
+        self.assertLessEqual(one.bare, one.likely + 1e-9)
+        self.assertLessEqual(one.likely, one.safe + 1e-9)
+        self.assertAlmostEqual(sum(share for _d, share in one.shares), 1.0 if one.shares else 0.0)
+
+    def test_forged_sizes_by_finite_difference(self):
+        piece = Piece(features=(KINDS["taper"](id="a", length=90.0, tip=3.0), KINDS["run"](id="b")))
+        (doubt,) = forged_doubts(reckon(piece), 0.3)
+        fat = KINDS["taper"](id="a", length=90.0, tip=3.6)
+        grown = reckon(replace(piece, features=(fat, piece.features[1]))).bare - reckon(piece).bare
+        self.assertTrue(0.3 * grown < doubt.high - doubt.likely < 4 * grown)
+        with self.assertRaises(ValueError):
+            safe_length(reckon(piece), confidence=0.3)
+
+
+class Ranking(unittest.TestCase):
+    def test_the_present_bar_is_reckoned_exactly(self):
+        for piece in DEMOS:
+            found = rank(piece, candidate_bars(records(), piece, "both"))
+            own = next(c for c in found if c.source.section == piece.bar)
+            with self.subTest(piece.name):
+                self.assertAlmostEqual(own.cut, reckon(piece).bare, places=6)
+                self.assertAlmostEqual(own.effort, 1.0)
+
+    def test_and_others_nearly_so(self):
+        for piece in DEMOS[:4]:
+            bar = piece.bar.scaled(1.05)
+            (found,) = rank(piece, [Source(piece.material, bar)])
+            with self.subTest(piece.name):
+                self.assertAlmostEqual(found.cut, reckon(found.piece(piece)).bare, delta=0.01 * found.cut)
+
+    @given(st.floats(14, 40), st.floats(8, 12), st.floats(0.7, 0.99))
+    def test_a_smaller_bar_never_lightens_the_effort_of_an_upset(self, wide, bar, less):
+        piece = Piece(bar=square(bar), features=(KINDS["run"](id="a"), KINDS["upset"](id="b", section=square(wide)), KINDS["run"](id="c")))
+        assume(wide > bar * 1.1)
+        found = rank(piece, [Source("mild-steel", square(bar)), Source("mild-steel", square(bar * less))])
+        smaller, larger = sorted(found, key=lambda c: c.source.section.area)
+        self.assertGreaterEqual(smaller.effort, larger.effort - 1e-9)
+        self.assertEqual(smaller.upset, ("Upset 2",))
+
+    def test_right_by_volume_and_still_too_narrow(self):
+        pintle = DEMOS[6]
+        found = rank(pintle, candidate_bars(records(), pintle, "mm"))
+        own = next(c for c in found if c.source.section == pintle.bar)
+        self.assertEqual(found[0].source.section, flat(50, 8))
+        self.assertLess(own.chance, found[0].chance)
+        self.assertIn("Spread 8", own.why[0])
+        self.assertTrue(preferred(found[0], own).startswith("It beats the next because its critical section"))
+        self.assertIn("too close", preferred(found[0], found[0]))
+
+    def test_the_rack_and_prices_tell(self):
+        bracket = DEMOS[0]
+        found = rank(bracket, candidate_bars(records(), bracket, "mm"), on_rack=True)
+        self.assertEqual({c.source.section for c in found}, {square(12), round_(12), flat(40, 8), round_(16)})
+        own = found[0]
+        self.assertEqual((own.on_rack, round(own.cost or 0, 4)), ("bin by the door", round(16.4 / 6000 * own.cut, 4)))
+        short = [RackItem(section=square(12), length=100.0)]
+        self.assertEqual(rank(bracket, candidate_bars({"rack": short}, bracket, "own"), on_rack=True), ())
+        self.assertEqual(rank(bracket, ()), ())
+
+    def test_sizes_are_sorted_and_each_once(self):
+        for offer, _words in OFFERS:
+            bars = common_bars(offer)
+            self.assertEqual(len(set(bars)), len(bars))
+            self.assertEqual(sorted(b.area for b in bars), [b.area for b in bars])
+        self.assertAlmostEqual(mass_per_metre(round_(20), 7.85e-3), 2.466, places=3)
+
+    @given(pieces(most=5))
+    @settings(max_examples=20)
+    def test_any_piece_finds_its_order_with_reasons(self, piece):
+        for candidate in rank(piece, BARS):
+            self.assertTrue(math.isfinite(candidate.score) and candidate.why and 0 <= candidate.chance <= 1 and 0 <= candidate.waste <= 1)
+
+
+class Scaled(unittest.TestCase):
+    def test_lengths_by_s_areas_by_s_squared_mass_by_s_cubed(self):
+        for piece in DEMOS:
+            one, other = (reckon(p) for p in (piece, scaled(piece, 1.5).after))
+            with self.subTest(piece.name):
+                self.assertAlmostEqual(other.bare, 1.5 * one.bare, delta=2e-3 * one.bare)
+                self.assertAlmostEqual(other.mass, 1.5**3 * one.mass, delta=5e-3 * one.mass)
+
+    def test_to_a_target_or_a_reason(self):
+        for target, wanted in (("cut", 500.0), ("mass", 900.0), ("bar", 10.0)):
+            after = scaled(DEMOS[1], scale_for(DEMOS[1], target, wanted)).after
+            found = {"cut": answer(after).reckoning.likely, "mass": reckon(after).mass, "bar": after.bar.thickness}[target]
+            self.assertAlmostEqual(found, wanted, delta=2e-3 * wanted)
+        for factor in (0.0, 99.0):
+            with self.assertRaises(NoAnswer):
+                scaled(DEMOS[0], factor)
+        with self.assertRaises(EmberError):
+            scale_for(Piece(), "cut", 100.0)
+
+    def test_what_no_longer_makes_sense_is_named(self):
+        piece = Piece(bar=flat(30, 6), features=(KINDS["run"](id="a"), KINDS["hole"](id="b", diameter=6.6)))
+        notes = " ".join(scaling_notes(piece, scaled(piece, 1.17).after, common_bars("mm")))
+        for words in ("not sold", "right for M6", "fits no screw"):
+            self.assertIn(words, notes)
+        self.assertEqual(scaling_notes(piece, scaled(piece, 1.0).after, common_bars("mm")), ())
+
+
+class Weighed(unittest.TestCase):
+    def test_centre_of_gravity_against_closed_forms(self):
+        bar = Piece(features=(KINDS["run"](id="a", length=80.0),))
+        x, y, z = balance(piece_bodies(bar), 7.85e-3).centre
+        self.assertAlmostEqual(x, 40)
+        self.assertAlmostEqual(abs(y) + abs(z), 0, places=6)
+        taper = Piece(features=(KINDS["taper"](id="a", length=90.0, tip=3.0), KINDS["run"](id="b", length=50.0)))
+        found = balance(piece_bodies(taper), 7.85e-3)
+        volume, moment = (integrate.quad(lambda s, n=n: (3 + 9 * s / 90) ** 2 * s**n, 0, 90)[0] for n in (0, 1))
+        wanted = (moment + 144 * 50 * 115) / (volume + 144 * 50)
+        self.assertAlmostEqual(abs(found.centre[0] - min(b.mesh.points[:, 0].min() for b in piece_bodies(taper))), wanted, places=4)
+        self.assertAlmostEqual(found.mass, (volume + 144 * 50) * 7.85e-3, places=4)
+
+    def test_things_together_balance_between_them(self):
+        both = together((Balance(300.0, (0.0, 0.0, 0.0)), Balance(100.0, (80.0, 4.0, 0.0))))
+        self.assertEqual((both.mass, both.centre), (400.0, (20.0, 1.0, 0.0)))
+        self.assertEqual(together(()).mass, 0.0)
+
+
+class Compared(unittest.TestCase):
+    def test_curved_beam_against_closed_forms_and_quadrature(self):
+        found = curved_beam(section_outline(flat(20, 10))[0], 15.0)
+        self.assertAlmostEqual(found.neutral, 10 / math.log(25 / 15), places=3)
+        c, middle = 6.0, 21.0
+        ring = curved_beam(section_outline(round_(12), 96)[0], 15.0)
+        self.assertAlmostEqual(ring.neutral, (middle + math.sqrt(middle**2 - c**2)) / 2, delta=0.01)
+        for section in (square(12), hexagon(14), Section("square", 12, 12, 2)):
+            beam = curved_beam(section_outline(section)[0], 10.0)
+            self.assertGreater(beam.inside, 0)
+            self.assertLess(beam.outside, 0)
+        wide = curved_beam(section_outline(square(10))[0], 5000.0)  # nearly straight: Navier's formula
+        self.assertAlmostEqual(wide.inside, 0.01 + 5005 * 5 / (10**4 / 12), delta=0.02 * wide.inside)
+        with self.assertRaises(NoAnswer):
+            curved_beam(section_outline(square(10))[0], 0.0)
+
+    def test_plastic_load(self):
+        self.assertAlmostEqual(plastic_load(square(12).plastic_bending, 100.0) / plastic_load(square(10).plastic_bending, 100.0), 1.2**3)
+        half = integrate.quad(lambda y: 2 * math.sqrt(36 - y * y) * y, 0, 6)[0] * 2
+        self.assertAlmostEqual(round_(12).plastic_bending, half, places=4)
+        self.assertEqual(np.sign(plastic_load(1.0, 5.0)), 1)
+        with self.assertRaises(NoAnswer):
+            plastic_load(1.0, 0.0)
