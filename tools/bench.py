@@ -45,10 +45,6 @@ VIEWS = {"Shape": 0, "Stock": 1, "Mark": 2, "Heats": 3, "Cut": 4}
 _START = """
 import os, time
 began = float(os.environ["EMBER_BEGAN"])
-from long_ember.sections import round_, square  # noqa: E402
-from long_ember.shop import Source, rank  # noqa: E402
-from long_ember.storage import read_piece  # noqa: E402
-from long_ember.storage.database import sound, transaction  # noqa: E402
 from long_ember.ui.app import make_application, make_window
 application = make_application(["bench"])
 window = make_window(None, demo=True)
