@@ -193,7 +193,7 @@ class Opening(BookCase):
         before = self.path.read_bytes()
         opened = open_book(self.path)
         told = " ".join(opened.told)
-        self.assertEqual(len(opened.reader().entries()), 8)
+        self.assertEqual(len(opened.reader().entries()), 9)
         self.assertIn("Door pull", told)
         self.assertIn("set aside, untouched", told)
         self.assertIn("8 pieces can still be read", told)
@@ -217,7 +217,7 @@ class Opening(BookCase):
                         self.assertEqual(opened.aside.read_bytes(), raw)
                         self.assertTrue(opened.told)
                     elif not opened.fresh and not opened.read_only:
-                        self.assertEqual(opened.reader().count(), 8)
+                        self.assertEqual(opened.reader().count(), 9)
                     opened.close()
 
     def test_a_file_that_is_no_book_is_left_alone(self):
@@ -240,7 +240,7 @@ class Opening(BookCase):
         self.filled()
         first = open_book(self.path)
         second = open_book(self.path)
-        self.assertEqual((first.read_only, second.reader().count()), ("", 8))
+        self.assertEqual((first.read_only, second.reader().count()), ("", 9))
         self.assertIn(f"process {os.getpid()}", second.read_only)
         with self.assertRaises(sqlite3.OperationalError):
             second.reader().put_piece("x", Piece())
@@ -258,7 +258,7 @@ class Opening(BookCase):
             connection.execute(f"PRAGMA user_version = {BOOK_VERSION + 1}")
         opened = open_book(self.path)
         self.assertIn("newer Long Ember", opened.read_only)
-        self.assertEqual(opened.reader().count(), 8)
+        self.assertEqual(opened.reader().count(), 9)
         opened.close()
         self.assertEqual(backups(self.path), ())
 
@@ -315,10 +315,10 @@ class Backups(BookCase):
         opened.reader().remove_piece("door-pull")
         opened.close()
         put_back(copy, self.path)
-        self.assertEqual(len(self.names()), 8)
+        self.assertEqual(len(self.names()), 9)
         with self.assertRaises(SaveError):
             put_back(self.folder / "missing.ember", self.path)
-        self.assertEqual(len(self.names()), 8)
+        self.assertEqual(len(self.names()), 9)
 
 
 KITS = st.lists(st.sampled_from(sorted(KIT)), unique=True).map(tuple)

@@ -106,7 +106,7 @@ class OnTheBook(Command):
 
     def test_list_show_and_plan(self):
         self.assertEqual([e["name"] for e in self.data("list", "hardened")], ["Caulking iron"])
-        self.assertEqual(len(self.data("list")), 8)
+        self.assertEqual(len(self.data("list")), 9)
         self.assertEqual(self.data("list", "--state", "trashed"), [])
         shown = self.data("show", "door pull")
         self.assertEqual(piece_from_text(json.dumps(shown["piece"])), read_piece(demo_files()[2]))
@@ -127,7 +127,7 @@ class OnTheBook(Command):
         piece.write_text(piece.read_text().replace('"Gate pintle"', '"Gate pintle, tall"'))
         told = self.data("import", str(piece), "--dry-run")
         self.assertEqual([(t["verdict"], t["done"]) for t in told], [("differs", "copy")])
-        self.assertEqual(len(self.data("list")), 8)
+        self.assertEqual(len(self.data("list")), 9)
         self.data("import", str(piece), "--differing", "replace")
         self.assertEqual(self.data("show", "gate-pintle")["name"], "Gate pintle, tall")
         table = self.folder / "prices.csv"

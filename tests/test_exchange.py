@@ -27,7 +27,6 @@ from long_ember.storage import (
     arrivals,
     book_schema,
     bring_in,
-    job_parcel,
     open_book,
     pack,
     parcel_text,
@@ -37,6 +36,7 @@ from long_ember.storage import (
     read_photo,
     read_piece,
     read_table,
+    record_parcel,
     table_csv,
 )  # fmt: skip
 from long_ember.storage.parcel import Past
@@ -90,7 +90,7 @@ class Exchange(BookCase):
         jsonschema.Draft202012Validator(book_schema()).validate(json.loads(parcel_text(parcel)))
 
     def test_a_job_takes_its_pieces_along_and_keeps_them_apart_from_others(self):
-        parcel = self.sent(parcel_text(job_parcel(self.book, "job-2")), "job.json")
+        parcel = self.sent(parcel_text(record_parcel(self.book, "job", "job-2")), "job.json")
         self.assertEqual([i.id for i in parcel.pieces], ["mooring-ring", "mooring-staple"])
         changed = replace(parcel, pieces=tuple(replace(i, piece=replace(i.piece, note="other")) for i in parcel.pieces))
         found = arrivals(self.book, changed, MM)

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from long_ember.errors import BookError, EmberError
-from long_ember.shop import Price, RackItem
+from long_ember.shop import RECORDS, Price, RackItem
 from long_ember.storage import (
     Entry,
     Opened,
@@ -21,13 +21,13 @@ from long_ember.storage import (
     backups,
     book_path,
     bring_in,
-    job_parcel,
     open_book,
     pack,
     parcel_text,
     parcel_zip,
     read_parcel_file,
     read_table,
+    record_parcel,
     table_csv,
     write_atomic,
 )
@@ -159,11 +159,11 @@ def _export(given: Namespace) -> int:
                 jobs = [i for i, job in book.records("job").items() if given.job in (i, getattr(job, "name", ""))]
                 if len(jobs) != 1:
                     raise EmberError(f"{len(jobs)} jobs are called {given.job!r}.")
-                parcel = job_parcel(book, jobs[0], photos=wrapped)
+                parcel = record_parcel(book, "job", jobs[0], photos=wrapped)
             elif given.pieces:
                 parcel = pack(book, [found_piece(opened, words).id for words in given.pieces], photos=wrapped)
             else:
-                parcel = pack(book, None, ("rack", "price", "job"), shop=True, photos=wrapped)
+                parcel = pack(book, None, RECORDS, shop=True, photos=wrapped)
             content = parcel_zip(parcel) if wrapped else parcel_text(parcel)
     write_atomic(path, content)
     _told(given, {"written": str(path)}, f"Written to {path}")

@@ -6,17 +6,17 @@ from importlib import resources
 from pathlib import Path
 
 from long_ember.sections import flat, round_, square
-from long_ember.shop import KIT, Job, JobLine, Price, RackItem, Record, Shop, Smith
+from long_ember.shop import KIT, Assembly, AssemblyPart, Job, JobLine, Join, Price, RackItem, Record, Shop, Smith
 from long_ember.storage import Parcel, PieceItem, read_piece
 
 __all__ = ["demo_files", "demo_parcel"]
 
 _NAMES = (
-    "lantern-bracket", "mooring-staple", "door-pull", "mooring-ring", "oar-cradle", "boat-hook-head", "gate-pintle", "caulking-iron",
+    "lantern-bracket", "mooring-staple", "door-pull", "mooring-ring", "oar-cradle", "boat-hook-head", "gate-pintle", "caulking-iron", "back-plate",
 )  # fmt: skip
 _TAGS = {
     "lantern-bracket": ("boathouse", "wall"), "mooring-staple": ("mooring",), "mooring-ring": ("mooring",), "door-pull": ("boathouse", "door"),
-    "oar-cradle": ("boathouse", "wall"), "gate-pintle": ("gate",), "boat-hook-head": ("tool",), "caulking-iron": ("tool", "hardened"),
+    "oar-cradle": ("boathouse", "wall"), "gate-pintle": ("gate",), "boat-hook-head": ("tool",), "caulking-iron": ("tool", "hardened"), "back-plate": ("boathouse", "wall"),
 }  # fmt: skip
 
 
@@ -43,6 +43,14 @@ def demo_parcel() -> Parcel:
                       lines=(JobLine(piece="oar-cradle", quantity=8, spare=1), JobLine(piece="lantern-bracket", quantity=2)))),
         ("job-2", Job(name="Slipway moorings", state="forging", note="Rings hang on staples set in the stone",
                       lines=(JobLine(piece="mooring-ring", quantity=6), JobLine(piece="mooring-staple", quantity=6, spare=1)))),
+        ("assembly-1", Assembly(name="Lantern bracket on its plate", note="Left and right of the door: the other one is its mate",
+                                parts=(AssemblyPart(piece="lantern-bracket"), AssemblyPart(piece="back-plate")),
+                                joins=(Join(kind="tenon", first="A.f7", second="B.f4", turn=90.0),))),
+        ("assembly-2", Assembly(name="Mooring ring on its staple",
+                                parts=(AssemblyPart(piece="mooring-staple"), AssemblyPart(piece="mooring-ring")),
+                                joins=(Join(kind="link", first="B.f2", second="A.f4", turn=40.0),))),
+        ("assembly-3", Assembly(name="Boat-hook on its shaft", parts=(AssemblyPart(piece="boat-hook-head"),), handle="ash", handle_length=2400.0,
+                                handle_across=35.0, handle_on="A.B", handle_over=110.0)),
     )  # fmt: skip
     shop = Shop(name="Merrow Landing", fire="coal", hot_length=200.0, kit=tuple(k for k in KIT if k != "guillotine"),
                 smiths=(Smith(name="Smith of the landing"), Smith(name="Striker", hammer=4.5, tempo=45.0, skill="relaxed")))  # fmt: skip

@@ -190,6 +190,12 @@ def level_bodies(shapes: Sequence[tuple[str, Shape]]) -> tuple[Body, ...]:
     return bodies(shapes, _level_axes(shapes, piece_poses(shapes)))
 
 
+def level_poses(shapes: Sequence[tuple[str, Shape]]) -> list[Pose]:
+    """Where each shape of a chain begins, its longest straight feature level, as in `level_bodies`."""
+    level = Pose(np.zeros(3), _level_axes(shapes, piece_poses(shapes)).T)
+    return [level.then(pose) for pose in piece_poses(shapes)]
+
+
 def piece_poses(shapes: Sequence[tuple[str, Shape]]) -> list[Pose]:
     """Where each shape of a chain begins, in the frame of the first."""
     pose, poses = START, []

@@ -34,6 +34,11 @@ class Pose:
         """A pose given in this one's frame, in space."""
         return Pose(inner.at @ self.axes + self.at, inner.axes @ self.axes)
 
+    @property
+    def inverse(self) -> Pose:
+        """This one's own frame as seen from where it stands: `pose.then(pose.inverse)` is no move at all."""
+        return Pose(-self.at @ self.axes.T, self.axes.T)
+
 
 START = Pose(np.zeros(3), np.eye(3))
 

@@ -142,7 +142,13 @@ def section_outline(section: Section, corners: int = 0) -> tuple[Array, ...]:
         corners: of a round outline; 0 for as many as the solids have.
     """
     blend = section.blend
-    count = 8 if blend.form == "rectangle" and blend.k < 0.9999 else corners if corners and _corners(blend.form) == _ROUND else _corners(blend.form)
+    count = (
+        8
+        if blend.form == "rectangle" and blend.k < 0.9999
+        else corners
+        if corners and _corners(blend.form) == _ROUND
+        else _corners(blend.form)
+    )
     edge = ring(replace(blend, bore=0.0), count)[:, ::-1]
     if not section.wall:
         return (edge,)

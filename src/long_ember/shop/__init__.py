@@ -1,13 +1,17 @@
 """The shop: its habits, kit and smiths, and what it keeps."""
 
+from long_ember.shop.assembly import HANDLES, JOINS, LETTERS, Assembly, AssemblyPart, Join
 from long_ember.shop.catalogue import OFFERS, common_bars, mass_per_metre
 from long_ember.shop.choice import Candidate, Source, candidate_bars, preferred, rank
+from long_ember.shop.fits import Fit, fits, head_length
+from long_ember.shop.joining import Assembled, Placed, assembled, meeting_places
 from long_ember.shop.kit import KIT, missing_tools, tool_words
-from long_ember.shop.records import RECORDS, Job, JobLine, Price, RackItem, Record, record_kind
+from long_ember.shop.records import PLURALS, RECORDS, Job, JobLine, Price, RackItem, Record, pieces_of, record_kind, with_pieces
 from long_ember.shop.settings import RECENT, Settings
 from long_ember.shop.shop import DENOMINATORS, STARTING, Shop, Smith
 
 __all__ = [
-    "DENOMINATORS", "KIT", "OFFERS", "RECENT", "RECORDS", "STARTING", "Candidate", "Job", "JobLine", "Price", "RackItem", "Record", "Settings", "Shop", "Smith", "Source", "candidate_bars", "common_bars", "mass_per_metre",
-    "missing_tools", "preferred", "rank", "record_kind", "tool_words",
+    "DENOMINATORS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "STARTING", "Assembled", "Assembly", "AssemblyPart",
+    "Candidate", "Fit", "Job", "JobLine", "Join", "Placed", "Price", "RackItem", "Record", "Settings", "Shop", "Smith", "Source", "assembled", "candidate_bars",
+    "common_bars", "fits", "head_length", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of", "preferred", "rank", "record_kind", "tool_words", "with_pieces",
 ]  # fmt: skip

@@ -1,15 +1,17 @@
-"""What a book keeps beside its pieces: the rack, prices, jobs."""
+"""What a book keeps beside its pieces: the rack, prices, jobs, assemblies."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 from long_ember.features import fields
 from long_ember.features.fields import check_fields
 from long_ember.materials import MATERIALS
 from long_ember.sections import Section, square
+from long_ember.shop.assembly import Assembly
 
-__all__ = ["RECORDS", "Job", "JobLine", "Price", "RackItem", "Record", "record_kind"]
+__all__ = ["PLURALS", "RECORDS", "Job", "JobLine", "Price", "RackItem", "Record", "pieces_of", "record_kind", "with_pieces"]
 
 _MATERIALS = tuple((m.key, m.title) for m in MATERIALS.values())
 
@@ -100,10 +102,28 @@ class Job:
         check_fields(self)
 
 
-Record = RackItem | Price | Job
-RECORDS: dict[str, type[RackItem] | type[Price] | type[Job]] = {"rack": RackItem, "price": Price, "job": Job}
+Record = RackItem | Price | Job | Assembly
+RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly]] = {
+    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly,
+}  # fmt: skip
+PLURALS = {"rack": "rack", "price": "prices", "job": "jobs", "assembly": "assemblies"}  # in files and in words
 
 
 def record_kind(record: Record) -> str:
     """The key of a record's class in `RECORDS`."""
     return next(kind for kind, cls in RECORDS.items() if isinstance(record, cls))
+
+
+def pieces_of(record: Record) -> tuple[str, ...]:
+    """Ids of the pieces a record speaks of, each once."""
+    rows = record.lines if isinstance(record, Job) else record.parts if isinstance(record, Assembly) else ()
+    return tuple(dict.fromkeys(row.piece for row in rows))
+
+
+def with_pieces(record: Record, names: Mapping[str, str]) -> Record:
+    """The same record where pieces are called otherwise: new id by old id."""
+    if isinstance(record, Job):
+        return replace(record, lines=tuple(replace(row, piece=names.get(row.piece, row.piece)) for row in record.lines))
+    if isinstance(record, Assembly):
+        return replace(record, parts=tuple(replace(row, piece=names.get(row.piece, row.piece)) for row in record.parts))
+    return record

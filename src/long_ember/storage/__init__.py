@@ -5,7 +5,7 @@ from long_ember.storage.atomic import write_atomic
 from long_ember.storage.backups import Backup, back_up, backups, put_back
 from long_ember.storage.book import Book, Entry, Photo, Revision, new_id, piece_words
 from long_ember.storage.keeper import Change, Keeper
-from long_ember.storage.parcel import Parcel, PieceItem, job_parcel, pack, parcel_text, parcel_zip, read_parcel_file
+from long_ember.storage.parcel import Parcel, PieceItem, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 from long_ember.storage.photos import read_photo
 from long_ember.storage.piece_file import FORMAT, VERSION, piece_from_text, piece_to_text, read_piece, write_piece
 from long_ember.storage.schema import book_schema, piece_schema
@@ -15,9 +15,50 @@ from long_ember.storage.tables import TABLES, read_table, table_csv
 from long_ember.storage.trace_file import read_curve
 
 __all__ = [
-    "CHOICES", "FORMAT", "TABLES", "VERSION", "Arrival", "Backup", "Book", "Change", "Entry", "Keeper", "Opened", "Parcel", "Photo",
-    "PieceItem", "Revision", "arrivals", "back_up", "backups", "book_path", "book_schema", "bring_in", "config_folder", "data_folder", "job_parcel",
-    "new_id", "open_book", "pack", "parcel_text", "parcel_zip", "piece_from_text", "piece_schema", "piece_to_text", "piece_words",
-    "put_back", "read_curve", "read_parcel_file", "read_photo", "read_piece", "read_settings", "read_table", "salvaged", "table_csv",
-    "write_atomic", "write_piece", "write_settings", "writer",
+    "CHOICES",
+    "FORMAT",
+    "TABLES",
+    "VERSION",
+    "Arrival",
+    "Backup",
+    "Book",
+    "Change",
+    "Entry",
+    "Keeper",
+    "Opened",
+    "Parcel",
+    "Photo",
+    "PieceItem",
+    "Revision",
+    "arrivals",
+    "back_up",
+    "backups",
+    "book_path",
+    "book_schema",
+    "bring_in",
+    "config_folder",
+    "data_folder",
+    "new_id",
+    "open_book",
+    "pack",
+    "parcel_text",
+    "parcel_zip",
+    "piece_from_text",
+    "piece_schema",
+    "piece_to_text",
+    "piece_words",
+    "put_back",
+    "read_curve",
+    "read_parcel_file",
+    "read_photo",
+    "read_piece",
+    "read_settings",
+    "read_table",
+    "record_parcel",
+    "salvaged",
+    "table_csv",
+    "write_atomic",
+    "write_piece",
+    "write_settings",
+    "writer",
 ]  # fmt: skip

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from long_ember.document import Edit, History, Step, answer
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.shop import Job, Price, RackItem, Record, Shop, record_kind
+from long_ember.shop import Assembly, Job, Price, RackItem, Record, Shop, record_kind, with_pieces
 from long_ember.storage.book import Book, Entry, new_id
 from long_ember.storage.parcel import Parcel, PieceItem
 from long_ember.units import Measure
@@ -16,7 +16,6 @@ from long_ember.units import Measure
 __all__ = ["CHOICES", "Arrival", "arrivals", "bring_in"]
 
 CHOICES = {"add": "Add", "copy": "Keep both", "replace": "Replace", "skip": "Leave out"}
-_TITLES: dict[type, str] = {RackItem: "rack", Price: "price", Job: "job"}
 
 
 @dataclass(frozen=True)
@@ -25,7 +24,7 @@ class Arrival:
 
     Args:
         key: names it among the arrivals.
-        what: piece, rack, price, job or shop.
+        what: piece, shop, or a key of `RECORDS`.
         name: as shown.
         verdict: new, same or differs.
         said: what is different, a sentence each.
@@ -112,14 +111,14 @@ def _record(there: Mapping[str, Record], identity: str, record: Record, measure:
 
 
 def _name(record: Record, measure: Measure) -> str:
-    if isinstance(record, Job):
+    if isinstance(record, (Job, Assembly)):
         return record.name
     return f"{record.section.label(measure)} {'' if isinstance(record, Price) else record.place}".strip()
 
 
 def _rounded(record: Record) -> Record:
     """With its length to a hundredth: what went out in inches comes back a hair off."""
-    return record if isinstance(record, Job) else replace(record, length=round(record.length, 2))
+    return record if isinstance(record, (Job, Assembly)) else replace(record, length=round(record.length, 2))
 
 
 def _thing(record: Record) -> object:
@@ -129,7 +128,7 @@ def _thing(record: Record) -> object:
         return record.material, record.section, record.length, record.source, record.place
     if isinstance(record, Price):
         return record.material, record.section, record.length, record.seller
-    return record.name, record.due
+    return (record.name, record.due) if isinstance(record, Job) else record.name
 
 
 def _change(one: Record, other: Record, m: Measure) -> str:
@@ -137,7 +136,7 @@ def _change(one: Record, other: Record, m: Measure) -> str:
         return f"{one.count} × {m.length(one.length)} here, {other.count} × {m.length(other.length)} there."
     if isinstance(one, Price) and isinstance(other, Price):
         return f"{one.price:g} for {m.length(one.length)} here, {other.price:g} for {m.length(other.length)} there."
-    return "Its dates, notes or pieces differ."
+    return "Its dates, notes or pieces differ." if isinstance(one, Job) else "Its parts, joins or handle differ."
 
 
 def bring_in(book: Book, found: Iterable[Arrival], chosen: Mapping[str, str]) -> tuple[str, ...]:
@@ -166,10 +165,8 @@ def bring_in(book: Book, found: Iterable[Arrival], chosen: Mapping[str, str]) ->
             book.put_shop(arrival.item)
         elif isinstance(arrival.item, tuple):
             identity, record = arrival.item
-            if isinstance(record, Job):
-                record = replace(record, lines=tuple(replace(line, piece=names.get(line.piece, line.piece)) for line in record.lines))
             there = arrival.there if choice == "replace" else identity if choice == "add" else new_id()
-            book.put_record(there, record)
+            book.put_record(there, with_pieces(record, names))
     return tuple(changed)
 
 

@@ -34,7 +34,7 @@ def value_out(value: object) -> object:
 
 
 def _row_out(row: Any) -> dict[str, Any]:
-    named = {"kind": row.kind, "id": row.id} if hasattr(row, "kind") else {}  # features carry both
+    named = {"kind": row.kind, "id": row.id} if hasattr(row, "id") else {}  # features carry both
     return {**named, **fields_out(row)}
 
 

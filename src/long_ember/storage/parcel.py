@@ -13,7 +13,7 @@ from typing import Any
 
 from long_ember.errors import EmberError, FileProblem, PieceFileError
 from long_ember.features import Piece
-from long_ember.shop import RECORDS, Job, Record, Shop, record_kind
+from long_ember.shop import PLURALS, RECORDS, Record, Shop, pieces_of, record_kind
 from long_ember.storage.book import STATES, Book, Photo, new_id
 from long_ember.storage.models import fields_out
 from long_ember.storage.photos import photo_from_bytes
@@ -25,11 +25,11 @@ __all__ = [
     "Parcel",
     "Past",
     "PieceItem",
-    "job_parcel",
     "pack",
     "parcel_text",
     "parcel_zip",
     "read_parcel_file",
+    "record_parcel",
 ]
 
 PARCEL_FORMAT = "long-ember book"
@@ -38,7 +38,7 @@ LARGEST = 16_000_000  # bytes of JSON: a thousand large pieces
 _LARGEST_ZIP = 120_000_000
 _LARGEST_PHOTO = 4_000_000
 _MOST_FILES = 5000
-_PLURAL = {"rack": "rack", "price": "prices", "job": "jobs"}
+_FIRST = ("rack", "price", "job")  # lists that every parcel has; later ones only where there is something in them
 _ID = re.compile(r"[A-Za-z0-9_-]{1,64}")
 
 
@@ -103,19 +103,20 @@ def pack(book: Book, pieces: Iterable[str] | None = None, kinds: Iterable[str] =
     return Parcel(tuple(items), records, book.shop if shop else None)
 
 
-def job_parcel(book: Book, job_id: str, *, photos: bool = False) -> Parcel:
-    """A job with the pieces it asks for."""
-    job = book.records("job")[job_id]
+def record_parcel(book: Book, kind: str, record_id: str, *, photos: bool = False) -> Parcel:
+    """A job or an assembly with the pieces it asks for."""
+    record = book.records(kind)[record_id]
     known = {e.id for e in book.entries()}
-    wanted = tuple(dict.fromkeys(line.piece for line in job.lines if line.piece in known)) if isinstance(job, Job) else ()
-    return replace(pack(book, wanted, photos=photos), records=((job_id, job),))
+    return replace(pack(book, [i for i in pieces_of(record) if i in known], photos=photos), records=((record_id, record),))
 
 
 def parcel_text(parcel: Parcel) -> str:
     """The JSON file; pictures only by name."""
     data: dict[str, Any] = {"format": PARCEL_FORMAT, "version": PARCEL_VERSION, "pieces": [_item_out(item) for item in parcel.pieces]}
-    for kind, name in _PLURAL.items():
-        data[name] = [{"id": i, **fields_out(record)} for i, record in parcel.records if record_kind(record) == kind]
+    for kind, name in PLURALS.items():
+        rows = [{"id": i, **fields_out(record)} for i, record in parcel.records if record_kind(record) == kind]
+        if rows or kind in _FIRST:
+            data[name] = rows
     if parcel.shop is not None:
         data["shop"] = fields_out(parcel.shop)
     return json.dumps(data, ensure_ascii=False, indent=1, allow_nan=False) + "\n"
@@ -247,11 +248,11 @@ class _ParcelReader(PieceReader):
             newer = isinstance(version, int) and not isinstance(version, bool) and version > PARCEL_VERSION
             self.say("$.version", f"must be {PARCEL_VERSION}" + (": a newer Long Ember wrote this file" if newer else ""))
             return Parcel()
-        for key in data.keys() - {"format", "version", "pieces", "shop", *_PLURAL.values()}:
+        for key in data.keys() - {"format", "version", "pieces", "shop", *PLURALS.values()}:
             self.say(f"$.{key}", "is not known here")
         items = [self._item(item, f"$.pieces[{i}]") for i, item in enumerate(self._list(data, "pieces", "$"))]
         records = [self._record(row, RECORDS[kind], f"$.{name}[{i}]")
-                   for kind, name in _PLURAL.items() for i, row in enumerate(self._list(data, name, "$"))]  # fmt: skip
+                   for kind, name in PLURALS.items() for i, row in enumerate(self._list(data, name, "$"))]  # fmt: skip
         shop = (
             self.model(Shop, {**fields_out(Shop()), **data["shop"]} if isinstance(data["shop"], dict) else data["shop"], "$.shop")
             if "shop" in data

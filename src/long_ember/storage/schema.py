@@ -6,7 +6,7 @@ from typing import Any
 
 from long_ember.features import KINDS, Allowances, FieldSpec, Order, Piece, specs
 from long_ember.sections import SHAPES
-from long_ember.shop import RECORDS, Shop
+from long_ember.shop import PLURALS, RECORDS, Shop
 from long_ember.storage.book import STATES
 from long_ember.storage.parcel import PARCEL_FORMAT, PARCEL_VERSION
 from long_ember.storage.piece_file import FORMAT, VERSION
@@ -88,7 +88,7 @@ def book_schema() -> dict[str, Any]:
         "revisions": {"type": "array", "items": past}, "photos": {"type": "array", "items": photo},
     })  # fmt: skip
     lists = {}
-    for kind, name in (("rack", "rack"), ("price", "prices"), ("job", "jobs")):
+    for kind, name in PLURALS.items():
         row = _object(RECORDS[kind])
         row["properties"], row["required"] = {"id": identity, **row["properties"]}, ["id", *row["required"]]
         lists[name] = {"type": "array", "items": row}

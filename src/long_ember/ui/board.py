@@ -87,7 +87,7 @@ class _Rows(QWidget):
         if not self.records:
             text_box(painter, _NONE[self.kind], QPointF(self.width() / 2, 80), font(18), theme, role="muted")
             return
-        longest = max((r.length for r in self.records.values() if not isinstance(r, Job)), default=1.0)
+        longest = max((r.length for r in self.records.values() if isinstance(r, (RackItem, Price))), default=1.0)
         scale = (self.width() - _WORDS - _TAIL) / longest
         tall = _TALL[self.kind]
         for i, (identity, record) in enumerate(self.records.items()):
@@ -101,7 +101,7 @@ class _Rows(QWidget):
                 painter.drawRoundedRect(box, 7, 7)
             if isinstance(record, Job):
                 self._paint_job(painter, record, box)
-            else:
+            elif isinstance(record, (RackItem, Price)):
                 self._paint_bar(painter, record, box, scale)
 
     def _words(self, painter: QPainter, text: str, x: float, y: float, size: int, weight: int = 400, role: str = "ink") -> None:
@@ -109,7 +109,7 @@ class _Rows(QWidget):
 
     def _paint_bar(self, painter: QPainter, item: RackItem | Price, box: QRectF, scale: float) -> None:
         theme, m = self._session.theme, self._session.measure
-        largest = max(max(r.section.width, r.section.thickness) for r in self.records.values() if not isinstance(r, Job))
+        largest = max(max(r.section.width, r.section.thickness) for r in self.records.values() if isinstance(r, (RackItem, Price)))
         paint_section(painter, item.section, QPointF(box.left() + 34, box.center().y()), min(1.4, 42 / largest), theme)
         self._words(painter, item.section.label(m), box.left() + 68, box.top() + 5, 17, 600)
         self._words(painter, MATERIALS[item.material].title.lower(), box.left() + 68, box.top() + 28, 14, role="muted")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 from typing import Any
@@ -24,6 +25,7 @@ from PySide6.QtWidgets import (
 
 from long_ember.shop import Shop
 from long_ember.storage import Entry
+from long_ember.ui.assembly_page import AssemblyPage
 from long_ember.ui.board import Board
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.fonts import font
@@ -33,7 +35,7 @@ from long_ember.ui.wall import Wall
 
 __all__ = ["BookView", "found"]
 
-_PARTS = (("pieces", "Pieces"), ("rack", "Rack"), ("price", "Prices"), ("job", "Jobs"), ("shop", "Shop"))
+_PARTS = (("pieces", "Pieces"), ("rack", "Rack"), ("price", "Prices"), ("job", "Jobs"), ("assembly", "Assemblies"), ("shop", "Shop"))
 _STATES = (("kept", "On the wall"), ("archived", "Archived"), ("trashed", "Trash"))
 # The shop's page: columns of groups, each with what it decides and its fields.
 _SHOP = (
@@ -151,9 +153,10 @@ class BookView(QWidget):
     # --- parts
 
     def show_part(self, key: str, _checked: bool = False) -> None:
-        """Pieces, rack, prices, jobs or shop."""
+        """Pieces, rack, prices, jobs, assemblies or shop."""
         if key not in self._parts:
-            self._parts[key] = self._shop() if key == "shop" else Board(self.work, key)
+            makers: dict[str, Callable[[], QWidget]] = {"shop": self._shop, "assembly": partial(AssemblyPage, self.work)}
+            self._parts[key] = makers.get(key, partial(Board, self.work, key))()
             self.stack.addWidget(self._parts[key])
         self.stack.setCurrentWidget(self._parts[key])
         for name, tab in self._tabs.items():
@@ -165,6 +168,14 @@ class BookView(QWidget):
         self.show_part(kind)
         part = self._parts[kind]
         assert isinstance(part, Board)
+        return part
+
+    @property
+    def assemblies(self) -> AssemblyPage:
+        """The page of assemblies."""
+        self.show_part("assembly")
+        part = self._parts["assembly"]
+        assert isinstance(part, AssemblyPage)
         return part
 
     def _shop(self) -> QWidget:
@@ -243,7 +254,7 @@ class BookView(QWidget):
         self.kept.setText(f"{library.path.stem}: {library.read_only or library.trouble or 'everything is kept'}"[:110])
         self._hang()
         part = self.stack.currentWidget()
-        if isinstance(part, Board):
+        if isinstance(part, (Board, AssemblyPage)):
             part.refresh()
 
     def _hang(self, _text: str = "") -> None:

@@ -15,9 +15,9 @@ from long_ember.document import Edit, History, Step, set_piece
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.sections import Section
-from long_ember.shop import Job, Price, RackItem, Record, record_kind
+from long_ember.shop import PLURALS, RECORDS, Job, Price, RackItem, Record, record_kind
 from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, new_id, read_photo, salvaged, table_csv, write_atomic
-from long_ember.storage.parcel import Parcel, job_parcel, pack, parcel_text, parcel_zip, read_parcel_file
+from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 from long_ember.storage.startup import looked_at
 from long_ember.storage.tables import read_table
 from long_ember.ui.library import Deed, Library
@@ -270,12 +270,12 @@ class BookWork(QObject):
             else:
                 book.put_record(record_id, before)
 
-        self._act(f"Change the {_WORDS[kind]}", lambda book: book.put_record(record_id, record), undo)
+        self._act(f"Change the {PLURALS[kind]}", lambda book: book.put_record(record_id, record), undo)
 
     def remove_record(self, record_id: str, record: Record) -> None:
         """Take a record out."""
         kind = record_kind(record)
-        self._act(f"Take from the {_WORDS[kind]}", lambda book: book.remove_record(kind, record_id),
+        self._act(f"Take from the {PLURALS[kind]}", lambda book: book.remove_record(kind, record_id),
                   lambda book: book.put_record(record_id, record))  # fmt: skip
 
     # --- in and out
@@ -321,17 +321,17 @@ class BookWork(QObject):
         if shop is not None and shop != self.session.shop:
             self.session.adopt(shop)
 
-    def export(self, path: Path, pieces: tuple[str, ...] | None = None, job: str = "") -> bool:
-        """Write pieces, a job, or the whole book; as ZIP with the pictures, otherwise as JSON."""
+    def export(self, path: Path, pieces: tuple[str, ...] | None = None, record: tuple[str, str] | None = None) -> bool:
+        """Write pieces, a job or an assembly (kind and id), or the whole book; as ZIP with the pictures, otherwise as JSON."""
         wrapped = path.suffix.lower() == ".zip"
 
         def work() -> None:
             self.library.flush()
             book = self.library.reader()
-            if job:
-                parcel = job_parcel(book, job, photos=wrapped)
+            if record:
+                parcel = record_parcel(book, *record, photos=wrapped)
             elif pieces is None:
-                parcel = pack(book, None, ("rack", "price", "job"), shop=True, photos=wrapped)
+                parcel = pack(book, None, RECORDS, shop=True, photos=wrapped)
             else:
                 parcel = pack(book, pieces, photos=wrapped)
             write_atomic(path, parcel_zip(parcel) if wrapped else parcel_text(parcel))
@@ -354,14 +354,14 @@ class BookWork(QObject):
         return self._tried("The file was not written", work)
 
     def ask_records(self, kind: str, record_id: str) -> None:
-        """Ask where to write the rack, the prices, or the chosen job with its pieces."""
+        """Ask where to write the rack, the prices, or the chosen job or assembly with its pieces."""
         dialogs = importlib.import_module("long_ember.ui.dialogs")
-        if kind == "job":
+        if kind in ("job", "assembly"):
             path = dialogs.save_name(
-                self.window, "Write the job to a file", Path.home() / "job.zip", "With pictures (*.zip);;Without them (*.json)"
+                self.window, f"Write the {kind} to a file", Path.home() / f"{kind}.zip", "With pictures (*.zip);;Without them (*.json)"
             )
             if path is not None and record_id:
-                self.export(path, job=record_id)
+                self.export(path, record=(kind, record_id))
             return
         name = {"rack": "rack", "price": "prices"}[kind]
         path = dialogs.save_name(self.window, f"Write the {name} to a file", Path.home() / f"{name}.csv", "Table (*.csv);;JSON (*.json)")
@@ -427,15 +427,12 @@ class BookWork(QObject):
         return ", ".join(lines) or "no pieces yet"
 
 
-_WORDS = {"rack": "rack", "price": "prices", "job": "jobs"}
-
-
 def _from_book(path: Path) -> Parcel:
     """Another book, whole; of a damaged one what can still be read."""
     try:
         opened = looked_at(path)
         try:
-            return pack(opened.reader(), None, ("rack", "price", "job"), shop=True, photos=True)
+            return pack(opened.reader(), None, RECORDS, shop=True, photos=True)
         finally:
             opened.close()
     except EmberError:

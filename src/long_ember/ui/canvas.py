@@ -15,7 +15,7 @@ from long_ember.features import Piece
 from long_ember.geometry import PLAN, SIDE, piece_bodies, turned
 from long_ember.ui.entry import EntryField
 from long_ember.ui.fonts import font
-from long_ember.ui.paint import View, arrow_line, paint_figure, text_box, text_rect
+from long_ember.ui.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
 from long_ember.ui.scene import Dimension, Scene
 from long_ember.ui.session import Session
 from long_ember.ui.solid import Solid, paint_solid
@@ -418,11 +418,7 @@ class BarCanvas(QWidget):
             return
         centre = np.array(session.balance[1].centre)
         at = self.scene.figure_view.point((SIDE if look is None else look) @ centre)
-        painter.setPen(QPen(session.theme.colour("accent"), 2.0))
-        painter.setBrush(session.theme.colour("panel"))
-        painter.drawEllipse(at, 9, 9)
-        painter.drawLine(at + QPointF(-9, 0), at + QPointF(9, 0))
-        painter.drawLine(at + QPointF(0, -9), at + QPointF(0, 9))
+        paint_balance(painter, at, session.theme)
 
     def _paint_dimension(self, painter: QPainter, dimension: Dimension) -> None:
         session, theme = self._session, self._session.theme

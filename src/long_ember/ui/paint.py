@@ -24,6 +24,7 @@ __all__ = [
     "line_height",
     "look",
     "outline_polygon",
+    "paint_balance",
     "paint_figure",
     "paint_part",
     "polygon",
@@ -270,6 +271,15 @@ def text_width(text: str, face: QFont) -> float:
 def _text_size(text: str, size: int, weight: int) -> tuple[float, float]:
     metrics = QFontMetricsF(font(size, weight))
     return metrics.horizontalAdvance(text) + 8, metrics.height()
+
+
+def paint_balance(painter: QPainter, at: QPointF, theme: Theme) -> None:
+    """The mark of a centre of gravity: a circle with a cross."""
+    painter.setPen(QPen(theme.colour("accent"), 2.0))
+    painter.setBrush(theme.colour("panel"))
+    painter.drawEllipse(at, 9, 9)
+    painter.drawLine(at + QPointF(-9, 0), at + QPointF(9, 0))
+    painter.drawLine(at + QPointF(0, -9), at + QPointF(0, 9))
 
 
 def arrow_line(painter: QPainter, a: QPointF, b: QPointF, colour: QColor, width: float = 1.0) -> None:

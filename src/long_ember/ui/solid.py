@@ -31,10 +31,10 @@ class Solid:
     def __init__(self, bodies: Sequence[Body]) -> None:
         counts = np.cumsum([0, *(len(b.mesh.points) for b in bodies)])
         self.ids = [b.id for b in bodies]
-        self._points = np.vstack([b.mesh.points for b in bodies]) if bodies else np.zeros((0, 3))
+        self.points = np.vstack([b.mesh.points for b in bodies]) if bodies else np.zeros((0, 3))
         self._faces = np.vstack([b.mesh.faces + c for b, c in zip(bodies, counts, strict=False)]) if bodies else np.zeros((0, 4), dtype=int)
         self._owner = np.repeat(np.arange(len(bodies)), [len(b.mesh.faces) for b in bodies])
-        a, b, c, d = (self._points[self._faces[:, i]] for i in range(4))
+        a, b, c, d = (self.points[self._faces[:, i]] for i in range(4))
         normal = np.cross(c - a, d - b) + np.cross(b - a, c - a)
         self._normal = normal / np.maximum(np.linalg.norm(normal, axis=1), 1e-12)[:, None]
 
@@ -45,7 +45,7 @@ class Solid:
 
     def seen(self, view: Array) -> tuple[Array, Index, Index, Index]:
         """Points (n, 2) mm, and the faces turned toward the eye from the far end: indices (m, 4), owner (m,), shade level (m,)."""
-        points = self._points @ view.T
+        points = self.points @ view.T
         normal = self._normal @ view.T
         front = np.flatnonzero(normal[:, 2] > 1e-6)
         depth = points[self._faces[front], 2].mean(axis=1)

@@ -105,5 +105,8 @@ def stylesheet(t: Theme) -> str:
     QScrollArea, QTextBrowser {{ border: none; }}
     QScrollBar:horizontal {{ height: 10px; background: {t.paper}; }} QScrollBar:vertical {{ width: 10px; background: {t.paper}; }}
     QScrollBar::handle {{ background: {t.line}; border-radius: 4px; min-width: 30px; min-height: 30px; }}
+    QSlider::groove:horizontal {{ height: 6px; border-radius: 3px; background: {t.line}; }}
+    QSlider::sub-page:horizontal {{ border-radius: 3px; background: {t.accent}; }}
+    QSlider::handle:horizontal {{ width: 22px; margin: -9px 0; border-radius: 11px; background: {t.panel}; border: 2px solid {t.accent}; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     """

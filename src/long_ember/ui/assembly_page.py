@@ -1,0 +1,224 @@
+"""Assemblies: the picture in the middle, what fits under it, the entries beside it."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QSlider, QVBoxLayout, QWidget
+
+from long_ember.errors import EmberError
+from long_ember.features import Piece
+from long_ember.shop import Assembled, Assembly, assembled, fits, pieces_of
+from long_ember.storage import new_id
+from long_ember.ui.assembly_canvas import AssemblyCanvas
+from long_ember.ui.assembly_form import AssemblyForm
+from long_ember.ui.bookwork import BookWork
+from long_ember.ui.entry import Choice
+from long_ember.ui.fonts import font
+
+__all__ = ["AssemblyPage"]
+
+_VERDICTS = {"fits": "Fits", "look": "Look at it", "wrong": "Does not fit"}
+_CAUTION = (
+    "Fits, mass and balance only: nothing here says what it carries. For anything that lifts, holds people or hangs overhead follow local "
+    "codes and ask a licensed engineer."
+)
+
+
+class AssemblyPage(QWidget):
+    """One assembly at a time, chosen from a list."""
+
+    def __init__(self, work: BookWork) -> None:
+        super().__init__()
+        self._work, self._session = work, work.session
+        self.current = ""
+        self.form: AssemblyForm | None = None
+        self.found: Assembled | None = None
+        self._shown: tuple[object, ...] = ()
+        self._rest = QTimer(self, singleShot=True, interval=60)
+        self._rest.timeout.connect(self._put_together)
+        self.which = Choice(self._session)
+        self.which.setFont(font(18, 600))
+        self.which.setAccessibleName("Assembly")
+        self.which.setMinimumHeight(40)
+        self.which.activated.connect(lambda index: self.choose(str(self.which.itemData(index))))
+        self.canvas = AssemblyCanvas(self._session)
+        self.apart = QSlider(Qt.Orientation.Horizontal)
+        self.apart.setRange(0, 100)
+        self.apart.setPageStep(25)
+        self.apart.setAccessibleName("Taken apart")
+        self.apart.setMinimumHeight(36)
+        self.apart.valueChanged.connect(lambda value: self.canvas.take_apart(value / 100))
+        self.figures, self.told, self.caution = self._label(18, 600), self._label(16), self._label(14)
+        self.caution.setProperty("role", "muted")
+        self.caution.setText(_CAUTION)
+        self.add_button, self.out_button = self._button("New assembly", self.add), self._button("Take out", self.take_out)
+        self.file_button = self._button("Write to a file…", self._write)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 0, 0, 8)
+        row.addLayout(self._middle(), 1)
+        self._area = QScrollArea()
+        self._area.setWidgetResizable(True)
+        self._area.setFixedWidth(372)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        row.addWidget(self._area)
+        self._session.refreshed.connect(self._soon)
+
+    def _middle(self) -> QVBoxLayout:
+        head = QHBoxLayout()
+        head.addWidget(self.which, 1)
+        for button in (self.add_button, self.file_button, self.out_button):
+            head.addWidget(button)
+        slide = QHBoxLayout()
+        for text in ("Together", "Taken apart"):
+            label = QLabel(text)
+            label.setFont(font(15))
+            slide.addWidget(label)
+        slide.insertWidget(1, self.apart, 1)
+        # What fits can be long; it scrolls by itself rather than push the picture away.
+        words = QWidget()
+        column = QVBoxLayout(words)
+        column.setContentsMargins(0, 0, 8, 0)
+        column.addWidget(self.told)
+        column.addStretch(1)
+        area = QScrollArea()
+        area.setWidget(words)
+        area.setWidgetResizable(True)
+        area.setFixedHeight(104)
+        middle = QVBoxLayout()
+        middle.setSpacing(4)
+        middle.addLayout(head)
+        middle.addWidget(self.canvas, 1)
+        middle.addLayout(slide)
+        middle.addWidget(self.figures)
+        middle.addWidget(area)
+        middle.addWidget(self.caution)
+        return middle
+
+    def _label(self, size: int, weight: int = 400) -> QLabel:
+        label = QLabel()
+        label.setFont(font(size, weight))
+        label.setWordWrap(True)
+        label.setTextFormat(Qt.TextFormat.RichText)
+        return label
+
+    def _button(self, text: str, run: Any) -> QPushButton:
+        button = QPushButton(text)
+        button.setFont(font(16, 500))
+        button.setMinimumHeight(40)
+        button.clicked.connect(lambda _checked=False: run())
+        return button
+
+    # --- what is shown
+
+    @property
+    def records(self) -> dict[str, Assembly]:
+        """All assemblies of the book by id."""
+        return {i: r for i, r in self._work.library.records("assembly").items() if isinstance(r, Assembly)}
+
+    def refresh(self) -> None:
+        """Show what the book has now."""
+        records = self.records
+        if self.current not in records:
+            self.current = next(iter(records), "")
+        self.which.clear()
+        for identity, record in records.items():
+            self.which.addItem(record.name, identity)
+        self.which.setCurrentIndex(self.which.findData(self.current))
+        self.which.setEnabled(bool(records))
+        writable = not self._work.library.read_only
+        self.add_button.setEnabled(writable)
+        self.out_button.setEnabled(bool(records) and writable)
+        self.file_button.setEnabled(bool(records))
+        if self.form is None or self.form.model != records.get(self.current):
+            self._fill()
+        self._put_together()
+
+    def choose(self, identity: str) -> None:
+        """Show one assembly."""
+        self.current = identity
+        self.refresh()
+
+    def _fill(self) -> None:
+        record = self.records.get(self.current)
+        if record is None:
+            self.form = None
+            self._area.setWidget(QWidget())
+            return
+        self.form = AssemblyForm(self._work, record, self._pieces(record))
+        self.form.changed.connect(partial(self._changed, self.current))
+        self._area.setWidget(self.form)
+
+    def _pieces(self, record: Assembly) -> dict[str, Piece]:
+        found = {}
+        for identity in pieces_of(record):
+            try:
+                here = identity == self._session.piece_id
+                found[identity] = self._session.piece if here else self._work.library.read(identity)[0]
+            except EmberError:
+                continue  # it is named as gone
+        return found
+
+    def _changed(self, identity: str, record: Assembly) -> None:
+        before = self.records.get(identity)
+        if self.form is not None:
+            self.form.set_pieces(self._pieces(record))
+        self._work.put_record(identity, record, before)
+        self._soon()
+
+    def _soon(self) -> None:
+        if self.isVisible():
+            self._rest.start()
+
+    def _put_together(self) -> None:
+        """Solids take longer than a keystroke, so they follow a moment later."""
+        record = self.records.get(self.current)
+        if record is None or not record.parts:
+            self.found, self._shown = None, ()
+            self.canvas.show_assembled(None)
+            self.figures.setText("")
+            self.told.setText("")
+            self.apart.setEnabled(False)
+            return
+        pieces, m = self._pieces(record), self._session.measure
+        shown = (record, *pieces.items())
+        if self.found is None or shown != self._shown:
+            self.found, self._shown = assembled(record, pieces), shown
+            self.canvas.show_assembled(self.found)
+        self.apart.setEnabled(True)
+        found = self.found
+        whole, solids = found.weight, found.solids()
+        left = min((float(b.mesh.points[:, 0].min()) for b in solids), default=0.0)
+        self.figures.setText(f"{m.mass(whole.mass)} together; balances {m.length(whole.centre[0] - left)} from its left end (⊕).")
+        said = [
+            f"<b>{fit.title}: {_VERDICTS[fit.verdict].lower()}.</b> " + " ".join(_sentence(line.show(m)) for line in fit.lines)
+            for fit in fits(found)
+        ]
+        said += [f"<b>Not joined yet:</b> {name}." for name in found.loose]
+        alone = len(record.parts) < 2
+        self.told.setText("<br>".join(said) or ("" if alone else "No joins yet: say where the parts meet."))
+
+    # --- deeds
+
+    def add(self) -> None:
+        """An empty assembly."""
+        identity = new_id()
+        taken = {r.name for r in self.records.values()}
+        name = next(n for i in range(1, len(taken) + 2) if (n := "New assembly" if i == 1 else f"New assembly {i}") not in taken)
+        self._work.put_record(identity, Assembly(name=name), None)
+        self.choose(identity)
+
+    def take_out(self) -> None:
+        """Take the assembly out; undo brings it back, its pieces stay."""
+        record = self.records.get(self.current)
+        if record is not None:
+            self._work.remove_record(self.current, record)
+
+    def _write(self) -> None:
+        self._work.ask_records("assembly", self.current)
+
+
+def _sentence(text: str) -> str:
+    return text if text.endswith((".", ":")) else f"{text}."
