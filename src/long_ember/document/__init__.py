@@ -2,7 +2,21 @@
 
 from long_ember.document.answer import Answer, answer
 from long_ember.document.document import Change, Document, Signal
-from long_ember.document.edits import Edit, add_feature, checked, duplicate, insert, move, remove, set_bar, set_field, set_part, set_piece
+from long_ember.document.edits import (
+    Edit,
+    add_feature,
+    checked,
+    duplicate,
+    forget_measured,
+    insert,
+    move,
+    remove,
+    set_bar,
+    set_field,
+    set_measured,
+    set_part,
+    set_piece,
+)
 from long_ember.document.entry import Slot, read_value, show_value
 from long_ember.document.history import LONGEST, History, Step, StoredEdit
 from long_ember.document.layout import fit_bar, give_bar, make_mate, repeat, turn_round
@@ -10,5 +24,6 @@ from long_ember.document.scaling import scale_for, scaled, scaling_notes
 
 __all__ = [
     "LONGEST", "Answer", "Change", "Document", "Edit", "History", "Signal", "Slot", "Step", "StoredEdit", "add_feature", "answer", "checked",
-    "duplicate", "fit_bar", "give_bar", "insert", "make_mate", "move", "read_value", "remove", "repeat", "scale_for", "scaled", "scaling_notes", "set_bar", "set_field", "set_part", "set_piece", "show_value", "turn_round",
+    "duplicate", "fit_bar", "forget_measured", "give_bar", "insert", "make_mate", "move", "read_value", "remove", "repeat", "scale_for", "scaled", "scaling_notes",
+    "set_bar", "set_field", "set_measured", "set_part", "set_piece", "show_value", "turn_round",
 ]  # fmt: skip

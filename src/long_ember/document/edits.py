@@ -2,13 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from long_ember.features import KINDS, Feature, Outer, Piece, Run, settled, specs
+from long_ember.features import KINDS, Feature, Measured, Outer, Piece, Run, settled, specs
 from long_ember.sections import Section
 
-__all__ = ["Edit", "add_feature", "checked", "duplicate", "insert", "move", "remove", "set_bar", "set_field", "set_part", "set_piece"]
+__all__ = [
+    "Edit",
+    "add_feature",
+    "checked",
+    "duplicate",
+    "forget_measured",
+    "insert",
+    "move",
+    "remove",
+    "set_bar",
+    "set_field",
+    "set_measured",
+    "set_part",
+    "set_piece",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +54,26 @@ def set_piece(piece: Piece, name: str, value: Any, *, gesture: str = "") -> Edit
 def set_bar(piece: Piece, bar: Section, material: str) -> Edit:
     """Make the piece of another bar."""
     return Edit("Take another bar", piece, checked(replace(piece, bar=bar, material=material)))
+
+
+def set_measured(piece: Piece, found: Iterable[Measured]) -> Edit:
+    """Put what a test piece told in force; figures measured before and not again stay."""
+    found = tuple(found)
+    new = {(m.name, m.feature) for m in found}
+    after = replace(piece, measured=(*(m for m in piece.measured if (m.name, m.feature) not in new), *found))
+    for m in found:
+        if m.name == "scale":
+            after = replace(after, allowances=replace(after.allowances, scale=m.value))
+        elif m.feature and after.index(m.feature) >= 0:
+            values: dict[str, Any] = {m.name: m.value}
+            index = after.index(m.feature)
+            after = after.with_feature(index, replace(after.features[index], **values))
+    return Edit("Take over what the test piece told", piece, checked(after))
+
+
+def forget_measured(piece: Piece) -> Edit:
+    """Take figures on trust again; their values stay, their doubt is the usual one."""
+    return Edit("Forget the test piece", piece, checked(replace(piece, measured=())))
 
 
 def set_part(piece: Piece, part: str, name: str, value: Any, *, gesture: str = "") -> Edit:

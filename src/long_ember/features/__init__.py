@@ -16,7 +16,7 @@ from long_ember.features.base import (
     stock_of,
 )
 from long_ember.features.fields import FieldSpec, specs
-from long_ember.features.piece import Allowances, Order, Piece
+from long_ember.features.piece import Allowances, Measured, Order, Piece
 from long_ember.features.pins import settled
 from long_ember.features.registry import KINDS
 from long_ember.features.run import Run
@@ -25,7 +25,7 @@ from long_ember.features.split import Split
 from long_ember.features.weld import Extension, LaidOn
 
 __all__ = [
-    "KINDS", "SCHOOLS", "VERBS", "Allowances", "Arc", "Branch", "Check", "Corner", "Extension", "Feature", "FieldSpec", "Helix", "LaidOn", "Operation", "Order", "Outer", "Piece",
+    "KINDS", "SCHOOLS", "VERBS", "Allowances", "Arc", "Branch", "Check", "Corner", "Extension", "Feature", "FieldSpec", "Helix", "LaidOn", "Measured", "Operation", "Order", "Outer", "Piece",
     "Place", "Run", "Segment", "Shape", "Span", "Spiral", "Split", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "settled", "shape_of",
     "specs", "stock_of",
 ]  # fmt: skip

@@ -21,14 +21,16 @@ def bend_factor(school: str, inside: float, thickness: float) -> float:
     """k in: developed length = angle·(inside radius + k·thickness).
 
     Args:
-        school: k-factor (0.5 from R = 2t, falling linearly to 0.33 at R = 0), centreline (0.5 always), or
-            inside (inside lengths plus one thickness a right angle: k = 2/π).
+        school: k-factor (0.5 from R = 2t, falling linearly to 0.33 at R = 0), centreline (0.5 always),
+            inside (inside lengths plus one thickness a right angle: k = 2/π), or measured, as `k=0.42±0.03`.
         inside: inside radius R, mm.
         thickness: t in the plane of the bend, mm.
 
     >>> bend_factor('k-factor', 24, 12)
     0.5
     """
+    if school.startswith("k="):
+        return float(school[2:].partition("±")[0])
     if school == "inside":
         return 2 / math.pi
     if school == "centreline":
@@ -98,6 +100,9 @@ class Bend(Feature):
             return (self.developed(place), self.developed(place))
         t, turn = self.depth(place), math.radians(self.angle)
         low, high = turn * (self.radius + 0.33 * t), turn * (self.radius + 0.5 * t)
+        if place.school.startswith("k="):
+            k, _sign, spread = place.school[2:].partition("±")
+            return tuple(turn * (self.radius + (float(k) + side * float(spread)) * t) for side in (-1, 1))  # type: ignore[return-value]
         return min(low, self.developed(place)), max(high, self.developed(place))
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:

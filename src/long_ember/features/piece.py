@@ -13,7 +13,7 @@ from long_ember.features.fields import check_fields
 from long_ember.materials import MATERIALS, Material
 from long_ember.sections import Section, square
 
-__all__ = ["Allowances", "Order", "Piece"]
+__all__ = ["Allowances", "Measured", "Order", "Piece"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,6 +55,27 @@ class Order:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Measured:
+    """What a test piece told about one figure that is otherwise taken on trust.
+
+    Args:
+        name: capture and shortening are of one feature; bend and scale of the whole piece.
+        feature: id, "" for the whole piece.
+        value: share of 1; of a bend the k of its rule.
+        spread: either way of it, still to be reckoned with.
+    """
+
+    name: str = fields.choice("Figure", "scale", ("capture", "capture"), ("shortening", "shortening of the twist"),
+                              ("bend", "bend factor"), ("scale", "scale each heat"))  # fmt: skip
+    feature: str = fields.text("Feature")
+    value: float = fields.number("Value", 0.0, low=0.0, high=1.0)
+    spread: float = fields.number("Either way", 0.0, low=0.0, high=1.0)
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
 class Piece:
     """One piece as the smith plans it.
 
@@ -66,6 +87,7 @@ class Piece:
         school: bend rule in force, see `SCHOOLS`.
         datum: end that marks are measured from, A or B.
         features: in order from end A to end B.
+        measured: on a test piece, each figure once.
 
     Raises:
         NoAnswer: when a field can't hold its value or two features share an id.
@@ -80,6 +102,7 @@ class Piece:
     features: tuple[Feature, ...] = ()
     allowances: Allowances = field(default_factory=Allowances)
     order: Order = field(default_factory=Order)
+    measured: tuple[Measured, ...] = ()
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -99,7 +122,13 @@ class Piece:
     @cached_property
     def _places(self) -> tuple[Place, ...]:
         last = len(self.features) - 1
-        return tuple(place_of(self.bar, i == 0, i == last, self.school) for i in range(last + 1))
+        k = self.measurement("bend")
+        school = self.school if k is None else f"k={k.value:.6g}±{k.spread:.6g}"
+        return tuple(place_of(self.bar, i == 0, i == last, school) for i in range(last + 1))
+
+    def measurement(self, name: str, feature_id: str = "") -> Measured | None:
+        """What a test piece told about a figure; None where it is taken on trust."""
+        return next((m for m in self.measured if m.name == name and m.feature == feature_id), None)
 
     def index(self, feature_id: str) -> int:
         """Position of a feature by id, −1 when it is not there."""

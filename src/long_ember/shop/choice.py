@@ -17,7 +17,7 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.errors import NoAnswer
-from long_ember.features import Piece, stock_of
+from long_ember.features import Feature, Piece, stock_of
 from long_ember.materials import MATERIALS
 from long_ember.sections import Blend, Section
 from long_ember.shop.catalogue import common_bars
@@ -44,6 +44,7 @@ class Wanted(NamedTuple):
         thickness: the same, mm.
         area: the same, mm².
         capture: share of what is displaced that goes sideways; 1 where the section is drawn or upset whole.
+        doubt: standard deviation of the capture.
     """
 
     feature: str
@@ -52,6 +53,7 @@ class Wanted(NamedTuple):
     thickness: float
     area: float
     capture: float
+    doubt: float
 
 
 class _Piece(NamedTuple):
@@ -198,9 +200,17 @@ def _seen(piece: Piece) -> _Piece:
         if own:
             capture = float(getattr(zone.feature, "capture", 1.0))
             b = max(own, key=lambda b: b.w if capture < 1 else b.area)
-            asks.append(Wanted(zone.feature.id, f"{zone.feature.title} {i + 1}", b.w, b.t, b.area, capture))
+            asks.append(
+                Wanted(zone.feature.id, f"{zone.feature.title} {i + 1}", b.w, b.t, b.area, capture, _capture_doubt(piece, zone.feature))
+            )
     table = np.array(spans).reshape(-1, 7)
     return _Piece(bar.area, volume, slope, before.finished, table, plain / max(volume, 1e-9), tuple(sorted(asks, key=lambda w: -w.area)))
+
+
+def _capture_doubt(piece: Piece, feature: Feature) -> float:
+    """A measured spread counts as two standard deviations, while the capture is still the measured one."""
+    known = piece.measurement("capture", feature.id)
+    return max(known.spread / 2, 0.005) if known is not None and known.value == getattr(feature, "capture", None) else _CAPTURE_DOUBT
 
 
 def _sizes(blend: Blend, follows: bool) -> tuple[float, float, float]:
@@ -285,7 +295,8 @@ def _chance(want: Wanted, section: Section) -> float:
         if spare <= 0:
             return 0.0
         need = (want.width / section.width - 1) / spare
-        return NormalDist(want.capture, _CAPTURE_DOUBT).cdf(1.0) - NormalDist(want.capture, _CAPTURE_DOUBT).cdf(need) if need < 1 else 0.0
+        spread = NormalDist(want.capture, want.doubt)
+        return spread.cdf(1.0) - spread.cdf(need) if need < 1 else 0.0
     return NormalDist(0, _SIZE_DOUBT).cdf(math.log(section.area / want.area))
 
 

@@ -1,9 +1,11 @@
 """Stock: volumes into cut length, allowances and doubt, marks, mass."""
 
-from long_ember.stock.doubt import Safe, first_order, forged_doubts, safe_length
+from long_ember.stock.doubt import Safe, doubt_width, first_order, forged_doubts, safe_length
 from long_ember.stock.marks import HOT, Mark, marks
 from long_ember.stock.reckoning import Doubt, Reckoning, Zone, reckon, round_up, with_scale
+from long_ember.stock.trial import Question, Trial, measured, questions, trial_piece
 
 __all__ = [
-    "HOT", "Doubt", "Mark", "Reckoning", "Safe", "Zone", "first_order", "forged_doubts", "marks", "reckon", "round_up", "safe_length", "with_scale",
+    "HOT", "Doubt", "Mark", "Question", "Reckoning", "Safe", "Trial", "Zone", "doubt_width", "first_order", "forged_doubts", "marks", "measured",
+    "questions", "reckon", "round_up", "safe_length", "trial_piece", "with_scale",
 ]  # fmt: skip

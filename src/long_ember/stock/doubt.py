@@ -12,7 +12,7 @@ import numpy as np
 from long_ember.arrays import Array
 from long_ember.stock.reckoning import Doubt, Reckoning, round_up
 
-__all__ = ["Safe", "first_order", "forged_doubts", "safe_length", "sampled"]
+__all__ = ["Safe", "doubt_width", "first_order", "forged_doubts", "safe_length", "sampled"]
 
 _SEED, _SAMPLES = 20, 20_000
 
@@ -99,6 +99,12 @@ def sampled(doubts: Sequence[Doubt], *, seed: int = _SEED, samples: int = _SAMPL
         if d.high > d.low:
             pushed += generator.triangular(d.low, min(max(d.likely, d.low), d.high), d.high, samples) - d.likely
     return pushed
+
+
+def doubt_width(reckoning: Reckoning, *, tolerance: float = 0.0, seed: int = _SEED) -> float:
+    """How wide the middle nine tenths of all cut lengths lie, mm."""
+    low, high = np.quantile(sampled((*reckoning.doubts, *forged_doubts(reckoning, tolerance)), seed=seed), (0.05, 0.95))
+    return float(high - low)
 
 
 def first_order(reckoning: Reckoning, *, confidence: float = 0.95, tolerance: float = 0.0) -> float:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
+from long_ember.errors import NoAnswer
 from long_ember.features import Check, Feature, Piece, Place, Shape, checks_of, range_of, shape_of, stock_of
 from long_ember.units import Line, Quantity, say
 
@@ -176,10 +178,27 @@ def with_scale(bare: Reckoning, piece: Piece, heats: Mapping[str, float]) -> Rec
     return replace(bare, zones=tuple(zones), scale=scale * bare.area, doubts=_doubts(piece, zones, scale))
 
 
+def _range(piece: Piece, zone: Zone) -> tuple[float, float]:
+    """Least and greatest honest stock length of a feature; what a test piece told narrows it while it is in force."""
+    feature = zone.feature
+    known = next((m for m in piece.measured if m.feature == feature.id and getattr(feature, m.name, None) == m.value), None)
+    if known is None:
+        return range_of(feature, zone.place)
+    found = [zone.stock]
+    for value in (max(known.value - known.spread, 0.0), min(known.value + known.spread, 1.0)):
+        changes: dict[str, Any] = {known.name: value}
+        with contextlib.suppress(NoAnswer):  # the far end of the range may have no answer: then the likely one is its end
+            found.append(stock_of(replace(feature, **changes), zone.place))
+    return min(found), max(found)
+
+
 def _doubts(piece: Piece, zones: list[Zone], scale: float) -> tuple[Doubt, ...]:
-    doubts = [Doubt(z.feature.title, low, z.stock, high) for z in zones for low, high in (range_of(z.feature, z.place),) if high > low]
-    trim, parting = piece.allowances.trim, piece.allowances.parting
-    doubts.append(Doubt("Scale", scale * _SCALE_LOW, scale, scale * _SCALE_HIGH))
+    doubts = [Doubt(z.feature.title, low, z.stock, high) for z in zones for low, high in (_range(piece, z),) if high > low]
+    trim, parting, known = piece.allowances.trim, piece.allowances.parting, piece.measurement("scale")
+    low, high = _SCALE_LOW, _SCALE_HIGH
+    if known is not None and known.value and known.value == piece.allowances.scale:
+        low, high = max(1 - known.spread / known.value, 0.0), 1 + known.spread / known.value
+    doubts.append(Doubt("Scale", scale * low, scale, scale * high))
     doubts.append(Doubt("Trim", 0.0, trim, 2 * trim))
     doubts.append(Doubt("Parting", parting / 2, parting, 1.5 * parting))
     return tuple(doubts)

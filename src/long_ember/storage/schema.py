@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from long_ember.features import KINDS, Allowances, FieldSpec, Order, Piece, specs
+from long_ember.features import KINDS, Allowances, FieldSpec, Measured, Order, Piece, specs
 from long_ember.sections import SHAPES
 from long_ember.shop import PLURALS, RECORDS, Shop
 from long_ember.storage.book import STATES
@@ -17,11 +17,16 @@ __all__ = ["book_schema", "piece_schema"]
 def piece_schema() -> dict[str, Any]:
     """JSON Schema, draft 2020-12."""
     piece = _object(Piece)
-    head = {"format": {"const": FORMAT}, "version": {"const": VERSION}}
+    head = {"format": {"const": FORMAT}, "version": {"enum": list(range(1, VERSION + 1))}}
     parts = {"allowances": _object(Allowances), "order": _object(Order)}
     features = {"features": {"type": "array", "items": {"$ref": "#/$defs/feature"}}}
     piece["properties"] = {**head, **piece["properties"], **parts, **features}
     piece["required"] = list(piece["properties"])
+    piece["properties"]["measured"] = {
+        "type": "array",
+        "items": _object(Measured),
+        "description": "What a test piece told; from version 2 on.",
+    }
     top = {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Long Ember piece"}
     return {**top, **piece, "$defs": {"section": _section(), "feature": {"oneOf": [_feature(kind) for kind in KINDS]}}}
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import importlib
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
 from pathlib import Path
 from types import ModuleType
@@ -86,14 +86,23 @@ class BookWork(QObject):
         self.opened.emit()
 
     def _added(self, title: str, piece: Piece, parent: str = "", told: str = "") -> str:
-        identity = new_id()
+        return next(iter(self.add_pieces(title, [piece], parent, told)), "")
+
+    def add_pieces(self, title: str, pieces: Sequence[Piece], parent: str, told: str = "") -> tuple[str, ...]:
+        """Hang new pieces on the wall, as one deed; returns their ids, none where nothing is written."""
+        rows = [(new_id(), piece) for piece in pieces]
 
         def do(book: Book) -> None:
-            book.put_piece(identity, piece, History())
-            book.put_parent(identity, parent)
+            for identity, piece in rows:
+                book.put_piece(identity, piece, History())
+                book.put_parent(identity, parent)
 
-        done = self._act(title, do, lambda book: book.remove_piece(identity), told)
-        return identity if done else ""
+        def undo(book: Book) -> None:
+            for identity, _piece in rows:
+                book.remove_piece(identity)
+
+        names = " and ".join(piece.name for piece in pieces)
+        return tuple(i for i, _p in rows) if self._act(title, do, undo, told or f"{names}: on the wall of the book.") else ()
 
     def duplicate(self, piece_id: str) -> str:
         """A copy of a piece; returns its id, "" when there is none."""
@@ -378,6 +387,10 @@ class BookWork(QObject):
     def ask_scale(self) -> None:
         """Ask how large the design shall be."""
         self._show(importlib.import_module("long_ember.ui.forms").Scale(self.session, self.window))
+
+    def ask_trial(self, bars: Sequence[Section]) -> None:
+        """Plan a test piece of these bars, or say why there is none."""
+        self._tried("No test piece", lambda: self._show(importlib.import_module("long_ember.ui.trial").TrialDialog(self, bars)))
 
     def ask_first_day(self) -> None:
         """Ask which shop to start from."""

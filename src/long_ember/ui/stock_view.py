@@ -148,6 +148,13 @@ class StockView(QWidget):
         self.take_button.setMinimumHeight(38)
         self.take_button.setToolTip("Enter, or a double click on it; Ctrl+Z brings the old bar back")
         self.take_button.clicked.connect(self.take)
+        self.trial_button = QPushButton("Test piece…")
+        self.trial_button.setFont(font(16, 500))
+        self.trial_button.setMinimumHeight(38)
+        self.trial_button.setToolTip(
+            "A small plan of what is in doubt, of the present bar and the chosen one; what it measures makes this piece surer"
+        )
+        self.trial_button.clicked.connect(self._ask_trial)
         self.scale_button = QPushButton("Scale the design…")
         self.scale_button.setFont(font(16, 500))
         self.scale_button.setMinimumHeight(38)
@@ -157,7 +164,7 @@ class StockView(QWidget):
         head = QHBoxLayout()
         head.setContentsMargins(16, 4, 16, 0)
         head.addWidget(self.told, 1)
-        for button in (self.only_rack, self.scale_button, self.take_button):
+        for button in (self.only_rack, self.trial_button, self.scale_button, self.take_button):
             head.addWidget(button)
         self.doubt = DoubtPanel(self._session)
         self.weigh = WeighPanel(work)
@@ -217,6 +224,13 @@ class StockView(QWidget):
         if self.bars.current < len(self.bars.candidates):
             source = self.bars.candidates[self.bars.current].source
             self._session.attempt(set_bar, source.section, source.material)
+
+    def _ask_trial(self) -> None:
+        """Of the present bar, and of the chosen or else the best other one."""
+        own = self._session.piece.bar
+        rows = self.bars.candidates[self.bars.current : self.bars.current + 1] + self.bars.candidates
+        other = next((c.source.section for c in rows if c.source.section != own), None)
+        self._work.ask_trial([own, other] if other is not None else [own])
 
     def _ask_scale(self) -> None:
         self._work.ask_scale()
