@@ -67,10 +67,12 @@ class InDoubt(unittest.TestCase):
 
     def test_forged_sizes_by_finite_difference(self):
         piece = Piece(features=(KINDS["taper"](id="a", length=90.0, tip=3.0), KINDS["run"](id="b")))
-        (doubt,) = forged_doubts(reckon(piece), 0.3)
-        fat = KINDS["taper"](id="a", length=90.0, tip=3.6)
-        grown = reckon(replace(piece, features=(fat, piece.features[1]))).bare - reckon(piece).bare
-        self.assertTrue(0.3 * grown < doubt.high - doubt.likely < 4 * grown)
+        found = {d.name: d.high - d.likely for d in forged_doubts(reckon(piece), 0.3)}
+        self.assertEqual(set(found), {"Taper 1: length", "Taper 1: tip", "Run 2: length"})
+        fat = KINDS["taper"](id="a", length=90.0, tip=3.3)
+        self.assertAlmostEqual(found["Taper 1: tip"], reckon(replace(piece, features=(fat, piece.features[1]))).bare - reckon(piece).bare)
+        self.assertAlmostEqual(found["Run 2: length"], 0.3)
+        self.assertAlmostEqual(found["Taper 1: length"], 0.3 * 39.375 / 90)
         with self.assertRaises(ValueError):
             safe_length(reckon(piece), confidence=0.3)
 

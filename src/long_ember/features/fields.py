@@ -57,6 +57,7 @@ class FieldSpec:
         mark: how the drawing dimensions it: length, radius, diameter, tip, or "" for not at all.
         row: the model of one row, for rows.
         unit: of a plain number, shown behind it.
+        late: it came after the first files were written: where it is missing the default holds.
     """
 
     label: str
@@ -70,6 +71,7 @@ class FieldSpec:
     mark: str = ""
     row: Any = None
     unit: str = ""
+    late: bool = False
 
     def problem(self, value: object) -> str:
         """Why `value` can't be held, or "" when it can."""
@@ -140,9 +142,9 @@ def section(label: str, default: Section | None, *, optional: bool = False, tip:
     return _field(default, FieldSpec(label, "section", optional=optional, tip=tip, mark=mark))
 
 
-def choice(label: str, default: str, *choices: tuple[str, str], tip: str = "") -> Any:
+def choice(label: str, default: str, *choices: tuple[str, str], tip: str = "", late: bool = False) -> Any:
     """One of a few words."""
-    return _field(default, FieldSpec(label, "choice", choices=choices, tip=tip))
+    return _field(default, FieldSpec(label, "choice", choices=choices, tip=tip, late=late))
 
 
 def text(label: str, default: str = "") -> Any:

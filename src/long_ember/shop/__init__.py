@@ -1,8 +1,8 @@
 """The shop: its habits, kit and smiths, and what it keeps."""
 
 from long_ember.shop.assembly import HANDLES, JOINS, LETTERS, Assembly, AssemblyPart, Join
-from long_ember.shop.catalogue import OFFERS, common_bars, mass_per_metre
-from long_ember.shop.choice import Candidate, Source, candidate_bars, preferred, rank
+from long_ember.shop.catalogue import OFFERS, catalogue, common_bars, mass_per_metre
+from long_ember.shop.choice import Candidate, Source, candidate_bars, preferred, profile, rank
 from long_ember.shop.fits import Fit, fits, head_length
 from long_ember.shop.joining import Assembled, Placed, assembled, meeting_places
 from long_ember.shop.kit import KIT, missing_tools, tool_words
@@ -13,5 +13,5 @@ from long_ember.shop.shop import DENOMINATORS, STARTING, Shop, Smith
 __all__ = [
     "DENOMINATORS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "STARTING", "Assembled", "Assembly", "AssemblyPart",
     "Candidate", "Fit", "Job", "JobLine", "Join", "Placed", "Price", "RackItem", "Record", "Settings", "Shop", "Smith", "Source", "assembled", "candidate_bars",
-    "common_bars", "fits", "head_length", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of", "preferred", "rank", "record_kind", "tool_words", "with_pieces",
+    "catalogue", "common_bars", "fits", "head_length", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of", "preferred", "profile", "rank", "record_kind", "tool_words", "with_pieces",
 ]  # fmt: skip

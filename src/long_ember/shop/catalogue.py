@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
 
 from long_ember.sections import Section, flat, hexagon, octagon, round_, square
+from long_ember.shop.records import Price
 
-__all__ = ["OFFERS", "common_bars", "mass_per_metre"]
+__all__ = ["OFFERS", "catalogue", "common_bars", "mass_per_metre"]
 
 _MM = (6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 30, 32, 35, 40, 45, 50, 60)
 _FLATS_MM = (
@@ -34,6 +36,28 @@ def common_bars(offer: str) -> tuple[Section, ...]:
         found += [make(s * 25.4) for s in _IN if s in (1 / 2, 3 / 4, 1) for make in (hexagon, octagon)]
         found += [flat(w * 25.4, t * 25.4) for w, t in _FLATS_IN]
     return tuple(sorted(found, key=lambda s: (s.area, s.shape)))
+
+
+def catalogue(offer: str, prices: Mapping[str, Price], length: float) -> dict[str, Price]:
+    """The shop's own sizes and prices, and the common sizes it has said nothing about, by section.
+
+    Args:
+        offer: a key of `OFFERS`.
+        prices: the shop's own, by id.
+        length: mm, of a bar as bought, for common sizes.
+
+    Returns:
+        By id; a common size has an id of its own that stays the same.
+    """
+    known = {p.section for p in prices.values()}
+    common = {_key(s): Price(section=s, length=length) for s in common_bars(offer) if s not in known}
+    order = {shape: i for i, shape in enumerate(("square", "round", "flat", "hexagon", "octagon"))}
+    rows = {**prices, **common}.items()
+    return dict(sorted(rows, key=lambda row: (order.get(row[1].section.shape, 9), row[1].section.area, row[1].section.width)))
+
+
+def _key(section: Section) -> str:
+    return f"size-{section.shape}-{section.width:g}-{section.thickness:g}".replace(".", "_")
 
 
 def mass_per_metre(section: Section, density: float) -> float:

@@ -24,7 +24,7 @@ from long_ember.shop.catalogue import common_bars
 from long_ember.shop.records import Price, RackItem, Record
 from long_ember.stock import reckon
 
-__all__ = ["Candidate", "Source", "Wanted", "candidate_bars", "preferred", "rank", "wanted"]
+__all__ = ["Candidate", "Source", "Wanted", "candidate_bars", "preferred", "profile", "rank", "wanted"]
 
 _SLICES = 8
 _LARGER = 1.1  # size of the bar that shows what follows the bar
@@ -64,6 +64,7 @@ class _Piece(NamedTuple):
         stock: volume its features take, mm³.
         slope: mm³ more for each mm² of a larger bar.
         finished: volume, mm³.
+        profile: every span in order: length, area at its start and at its end, NaN where it follows the bar.
         spans: forged spans: start and end as width, thickness, area (NaN where they follow the bar), length.
         plain: share of the bar's volume that stays as the bar is.
         asks: of its features.
@@ -73,6 +74,7 @@ class _Piece(NamedTuple):
     stock: float
     slope: float
     finished: float
+    profile: tuple[tuple[float, float, float], ...]
     spans: Array
     plain: float
     asks: tuple[Wanted, ...]
@@ -156,11 +158,14 @@ def candidate_bars(records: Mapping[str, Sequence[Record]], piece: Piece, offer:
         offer: a key of `OFFERS`.
     """
     material = piece.material
-    found = {section: Source(material, section) for section in (*common_bars(offer), piece.bar)}
+    gone = {p.section for p in records.get("price", ()) if isinstance(p, Price) and p.sold == "no"}
+    found = {
+        section: Source(material, section) for section in (*common_bars(offer), piece.bar) if section not in gone or section == piece.bar
+    }
     for price in records.get("price", ()):
-        if isinstance(price, Price) and price.material == material:
-            old = found.get(price.section, Source(material, price.section))
-            if old.price is None or price.price / price.length < old.price / old.length:
+        if isinstance(price, Price) and price.material == material and price.sold == "yes":
+            old = found.setdefault(price.section, Source(material, price.section))
+            if price.price and (old.price is None or price.price / price.length < old.price / old.length):
                 found[price.section] = replace(old, price=price.price, length=price.length)
     for item in records.get("rack", ()):
         if isinstance(item, RackItem) and item.material == material and item.count > 0:
@@ -174,11 +179,17 @@ def wanted(piece: Piece) -> tuple[Wanted, ...]:
     return _seen(piece).asks
 
 
+def profile(piece: Piece) -> tuple[tuple[float, float, float], ...]:
+    """Areas along the finished piece from end A: length of each span, mm, area at its start and its end, mm², NaN where it is the bar's."""
+    return _seen(piece).profile
+
+
 def _seen(piece: Piece) -> _Piece:
     """Reckon a piece on its own bar and on a larger one, and tell apart what follows the bar."""
     larger = piece.bar.scaled(_LARGER)
     before, bar, volume, slope, plain = reckon(piece), piece.bar, 0.0, 0.0, 0.0
     spans: list[tuple[float, ...]] = []
+    steps: list[tuple[float, float, float]] = []
     asks = []
     for i, zone in enumerate(before.zones):
         place = replace(zone.place, bar=larger)
@@ -194,6 +205,7 @@ def _seen(piece: Piece) -> _Piece:
         for one, other in pairs:
             follows = [b.area > 1.02 * a.area for a, b in ((one.start, other.start), (one.end, other.end))]
             plain += one.volume if all(follows) else 0.0
+            steps.append((one.length, *(math.nan if f else b.area for b, f in zip((one.start, one.end), follows, strict=True))))  # type: ignore[arg-type]
             if not all(follows):
                 spans.append((*_sizes(one.start, follows[0]), *_sizes(one.end, follows[1]), one.length))
             own += [b for b, f in zip((one.start, one.end), follows, strict=True) if not f and b.area > 0]
@@ -204,7 +216,9 @@ def _seen(piece: Piece) -> _Piece:
                 Wanted(zone.feature.id, f"{zone.feature.title} {i + 1}", b.w, b.t, b.area, capture, _capture_doubt(piece, zone.feature))
             )
     table = np.array(spans).reshape(-1, 7)
-    return _Piece(bar.area, volume, slope, before.finished, table, plain / max(volume, 1e-9), tuple(sorted(asks, key=lambda w: -w.area)))
+    return _Piece(
+        bar.area, volume, slope, before.finished, tuple(steps), table, plain / max(volume, 1e-9), tuple(sorted(asks, key=lambda w: -w.area))
+    )
 
 
 def _capture_doubt(piece: Piece, feature: Feature) -> float:
@@ -319,12 +333,12 @@ def _judged(source: Source, asks: Sequence[Wanted], f: _Figures, piece: Piece) -
         "buy": 0.0 if rack else 0.4,
     }
     said = {
-        "upset": f"{_listed(upset)} must be upset: heavier than this bar" if upset else "",
-        "chance": "" if critical is None else f"{critical.title} comes out with a chance of {chance:.0%}",
-        "change": f"plain parts come out {'heavier' if section.area > piece.bar.area else 'lighter or of another shape'} than designed"
+        "upset": f"{_listed(upset)} must be upset" if upset else "",
+        "chance": "" if critical is None else f"{critical.title} comes out {chance:.0%} sure",
+        "change": f"plain parts {'heavier' if section.area > piece.bar.area else 'lighter or of another shape'}"
         if f.change > 0.05 else "",
-        "effort": f"{f.effort:.1f} times the forging of the present bar" if abs(f.effort - 1) > 0.05 else "",
-        "heavy": f"takes {f.heavy:.0%} more steel than the present bar" if f.heavy > 0.1 else "",
+        "effort": f"{f.effort:.1f} times the forging" if abs(f.effort - 1) > 0.05 else "",
+        "heavy": f"{f.heavy:.0%} more steel" if f.heavy > 0.1 else "",
     }  # fmt: skip
     why = [said[k] for k in sorted(said, key=lambda k: -parts[k]) if said[k]]
     if drawn and not upset:

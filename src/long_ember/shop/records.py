@@ -42,21 +42,23 @@ class RackItem:
 
 @dataclass(frozen=True, kw_only=True)
 class Price:
-    """What one bar costs, in the shop's own money.
+    """A size in the shop's catalogue, with what one bar of it costs in the shop's own money.
 
     Args:
         material: key of `MATERIALS`.
         section: of the bar.
         length: mm of the bar as sold.
-        price: for one.
+        price: for one; 0 while nobody has said.
         seller: where, or "".
+        sold: yes, or no for a common size that is not to be had here.
     """
 
     material: str = fields.choice("Material", "mild-steel", *_MATERIALS)
     section: Section = fields.section("Section", square(12.0))
     length: float = fields.length("Length", 3000.0)
-    price: float = fields.number("Price", 0.0, low=0.0, high=1e6, tip="For one bar, in your own money.")
+    price: float = fields.number("Price", 0.0, low=0.0, high=1e6, tip="For one bar, in your own money; 0 while you do not know.")
     seller: str = fields.text("Seller")
+    sold: str = fields.choice("Sold here", "yes", ("yes", "yes"), ("no", "no"), late=True)
 
     def __post_init__(self) -> None:
         check_fields(self)

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import contextlib
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import NormalDist
+from typing import Any
 
 import numpy as np
 
 from long_ember.arrays import Array
+from long_ember.errors import NoAnswer
+from long_ember.features import Feature, Place, specs, stock_of
+from long_ember.sections import Section
 from long_ember.stock.reckoning import Doubt, Reckoning, round_up
 
 __all__ = ["Safe", "doubt_width", "first_order", "forged_doubts", "safe_length", "sampled"]
@@ -48,22 +53,41 @@ class Safe:
 
 
 def forged_doubts(reckoning: Reckoning, tolerance: float) -> tuple[Doubt, ...]:
-    """What forged sizes that come out a little full or a little thin add, for each feature with sections of its own.
+    """What each dimension that comes out a little full or a little thin adds; one doubt for each.
 
     Args:
         reckoning: of the piece.
-        tolerance: mm on every forged width and thickness, either way.
+        tolerance: mm on every finished length, width and thickness, either way.
     """
     found = []
-    for zone in reckoning.zones:
-        bar, shape = zone.place.bar.blend, zone.shape
-        worked = [s for s in shape.spans if s.start != bar or s.end != bar]
-        # First order: dV = V·(dw/w + dt/t), each span at its middle.
-        change = math.fsum(s.volume * tolerance * (1 / m.w + 1 / m.t) for s in worked for m in (s.start.toward(s.end, 0.5),))
-        change /= reckoning.area
-        if change > 1e-6:
-            found.append(Doubt(f"{zone.feature.title}, forged sizes", max(zone.stock - change, 0.0), zone.stock, zone.stock + change))
+    for i, zone in enumerate(reckoning.zones, 1):
+        for label, change in _dimensions(zone.feature, zone.place, tolerance):
+            low, high = sorted((zone.stock - change, zone.stock + change))
+            found.append(Doubt(f"{zone.feature.title} {i}: {label}", max(low, 0.0), zone.stock, high))
     return tuple(found)
+
+
+def _dimensions(feature: Feature, place: Place, tolerance: float) -> tuple[tuple[str, float], ...]:
+    """Label of each dimension, and mm of stock more when it comes out larger by the tolerance; kept with the feature, like its shape."""
+    kept = feature.__dict__.get("_dimensions")
+    if kept is None or kept[0] is not place or kept[1] != tolerance:
+        now, found = stock_of(feature, place), []
+        for name, spec in specs(feature).items():
+            value: Any = getattr(feature, name)
+            if spec.kind == "length":
+                larger = value + tolerance
+            elif isinstance(value, Section):
+                larger = value.scaled(1 + tolerance / value.thickness)
+            else:
+                continue
+            changes: dict[str, Any] = {name: larger}
+            with contextlib.suppress(NoAnswer):  # at the edge of what it can be: nothing to propagate
+                change = stock_of(replace(feature, **changes), place) - now
+                if abs(change) > 1e-6:
+                    found.append((spec.label.lower(), change))
+        kept = feature.__dict__["_dimensions"] = (place, tolerance, tuple(found))
+    dimensions: tuple[tuple[str, float], ...] = kept[2]
+    return dimensions
 
 
 def safe_length(reckoning: Reckoning, *, confidence: float = 0.95, margin: float = 0.0, tolerance: float = 0.0, seed: int = _SEED) -> Safe:

@@ -122,7 +122,7 @@ class Reader:
         for name, spec in wanted.items():
             if name in data:
                 values[name] = self.value(data[name], spec, f"{path}.{name}")
-            else:
+            elif not spec.late:
                 self.say(f"{path}.{name}", "is missing")
         return values
 

@@ -41,7 +41,12 @@ def _feature(kind: str) -> dict[str, Any]:
 
 def _object(cls: Any) -> dict[str, Any]:
     properties = {name: _value(spec) for name, spec in specs(cls).items()}
-    return {"type": "object", "properties": properties, "required": list(properties), "additionalProperties": False}
+    return {
+        "type": "object",
+        "properties": properties,
+        "required": [n for n, s in specs(cls).items() if not s.late],
+        "additionalProperties": False,
+    }
 
 
 def _value(spec: FieldSpec) -> dict[str, Any]:

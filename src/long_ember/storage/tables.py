@@ -34,6 +34,7 @@ _NAMES = {
     "place": ("place", "location", "where", "bin", "shelf"),
     "price": ("price", "cost", "price per bar", "each"),
     "seller": ("seller", "supplier", "shop", "dealer", "vendor"),
+    "sold": ("sold", "sold here", "available"),
 }
 _NEEDED = {"rack": ("section", "length"), "price": ("section", "length", "price")}
 _UNIT = re.compile(r"[\[(/,]?\s*\b(mm|cm|m|in|inch|inches|ft|feet)\b\.?\s*[\])]?$")

@@ -1,7 +1,9 @@
-"""Rack, prices and jobs: rows drawn at one scale, and the entries of the chosen row beside them."""
+"""Rack, catalogue and jobs: rows drawn at one scale, and the entries of the chosen row beside them."""
 
 from __future__ import annotations
 
+import math
+from dataclasses import replace
 from functools import partial
 from typing import Any
 
@@ -11,7 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVB
 
 from long_ember.features import specs
 from long_ember.materials import MATERIALS
-from long_ember.shop import RECORDS, Job, JobLine, Price, RackItem, Record
+from long_ember.shop import RECORDS, Job, JobLine, Price, RackItem, Record, catalogue, mass_per_metre
 from long_ember.storage import new_id
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.entry import Choice
@@ -27,10 +29,10 @@ _TALL = {"rack": 58, "price": 58, "job": 104}
 _WORDS, _TAIL = 300, 250  # px before and behind the bars
 _NONE = {
     "rack": "An empty rack. Add a bar or an offcut, or bring in a list as CSV.",
-    "price": "No prices yet. Add what a bar costs you, or bring in a list as CSV.",
+    "price": "No size of this section. Add one, or bring in a list as CSV.",
     "job": "No jobs yet. Add one, and say how many of which piece.",
 }
-_ADD = {"rack": "Add to the rack", "price": "Add a price", "job": "Add a job"}
+_ADD = {"rack": "Add to the rack", "price": "Add a size", "job": "Add a job"}
 
 
 class _Rows(QWidget):
@@ -45,7 +47,7 @@ class _Rows(QWidget):
         self.records: dict[str, Record] = {}
         self.current = ""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName({"rack": "Rack", "price": "Prices", "job": "Jobs"}[kind])
+        self.setAccessibleName({"rack": "Rack", "price": "Catalogue", "job": "Jobs"}[kind])
         self._session.restyled.connect(self.update)
 
     def show_records(self, records: dict[str, Record]) -> None:
@@ -110,18 +112,18 @@ class _Rows(QWidget):
     def _paint_bar(self, painter: QPainter, item: RackItem | Price, box: QRectF, scale: float) -> None:
         theme, m = self._session.theme, self._session.measure
         largest = max(max(r.section.width, r.section.thickness) for r in self.records.values() if isinstance(r, (RackItem, Price)))
-        paint_section(painter, item.section, QPointF(box.left() + 34, box.center().y()), min(1.4, 42 / largest), theme)
+        own = max(item.section.width, item.section.thickness)  # by the root, or the small ones would be dots beside the large
+        paint_section(painter, item.section, QPointF(box.left() + 34, box.center().y()), min(1.4, 42 / math.sqrt(own * largest)), theme)
         self._words(painter, item.section.label(m), box.left() + 68, box.top() + 5, 17, 600)
-        self._words(painter, MATERIALS[item.material].title.lower(), box.left() + 68, box.top() + 28, 14, role="muted")
+        weight = f", {mass_per_metre(item.section, MATERIALS[item.material].density):.2f} kg/m" if isinstance(item, Price) else ""
+        self._words(painter, MATERIALS[item.material].title.lower() + weight, box.left() + 68, box.top() + 28, 14, role="muted")
         bars = min(item.count, 5) if isinstance(item, RackItem) else 1
         thick = min(max(item.section.thickness * 0.4, 5.0), 36.0 / max(bars, 1))
         pile = QRectF(box.left() + _WORDS, box.center().y() - thick * max(bars, 1) / 2, max(item.length * scale, 3.0), thick)
-        painter.setPen(
-            QPen(
-                theme.colour("edge"), 1.0, Qt.PenStyle.DashLine if isinstance(item, RackItem) and not item.count else Qt.PenStyle.SolidLine
-            )
+        painter.setPen(QPen(theme.colour("edge"), 1.0, Qt.PenStyle.DashLine if _absent(item) else Qt.PenStyle.SolidLine))
+        painter.setBrush(
+            theme.colour("paper" if _absent(item) else "steel_alt" if isinstance(item, RackItem) and item.source == "offcut" else "steel")
         )
-        painter.setBrush(theme.colour("steel_alt" if isinstance(item, RackItem) and item.source == "offcut" else "steel"))
         for i in range(max(bars, 1)):
             painter.drawRect(pile.translated(0, i * thick))
         x = pile.right() + 12
@@ -136,7 +138,17 @@ class _Rows(QWidget):
                 role="muted",
             )
             return
-        mass = item.section.area * item.length * 1e-9 * MATERIALS[item.material].density
+        mass = item.section.area * item.length * 1e-3 * MATERIALS[item.material].density
+        if item.sold == "no" or not item.price:
+            self._words(
+                painter,
+                "not sold here" if item.sold == "no" else f"no price yet, bought {m.length(item.length)} long",
+                x,
+                box.top() + 16,
+                15,
+                role="muted",
+            )
+            return
         self._words(painter, f"{item.price:,.2f} for {m.length(item.length)}", x, box.top() + 5, 17, 600)
         by = f"{item.price / mass:,.2f} a kg" if mass > 0 else ""
         self._words(painter, ", ".join(w for w in (by, item.seller) if w), x, box.top() + 28, 14, role="muted")
@@ -171,6 +183,11 @@ class _Rows(QWidget):
             x += max(130.0, 8.0 * len(entry.name[:22])) + 26
 
 
+def _absent(item: RackItem | Price) -> bool:
+    """Nothing of it is there, or to be had."""
+    return not item.count if isinstance(item, RackItem) else item.sold == "no"
+
+
 class Board(QWidget):
     """Rows on the left, the chosen one's entries on the right."""
 
@@ -195,12 +212,36 @@ class Board(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(area, 1)
         row.addWidget(side)
+        self.shapes = self._shapes()
+        self._card.addWidget(self.shapes)
         self._card.addWidget(self.add_button)
         self._card.addWidget(self.out_button)
         self._card.addStretch(1)
         self.file_button = self._button("Write this job to a file…" if kind == "job" else "Write them to a file…", self._write)
         self._card.addWidget(self.file_button)
         self._card.addWidget(self._button("Bring in…", work.ask_in))
+
+    def _shapes(self) -> Choice:
+        """Which sections of the catalogue are listed."""
+        box = Choice(self._work.session)
+        box.setFont(font(16))
+        box.setMinimumHeight(40)
+        box.setAccessibleName("Sections listed")
+        box.addItem("All sections", "")
+        for shape in ("square", "round", "flat", "hexagon", "octagon"):
+            box.addItem(f"Only {shape}", shape)
+        box.activated.connect(lambda _index: self.refresh())
+        box.setVisible(self.kind == "price")
+        return box
+
+    def _listed(self) -> dict[str, Record]:
+        """The records; of the catalogue also the common sizes that nothing is said about yet."""
+        records = self._work.library.records(self.kind)
+        if self.kind != "price":
+            return records
+        shop, shape = self._work.session.shop, self.shapes.currentData()
+        prices = {i: r for i, r in records.items() if isinstance(r, Price)}
+        return {i: r for i, r in catalogue(shop.offer, prices, shop.bar_length).items() if not shape or r.section.shape == shape}
 
     def _button(self, text: str, run: Any) -> QPushButton:
         button = QPushButton(text)
@@ -211,11 +252,12 @@ class Board(QWidget):
 
     def refresh(self) -> None:
         """Show what the book has now."""
-        self.rows.show_records(self._work.library.records(self.kind))
+        self.rows.show_records(self._listed())
         record = self.rows.records.get(self.rows.current)
         if self.form is not None and record != self.form.model:
             self._show(self.rows.current)
         self.out_button.setEnabled(bool(self.rows.current))
+        self._name_out(record)
         self.file_button.setEnabled(bool(self.rows.records))
         self.add_button.setEnabled(not self._work.library.read_only)
 
@@ -231,14 +273,15 @@ class Board(QWidget):
             self.form = None
         record = self.rows.records.get(record_id)
         self.out_button.setEnabled(record is not None)
+        self._name_out(record)
         if record is None:
             return
         self.form = _JobForm(self._work, record) if isinstance(record, Job) else ModelForm(self._work.session, record)
         self.form.changed.connect(partial(self._changed, record_id))
-        self._card.insertWidget(1, self.form)
+        self._card.insertWidget(2, self.form)
 
     def _changed(self, record_id: str, record: Record) -> None:
-        before = self.rows.records.get(record_id)
+        before = self._work.library.records(self.kind).get(record_id)
         self.rows.records[record_id] = record
         self._work.put_record(record_id, record, before)
 
@@ -252,10 +295,17 @@ class Board(QWidget):
         self.rows.choose(identity)
 
     def take_out(self) -> None:
-        """Take the chosen row out; undo brings it back."""
-        record = self.rows.records.get(self.rows.current)
-        if record is not None:
-            self._work.remove_record(self.rows.current, record)
+        """Take the chosen row out; a common size is then said not to be sold here. Undo brings it back."""
+        identity = self.rows.current
+        record, kept = self.rows.records.get(identity), self._work.library.records(self.kind).get(identity)
+        if kept is not None:
+            self._work.remove_record(identity, kept)
+        elif isinstance(record, Price):
+            self._work.put_record(identity, replace(record, sold="no"), None)
+
+    def _name_out(self, record: Record | None) -> None:
+        common = isinstance(record, Price) and self.rows.current not in self._work.library.records(self.kind)
+        self.out_button.setText("Not sold here" if common else "Take out")
 
 
 class _JobForm(ModelForm):

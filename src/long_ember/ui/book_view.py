@@ -35,7 +35,7 @@ from long_ember.ui.wall import Wall
 
 __all__ = ["BookView", "found"]
 
-_PARTS = (("pieces", "Pieces"), ("rack", "Rack"), ("price", "Prices"), ("job", "Jobs"), ("assembly", "Assemblies"), ("shop", "Shop"))
+_PARTS = (("pieces", "Pieces"), ("rack", "Rack"), ("price", "Catalogue"), ("job", "Jobs"), ("assembly", "Assemblies"), ("shop", "Shop"))
 _STATES = (("kept", "On the wall"), ("archived", "Archived"), ("trashed", "Trash"))
 # The shop's page: columns of groups, each with what it decides and its fields.
 _SHOP = (
@@ -153,7 +153,7 @@ class BookView(QWidget):
     # --- parts
 
     def show_part(self, key: str, _checked: bool = False) -> None:
-        """Pieces, rack, prices, jobs, assemblies or shop."""
+        """Pieces, rack, catalogue, jobs, assemblies or shop."""
         if key not in self._parts:
             makers: dict[str, Callable[[], QWidget]] = {"shop": self._shop, "assembly": partial(AssemblyPage, self.work)}
             self._parts[key] = makers.get(key, partial(Board, self.work, key))()

@@ -372,7 +372,7 @@ class BookWork(QObject):
             if path is not None and record_id:
                 self.export(path, record=(kind, record_id))
             return
-        name = {"rack": "rack", "price": "prices"}[kind]
+        name = PLURALS[kind]
         path = dialogs.save_name(self.window, f"Write the {name} to a file", Path.home() / f"{name}.csv", "Table (*.csv);;JSON (*.json)")
         if path is not None:
             self.export_records(path, kind)

@@ -29,7 +29,7 @@ class _Picture(QWidget):
         super().__init__()
         self._session = session
         self.safe: Safe | None = None
-        self.setMinimumHeight(176)
+        self.setMinimumHeight(170)
         session.restyled.connect(self.update)
 
     def sizeHint(self) -> QSize:
@@ -153,7 +153,7 @@ class DoubtPanel(QWidget):
         self.picture.update()
         words = f"Cut {m.length(safe.cut)} to be not short in {safe.confidence:.1%} of pieces; cut at {m.length(reckoning.cut)} {safe.short:.0%} come out short."
         if safe.worst is not None:
-            words += f" {safe.worst.name} costs most doubt: {safe.shares[0][1]:.0%} of it."
+            words += f" Most doubt comes from one figure: {safe.worst.name} ({safe.shares[0][1]:.0%})."
         self.told.setText(words)
 
     def _typed(self, name: str, text: str) -> None:

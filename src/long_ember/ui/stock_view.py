@@ -2,26 +2,28 @@
 
 from __future__ import annotations
 
+import math
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.document import set_bar
 from long_ember.materials import MATERIALS
-from long_ember.shop import Candidate, candidate_bars, mass_per_metre, preferred, rank
+from long_ember.shop import Candidate, candidate_bars, mass_per_metre, preferred, profile, rank
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.doubt_panel import DoubtPanel
 from long_ember.ui.fonts import font
-from long_ember.ui.paint import write
+from long_ember.ui.paint import text_box, write
 from long_ember.ui.section_paint import paint_section
 from long_ember.ui.weigh_panel import WeighPanel
 
 __all__ = ["StockView"]
 
-_WIDE, _HIGH, _GAP = 232, 284, 10
-_ROOM = 92  # px for the section itself
+_WIDE, _HIGH, _GAP = 232, 286, 10
+_ROOM = 60  # px for the section itself
+_LEVEL, _STRIP = 15.0, 32.0  # px: half the bar in the small picture of the piece, and the most that is drawn of what is heavier
 _MOST = 40  # cards; nobody looks at the two hundredth bar
 
 
@@ -35,16 +37,20 @@ class _Bars(QWidget):
         super().__init__()
         self._session = work.session
         self.candidates: tuple[Candidate, ...] = ()
+        self.steps: tuple[tuple[float, float, float], ...] = ()
         self.current = 0
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Bars to choose from, best first")
+        self.setToolTip(
+            "Under each bar the piece along its length: what stays under the dashed line is drawn from the bar, what stands above it must be upset"
+        )
         self._session.restyled.connect(self.update)
 
-    def offer(self, candidates: tuple[Candidate, ...]) -> None:
+    def offer(self, candidates: tuple[Candidate, ...], steps: tuple[tuple[float, float, float], ...]) -> None:
         """Replace the row; the same bar stays chosen."""
         before = self.candidates[self.current].source.section if self.current < len(self.candidates) else None
-        self.candidates = candidates
+        self.candidates, self.steps = candidates, steps
         self.current = next((i for i, c in enumerate(candidates) if c.source.section == before), 0)
         self.setMinimumSize(QSize(len(candidates) * (_WIDE + _GAP) + _GAP, _HIGH))
         self.update()
@@ -69,9 +75,17 @@ class _Bars(QWidget):
             self.chosen.emit(index)
             self.update()
 
+    def taking(self, index: int) -> QRectF:
+        """Where a card's own button stands, px."""
+        box = self.box(index)
+        return QRectF(box.right() - 100, box.bottom() - 38, 90, 30)
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Choose."""
-        self.choose(int((event.position().x() - _GAP / 2) // (_WIDE + _GAP)))
+        """Choose; on the card's button take it at once."""
+        index = int((event.position().x() - _GAP / 2) // (_WIDE + _GAP))
+        self.choose(index)
+        if index < len(self.candidates) and self.taking(index).contains(event.position()):
+            self.taken.emit()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """Take it."""
@@ -110,18 +124,49 @@ class _Bars(QWidget):
             painter.setPen(QPen(theme.colour("accent"), 1.8, Qt.PenStyle.DashLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(middle.x() - w / 2, middle.y() - t / 2, w, t))
-        x, y = box.left() + 14, box.top() + _ROOM + 18
+        self._paint_profile(painter, QRectF(box.left() + 14, box.top() + _ROOM + 22, box.width() - 28, _STRIP), c)
+        x, y = box.left() + 14, box.top() + _ROOM + _STRIP + 28
         write(painter, c.source.section.label(m), x, y, font(18, 600), theme.colour("ink"))
         per_metre = mass_per_metre(c.source.section, MATERIALS[c.source.material].density)
         place = "the present bar" if present else f"on the rack: {c.on_rack}" if c.on_rack else "to buy"
         write(painter, f"{per_metre:.2f} kg/m, {place}", x, y + 25, font(14), theme.colour("muted"))
-        cost = "" if c.cost is None else f", {c.cost:,.2f} of it"
-        write(painter, f"about {m.length(c.cut)} bare, {m.mass(c.mass)}{cost}", x, y + 45, font(15, 500), theme.colour("ink"))
-        painter.setFont(font(15))
+        write(painter, f"about {m.length(c.cut)} bare, {m.mass(c.mass)}", x, y + 45, font(15, 500), theme.colour("ink"))
+        if not present:
+            painter.setPen(QPen(theme.colour("accent"), 1.2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(self.taking(index), 6, 6)
+            text_box(painter, "Take it", self.taking(index).center(), font(15, 600), theme, role="accent", back=False)
+        if c.cost is not None:
+            write(painter, f"costs {c.cost:,.2f}", x, self.taking(index).top() + 5, font(15, 500), theme.colour("ink"))
+        painter.setFont(font(14))
         painter.setPen(theme.colour("ink"))
         words = "; ".join([w for w in c.why if not w.startswith(("on the rack", "to buy"))][:3]) or "serves as it is"
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
-        painter.drawText(QRectF(x, y + 68, box.width() - 26, box.bottom() - y - 72), flags, words[:1].upper() + words[1:] + ".")
+        painter.drawText(QRectF(x, y + 67, box.width() - 24, 68), flags, words[:1].upper() + words[1:] + ".")
+
+    def _paint_profile(self, painter: QPainter, box: QRectF, c: Candidate) -> None:
+        """The piece along its length: sizes against the bar's own, what is heavier than it hatched."""
+        theme, length = self._session.theme, sum(step[0] for step in self.steps)
+        if length <= 0:
+            return
+        area, x = c.source.section.area, box.left()
+        outline = QPolygonF([QPointF(x, box.bottom())])
+        for long, start, end in self.steps:
+            for share, at in ((start, x), (end, x + long / length * box.width())):
+                tall = _LEVEL * (1.0 if math.isnan(share) else math.sqrt(share / area))
+                outline.append(QPointF(at, box.bottom() - min(tall, _STRIP)))
+            x += long / length * box.width()
+        outline.append(QPointF(x, box.bottom()))
+        painter.setPen(QPen(theme.colour("edge"), 1.0))
+        painter.setBrush(theme.colour("steel"))
+        painter.drawPolygon(outline)
+        level = box.bottom() - _LEVEL
+        painter.setClipRect(QRectF(box.left(), box.top() - 4, box.width(), level - box.top() + 4))
+        painter.setBrush(QBrush(theme.colour("accent"), Qt.BrushStyle.Dense4Pattern))
+        painter.drawPolygon(outline)
+        painter.setClipping(False)
+        painter.setPen(QPen(theme.colour("accent"), 1.4, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(box.left(), level), QPointF(box.right(), level))
 
 
 class StockView(QWidget):
@@ -161,6 +206,8 @@ class StockView(QWidget):
         self.scale_button.clicked.connect(partial(self._ask_scale))
         self.told = QLabel()
         self.told.setFont(font(17, 500))
+        self.told.setWordWrap(True)
+        self.told.setMinimumWidth(120)
         head = QHBoxLayout()
         head.setContentsMargins(16, 4, 16, 0)
         head.addWidget(self.told, 1)
@@ -169,7 +216,7 @@ class StockView(QWidget):
         self.doubt = DoubtPanel(self._session)
         self.weigh = WeighPanel(work)
         below = QHBoxLayout()
-        below.setContentsMargins(16, 0, 16, 4)
+        below.setContentsMargins(16, 6, 16, 4)
         below.setSpacing(28)
         below.addWidget(self.doubt, 3)
         below.addWidget(self.weigh, 2)
@@ -193,6 +240,7 @@ class StockView(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         """The piece may have changed while another screen was in sight."""
         self.refresh()
+        self.bars.setFocus()
 
     def refresh(self) -> None:
         """Rank the bars anew."""
@@ -201,7 +249,7 @@ class StockView(QWidget):
         session, library = self._session, self._work.library
         records = {kind: list(library.records(kind).values()) for kind in ("rack", "price")}
         found = rank(session.piece, candidate_bars(records, session.piece, session.shop.offer), on_rack=self.only_rack.isChecked())
-        self.bars.offer(found[:_MOST])
+        self.bars.offer(found[:_MOST], profile(session.piece) if session.piece.features else ())
         if not session.piece.features:
             self.told.setText("Add a feature first: then every bar can say how it would serve.")
         elif not found:
