@@ -14,9 +14,23 @@ from long_ember.document import answer, scale_for, scaled, scaling_notes
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import KINDS, Piece
 from long_ember.geometry import Balance, balance, piece_bodies, section_outline, together
-from long_ember.physics.strength import curved_beam, plastic_load
+from long_ember.physics.strength import curved_beam, plastic_load, stake_load
 from long_ember.sections import Section, flat, hexagon, round_, square
-from long_ember.shop import OFFERS, RackItem, Source, candidate_bars, common_bars, mass_per_metre, preferred, rank, record_kind
+from long_ember.shop import (
+    OFFERS,
+    Price,
+    RackItem,
+    Source,
+    candidate_bars,
+    catalogue,
+    common_bars,
+    halves,
+    mass_per_metre,
+    preferred,
+    rank,
+    record_kind,
+    versus,
+)
 from long_ember.stock import Doubt, first_order, forged_doubts, reckon, safe_length
 from long_ember.storage import read_piece
 from tests.support import pieces
@@ -205,3 +219,51 @@ class Compared(unittest.TestCase):
         self.assertEqual(np.sign(plastic_load(1.0, 5.0)), 1)
         with self.assertRaises(NoAnswer):
             plastic_load(1.0, 0.0)
+
+
+class AgainstAKnownPiece(unittest.TestCase):
+    def test_the_halves_are_the_whole_and_cut_by_quadrature(self):
+        for piece in DEMOS:
+            self.assertAlmostEqual(sum(halves(piece)), reckon(piece).mass, delta=1e-6 * reckon(piece).mass)
+        taper = Piece(features=(KINDS["taper"](id="a", length=90.0, tip=3.0),))
+        first = integrate.quad(lambda s: (3 + 9 * s / 90) ** 2, 0, 45)[0] * taper.steel.density
+        self.assertAlmostEqual(halves(taper)[0], first)
+
+    @given(st.floats(6, 30), st.floats(6, 30), st.floats(50, 800), st.floats(0, 400))
+    def test_a_piece_stands_against_another_as_the_other_against_it(self, one, other, driven, above):
+        pieces_ = [
+            Piece(bar=square(a), features=(KINDS["bend"](id="h", angle=180, radius=2 * a), KINDS["run"](id="r"))) for a in (one, other)
+        ]
+        for use, power in (("shank", 3.0), ("hook", -2.0), ("stake", 1.0)):
+            ahead, behind = (_ratio(versus(*pair, use, driven, above)[1]) for pair in (pieces_, pieces_[::-1]))
+            self.assertAlmostEqual(ahead * behind, 1.0, places=6)
+            self.assertAlmostEqual(ahead, (one / other) ** power, delta=1e-6 * max(ahead, 1.0))  # like shapes, so by powers of their size
+
+    def test_broms_deeper_and_wider_hold_more(self):
+        self.assertAlmostEqual(stake_load(20, 300, 0) / stake_load(10, 300, 0), 2.0)
+        self.assertAlmostEqual(stake_load(20, 600, 0) / stake_load(20, 300, 0), 4.0)
+        self.assertLess(stake_load(20, 300, 200), stake_load(20, 300, 0))
+        with self.assertRaises(NoAnswer):
+            stake_load(20, 0, 100)
+
+    def test_where_there_is_nothing_to_compare_it_says_so(self):
+        plain, hook = Piece(features=(KINDS["run"](id="r"),)), DEMOS[0]
+        self.assertIn("has no bow", versus(plain, hook, "hook")[1].text)
+        self.assertIn("the same", versus(hook, hook, "shank")[0].text)
+
+    def test_the_catalogue_keeps_what_the_shop_says_and_the_rest(self):
+        own = {
+            "p": Price(section=square(12), length=6000.0, price=16.4),
+            "q": Price(section=round_(14), sold="no"),
+            "z": Price(section=square(13)),
+        }
+        rows = catalogue("mm", own, 3000.0)
+        self.assertEqual(len(rows), len(common_bars("mm")) + 1)
+        self.assertIs(rows["p"], own["p"])
+        self.assertEqual(rows["size-flat-40-8"].length, 3000.0)
+        sections = [s.section for s in candidate_bars({"price": list(own.values())}, DEMOS[0], "mm")]
+        self.assertTrue(square(13) in sections and round_(14) not in sections)
+
+
+def _ratio(line) -> float:
+    return next(q.value for q in line.values if q.dimension == "number")

@@ -168,6 +168,7 @@ class Demo(unittest.TestCase):
         "boat-hook-head": ["setdown", "draw", "split", "draw", "punch", "eye", "bend"],
         "gate-pintle": ["spread", "setdown", "drill", "drill", "bend"],
         "caulking-iron": ["upset", "draw"],
+        "back-plate": ["drill", "drill", "drill"],
     }
 
     def test_golden_sequences(self):

@@ -86,7 +86,7 @@ class Kept(BookWindow):
         self.window.commands.run("file.new")
         self.assertEqual((self.session.piece.order.kerf, self.session.piece.school), (3.5, "centreline"))
         self.settle()
-        self.assertEqual(len(self.entries()), 8)
+        self.assertEqual(len(self.entries()), 9)
         self.type(self.window.header.name, "Gate latch")
         self.settle()
         self.assertIn("Gate latch", self.entries())
@@ -138,7 +138,7 @@ class Kept(BookWindow):
         with mock.patch.object(dialogs, "explain") as explain:
             self.window.greet(again=False)
         self.assertIn("set aside, untouched", explain.call_args.args[2])
-        self.assertEqual(len(self.entries()), 8)
+        self.assertEqual(len(self.entries()), 9)
         with mock.patch.object(dialogs, "open_name", return_value=self.library.opened.aside):
             self.window.commands.run("file.in")
         self.wait(lambda: self.work.dialog is not None)
@@ -161,7 +161,7 @@ class Library(BookWindow):
         for words, wanted in {
             "pull": "Door pull",
             "HARDENED": "Caulking iron",
-            "back plate": "Lantern bracket",
+            "back plate": "Back plate",
             "staple": "Mooring staple",
         }.items():
             self.type(self.book.search, words, end=False)
@@ -178,7 +178,7 @@ class Library(BookWindow):
     def test_the_wall_is_to_one_scale_and_walked_with_the_keys(self):
         self.book.search.clear()
         wall = self.book.wall
-        self.assertEqual(len(self.shown()), 8)
+        self.assertEqual(len(self.shown()), 9)
         seen = {wall.current}
         for key in (KEY.Key_Right, KEY.Key_Down, KEY.Key_Up, KEY.Key_Left, *[KEY.Key_Right] * 8):
             QTest.keyClick(wall, key)
@@ -235,7 +235,7 @@ class Library(BookWindow):
         self.work.dialog.done_button.click()
         self.assertIn("Not of this bar", self.work.dialog.told.text())
         self.work.dialog.reject()
-        self.assertEqual(len(self.entries()), 10)
+        self.assertEqual(len(self.entries()), 11)
 
     def test_tags_name_and_note_are_kept_and_taken_back(self):
         card = self.book.card
@@ -414,7 +414,7 @@ class InAndOut(BookWindow):
         self.window.book.wall.example.click()
         self.press("Bring in")
         self.settle()
-        self.assertEqual(len(self.entries()), 8)
+        self.assertEqual(len(self.entries()), 9)
         self.app.processEvents()
         self.assertFalse(self.window.book.wall.example.isVisible())
 
@@ -428,7 +428,7 @@ class InAndOut(BookWindow):
             self.window = make_window(path, demo=True)
             self.session, self.work, self.library = self.window.session, self.window.work, self.window.library
             self.settle()
-            self.assertEqual((self.session.piece.name, len(self.library.entries)), ("Given", 9))
+            self.assertEqual((self.session.piece.name, len(self.library.entries)), ("Given", 10))
 
     def test_bring_in_shows_first_and_never_replaces_unasked(self):
         piece = replace(read_piece(demo_files()[2]), note="Wider grip")
@@ -438,7 +438,7 @@ class InAndOut(BookWindow):
             self.window.commands.run("file.in")
         self.wait(lambda: self.work.dialog is not None)
         self.assertEqual([(a.verdict, a.choices[0]) for a in self.work.dialog.found], [("new", "add")])
-        self.assertEqual(len(self.entries()), 8)
+        self.assertEqual(len(self.entries()), 9)
         self.press("Bring in 1")
         self.settle()
         self.assertEqual(sum(e.name == "Door pull" for e in self.library.entries), 2)
@@ -463,9 +463,9 @@ class InAndOut(BookWindow):
         self.wait(lambda: hasattr(self.work.dialog, "found"))
         self.work.dialog.choices["shop"].setCurrentIndex(1)
         self.work.dialog._renew()
-        self.press("Bring in 20")
+        self.press("Bring in 24")
         self.settle()
-        self.assertEqual((len(self.entries()), self.session.shop.name), (8, "Merrow Landing"))
+        self.assertEqual((len(self.entries()), self.session.shop.name), (9, "Merrow Landing"))
         self.assertIn(str(self.folder / "other.ember"), self.session.settings.books)
         self.window._ask_book()
         self.app.processEvents()

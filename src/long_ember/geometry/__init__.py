@@ -5,13 +5,13 @@ from long_ember.geometry.contact import Contact, contacts
 from long_ember.geometry.figure import Figure, Part, figure, level_bodies, level_poses, piece_bodies, piece_figure, seen_figure
 from long_ember.geometry.follow import follow
 from long_ember.geometry.frames import Pose, frames
-from long_ember.geometry.mesh import Body, Mesh, bodies, end_pose, joined, mesh, section_outline
+from long_ember.geometry.mesh import Body, Mesh, blend_outline, bodies, end_pose, joined, mesh, section_outline
 from long_ember.geometry.project import PLAN, SIDE, Aspect, Seen, seen, turned
 from long_ember.geometry.silhouette import silhouette
 from long_ember.geometry.stages import DONE, UNDONE, Progress, stage_shape
 from long_ember.geometry.trace import Trace, trace
 
 __all__ = [
-    "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "bodies", "contacts", "end_pose",
+    "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "end_pose",
     "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "mesh", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned",
 ]  # fmt: skip

@@ -15,7 +15,7 @@ from long_ember.geometry.frames import START, Frames, Pose, frames
 from long_ember.geometry.trace import ARC_STEP, stations
 from long_ember.sections import Blend, Section
 
-__all__ = ["Body", "Mesh", "bodies", "branch_pose", "end_pose", "joined", "mesh", "ring", "section_outline"]
+__all__ = ["Body", "Mesh", "blend_outline", "bodies", "branch_pose", "end_pose", "joined", "mesh", "ring", "section_outline"]
 
 _ROUND = 24  # corners of a round section
 _MORPH = 12  # steps along a span whose outline changes
@@ -141,18 +141,20 @@ def section_outline(section: Section, corners: int = 0) -> tuple[Array, ...]:
         section: of the bar.
         corners: of a round outline; 0 for as many as the solids have.
     """
-    blend = section.blend
-    count = (
-        8
-        if blend.form == "rectangle" and blend.k < 0.9999
-        else corners
-        if corners and _corners(blend.form) == _ROUND
-        else _corners(blend.form)
-    )
-    edge = ring(replace(blend, bore=0.0), count)[:, ::-1]
+    edge = blend_outline(section.blend, corners)
     if not section.wall:
         return (edge,)
     return edge, edge * (1 - 2 * section.wall / section.width)
+
+
+def blend_outline(blend: Blend, corners: int = 96) -> Array:
+    """The outline of a section anywhere along a piece: (n, 2) mm, x across, y up; see `section_outline`."""
+    count = _corners(blend.form)
+    if blend.form == "rectangle" and blend.k < 0.9999:
+        count = 8
+    elif corners and count == _ROUND:
+        count = corners
+    return ring(replace(blend, bore=0.0), count)[:, ::-1]
 
 
 def _rectangle(blend: Blend, count: int) -> Array:

@@ -13,7 +13,7 @@ import numpy as np
 from long_ember.arrays import Array
 from long_ember.errors import NoAnswer
 
-__all__ = ["CurvedBeam", "curved_beam", "plastic_load"]
+__all__ = ["CurvedBeam", "curved_beam", "plastic_load", "stake_load"]
 
 
 def plastic_load(modulus: float, arm: float, yield_stress: float = 235.0) -> float:
@@ -30,6 +30,29 @@ def plastic_load(modulus: float, arm: float, yield_stress: float = 235.0) -> flo
     if arm <= 0:
         raise NoAnswer("A force with no arm bends nothing.", "Give the distance from the load to the section.")
     return modulus * yield_stress / arm
+
+
+def stake_load(width: float, driven: float, above: float, unit_weight: float = 18e-6, passive: float = 3.0) -> float:
+    """Sideways force at which the ground about a short stake gives way, N: H = γ·b·L³·K_p / (2·(e + L)), Broms, free head in sand.
+
+    Only the ratio of two stakes in the same ground means anything: no ground is like another.
+
+    Args:
+        width: of the stake across the pull, mm.
+        driven: L, mm.
+        above: e, height of the pull over the ground, mm.
+        unit_weight: of the ground, N/mm³.
+        passive: coefficient of passive earth pressure.
+
+    Raises:
+        NoAnswer: it is not driven at all.
+
+    >>> round(stake_load(20, 400, 100) / stake_load(20, 200, 100), 3)
+    4.8
+    """
+    if driven <= 0 or above < 0:
+        raise NoAnswer("A stake that is not driven holds nothing.", "Give how deep it goes, and how high it is pulled.")
+    return unit_weight * width * driven**3 * passive / (2 * (above + driven))
 
 
 @dataclass(frozen=True)

@@ -9,9 +9,10 @@ from long_ember.shop.kit import KIT, missing_tools, tool_words
 from long_ember.shop.records import PLURALS, RECORDS, Job, JobLine, Price, RackItem, Record, pieces_of, record_kind, with_pieces
 from long_ember.shop.settings import RECENT, Settings
 from long_ember.shop.shop import DENOMINATORS, STARTING, Shop, Smith
+from long_ember.shop.versus import CAUTION, USES, halves, versus
 
 __all__ = [
-    "DENOMINATORS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "STARTING", "Assembled", "Assembly", "AssemblyPart",
+    "CAUTION", "DENOMINATORS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "STARTING", "USES", "Assembled", "Assembly", "AssemblyPart",
     "Candidate", "Fit", "Job", "JobLine", "Join", "Placed", "Price", "RackItem", "Record", "Settings", "Shop", "Smith", "Source", "assembled", "candidate_bars",
-    "catalogue", "common_bars", "fits", "head_length", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of", "preferred", "profile", "rank", "record_kind", "tool_words", "with_pieces",
+    "catalogue", "common_bars", "fits", "halves", "head_length", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of", "preferred", "profile", "rank", "record_kind", "tool_words", "versus", "with_pieces",
 ]  # fmt: skip

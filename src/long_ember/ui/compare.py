@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QPushBu
 from long_ember.document import Answer, answer, show_value
 from long_ember.features import Piece, specs
 from long_ember.geometry import silhouette
+from long_ember.shop import halves
 from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 from long_ember.ui.paint import View, polygon, write
@@ -32,11 +33,22 @@ def differences(one: Answer, other: Answer, m: Measure) -> list[tuple[str, str, 
         ("Cut length", m.length(a.cut), m.length(b.cut)),
         ("Mass finished", m.mass(a.mass), m.mass(b.mass)),
         ("Heats", _heats(one), _heats(other)),
+        *_halves(one.piece, other.piece, m),
     ]
     ids = dict.fromkeys(f.id for piece in (one.piece, other.piece) for f in piece.features)
     for identity in ids:
         rows += _feature_rows(one.piece, other.piece, identity, m)
     return [row for row in rows if row[1] != row[2] or row[0] in ("Cut length", "Mass finished")]
+
+
+def _halves(one: Piece, other: Piece, m: Measure) -> list[tuple[str, str, str]]:
+    """Where the mass went: a tool lighter at its head swings otherwise than one lighter at its tang."""
+    rows = []
+    for end, before, after in zip("AB", halves(one), halves(other), strict=True):
+        change = after / before - 1 if before else 0.0
+        told = f" ({abs(change):.0%} {'heavier' if change > 0 else 'lighter'})" if abs(change) >= 0.005 else ""
+        rows.append((f"Mass, half toward end {end}", m.mass(before), f"{m.mass(after)}{told}"))
+    return rows
 
 
 def _heats(found: Answer) -> str:

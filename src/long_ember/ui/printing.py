@@ -13,6 +13,7 @@ from PySide6.QtGui import QFontMetricsF, QPageLayout, QPageSize, QPainter, QPdfW
 from long_ember.document import Answer
 from long_ember.errors import SaveError
 from long_ember.heats import cautions
+from long_ember.shop import CAUTION
 from long_ember.ui.fonts import font
 from long_ember.ui.heats_view import heat_facts, heat_title
 from long_ember.ui.mark_view import paint_tape
@@ -116,6 +117,12 @@ def _fill(page: _Page, session: Session) -> None:
             page.text(f"{zone.feature.title}: {line.show(m)}", 13, indent=14)
     for line in r.sum_lines():
         page.text(line.show(m), 13, indent=14)
+    if session.comparison is not None and session.comparison[0] is session.piece:
+        _piece, name, lines = session.comparison
+        page.text(f"Compared with {name}", 18, 600)
+        for line in lines:
+            page.text(line.show(m), 15, indent=14)
+        page.text(CAUTION, 14, indent=14)
     if answer.cuts is not None:
         page.text("Cut list", 18, 600)
         page.text(

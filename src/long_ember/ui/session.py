@@ -14,7 +14,7 @@ from long_ember.geometry import Balance, Contact, contacts
 from long_ember.shop import Settings, Shop
 from long_ember.storage import write_settings
 from long_ember.ui.theme import THEMES, Theme
-from long_ember.units import Measure, say
+from long_ember.units import Line, Measure, say
 
 if TYPE_CHECKING:
     from long_ember.ui.library import Library
@@ -52,6 +52,7 @@ class Session(QObject):
         self.hover = ""
         self.contacts: tuple[Contact, ...] = ()
         self.balance: tuple[Piece, Balance] | None = None
+        self.comparison: tuple[Piece, str, tuple[Line, ...]] | None = None
         self._opening = False
         self.unkept = False  # something was changed in a book that is only looked at
         self.answer: Answer = answer(piece, ruler=shop.division, bench=shop.bench)
@@ -80,6 +81,10 @@ class Session(QObject):
             if found:
                 first, second = (self.piece.features[self.piece.index(i)].title.lower() for i in (found[0].first, found[0].second))
                 self.said.emit(f"The {second} runs into the {first}: turn one of them, or leave more room.", True)
+
+    def set_comparison(self, name: str, lines: tuple[Line, ...]) -> None:
+        """How the piece as it is stands against a known one; printed until it changes."""
+        self.comparison = (self.piece, name, lines) if lines else None
 
     def set_balance(self, found: Balance | None) -> None:
         """Where the piece as it is balances; drawn until it changes."""

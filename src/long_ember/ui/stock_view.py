@@ -130,7 +130,7 @@ class _Bars(QWidget):
         per_metre = mass_per_metre(c.source.section, MATERIALS[c.source.material].density)
         place = "the present bar" if present else f"on the rack: {c.on_rack}" if c.on_rack else "to buy"
         write(painter, f"{per_metre:.2f} kg/m, {place}", x, y + 25, font(14), theme.colour("muted"))
-        write(painter, f"about {m.length(c.cut)} bare, {m.mass(c.mass)}", x, y + 45, font(15, 500), theme.colour("ink"))
+        write(painter, f"{m.length(c.cut)} bare, {m.mass(c.mass)}, {c.waste:.0%} waste", x, y + 45, font(14, 500), theme.colour("ink"))
         if not present:
             painter.setPen(QPen(theme.colour("accent"), 1.2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -217,9 +217,13 @@ class StockView(QWidget):
         self.weigh = WeighPanel(work)
         below = QHBoxLayout()
         below.setContentsMargins(16, 6, 16, 4)
-        below.setSpacing(28)
-        below.addWidget(self.doubt, 3)
-        below.addWidget(self.weigh, 2)
+        below.setSpacing(20)
+        below.addWidget(self.doubt, 5)
+        aside = QScrollArea()  # a long comparison scrolls rather than be cut off
+        aside.setWidget(self.weigh)
+        aside.setWidgetResizable(True)
+        aside.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        below.addWidget(aside, 4)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(head)

@@ -1,0 +1,247 @@
+"""The Stock screen and the assemblies, driven as a smith would."""
+
+from unittest import mock
+
+from PySide6.QtCore import QPointF
+from PySide6.QtTest import QTest
+
+from long_ember.features import Piece
+from long_ember.sections import flat, round_, square
+from long_ember.shop import Assembly, Price
+from long_ember.ui import dialogs, printing
+from tests.window_case import KEY, LEFT, WindowCase
+
+
+class Choosing(WindowCase):
+    def setUp(self):
+        super().setUp()
+        self.work = self.window.work
+        self.window.show_view(1)
+        self.stock = self.window.stock
+
+    def pintle(self) -> None:
+        self.work.open_piece("gate-pintle")
+        self.window.show_view(1)
+        self.stock.refresh()
+
+    def test_one_click_takes_a_bar_and_undo_brings_the_old_one_back(self):
+        self.pintle()
+        bars = self.stock.bars
+        self.assertEqual(bars.candidates[0].source.section, flat(50, 8))
+        self.assertIn("It beats the next", self.stock.told.text())
+        self.click(bars, bars.taking(0).center())
+        self.assertEqual(self.session.piece.bar, flat(50, 8))
+        self.assertEqual(self.window.commands["edit.undo"].words, "Undo take another bar")
+        self.window.commands.run("edit.undo")
+        self.assertEqual(self.session.piece.bar, flat(40, 10))
+        self.stock.refresh()
+        self.assertIn("Spread 8 comes out", " ".join(next(c for c in bars.candidates if c.source.section == flat(40, 10)).why))
+
+    def test_keys_choose_and_take(self):
+        bars = self.stock.bars
+        self.assertTrue(bars.hasFocus())
+        QTest.keyClick(bars, KEY.Key_Right)
+        QTest.keyClick(bars, KEY.Key_Return)
+        self.assertEqual(self.session.piece.bar, bars.candidates[1].source.section)
+        QTest.keyClick(bars, KEY.Key_Left)
+        QTest.keyClick(bars, KEY.Key_Left)
+        self.assertEqual(bars.current, 0)
+
+    def test_the_rack_alone_and_a_margin(self):
+        self.stock.only_rack.click()
+        self.assertEqual({c.source.section for c in self.stock.bars.candidates}, {square(12), round_(12), flat(40, 8), round_(16)})
+        self.stock.only_rack.click()
+        doubt = self.stock.doubt
+        before = doubt.picture.safe
+        self.type(doubt.fields["margin"], "10 mm")
+        self.assertAlmostEqual(self.session.shop.margin, 10)
+        self.stock.refresh()
+        self.assertAlmostEqual(doubt.picture.safe.safe, before.safe + 10)
+        self.type(doubt.fields["confidence"], "30 %")
+        self.assertIn("between 50 % and 99.9 %", self.window.message.text())
+        self.assertEqual(self.session.shop.confidence, 0.95)
+        self.assertIn(doubt.picture.safe.worst.name, doubt.told.text())
+        self.window.commands.run("view.units")
+        self.stock.refresh()
+        self.assertIn("″", doubt.told.text())
+        self.stock.grab()
+
+    def test_a_design_is_scaled_with_a_warning(self):
+        before = self.session.piece
+        self.stock.scale_button.click()
+        dialog = self.work.dialog
+        self.type(dialog.value, "1.1", end=False)
+        self.assertIn("not sold", dialog.outcome.text())
+        self.type(dialog.value, "1.5", end=False)
+        self.assertNotIn("not sold", dialog.outcome.text())
+        dialog.done_button.click()
+        self.assertAlmostEqual(self.session.piece.bar.width, 18.0)
+        self.window.commands.run("edit.undo")
+        self.assertEqual(self.session.piece, before)
+
+    def test_compared_with_a_known_piece_on_screen_and_on_paper(self):
+        weigh = self.stock.weigh
+        QTest.qWait(220)
+        self.assertIn("balances 137.7 mm", weigh.told.text())
+        index = weigh.known.findText("against Gate pintle")
+        weigh.known.setCurrentIndex(index)
+        weigh.known.activated.emit(index)
+        self.assertIn("0.432 times the force", weigh.compared.text())
+        self.assertIn("licensed engineer", weigh.caution.text())
+        self.assertTrue(weigh.caution.isVisible())
+        weigh.use.setCurrentIndex(2)
+        weigh.use.activated.emit(2)
+        self.type(weigh.driven, "0")
+        self.assertIn("not driven", weigh.compared.text())
+        self.type(weigh.driven, "400 mm")
+        self.assertIn("driven 400 mm", weigh.compared.text())
+        written: list[str] = []
+        real = printing._Page.text
+
+        def text(page, words, *rest, **more):
+            written.append(words)
+            real(page, words, *rest, **more)
+
+        with mock.patch.object(printing._Page, "text", text):
+            printing.write_sheet(self.folder / "sheet.pdf", self.session)
+            self.assertIn("Compared with Gate pintle", written)
+            self.assertTrue(any("licensed engineer" in words for words in written))
+        self.window.library.flush()
+        self.stock.refresh()
+        self.assertEqual(weigh.known.currentText(), "against Gate pintle")  # the book remembers
+
+    def test_the_centre_of_gravity_stands_on_the_drawing_until_the_piece_changes(self):
+        QTest.qWait(220)
+        self.window.show_view(0)
+        with_mark = self.window.shape.canvas.grab().toImage()
+        self.session.set_balance(None)
+        self.assertNotEqual(self.window.shape.canvas.grab().toImage(), with_mark)
+
+    def test_an_empty_piece_teaches(self):
+        self.session.open(Piece(), None)
+        self.stock.refresh()
+        self.assertIn("Add a feature first", self.stock.told.text())
+        with mock.patch.object(dialogs, "explain") as explained:
+            self.stock.trial_button.click()
+        self.assertIn("Nothing here is in doubt", explained.call_args.args[2])
+
+    def test_a_test_piece_is_planned_measured_and_taken_over(self):
+        self.pintle()
+        self.stock.trial_button.click()
+        dialog = self.work.dialog
+        self.assertEqual([t.piece.bar for t in dialog.trials], [flat(40, 10), flat(50, 8)])
+        self.assertFalse(dialog.done_button.isEnabled())
+        dialog.grab()
+        self.type(dialog.lines[0, 0, 0], "57", end=False)
+        self.assertIn("still missing", dialog.outcome.text())
+        self.type(dialog.lines[0, 1, 0], "6.6 mm", end=False)
+        self.assertIn("capture 82.5%", dialog.outcome.text())
+        self.assertIn("(was 74%)", dialog.outcome.text())
+        dialog.keep_button.click()
+        self.assertEqual(len([e for e in self.window.library.entries if e.name.startswith("Test piece for Gate pintle")]), 2)
+        dialog.done_button.click()
+        spread = self.session.piece.features[7]
+        self.assertAlmostEqual(spread.capture, 0.825, places=3)
+        self.stock.trial_button.click()
+        self.assertIn("In force from a test piece", self.work.dialog.outcome.text())
+        self.work.dialog.forget_button.click()
+        self.assertEqual(self.session.piece.measured, ())
+        self.window.commands.run("edit.undo")
+        self.window.commands.run("edit.undo")
+        self.assertAlmostEqual(self.session.piece.features[7].capture, 0.8)
+
+    def test_the_catalogue_is_edited_and_the_choice_follows(self):
+        self.window.show_view(5)
+        board = self.window.book.board("price")
+        index = board.shapes.findText("Only round")
+        board.shapes.setCurrentIndex(index)
+        board.shapes.activated.emit(index)
+        self.assertEqual({r.section.shape for r in board.rows.records.values()}, {"round"})
+        board.rows.choose("size-round-14-14")
+        self.assertEqual(board.out_button.text(), "Not sold here")
+        board.out_button.click()
+        self.type(board.form.fields["price"], "9.5")
+        kept = self.window.library.records("price")["size-round-14-14"]
+        self.assertEqual((kept.sold, kept.price), ("no", 9.5))
+        self.window.show_view(1)
+        self.assertNotIn(round_(14), [c.source.section for c in self.stock.bars.candidates])
+        self.window.show_view(5)
+        board.out_button.click()
+        self.assertNotIn("size-round-14-14", self.window.library.records("price"))
+        board.add_button.click()
+        own = next(r for i, r in self.window.library.records("price").items() if i not in ("price-1", "price-2", "price-3"))
+        self.assertIsInstance(own, Price)
+        board.grab()
+
+
+class Assembling(WindowCase):
+    def setUp(self):
+        super().setUp()
+        self.window.show_view(5)
+        self.page = self.window.book.assemblies
+
+    def record(self) -> Assembly:
+        return self.window.library.records("assembly")[self.page.current]
+
+    def pick(self, box, words: str) -> None:
+        index = box.findText(words)
+        self.assertGreaterEqual(index, 0, words)
+        box.setCurrentIndex(index)
+        box.activated.emit(index)
+        self.app.processEvents()
+
+    def test_built_from_pieces_of_the_book_and_taken_back(self):
+        page = self.page
+        page.add_button.click()
+        self.assertIsNone(page.found)
+        page.canvas.grab()
+        self.pick(page.form.add_part, "Gate pintle")
+        self.pick(page.form.add_part, "Back plate")
+        page._put_together()
+        self.assertIn("Not joined yet", page.told.text())
+        self.pick(page.form.add_join, "rivet through stack")
+        page._put_together()
+        self.assertEqual((self.record().joins[0].first, self.record().joins[0].second), ("A.f4", "B.f2"))
+        self.assertIn("cut the shank 28.7 mm long", page.told.text())
+        self.assertIn("1.09 kg together", page.figures.text())
+        while self.window.library.undo_title:
+            self.window.commands.run("edit.undo")
+        self.assertEqual(len(page.records), 3)
+
+    def test_taken_apart_turned_and_followed_when_its_piece_changes(self):
+        page, canvas = self.page, self.page.canvas
+        together = canvas.grab().toImage()
+        page.apart.setValue(60)
+        apart = canvas.grab().toImage()
+        self.assertNotEqual(apart, together)
+        QTest.mousePress(canvas, LEFT, pos=QPointF(200, 100).toPoint())
+        QTest.mouseMove(canvas, QPointF(260, 120).toPoint())
+        QTest.mouseRelease(canvas, LEFT, pos=QPointF(260, 120).toPoint())
+        QTest.keyClick(canvas, KEY.Key_Up)
+        self.assertNotEqual(canvas.grab().toImage(), apart)
+        mass = page.figures.text()
+        self.window.header.bar.setText("14 sq")
+        self.window.header.bar.textEdited.emit("14 sq")
+        page._put_together()
+        self.assertNotEqual(page.figures.text(), mass)
+
+    def test_mates_handles_and_files(self):
+        page = self.page
+        page.choose("assembly-3")
+        self.assertEqual(self.record().handle, "ash")
+        page.form._put("handle", "none")
+        page._put_together()
+        light = page.found.weight.mass
+        page.form._put("handle", "steel")
+        page._put_together()
+        self.assertGreater(page.found.weight.mass, light + 10_000)
+        page.choose("assembly-1")
+        page.form._side(0, "mate")
+        self.assertEqual(self.record().parts[0].side, "mate")
+        path = self.folder / "bracket.json"
+        with mock.patch.object(dialogs, "save_name", return_value=path):
+            page.file_button.click()
+        self.assertIn('"assemblies"', path.read_text())
+        page.out_button.click()
+        page.refresh()
+        self.assertEqual(len(page.records), 2)
