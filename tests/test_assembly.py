@@ -3,6 +3,7 @@
 import math
 import unittest
 from dataclasses import replace
+from itertools import pairwise
 
 import numpy as np
 from hypothesis import given, settings
@@ -88,6 +89,38 @@ class Standing(unittest.TestCase):
         self.assertAlmostEqual(float(np.linalg.norm(moved[0])), 50.0)
         still = [b.mesh.points for gap in (0.0, 50.0) for b in found.solids(gap) if b.id.startswith("A.")]
         self.assertTrue(np.array_equal(np.vstack(still[: len(still) // 2]), np.vstack(still[len(still) // 2 :])))
+
+    @given(st.floats(3, 20), st.floats(3, 20), st.floats(3, 20), st.floats(-180, 180), st.sampled_from(("up", "down")))
+    @settings(max_examples=15)
+    def test_a_stack_of_three_lies_face_on_face_about_one_axis(self, a, b, c, turn, face):
+        plates = {name: plate(8.4, thick) for name, thick in zip("abc", (a, b, c), strict=True)}
+        join = Join(kind="rivet", first="A.h", second="B.h", third="C.h", diameter=8.0, turn=turn, face=face)
+        found = assembled(Assembly(parts=tuple(AssemblyPart(piece=n) for n in "abc"), joins=(join,)), plates)
+        solid = {b.id: b.mesh for b in found.solids()}
+        low, high = ({k: float(f(solid[f"{k}.h"].points[:, 1])) for k in "ABC"} for f in (np.min, np.max))
+        order = "ABC" if face == "up" else "CBA"
+        for upper, lower in pairwise(order):
+            self.assertAlmostEqual(low[upper], high[lower], places=4)  # holes are cut in single precision
+        for k in "BC":
+            self.assertAlmostEqual(float(np.linalg.norm((_middle(solid[f"{k}.h"]) - _middle(solid["A.h"]))[[0, 2]])), 0.0, places=4)
+        rivet = solid["rivet"]
+        self.assertAlmostEqual(float(np.ptp(rivet.points[:, 1])), a + b + c + 2 * 0.7 * 8.0, places=4)
+        self.assertIn(f"Grip {MM.length(a + b + c)}", " ".join(line.show(MM) for line in fits(found)[0].lines))
+
+    @given(st.floats(40, 120), st.floats(-80, 80))
+    @settings(max_examples=15)
+    def test_a_ring_hangs_in_its_staple_touching_the_crown_from_inside(self, inside, turn):
+        ring = Piece(bar=round_(10), features=(KINDS["eye"](id="e", inside=inside),))
+        join = Join(kind="link", first="B.e", second="A.f4", turn=turn)
+        found = assembled(
+            Assembly(parts=(AssemblyPart(piece="s"), AssemblyPart(piece="r")), joins=(join,)), {"s": DEMOS["mooring-staple"], "r": ring}
+        )
+        solid = {b.id: b.mesh for b in found.solids()}
+        crown, circle = _middle(solid["A.f4"]), solid["B.e"].points
+        middle = (circle.min(axis=0) + circle.max(axis=0)) / 2
+        # The crown's middle lies inside the ring, half its own bar and half the ring's from the ring's middle line.
+        self.assertAlmostEqual(float(np.linalg.norm(crown[1:] - middle[1:])), (inside + 10) / 2 - 11, delta=1.0)
+        self.assertAlmostEqual(float(crown[0] - middle[0]), 0.0, delta=1.0)
 
     def test_a_ring_of_joins_that_does_not_close_says_how_far_it_gapes(self):
         ends = Piece(bar=flat(30, 6), features=(KINDS["hole"](id="a", diameter=8, length=30), KINDS["run"](id="r", length=100),

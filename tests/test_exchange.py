@@ -20,7 +20,7 @@ from PIL import Image
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.errors import EmberError, PieceFileError
 from long_ember.sections import flat, round_, square
-from long_ember.shop import Price, RackItem
+from long_ember.shop import RECORDS, Price, RackItem
 from long_ember.storage import (
     Parcel,
     PieceItem,
@@ -66,7 +66,7 @@ class Exchange(BookCase):
         self.book = self.opened.reader()
 
     def whole(self, **more: bool) -> Parcel:
-        return pack(self.book, None, ("rack", "price", "job"), shop=True, **more)
+        return pack(self.book, None, RECORDS, shop=True, **more)
 
     def sent(self, content: str | bytes, name: str) -> Parcel:
         path = self.folder / name
@@ -99,6 +99,30 @@ class Exchange(BookCase):
         self.assertEqual(self.book.piece("mooring-ring").note, read_piece(demo_files()[3]).note)  # nothing overwritten
         job = list(self.book.records("job").values())[-1]
         self.assertEqual({line.piece for line in job.lines}, set(made))
+
+    def test_an_assembly_takes_its_parts_along_under_whatever_ids_they_get(self):
+        parcel = self.sent(parcel_text(record_parcel(self.book, "assembly", "assembly-1")), "assembly.json")
+        self.assertEqual([i.id for i in parcel.pieces], ["lantern-bracket", "back-plate"])
+        ((identity, record),) = parcel.records
+        changed = replace(parcel, records=((identity, replace(record, handle="ash")),))
+        found = arrivals(self.book, changed, MM)
+        self.assertEqual([(a.what, a.verdict) for a in found], [("piece", "same")] * 2 + [("assembly", "differs")])
+        self.assertIn("handle", found[-1].said[0])
+        made = bring_in(self.book, found, {"piece/back-plate": "copy", "assembly/assembly-1": "copy"})
+        copy = list(self.book.records("assembly").values())[-1]
+        self.assertEqual([p.piece for p in copy.parts], ["lantern-bracket", *made])
+        self.assertEqual(self.book.records("assembly")["assembly-1"].handle, "none")  # the other one stays as it was
+        self.assertEqual(copy.joins, record.joins)
+
+    def test_what_older_versions_wrote_is_whole(self):
+        text = json.loads(parcel_text(self.whole()))
+        del text["assemblies"]
+        for row in text["prices"]:
+            del row["sold"]
+        back = self.sent(json.dumps(text), "older.json")
+        self.assertEqual([r for _i, r in back.records if isinstance(r, Price)], list(self.book.records("price").values()))
+        self.assertNotIn("assemblies", json.loads(parcel_text(Parcel())))
+        jsonschema.Draft202012Validator(book_schema()).validate(text)
 
     def test_replacing_is_a_step_that_can_be_taken_back(self):
         before = self.book.piece("door-pull")

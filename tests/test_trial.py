@@ -87,6 +87,19 @@ class Planned(unittest.TestCase):
             with self.subTest(question.title):
                 self.assertAlmostEqual(told.value, question.now, places=6)
 
+    @given(st.sampled_from(sorted(DEMOS)), st.floats(0.8, 1.3))
+    @settings(max_examples=12)
+    def test_any_piece_of_any_bar_has_one_or_says_why_not(self, name, larger):
+        piece = DEMOS[name]
+        try:
+            trial = trial_piece(piece, piece.bar.scaled(larger))
+        except NoAnswer as error:
+            self.assertTrue(error.reason and error.remedy)
+            return
+        kinds = {f.kind for f in trial.piece.features} - {"run", "bend"}
+        self.assertTrue(kinds <= {f.kind for f in piece.features})
+        self.assertEqual(len({(q.name, q.feature) for q in trial.questions}), len(trial.questions))
+
     def test_a_hook_stands_as_a_bend(self):
         piece = Piece(features=(KINDS["hook"](id="h"), KINDS["run"](id="r")))
         (question, _scale) = questions(piece)

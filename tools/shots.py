@@ -16,6 +16,7 @@ _config = tempfile.TemporaryDirectory()
 os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_DATA_HOME"] = _config.name
 
 from PySide6.QtCore import QRectF  # noqa: E402
+from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication, QWidget  # noqa: E402
 
 from long_ember.blanks import BLANKS  # noqa: E402
@@ -51,9 +52,18 @@ def _heats(window: MainWindow) -> None:
     window.heats.film.show_current(len(window.session.answer.plan.heats) - 1)
 
 
-def _plan(window: MainWindow) -> None:
-    window.session.select("f8")
-    window.shape.canvas.look_from("plan")
+def _stock(window: MainWindow) -> None:
+    window.show_view(1)
+    known = window.stock.weigh.known
+    known.setCurrentIndex(known.findData("piece/oar-cradle"))
+    known.activated.emit(known.currentIndex())
+    QTest.qWait(300)
+
+
+def _assembly(window: MainWindow) -> None:
+    window.show_view(5)
+    window.book.assemblies.apart.setValue(45)
+    QTest.qWait(300)  # the fine picture comes when the hand rests
 
 
 def _calculator(window: MainWindow) -> None:
@@ -116,18 +126,18 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "shape-sum": (0, _sum),
     "shape-mooring-staple-inch": (1, _inch),
     "shape-door-pull-dark": (2, _both(_shape, _dark)),
+    "stock": (6, _stock),
     "mark": (0, lambda w: w.show_view(2)),
     "heats": (0, _heats),
-    "heats-dark": (1, _both(_dark, _heats)),
     "cut": (1, lambda w: w.show_view(4)),
     "shape-oar-cradle-turned": (4, lambda w: w.shape.canvas.look_from("turn")),
-    "shape-gate-pintle-plan": (6, _plan),
     "all-shapes": (0, lambda w: w.show_catalogue()),
     "calculator": (3, _calculator),
     "sheet-and-plate": (0, _sheet),
     "book": (0, _wall),
     "book-rack": (0, _book("rack", "rack-1")),
     "book-jobs-dark": (0, _both(_dark, _book("job", "job-1"))),
+    "assemblies-dark": (0, _both(_dark, _assembly)),
     "book-shop": (0, _book("shop")),
     "compare": (0, _compare),
     "bring-in": (0, _arrivals),

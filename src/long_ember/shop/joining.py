@@ -204,7 +204,8 @@ def _relation(join: Join, first: Anchor, second: Anchor) -> tuple[Pose, Array]:
     x = np.array([1.0, 0.0, 0.0])
     if join.kind == "link":
         apart, axes = (first.bar + second.bar) / 2, np.array(((1.0, 0.0, 0.0), (0.0, cos, sin), (0.0, -sin, cos)))
-        return Pose(np.array([0.0, apart - first.radius * cos, -first.radius * sin]), axes), np.array([0.0, -1.0, 0.0])
+        inward = apart - first.radius  # it rolls round the crown as it swings
+        return Pose(np.array([0.0, inward * cos, inward * sin]), axes), np.array([0.0, -cos, -sin])
     if join.kind == "rivet":
         axes = np.array((x, (0.0, cos, sin), (0.0, -sin, cos)))
         return Pose(x * side * (first.depth + second.depth) / 2, axes), x * side
