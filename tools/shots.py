@@ -57,7 +57,7 @@ def _stock(window: MainWindow) -> None:
     known = window.stock.weigh.known
     known.setCurrentIndex(known.findData("piece/oar-cradle"))
     known.activated.emit(known.currentIndex())
-    QTest.qWait(300)
+    QTest.qWait(600)
 
 
 def _assembly(window: MainWindow) -> None:

@@ -140,7 +140,10 @@ class Library(QObject):
         return self.opened.book.shop if self.opened.book is not None else None
 
     def fact(self, key: str) -> str:
-        """A fact of the book, "" where there is none."""
+        """A fact of the book, the newest even before it is on disk; "" where there is none."""
+        waiting = self._keeper.waiting(f"fact/{key}") if self._keeper is not None else None
+        if isinstance(waiting, str):
+            return waiting
         return self.opened.book.fact(key) if self.opened.book is not None else ""
 
     def records(self, kind: str) -> dict[str, Record]:
@@ -182,7 +185,7 @@ class Library(QObject):
 
     def put_fact(self, key: str, value: str) -> None:
         """Have a fact kept."""
-        self._put(Change(f"fact/{key}", lambda book: book.put_fact(key, value), typed=True))
+        self._put(Change(f"fact/{key}", lambda book: book.put_fact(key, value), value, typed=True))
 
     def _put(self, change: Change) -> None:
         if self._keeper is not None:

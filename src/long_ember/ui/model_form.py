@@ -49,6 +49,8 @@ class ModelForm(QWidget):
             made = self._rows(name, spec)
         else:
             made = self._line(name, spec)
+        if spec.kind not in ("ticks", "rows"):
+            made.setMinimumHeight(36)  # never squeezed, however many there are
         made.setAccessibleName(spec.label)
         made.setToolTip(spec.tip)
         self.fields[name] = made
