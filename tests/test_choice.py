@@ -13,11 +13,10 @@ from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer, scale_for, scaled, scaling_notes
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import KINDS, Piece
-from long_ember.geometry import Balance, balance, piece_bodies, section_outline, together
+from long_ember.geometry import Balance, balance, piece_bodies, section_outline, silhouette, together
 from long_ember.physics.strength import curved_beam, plastic_load, stake_load
 from long_ember.sections import Section, flat, hexagon, round_, square
 from long_ember.shop import (
-    OFFERS,
     Price,
     RackItem,
     Source,
@@ -137,7 +136,7 @@ class Ranking(unittest.TestCase):
         self.assertEqual(rank(bracket, ()), ())
 
     def test_sizes_are_sorted_and_each_once(self):
-        for offer, _words in OFFERS:
+        for offer in ("mm", "in", "both", "own"):
             bars = common_bars(offer)
             self.assertEqual(len(set(bars)), len(bars))
             self.assertEqual(sorted(b.area for b in bars), [b.area for b in bars])
@@ -159,9 +158,16 @@ class Scaled(unittest.TestCase):
                 self.assertAlmostEqual(other.mass, 1.5**3 * one.mass, delta=5e-3 * one.mass)
 
     def test_to_a_target_or_a_reason(self):
-        for target, wanted in (("cut", 500.0), ("mass", 900.0), ("bar", 10.0)):
+        for target, wanted in (("cut", 500.0), ("mass", 900.0), ("bar", 10.0), ("size", 240.0)):
             after = scaled(DEMOS[1], scale_for(DEMOS[1], target, wanted)).after
-            found = {"cut": answer(after).reckoning.likely, "mass": reckon(after).mass, "bar": after.bar.thickness}[target]
+            points = np.vstack(silhouette(after))
+            found = {
+                "cut": answer(after).reckoning.likely,
+                "mass": reckon(after).mass,
+                "bar": after.bar.thickness,
+                "size": np.ptp(points, axis=0).max(),
+            }
+            found = found[target]
             self.assertAlmostEqual(found, wanted, delta=2e-3 * wanted)
         for factor in (0.0, 99.0):
             with self.assertRaises(NoAnswer):

@@ -3,6 +3,7 @@
 from unittest import mock
 
 from PySide6.QtCore import QPointF
+from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from long_ember.features import Piece
@@ -207,6 +208,26 @@ class Assembling(WindowCase):
         while self.window.library.undo_title:
             self.window.commands.run("edit.undo")
         self.assertEqual(len(page.records), 3)
+
+    def test_two_versions_are_compared_and_a_picture_kept(self):
+        page = self.page
+        page.choose("assembly-3")
+        page.copy_button.click()
+        self.assertEqual(self.record().name, "Boat-hook on its shaft, another version")
+        page.form._put("handle", "hickory")
+        page._put_together()
+        self.assertIn("<b>Against Boat-hook on its shaft</b> (2.30 kg): 14% heavier", page.told.text())
+        self.assertIn("handle 21% heavier", page.told.text())
+        page.form._put("handle", "steel")
+        page._put_together()
+        self.assertIn("8.2 times as heavy", page.told.text())
+        path = self.folder / "assembly.png"
+        with mock.patch.object(dialogs, "save_name", return_value=path):
+            page._picture()
+        self.assertEqual(QImage(str(path)).size(), page.canvas.size())
+        with mock.patch.object(dialogs, "save_name", return_value=self.folder / "no" / "such.png"):
+            page._picture()
+        self.assertIn("could not be written", self.window.message.text())
 
     def test_taken_apart_turned_and_followed_when_its_piece_changes(self):
         page, canvas = self.page, self.page.canvas

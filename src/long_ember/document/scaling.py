@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+import numpy as np
+
 from long_ember.document.answer import answer
 from long_ember.document.edits import Edit, checked
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import Piece, specs
+from long_ember.geometry import silhouette
 from long_ember.sections import Section
 
 __all__ = ["SCREWS", "TARGETS", "scale_for", "scaled", "scaling_notes"]
@@ -20,6 +23,7 @@ TARGETS: dict[str, Callable[[Piece], float]] = {
     "cut": lambda piece: answer(piece).reckoning.likely,
     "mass": lambda piece: answer(piece).reckoning.mass,
     "bar": lambda piece: piece.bar.thickness,
+    "size": lambda piece: max((float(np.ptp(np.vstack(silhouette(piece)), axis=0).max()) if piece.features else 0.0), 0.0),
 }
 
 
@@ -45,7 +49,7 @@ def scale_for(piece: Piece, target: str, value: float) -> float:
 
     Args:
         piece: verified.
-        target: cut (mm), mass (g) or bar (mm thick).
+        target: cut (mm), mass (g), bar (mm thick) or size (mm over all, as it is drawn).
         value: wanted.
 
     Raises:

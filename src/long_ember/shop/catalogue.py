@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import cache
 
-from long_ember.sections import Section, flat, hexagon, octagon, round_, square
+from long_ember.sections import Section, flat, half_round, hexagon, octagon, round_, square, tube
 from long_ember.shop.records import Price
 
 __all__ = ["OFFERS", "catalogue", "common_bars", "mass_per_metre"]
@@ -20,21 +20,32 @@ _FLATS_IN = (
     (1 / 2, 1 / 8), (3 / 4, 1 / 8), (3 / 4, 1 / 4), (1, 1 / 8), (1, 3 / 16), (1, 1 / 4), (1, 3 / 8), (5 / 4, 1 / 4), (5 / 4, 3 / 8), (3 / 2, 1 / 4),
     (3 / 2, 3 / 8), (3 / 2, 1 / 2), (2, 1 / 4), (2, 3 / 8), (2, 1 / 2), (3, 1 / 4), (3, 3 / 8), (3, 1 / 2), (4, 3 / 8),
 )  # fmt: skip
-OFFERS = (("mm", "metric sizes"), ("in", "inch sizes"), ("both", "both"), ("own", "only what I list under Prices"))
+_HALF_MM, _HALF_IN = (10, 12, 16, 20, 25, 30), (3 / 8, 1 / 2, 5 / 8, 3 / 4, 1)
+_TUBES_MM = ((17.2, 2.3), (21.3, 2.6), (26.9, 2.6), (33.7, 3.2), (42.4, 3.2), (48.3, 3.2))
+_TUBES_IN = ((3 / 4, 1 / 8), (1, 1 / 8), (5 / 4, 1 / 8), (3 / 2, 1 / 8))
+OFFERS = (
+    ("unit", "sizes of the unit in use"),
+    ("mm", "metric sizes"),
+    ("in", "inch sizes"),
+    ("both", "both"),
+    ("own", "only what I list in the catalogue"),
+)
 
 
 @cache
 def common_bars(offer: str) -> tuple[Section, ...]:
-    """Square, round, hexagon, octagon and flat bars by a key of `OFFERS`, small ones first; none for `own`."""
+    """Square, round, hexagon, octagon, flat and half-round bars and tubes by mm, in or both, small ones first; none for `own`."""
     found: list[Section] = []
     if offer in ("mm", "both"):
         found += [make(float(s)) for s in _MM for make in (square, round_)]
         found += [make(float(s)) for s in _MM if s in (12, 16, 20, 25, 32) for make in (hexagon, octagon)]
         found += [flat(float(w), float(t)) for w, t in _FLATS_MM]
+        found += [*(half_round(float(d)) for d in _HALF_MM), *(tube(d, wall) for d, wall in _TUBES_MM)]
     if offer in ("in", "both"):
         found += [make(s * 25.4) for s in _IN for make in (square, round_)]
         found += [make(s * 25.4) for s in _IN if s in (1 / 2, 3 / 4, 1) for make in (hexagon, octagon)]
         found += [flat(w * 25.4, t * 25.4) for w, t in _FLATS_IN]
+        found += [*(half_round(d * 25.4) for d in _HALF_IN), *(tube(d * 25.4, wall * 25.4) for d, wall in _TUBES_IN)]
     return tuple(sorted(found, key=lambda s: (s.area, s.shape)))
 
 
@@ -42,7 +53,7 @@ def catalogue(offer: str, prices: Mapping[str, Price], length: float) -> dict[st
     """The shop's own sizes and prices, and the common sizes it has said nothing about, by section.
 
     Args:
-        offer: a key of `OFFERS`.
+        offer: mm, in, both or own.
         prices: the shop's own, by id.
         length: mm, of a bar as bought, for common sizes.
 
@@ -51,13 +62,13 @@ def catalogue(offer: str, prices: Mapping[str, Price], length: float) -> dict[st
     """
     known = {p.section for p in prices.values()}
     common = {_key(s): Price(section=s, length=length) for s in common_bars(offer) if s not in known}
-    order = {shape: i for i, shape in enumerate(("square", "round", "flat", "hexagon", "octagon"))}
+    order = {shape: i for i, shape in enumerate(("square", "round", "flat", "hexagon", "octagon", "half-round", "tube"))}
     rows = {**prices, **common}.items()
     return dict(sorted(rows, key=lambda row: (order.get(row[1].section.shape, 9), row[1].section.area, row[1].section.width)))
 
 
 def _key(section: Section) -> str:
-    return f"size-{section.shape}-{section.width:g}-{section.thickness:g}".replace(".", "_")
+    return f"size-{section.shape}-{section.width:g}-{section.wall or section.thickness:g}".replace(".", "_")
 
 
 def mass_per_metre(section: Section, density: float) -> float:

@@ -155,7 +155,7 @@ def candidate_bars(records: Mapping[str, Sequence[Record]], piece: Piece, offer:
     Args:
         records: by kind, see `RECORDS`.
         piece: bars of other materials are left out; its own bar is always among them.
-        offer: a key of `OFFERS`.
+        offer: mm, in, both or own.
     """
     material = piece.material
     gone = {p.section for p in records.get("price", ()) if isinstance(p, Price) and p.sold == "no"}
@@ -171,7 +171,8 @@ def candidate_bars(records: Mapping[str, Sequence[Record]], piece: Piece, offer:
         if isinstance(item, RackItem) and item.material == material and item.count > 0:
             old = found.get(item.section, Source(material, item.section))
             found[item.section] = replace(old, rack=(*old.rack, (item.length, item.count, item.place or item.source)))
-    return tuple(found.values())
+    hollow = bool(piece.bar.wall)  # a tube is no bar for what is solid, nor the other way round
+    return tuple(source for source in found.values() if bool(source.section.wall) == hollow)
 
 
 def wanted(piece: Piece) -> tuple[Wanted, ...]:

@@ -76,7 +76,7 @@ class Shop:
     bar_length: float = fields.length("Bought bar", 3000.0, tip="Length of one bar as sold.")
     kerf: float = fields.length("Saw cut", 2.0, zero=True, tip="Lost in each cut.")
     end_trim: float = fields.length("Bar end trim", 0.0, zero=True, tip="Cut off each end of a bought bar first.")
-    offer: str = fields.choice("Bars offered", "mm", *OFFERS, tip="Common sizes that the choice of bar looks through.")
+    offer: str = fields.choice("Bars offered", "unit", *OFFERS, tip="Common sizes that the choice of bar looks through.")
     confidence: float = fields.percent("Not short", 0.95, high=0.999, tip="Share of pieces that a safe cut length is enough for.")
     margin: float = fields.length("Shop margin", 0.0, zero=True, tip="Added to every safe cut length.")
     tolerance: float = fields.length("Forged sizes, either way", 0.3, zero=True, tip="How far a forged width or thickness comes out off.")
@@ -92,6 +92,11 @@ class Shop:
     def measure(self) -> Measure:
         """How lengths are shown."""
         return Measure(self.unit, int(self.denominator))
+
+    @property
+    def offered(self) -> str:
+        """Common sizes looked through: mm, in, both or own."""
+        return self.unit if self.offer == "unit" else self.offer
 
     @property
     def division(self) -> float:

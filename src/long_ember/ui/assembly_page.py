@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import importlib
+from dataclasses import replace
 from functools import partial
+from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt, QTimer
@@ -55,7 +58,13 @@ class AssemblyPage(QWidget):
         self.caution.setProperty("role", "muted")
         self.caution.setText(_CAUTION)
         self.add_button, self.out_button = self._button("New assembly", self.add), self._button("Take out", self.take_out)
+        self.copy_button = self._button("Duplicate", self.duplicate)
+        self.copy_button.setToolTip("A version of it to change and compare")
         self.file_button = self._button("Write to a file…", self._write)
+        self.against = Choice(self._session)
+        self.against.setFont(font(15))
+        self.against.setAccessibleName("Compare with another assembly")
+        self.against.activated.connect(lambda _index: self._put_together())
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 0, 0, 8)
         row.addLayout(self._middle(), 1)
@@ -69,7 +78,7 @@ class AssemblyPage(QWidget):
     def _middle(self) -> QVBoxLayout:
         head = QHBoxLayout()
         head.addWidget(self.which, 1)
-        for button in (self.add_button, self.file_button, self.out_button):
+        for button in (self.add_button, self.copy_button, self.file_button, self.out_button):
             head.addWidget(button)
         slide = QHBoxLayout()
         for text in ("Together", "Taken apart"):
@@ -77,6 +86,9 @@ class AssemblyPage(QWidget):
             label.setFont(font(15))
             slide.addWidget(label)
         slide.insertWidget(1, self.apart, 1)
+        picture = self._button("Picture…", self._picture)
+        picture.setToolTip("What is seen, as PNG")
+        slide.addWidget(picture)
         # What fits can be long; it scrolls by itself rather than push the picture away.
         words = QWidget()
         column = QVBoxLayout(words)
@@ -92,7 +104,10 @@ class AssemblyPage(QWidget):
         middle.addLayout(head)
         middle.addWidget(self.canvas, 1)
         middle.addLayout(slide)
-        middle.addWidget(self.figures)
+        weighed = QHBoxLayout()
+        weighed.addWidget(self.figures, 1)
+        weighed.addWidget(self.against)
+        middle.addLayout(weighed)
         middle.addWidget(area)
         middle.addWidget(self.caution)
         return middle
@@ -128,13 +143,24 @@ class AssemblyPage(QWidget):
             self.which.addItem(record.name, identity)
         self.which.setCurrentIndex(self.which.findData(self.current))
         self.which.setEnabled(bool(records))
+        self._list_others(records)
         writable = not self._work.library.read_only
         self.add_button.setEnabled(writable)
-        self.out_button.setEnabled(bool(records) and writable)
+        for button in (self.out_button, self.copy_button):
+            button.setEnabled(bool(records) and writable)
         self.file_button.setEnabled(bool(records))
         if self.form is None or self.form.model != records.get(self.current):
             self._fill()
         self._put_together()
+
+    def _list_others(self, records: dict[str, Assembly]) -> None:
+        now = self.against.currentData()
+        self.against.clear()
+        self.against.addItem("Compare with…", "")
+        for identity, record in records.items():
+            if identity != self.current:
+                self.against.addItem(f"against {record.name}", identity)
+        self.against.setCurrentIndex(max(self.against.findData(now), 0))
 
     def choose(self, identity: str) -> None:
         """Show one assembly."""
@@ -192,13 +218,36 @@ class AssemblyPage(QWidget):
         whole, solids = found.weight, found.solids()
         left = min((float(b.mesh.points[:, 0].min()) for b in solids), default=0.0)
         self.figures.setText(f"{m.mass(whole.mass)} together; balances {m.length(whole.centre[0] - left)} from its left end (⊕).")
-        said = [
+        said = self._versus(found, left)
+        said += [
             f"<b>{fit.title}: {_VERDICTS[fit.verdict].lower()}.</b> " + " ".join(_sentence(line.show(m)) for line in fit.lines)
             for fit in fits(found)
         ]
         said += [f"<b>Not joined yet:</b> {name}." for name in found.loose]
         alone = len(record.parts) < 2
         self.told.setText("<br>".join(said) or ("" if alone else "No joins yet: say where the parts meet."))
+
+    def _versus(self, found: Assembled, left: float) -> list[str]:
+        """Mass and balance beside another assembly's."""
+        other = self.records.get(str(self.against.currentData() or ""))
+        if other is None or not other.parts:
+            return []
+        m, beside = self._session.measure, assembled(other, self._pieces(other))
+        start = min((float(b.mesh.points[:, 0].min()) for b in beside.solids()), default=0.0)
+        mass, known = found.weight.mass, beside.weight.mass
+        said = _heavier(mass, known) or "as heavy"
+        moved = (found.weight.centre[0] - left) - (beside.weight.centre[0] - start)
+        where = (
+            f"{m.length(abs(moved))} {'farther from' if moved > 0 else 'nearer to'} its left end"
+            if abs(moved) > 0.05
+            else "at the same place"
+        )
+        parts = [
+            f"{one.name.partition(': ')[2] or one.name} {change}"
+            for one, two in zip(found.placed, beside.placed, strict=False)
+            if (change := _heavier(one.weight.mass, two.weight.mass))
+        ]
+        return [f"<b>Against {other.name}</b> ({m.mass(known)}): {said}, balances {where}{'; ' if parts else ''}{', '.join(parts)}."]
 
     # --- deeds
 
@@ -210,6 +259,24 @@ class AssemblyPage(QWidget):
         self._work.put_record(identity, Assembly(name=name), None)
         self.choose(identity)
 
+    def duplicate(self) -> None:
+        """A version of the assembly, beside it and compared with it."""
+        record, before = self.records.get(self.current), self.current
+        if record is not None:
+            identity = new_id()
+            self._work.put_record(identity, replace(record, name=f"{record.name}, another version"), None)
+            self.choose(identity)
+            self.against.setCurrentIndex(max(self.against.findData(before), 0))
+            self._put_together()
+
+    def _picture(self) -> None:
+        """What is seen, as PNG."""
+        dialogs = importlib.import_module("long_ember.ui.dialogs")
+        path = dialogs.save_name(self.window(), "Write the picture", Path.home() / "assembly.png", "Picture (*.png)")
+        if path is not None:
+            done = self.canvas.grab().save(str(path), "PNG")
+            self._session.said.emit(f"Written to {path.name}." if done else f"{path.name} could not be written there.", not done)
+
     def take_out(self) -> None:
         """Take the assembly out; undo brings it back, its pieces stay."""
         record = self.records.get(self.current)
@@ -218,6 +285,14 @@ class AssemblyPage(QWidget):
 
     def _write(self) -> None:
         self._work.ask_records("assembly", self.current)
+
+
+def _heavier(mass: float, known: float) -> str:
+    """One mass against another in words, "" where they are the same."""
+    ratio = mass / known if known else 1.0
+    if abs(ratio - 1) < 0.005:
+        return ""
+    return f"{ratio:.1f} times as heavy" if ratio >= 2 else f"{abs(ratio - 1):.0%} {'heavier' if ratio > 1 else 'lighter'}"
 
 
 def _sentence(text: str) -> str:

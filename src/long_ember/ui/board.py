@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVB
 
 from long_ember.features import specs
 from long_ember.materials import MATERIALS
+from long_ember.sections import SHAPES
 from long_ember.shop import RECORDS, Job, JobLine, Price, RackItem, Record, catalogue, mass_per_metre
 from long_ember.storage import new_id
 from long_ember.ui.bookwork import BookWork
@@ -115,7 +116,7 @@ class _Rows(QWidget):
         own = max(item.section.width, item.section.thickness)  # by the root, or the small ones would be dots beside the large
         paint_section(painter, item.section, QPointF(box.left() + 34, box.center().y()), min(1.4, 42 / math.sqrt(own * largest)), theme)
         self._words(painter, item.section.label(m), box.left() + 68, box.top() + 5, 17, 600)
-        weight = f", {mass_per_metre(item.section, MATERIALS[item.material].density):.2f} kg/m" if isinstance(item, Price) else ""
+        weight = f", {m.line_mass(mass_per_metre(item.section, MATERIALS[item.material].density))}" if isinstance(item, Price) else ""
         self._words(painter, MATERIALS[item.material].title.lower() + weight, box.left() + 68, box.top() + 28, 14, role="muted")
         bars = min(item.count, 5) if isinstance(item, RackItem) else 1
         thick = min(max(item.section.thickness * 0.4, 5.0), 36.0 / max(bars, 1))
@@ -231,7 +232,7 @@ class Board(QWidget):
         box.setMinimumHeight(40)
         box.setAccessibleName("Sections listed")
         box.addItem("All sections", "")
-        for shape in ("square", "round", "flat", "hexagon", "octagon"):
+        for shape in SHAPES:
             box.addItem(f"Only {shape}", shape)
         box.activated.connect(lambda _index: self.refresh())
         box.setVisible(self.kind == "price")
@@ -244,7 +245,7 @@ class Board(QWidget):
             return records
         shop, shape = self._work.session.shop, self.shapes.currentData()
         prices = {i: r for i, r in records.items() if isinstance(r, Price)}
-        return {i: r for i, r in catalogue(shop.offer, prices, shop.bar_length).items() if not shape or r.section.shape == shape}
+        return {i: r for i, r in catalogue(shop.offered, prices, shop.bar_length).items() if not shape or r.section.shape == shape}
 
     def _button(self, text: str, run: Any) -> QPushButton:
         button = QPushButton(text)

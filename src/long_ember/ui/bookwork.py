@@ -15,7 +15,7 @@ from long_ember.document import Edit, History, Step, set_piece
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.sections import Section
-from long_ember.shop import PLURALS, RECORDS, Job, Price, RackItem, Record, record_kind
+from long_ember.shop import PLURALS, RECORDS, Job, Price, RackItem, Record, catalogue, record_kind
 from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, new_id, read_photo, salvaged, table_csv, write_atomic
 from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 from long_ember.storage.startup import looked_at
@@ -386,7 +386,10 @@ class BookWork(QObject):
 
     def ask_scale(self) -> None:
         """Ask how large the design shall be."""
-        self._show(importlib.import_module("long_ember.ui.forms").Scale(self.session, self.window))
+        shop = self.session.shop
+        prices = {i: r for i, r in self.library.records("price").items() if isinstance(r, Price)}
+        sold = tuple(r.section for r in catalogue(shop.offered, prices, shop.bar_length).values() if r.sold == "yes")
+        self._show(importlib.import_module("long_ember.ui.forms").Scale(self.session, sold, self.window))
 
     def ask_trial(self, bars: Sequence[Section]) -> None:
         """Plan a test piece of these bars, or say why there is none."""

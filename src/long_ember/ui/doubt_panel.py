@@ -29,6 +29,7 @@ class _Picture(QWidget):
         super().__init__()
         self._session = session
         self.safe: Safe | None = None
+        self.added = ""  # what stands between bare and likely
         self.setMinimumHeight(170)
         session.restyled.connect(self.update)
 
@@ -74,7 +75,7 @@ class _Picture(QWidget):
             ("likely", safe.likely, False),
             (f"safe, {safe.confidence:.0%}", safe.cut, True),
         ):
-            text = f"{words} {m.length(mm)}"
+            text = f"{words} {m.length(mm)}{self.added if words == 'likely' else ''}"
             face = font(16, 600 if words.startswith("safe") else 500)
             wide = text_width(text, face)
             left = min(max(x(mm) - wide / 2, 6.0), self.width() - wide - 12)
@@ -87,12 +88,14 @@ class _Picture(QWidget):
             write(painter, text, left, y, face, theme.colour("ink"))
 
     def _paint_shares(self, painter: QPainter, safe: Safe) -> None:
-        theme = self._session.theme
+        theme, m = self._session.theme, self._session.measure
         y = 104.0
         for doubt, share in safe.shares[:3]:
             write(painter, doubt.name, 10, y - 2, font(15), theme.colour("ink"))
-            painter.fillRect(QRectF(230, y + 3, max((self.width() - 330) * share, 1.0), 12), theme.colour("accent"))
-            write(painter, f"{share:.0%}", 240 + (self.width() - 330) * share, y - 2, font(15, 500), theme.colour("ink"))
+            room = self.width() - 470
+            painter.fillRect(QRectF(230, y + 3, max(room * share, 1.0), 12), theme.colour("accent"))
+            low, high = (m.decimal(abs(d - doubt.likely)) for d in (doubt.low, doubt.high))
+            write(painter, f"{share:.0%}, −{low} to +{high} {m.unit}", 240 + room * share, y - 2, font(15, 500), theme.colour("ink"))
             y += 22
 
 
@@ -149,7 +152,9 @@ class DoubtPanel(QWidget):
             return
         confidence = min(max(shop.confidence, 0.5), 0.999)
         safe = safe_length(reckoning, confidence=confidence, margin=shop.margin, tolerance=shop.tolerance)
+        parts = (("scale", reckoning.scale / reckoning.area), ("trim", 2 * reckoning.trim), ("parting", reckoning.parting))
         self.picture.safe = safe
+        self.picture.added = "".join(f" + {name} {m.decimal(mm)}" for name, mm in parts if mm > 1e-6).replace(" +", " = bare +", 1)
         self.picture.update()
         words = f"Cut {m.length(safe.cut)} to be not short in {safe.confidence:.1%} of pieces; cut at {m.length(reckoning.cut)} {safe.short:.0%} come out short."
         if safe.worst is not None:

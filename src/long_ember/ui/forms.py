@@ -12,7 +12,6 @@ from long_ember.errors import EmberError
 from long_ember.features import shape_of, specs
 from long_ember.features.solve import free_names
 from long_ember.sections import Section
-from long_ember.shop import common_bars
 from long_ember.stock import reckon
 from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
@@ -144,17 +143,22 @@ class Repeat(_Question):
         return f"{more} features more, plain bar between them."
 
 
+_LENGTHS = ("cut", "bar", "size")
+
+
 class Scale(_Question):
     """A design larger or smaller, by a factor or to a target."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, sold: tuple[Section, ...], parent: QWidget | None = None) -> None:
         super().__init__(session, "Scale the design", self.wanted, self.told, parent)
+        self._sold = sold
         self.by = Choice(session)
         for words, target in (
             ("by a factor", "factor"),
             ("to a cut length", "cut"),
             ("to a finished mass, g", "mass"),
             ("to a bar of", "bar"),
+            ("to a finished size over all", "size"),
         ):
             self.by.addItem(words, target)
         self.value = QLineEdit("1.5")
@@ -169,13 +173,13 @@ class Scale(_Question):
         piece, m = self._session.piece, self._session.measure
         target = self.by.currentData()
         now = 1.5 if target == "factor" else TARGETS[target](piece)
-        self.value.setText(m.edit_text(now) if target in ("cut", "bar") else f"{now:.4g}")
+        self.value.setText(m.edit_text(now) if target in _LENGTHS else f"{now:.4g}")
         self.renew()
 
     def wanted(self) -> Edit:
         """The piece scaled."""
         piece, m, target = self._session.piece, self._session.measure, self.by.currentData()
-        if target in ("cut", "bar"):
+        if target in _LENGTHS:
             value = parse_length(self.value.text(), unit=m.unit, thickness=piece.bar.thickness)
         else:
             value = parse_number(self.value.text(), example="1.5")
@@ -183,7 +187,7 @@ class Scale(_Question):
 
     def told(self, edit: Edit) -> str:
         """What becomes of it, and what no longer makes sense."""
-        m, shop = self._session.measure, self._session.shop
+        m = self._session.measure
         before, after = (reckon(p) for p in (edit.before, edit.after))
         figures = f"Bar {edit.after.bar.label(m)}; bare {m.length(before.bare)} to {m.length(after.bare)}; {m.mass(before.mass)} to {m.mass(after.mass)}."
-        return " ".join([figures, *scaling_notes(edit.before, edit.after, common_bars(shop.offer))])
+        return " ".join([figures, *scaling_notes(edit.before, edit.after, self._sold)])

@@ -124,12 +124,13 @@ class _Bars(QWidget):
             painter.setPen(QPen(theme.colour("accent"), 1.8, Qt.PenStyle.DashLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(middle.x() - w / 2, middle.y() - t / 2, w, t))
+            write(painter, f"{c.critical.title}: {c.chance:.0%}", box.left() + 12, box.top() + 4, font(14), theme.colour("muted"))
         self._paint_profile(painter, QRectF(box.left() + 14, box.top() + _ROOM + 22, box.width() - 28, _STRIP), c)
         x, y = box.left() + 14, box.top() + _ROOM + _STRIP + 28
         write(painter, c.source.section.label(m), x, y, font(18, 600), theme.colour("ink"))
         per_metre = mass_per_metre(c.source.section, MATERIALS[c.source.material].density)
         place = "the present bar" if present else f"on the rack: {c.on_rack}" if c.on_rack else "to buy"
-        write(painter, f"{per_metre:.2f} kg/m, {place}", x, y + 25, font(14), theme.colour("muted"))
+        write(painter, f"{m.line_mass(per_metre)}, {place}", x, y + 25, font(14), theme.colour("muted"))
         write(painter, f"{m.length(c.cut)} bare, {m.mass(c.mass)}, {c.waste:.0%} waste", x, y + 45, font(14, 500), theme.colour("ink"))
         if not present:
             painter.setPen(QPen(theme.colour("accent"), 1.2))
@@ -252,7 +253,7 @@ class StockView(QWidget):
             return
         session, library = self._session, self._work.library
         records = {kind: list(library.records(kind).values()) for kind in ("rack", "price")}
-        found = rank(session.piece, candidate_bars(records, session.piece, session.shop.offer), on_rack=self.only_rack.isChecked())
+        found = rank(session.piece, candidate_bars(records, session.piece, session.shop.offered), on_rack=self.only_rack.isChecked())
         self.bars.offer(found[:_MOST], profile(session.piece) if session.piece.features else ())
         if not session.piece.features:
             self.told.setText("Add a feature first: then every bar can say how it would serve.")

@@ -119,6 +119,10 @@ class Measure:
             return f"{ounces:.1f} oz" if ounces < 16 else f"{ounces / 16:.2f} lb"
         return f"{grams:.0f} g" if grams < 1000 else f"{grams / 1000:.2f} kg"
 
+    def line_mass(self, grams: float) -> str:
+        """A mass a length, from grams a millimetre: kg/m or lb/ft."""
+        return f"{grams:.2f} kg/m" if self.unit == "mm" else f"{grams / 453.59237 * 304.8:.2f} lb/ft"
+
     def angle(self, degrees: float, *, bare: bool = False) -> str:
         """An angle in degrees."""
         return _number(degrees, 1) + "°"
