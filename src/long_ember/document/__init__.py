@@ -1,5 +1,7 @@
 """The document: edits, history, changes and the answer that follows from a piece."""
 
+from typing import TYPE_CHECKING
+
 from long_ember.document.answer import Answer, answer
 from long_ember.document.document import Change, Document, Signal
 from long_ember.document.edits import (
@@ -20,7 +22,12 @@ from long_ember.document.edits import (
 from long_ember.document.entry import Slot, read_value, show_value
 from long_ember.document.history import LONGEST, History, Step, StoredEdit
 from long_ember.document.layout import fit_bar, give_bar, make_mate, repeat, turn_round
-from long_ember.document.scaling import scale_for, scaled, scaling_notes
+from long_ember.late import late
+
+if TYPE_CHECKING:
+    from long_ember.document.scaling import scale_for, scaled, scaling_notes
+else:
+    __getattr__ = late(__name__, {"scaling": ("scale_for", "scaled", "scaling_notes")})
 
 __all__ = [
     "LONGEST", "Answer", "Change", "Document", "Edit", "History", "Signal", "Slot", "Step", "StoredEdit", "add_feature", "answer", "checked",

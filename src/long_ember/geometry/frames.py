@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from long_ember.arrays import Array
+from long_ember.arrays import Array, ordered
 from long_ember.features import Arc, Corner, Helix, Segment, Shape, Spiral, Straight
 from long_ember.features.curves import spiral_points
 
@@ -107,7 +107,7 @@ def _samples(segment: Segment, wanted: Array, arc_step: float) -> tuple[Array, A
         return _helix(segment, arc_step)
     if isinstance(segment, Arc):
         steps = max(2, math.ceil(abs(segment.angle) / arc_step))
-        s = np.union1d(np.linspace(0, segment.length, steps + 1), inside)
+        s = ordered(np.concatenate((np.linspace(0, segment.length, steps + 1), inside)))
         heading, radius = segment.angle * s / segment.length, segment.length / segment.angle
         x, y = radius * np.sin(heading), radius * (1 - np.cos(heading))
     else:

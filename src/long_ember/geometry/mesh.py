@@ -9,7 +9,7 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
-from long_ember.arrays import Array, Index
+from long_ember.arrays import Array, Index, ordered
 from long_ember.features import Branch, Shape, Span, Void
 from long_ember.geometry.frames import START, Frames, Pose, frames
 from long_ember.geometry.trace import ARC_STEP, stations
@@ -252,7 +252,7 @@ def _path(shape: Shape) -> Frames:
         if span.start.form != span.end.form or span.start.k != span.end.k or span.start.bore != span.end.bore:
             wanted.append(at + span.length * np.arange(1, _MORPH) / _MORPH)
         at += span.length
-    return frames(shape, np.unique(np.concatenate(wanted)), ARC_STEP)
+    return frames(shape, ordered(np.concatenate(wanted)), ARC_STEP)
 
 
 def _shells(shape: Shape, path: Frames) -> list[Mesh]:

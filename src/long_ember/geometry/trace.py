@@ -11,7 +11,7 @@ from functools import cached_property
 
 import numpy as np
 
-from long_ember.arrays import Array, Mask
+from long_ember.arrays import Array, Mask, ordered
 from long_ember.features import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight
 from long_ember.geometry.frames import spiral_plane
 
@@ -138,7 +138,7 @@ def _samples(segment: Segment, wanted: Array, arc_step: float) -> Array:
 
 def _arc(length: float, angle: float, inside: Array, arc_step: float) -> Array:
     steps = max(2, math.ceil(abs(angle) / arc_step))
-    s = np.union1d(np.linspace(0, length, steps + 1), inside)
+    s = ordered(np.concatenate((np.linspace(0, length, steps + 1), inside)))
     heading, radius = angle * s / length, length / angle
     return np.column_stack((s, radius * np.sin(heading), radius * (1 - np.cos(heading)), heading))
 

@@ -185,7 +185,7 @@ def _crown(part: PartModel, feature: Feature, shape: Shape, base: Pose) -> Ancho
         along = along / np.linalg.norm(along)
         inward = _circle(points)[0] - at
     inward = inward - along * (inward @ along)
-    if np.linalg.norm(inward) < bar / 2:
+    if np.linalg.norm(inward) < max(bar / 2, 1e-6):
         raise NoAnswer("That part has no inside there.", "Choose the crown of a staple: the length between its bends, or its bow.")
     inward = inward / np.linalg.norm(inward)
     room = float(np.ptp(everything @ along)) - 2 * bar

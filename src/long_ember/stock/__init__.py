@@ -1,9 +1,22 @@
 """Stock: volumes into cut length, allowances and doubt, marks, mass."""
 
-from long_ember.stock.doubt import Safe, doubt_width, first_order, forged_doubts, safe_length
+from typing import TYPE_CHECKING
+
+from long_ember.late import late
 from long_ember.stock.marks import HOT, Mark, marks
 from long_ember.stock.reckoning import Doubt, Reckoning, Zone, reckon, round_up, with_scale
-from long_ember.stock.trial import Question, Trial, measured, questions, trial_piece
+
+if TYPE_CHECKING:
+    from long_ember.stock.doubt import Safe, doubt_width, first_order, forged_doubts, safe_length
+    from long_ember.stock.trial import Question, Trial, measured, questions, trial_piece
+else:
+    __getattr__ = late(
+        __name__,
+        {
+            "doubt": ("Safe", "doubt_width", "first_order", "forged_doubts", "safe_length"),
+            "trial": ("Question", "Trial", "measured", "questions", "trial_piece"),
+        },
+    )
 
 __all__ = [
     "HOT", "Doubt", "Mark", "Question", "Reckoning", "Safe", "Trial", "Zone", "doubt_width", "first_order", "forged_doubts", "marks", "measured",

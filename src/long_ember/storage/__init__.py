@@ -1,18 +1,33 @@
 """Files: the book and its backups, pieces, parcels, tables, settings."""
 
+from typing import TYPE_CHECKING
+
+from long_ember.late import late
 from long_ember.storage.arrival import CHOICES, Arrival, arrivals, bring_in
 from long_ember.storage.atomic import write_atomic
 from long_ember.storage.backups import Backup, back_up, backups, put_back
 from long_ember.storage.book import Book, Entry, Photo, Revision, new_id, piece_words
 from long_ember.storage.keeper import Change, Keeper
 from long_ember.storage.parcel import Parcel, PieceItem, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
-from long_ember.storage.photos import read_photo
 from long_ember.storage.piece_file import FORMAT, VERSION, piece_from_text, piece_to_text, read_piece, write_piece
-from long_ember.storage.schema import book_schema, piece_schema
 from long_ember.storage.settings_file import config_folder, read_settings, write_settings
 from long_ember.storage.startup import Opened, book_path, data_folder, open_book, salvaged, writer
-from long_ember.storage.tables import TABLES, read_table, table_csv
-from long_ember.storage.trace_file import read_curve
+
+if TYPE_CHECKING:
+    from long_ember.storage.photos import read_photo
+    from long_ember.storage.schema import book_schema, piece_schema
+    from long_ember.storage.tables import TABLES, read_table, table_csv
+    from long_ember.storage.trace_file import read_curve
+else:
+    __getattr__ = late(
+        __name__,
+        {
+            "photos": ("read_photo",),
+            "schema": ("book_schema", "piece_schema"),
+            "tables": ("TABLES", "read_table", "table_csv"),
+            "trace_file": ("read_curve",),
+        },
+    )
 
 __all__ = [
     "CHOICES",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-import secrets
+import os
 import sqlite3
 import time
 import zlib
@@ -35,7 +35,7 @@ _COLUMNS = "id, name, words, outline, tags, state, parent, made, changed"
 
 def new_id() -> str:
     """An id that no other book has either."""
-    return secrets.token_hex(8)
+    return os.urandom(8).hex()
 
 
 @dataclass(frozen=True, slots=True)

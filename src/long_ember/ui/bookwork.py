@@ -16,10 +16,9 @@ from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.sections import Section
 from long_ember.shop import PLURALS, RECORDS, Job, Price, RackItem, Record, catalogue, record_kind
-from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, new_id, read_photo, salvaged, table_csv, write_atomic
+from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, new_id, salvaged, write_atomic
 from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 from long_ember.storage.startup import looked_at
-from long_ember.storage.tables import read_table
 from long_ember.ui.library import Deed, Library
 from long_ember.ui.session import Session
 
@@ -27,6 +26,10 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
 __all__ = ["BookWork"]
+
+
+def _tables() -> ModuleType:
+    return importlib.import_module("long_ember.storage.tables")
 
 
 def _dialogs() -> ModuleType:
@@ -240,10 +243,10 @@ class BookWork(QObject):
         waiting = list(paths)
 
         def read(progress: Callable[[int, int], None]) -> list[Photo]:
-            made = []
+            made, photos = [], importlib.import_module("long_ember.storage.photos")
             for i, path in enumerate(waiting):
                 progress(i, len(waiting))
-                made.append(read_photo(path, piece_id))
+                made.append(photos.read_photo(path, piece_id))
             return made
 
         def done(photos: list[Photo]) -> None:
@@ -295,7 +298,8 @@ class BookWork(QObject):
 
         def read(_progress: Callable[[int, int], None]) -> Parcel:
             if path.suffix.lower() == ".csv":
-                return read_table(path, measure)
+                found: Parcel = _tables().read_table(path, measure)
+                return found
             if path.suffix.lower() == ".ember":
                 return _from_book(path)
             return read_parcel_file(path)
@@ -357,7 +361,7 @@ class BookWork(QObject):
                 write_atomic(path, parcel_text(Parcel(records=tuple(records.items()))))
             else:
                 rows = [r for r in records.values() if isinstance(r, (RackItem, Price))]
-                write_atomic(path, table_csv(rows, kind, self.session.measure))
+                write_atomic(path, _tables().table_csv(rows, kind, self.session.measure))
             self._say(f"Written to {path.name}.", False)
 
         return self._tried("The file was not written", work)

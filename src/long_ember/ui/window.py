@@ -16,11 +16,10 @@ from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLay
 from long_ember.demo import demo_parcel
 from long_ember.document import Document, add_feature, make_mate, move, remove, turn_round
 from long_ember.errors import EmberError
-from long_ember.export.csv_out import cut_list_csv
 from long_ember.features import KINDS
 from long_ember.features.traced import Traced, course_text
 from long_ember.geometry import follow
-from long_ember.storage import Backup, read_curve, write_atomic, write_piece
+from long_ember.storage import Backup, write_atomic, write_piece
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.commands import Command, Commands
@@ -412,6 +411,8 @@ class MainWindow(QMainWindow):
         cuts = self.session.answer.cuts
         if cuts is None:
             return False
+        from long_ember.export import cut_list_csv
+
         table = cut_list_csv(self.session.piece, cuts, self.session.measure)
         return self._written("The cut list", path, lambda: write_atomic(path, table))
 
@@ -447,7 +448,7 @@ class MainWindow(QMainWindow):
         """Add the longest line of a drawing as a traced curve; a file that can't be read is explained and nothing changes."""
 
         def add() -> None:
-            course = course_text(follow(read_curve(path)))
+            course = course_text(follow(importlib.import_module("long_ember.storage.trace_file").read_curve(path)))
             session, at = self.session, self.session.piece.index(self.session.selection)
             session.apply(add_feature(session.piece, len(session.piece.features) if at < 0 else at + 1, Traced(id="x", course=course)))
 
