@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
@@ -23,7 +24,6 @@ class Answer:
         piece: the question.
         reckoning: zones, cut length, mass.
         plan: heats.
-        marks: from the piece's datum end.
         cuts: None when a piece is longer than a bar, or there is nothing to cut.
         cut_problem: why there is no cut list, or "".
     """
@@ -31,9 +31,13 @@ class Answer:
     piece: Piece
     reckoning: Reckoning
     plan: Sequence
-    marks: tuple[Mark, ...]
     cuts: CutList | None
     cut_problem: str
+
+    @cached_property
+    def marks(self) -> tuple[Mark, ...]:
+        """From the piece's datum end; made when they are first looked at."""
+        return marks(self.reckoning, self.piece.datum)
 
     @property
     def checks(self) -> tuple[tuple[Zone | None, Check], ...]:
@@ -60,4 +64,4 @@ def answer(piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH) -> Answer
             cuts = cut_list(reckoning.cut, int(order.quantity), order.bar_length, order.kerf, order.end_trim)
         except NoAnswer as error:
             problem = str(error)
-    return Answer(piece, reckoning, plan, marks(reckoning, piece.datum), cuts, problem)
+    return Answer(piece, reckoning, plan, cuts, problem)

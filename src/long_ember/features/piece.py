@@ -132,7 +132,11 @@ class Piece:
 
     def index(self, feature_id: str) -> int:
         """Position of a feature by id, −1 when it is not there."""
-        return next((i for i, f in enumerate(self.features) if f.id == feature_id), -1)
+        return self._indices.get(feature_id, -1)
+
+    @cached_property
+    def _indices(self) -> dict[str, int]:
+        return {f.id: i for i, f in enumerate(self.features)}
 
     def new_id(self) -> str:
         """An id that no feature of the piece has."""

@@ -198,11 +198,30 @@ def level_poses(shapes: Sequence[tuple[str, Shape]]) -> list[Pose]:
 
 def piece_poses(shapes: Sequence[tuple[str, Shape]]) -> list[Pose]:
     """Where each shape of a chain begins, in the frame of the first."""
-    pose, poses = START, []
-    for _id, shape in shapes:
-        poses.append(pose)
-        pose = pose.then(end_pose(shape))
+    global _last
+    before, known = _last
+    own = [shape for _id, shape in shapes]
+    same = next((i for i, (a, b) in enumerate(zip(own, before, strict=False)) if a is not b), min(len(own), len(before)))
+    poses = known[: same + 1] or [START]
+    while len(poses) < len(own):
+        at = len(poses)
+        poses.append(poses[-1].then(end_pose(own[at - 1])))
+        # While a length is typed, what follows it only moves along.
+        along = at == same + 1 and len(own) == len(known) and np.array_equal(poses[at].axes, known[at].axes)
+        if along and all(a is b for a, b in zip(own[at:], before[at:], strict=True)):
+            poses += _shifted(poses[at], known[at:])
+    poses = poses[: len(own)]
+    _last = (own, poses)
     return poses
+
+
+_last: tuple[list[Shape], list[Pose]] = ([], [])  # the last one: typing changes one shape of it
+
+
+def _shifted(pose: Pose, known: list[Pose]) -> list[Pose]:
+    """What follows the first of `known` when that one stands at `pose`, turned as before."""
+    by = pose.at - known[0].at
+    return [Pose(p.at + by, p.axes) for p in known[1:]]
 
 
 def seen_figure(shapes: Sequence[tuple[str, Shape]], view: Array, *, steady: Box | None = None) -> Figure[Seen]:

@@ -21,6 +21,7 @@ __all__ = ["FULL", "Heat", "Sequence", "Work", "sequence"]
 
 FULL = 1.15  # heats that a smith gets out of one by hurrying (heat model, section 3)
 _ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (heat model, section 4)
+_HOPELESS = 30.0  # heats; more than that is as good as never
 _SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far end is worked first
 _BENCH = Bench()
 _REACH = 250.0  # mm from an end that still goes into the fire from that end
@@ -149,7 +150,7 @@ def sequence(piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH) -> tupl
     Raises:
         NoAnswer: when a feature has no form.
     """
-    bare = reckon(piece, ruler=ruler)
+    bare = reckon(piece, ruler=ruler, doubts=False)
     all_steps = steps(piece, bare, bench)
     tied = ties(all_steps)
     packer = _Packer(all_steps, tied, bare.cut, piece.bar.thickness, bench.hot_length)
@@ -239,15 +240,27 @@ class _Packer:
 
     def count(self, order: list[Step], factor: float) -> int:
         """Heats for the same order when all work takes `factor` times as long."""
-        total, heat = 0, None
-        for step in order:
-            need, zone = _need(step, factor), self.zones[step.number]
-            if heat is not None and heat.takes(step, need, zone, self.apart[step.number]):
-                heat.add(step, need, zone)
+        total, used, floor, alone, cold, low, high = 0, math.inf, 0, True, False, 0.0, 0.0
+        inside: list[int] = []
+        for step in order:  # the same tests as `_Open.takes`, on plain numbers: this runs twice for every key
+            number, operation = step.number, step.operation
+            need, (start, end) = min(step.need * factor, _HOPELESS), self.zones[number]
+            if operation.cold or cold:
+                shared = cold and operation.cold
+            else:
+                shared = (
+                    used + need <= FULL and operation.stop_below <= floor and not alone and not operation.alone
+                    and max(high, end) - min(low, start) <= self.longest + _SPARE
+                    and self.apart[number].isdisjoint(inside)
+                )  # fmt: skip
+            if shared:
+                used, low, high, floor = used + need, min(low, start), max(high, end), operation.stop_below
+                inside.append(number)
                 continue
             parts = _parts(need)
-            heat = _Open(step, (parts - 1) / parts, 1.0, need / parts, zone, self.longest)
-            total += 0 if heat.cold else parts
+            used, low, high, floor, alone, cold = need / parts, start, end, operation.stop_below, operation.alone, operation.cold
+            inside = [number]
+            total += 0 if cold else parts
         return total
 
     def _place(self, packed: list[_Open], step: Step, need: float) -> None:
@@ -265,7 +278,7 @@ def _parts(need: float) -> int:
 
 
 def _need(step: Step, factor: float) -> float:
-    return min(step.need * factor, 30.0)  # a hopeless step is flagged by a check; 30 heats is where a plan stops meaning anything
+    return min(step.need * factor, _HOPELESS)  # a hopeless step is flagged by a check; 30 heats is where a plan stops meaning anything
 
 
 def _heats(piece: Piece, reckoning: Reckoning, packed: tuple[_Open, ...], tied: Ties) -> tuple[Heat, ...]:

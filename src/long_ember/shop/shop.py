@@ -88,7 +88,7 @@ class Shop:
     def __post_init__(self) -> None:
         check_fields(self)
 
-    @property
+    @cached_property
     def measure(self) -> Measure:
         """How lengths are shown."""
         return Measure(self.unit, int(self.denominator))

@@ -138,13 +138,14 @@ def round_up(length: float, ruler: float) -> float:
     return math.ceil(length / ruler - 1e-6) * ruler
 
 
-def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: float = 1.0) -> Reckoning:
+def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: float = 1.0, doubts: bool = True) -> Reckoning:
     """Reckon a piece.
 
     Args:
         piece: verified, see `Piece.verify`.
         heats: times each feature (by id) lies in the fire; scale is lost each time. None: no scale yet.
         ruler: mm.
+        doubts: find what is in doubt too; a first pass does not need it.
 
     Raises:
         NoAnswer: when a feature has no form.
@@ -164,10 +165,10 @@ def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: flo
         ruler=ruler,
         area=piece.bar.area,
     )
-    return with_scale(made, piece, heats or {})
+    return with_scale(made, piece, heats or {}, doubts=doubts)
 
 
-def with_scale(bare: Reckoning, piece: Piece, heats: Mapping[str, float]) -> Reckoning:
+def with_scale(bare: Reckoning, piece: Piece, heats: Mapping[str, float], *, doubts: bool = True) -> Reckoning:
     """The same piece with its zones lengthened by what scales off in `heats`, see `reckon`."""
     kept, at, zones = 1 - piece.allowances.scale, bare.trim, []
     for zone in bare.zones:
@@ -175,12 +176,14 @@ def with_scale(bare: Reckoning, piece: Piece, heats: Mapping[str, float]) -> Rec
         zones.append(Zone(zone.feature, zone.place, at, at + grown, zone.stock, grown - zone.stock))
         at += grown
     scale = math.fsum(z.scale for z in zones)
-    return replace(bare, zones=tuple(zones), scale=scale * bare.area, doubts=_doubts(piece, zones, scale))
+    return replace(bare, zones=tuple(zones), scale=scale * bare.area, doubts=_doubts(piece, zones, scale) if doubts else ())
 
 
 def _range(piece: Piece, zone: Zone) -> tuple[float, float]:
     """Least and greatest honest stock length of a feature; what a test piece told narrows it while it is in force."""
     feature = zone.feature
+    if not piece.measured:
+        return range_of(feature, zone.place)
     known = next((m for m in piece.measured if m.feature == feature.id and getattr(feature, m.name, None) == m.value), None)
     if known is None:
         return range_of(feature, zone.place)

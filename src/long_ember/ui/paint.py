@@ -14,7 +14,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, 
 from long_ember.arrays import Array
 from long_ember.features import Shape, Void
 from long_ember.geometry import Aspect, Figure, Part, Seen, trace
-from long_ember.ui.fonts import font
+from long_ember.ui.fonts import font, font_key
 from long_ember.ui.theme import Theme
 
 __all__ = [
@@ -239,12 +239,12 @@ def write(painter: QPainter, text: str, x: float, top: float, face: QFont, colou
     """Text of one line in one of the shipped faces, from its left upper corner; laid out once and kept."""
     painter.setFont(face)
     painter.setPen(colour)
-    painter.drawStaticText(QPointF(x, top), _static(text, face.pixelSize(), face.weight()))
+    painter.drawStaticText(QPointF(x, top), _static(text, *font_key(face)))
 
 
 def line_height(face: QFont) -> float:
     """Height of one line, px."""
-    return _text_size("", face.pixelSize(), face.weight())[1]
+    return _text_size("", *font_key(face))[1]
 
 
 @lru_cache(maxsize=4096)
@@ -258,13 +258,13 @@ def _static(text: str, size: int, weight: int) -> QStaticText:
 
 def text_rect(text: str, at: QPointF, face: QFont) -> QRectF:
     """The space that `text_box` takes."""
-    width, height = _text_size(text, face.pixelSize(), face.weight())
+    width, height = _text_size(text, *font_key(face))
     return QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
 
 
 def text_width(text: str, face: QFont) -> float:
     """How far a text in one of the shipped faces reaches, px."""
-    return _text_size(text, face.pixelSize(), face.weight())[0] - 8
+    return _text_size(text, *font_key(face))[0] - 8
 
 
 @lru_cache(maxsize=8192)
@@ -282,18 +282,19 @@ def paint_balance(painter: QPainter, at: QPointF, theme: Theme) -> None:
     painter.drawLine(at + QPointF(0, -9), at + QPointF(0, 9))
 
 
+_LONG, _SLIM = 7.7, 0.288  # of an arrowhead: px, and half its width in lengths
+
+
 def arrow_line(painter: QPainter, a: QPointF, b: QPointF, colour: QColor, width: float = 1.0) -> None:
     """A dimension line with slim arrowheads at both ends."""
     painter.setPen(QPen(colour, width))
     painter.drawLine(a, b)
-    angle = math.atan2(b.y() - a.y(), b.x() - a.x())
+    dx, dy = b.x() - a.x(), b.y() - a.y()
+    size = math.hypot(dx, dy) or 1.0
+    x, y = dx / size * _LONG, dy / size * _LONG
     painter.setBrush(QBrush(colour))
     for tip, sign in ((a, 1.0), (b, -1.0)):
-        painter.drawPolygon(QPolygonF(list(_head(tip, angle, sign))))
+        back = QPointF(tip.x() + sign * x, tip.y() + sign * y)
+        side = QPointF(-y * _SLIM, x * _SLIM)
+        painter.drawPolygon((tip, back + side, back - side))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-
-
-def _head(tip: QPointF, angle: float, sign: float) -> Iterable[QPointF]:
-    yield tip
-    for side in (-0.28, 0.28):
-        yield QPointF(tip.x() + sign * 8 * math.cos(angle + side), tip.y() + sign * 8 * math.sin(angle + side))
