@@ -32,6 +32,7 @@ from long_ember.shop import (
 )
 from long_ember.stock import Doubt, first_order, forged_doubts, reckon, safe_length
 from long_ember.storage import read_piece
+from long_ember.units import Measure
 from tests.support import pieces
 
 DEMOS = [read_piece(path) for path in demo_files()]
@@ -122,15 +123,20 @@ class Ranking(unittest.TestCase):
         self.assertEqual(found[0].source.section, flat(50, 8))
         self.assertLess(own.chance, found[0].chance)
         self.assertIn("Spread 8", own.why[0])
-        self.assertTrue(preferred(found[0], own).startswith("It beats the next because its critical section"))
-        self.assertIn("too close", preferred(found[0], found[0]))
+        said = preferred(found, pintle.bar, Measure())
+        self.assertTrue(said.startswith("50 × 8 mm flat beats 40 × 12 mm flat because it is less to forge"), said)
+        self.assertTrue(said.endswith("beats the present bar because its critical section comes out surer."), said)
+        self.assertIn("too close", preferred((found[0], found[0], own), pintle.bar, Measure()))
 
     def test_the_rack_and_prices_tell(self):
         bracket = DEMOS[0]
         found = rank(bracket, candidate_bars(records(), bracket, "mm"), on_rack=True)
         self.assertEqual({c.source.section for c in found}, {square(12), round_(12), flat(40, 8), round_(16)})
         own = found[0]
-        self.assertEqual((own.on_rack, round(own.cost or 0, 4)), ("bin by the door", round(16.4 / 6000 * own.cut, 4)))
+        self.assertEqual((own.on_rack, round(own.cost or 0, 4)), ("bin by the door", round(16.4 / 6000 * (own.cut + 2), 4)))
+        for length, there in ((own.cut + 2.01, "a"), (own.cut + 1.99, "")):  # trim counts: long enough bare is not long enough
+            (found_,) = rank(bracket, [Source("mild-steel", square(12), ((length, 1, "a"),))])
+            self.assertEqual(found_.on_rack, there)
         short = [RackItem(section=square(12), length=100.0)]
         self.assertEqual(rank(bracket, candidate_bars({"rack": short}, bracket, "own"), on_rack=True), ())
         self.assertEqual(rank(bracket, ()), ())

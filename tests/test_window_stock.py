@@ -29,7 +29,8 @@ class Choosing(WindowCase):
         self.pintle()
         bars = self.stock.bars
         self.assertEqual(bars.candidates[0].source.section, flat(50, 8))
-        self.assertIn("It beats the next", self.stock.told.text())
+        self.assertIn("beats 40 × 12 mm flat", self.stock.told.text())
+        self.assertEqual(bars.exact, "cut 272 mm, 5 heats, 1% waste")
         self.click(bars, bars.taking(0).center())
         self.assertEqual(self.session.piece.bar, flat(50, 8))
         self.assertEqual(self.window.commands["edit.undo"].words, "Undo take another bar")

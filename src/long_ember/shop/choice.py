@@ -23,6 +23,7 @@ from long_ember.sections import Blend, Section
 from long_ember.shop.catalogue import common_bars
 from long_ember.shop.records import Price, RackItem, Record
 from long_ember.stock import reckon
+from long_ember.units import Measure
 
 __all__ = ["Candidate", "Source", "Wanted", "candidate_bars", "preferred", "profile", "rank", "wanted"]
 
@@ -113,7 +114,7 @@ class Candidate:
         effort: work against the other bars, 1 for the piece's own.
         mass: of the cut bar, g.
         waste: share of it that is not in the finished piece.
-        cost: of the length cut; None where there is no price.
+        cost: of the length cut, allowances included; None where there is no price.
         on_rack: where a piece long enough lies, or "".
         parts: what the score is made of, by name.
         why: reasons in words, the weightiest first.
@@ -232,17 +233,19 @@ def _sizes(blend: Blend, follows: bool) -> tuple[float, float, float]:
     return (math.nan,) * 3 if follows else (blend.w, blend.t, blend.area)
 
 
-def rank(piece: Piece, sources: Sequence[Source], *, on_rack: bool = False) -> tuple[Candidate, ...]:
+def rank(piece: Piece, sources: Sequence[Source], *, on_rack: bool = False, beyond: float | None = None) -> tuple[Candidate, ...]:
     """Order bars for a piece, best first.
 
     Args:
         piece: verified.
         sources: bars to choose from.
         on_rack: leave out what is not on the rack in a length that does.
+        beyond: mm that scale, trim and parting add to the bare length; None for trim and parting alone.
     """
     if not sources:
         return ()
     seen = _seen(piece)
+    added = piece.allowances.trim + piece.allowances.parting if beyond is None else beyond
     area = np.array([s.section.area for s in sources])
     sizes = np.array([(s.section.width, s.section.thickness) for s in sources])
     own = np.array([(piece.bar.width, piece.bar.thickness)])
@@ -258,7 +261,7 @@ def rank(piece: Piece, sources: Sequence[Source], *, on_rack: bool = False) -> t
     found = []
     for i, source in enumerate(sources):
         figures = _Figures(*(float(column[i]) for column in (cut, effort, mass, waste, heavy, change)))
-        made = _judged(source, seen.asks, figures, piece)
+        made = _judged(source, seen.asks, figures, piece, added)
         if made.on_rack or not on_rack:
             found.append(made)
     return tuple(sorted(found, key=lambda c: c.score))
@@ -315,7 +318,7 @@ def _chance(want: Wanted, section: Section) -> float:
     return NormalDist(0, _SIZE_DOUBT).cdf(math.log(section.area / want.area))
 
 
-def _judged(source: Source, asks: Sequence[Wanted], f: _Figures, piece: Piece) -> Candidate:
+def _judged(source: Source, asks: Sequence[Wanted], f: _Figures, piece: Piece, beyond: float) -> Candidate:
     section = source.section
     whole = [w for w in asks if w.capture >= 1]
     upset = tuple(w.title for w in whole if w.area > section.area * 1.02)
@@ -323,8 +326,8 @@ def _judged(source: Source, asks: Sequence[Wanted], f: _Figures, piece: Piece) -
     decide = [w for w in asks if w.capture < 1 or (w.title not in upset and math.log(section.area / w.area) < 3 * _SIZE_DOUBT)]
     critical = min(decide, key=lambda w: _chance(w, section), default=None)
     chance = 1.0 if critical is None else _chance(critical, section)
-    rack = next((place for length, _n, place in sorted(source.rack) if length >= f.cut), "")
-    cost = None if source.price is None else source.price / source.length * f.cut
+    rack = next((place for length, _n, place in sorted(source.rack) if length >= f.cut + beyond), "")
+    cost = None if source.price is None else source.price / source.length * (f.cut + beyond)
     parts = {
         "chance": (6.0 if critical is not None and critical.capture < 1 else 1.5) * (1 - chance),
         "upset": sum(0.5 + math.log(w.area / section.area) for w in whole if w.title in upset),
@@ -364,10 +367,23 @@ _WINS = {
 }
 
 
-def preferred(first: Candidate, second: Candidate) -> str:
-    """Why the first beats the second, in one sentence; says when it is too close to call."""
-    ahead = {name: there - here for (name, here), (_name, there) in zip(first.parts, second.parts, strict=True)}
-    best = max(ahead, key=lambda name: ahead[name])
+def preferred(ranked: Sequence[Candidate], present: Section, measure: Measure) -> str:
+    """Why the first beats the second, and the present bar, in one sentence; says when it is too close to call.
+
+    Args:
+        ranked: best first, two or more.
+        present: the piece's own bar.
+        measure: how sizes are shown.
+    """
+    first, second = ranked[0], ranked[1]
+    names = [c.source.section.label(measure) for c in (first, second)]
+    own = next((c for c in ranked[2:] if c.source.section == present), None)
+    also = f"; it beats the present bar because {_reason(first, own)}" if own is not None else ""
     if second.score - first.score < _CLOSE:
-        return "The first two are too close to call: forge a test piece of what is critical from both."
-    return f"It beats the next because {_WINS[best]}."
+        return f"{names[0]} and {names[1]} are too close to call: forge a test piece of what is critical from both{also}."
+    return f"{names[0]} beats {names[1]} because {_reason(first, second)}{also}."
+
+
+def _reason(first: Candidate, second: Candidate) -> str:
+    ahead = {name: there - here for (name, here), (_name, there) in zip(first.parts, second.parts, strict=True)}
+    return _WINS[max(ahead, key=lambda name: ahead[name])]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QBrush, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from long_ember.document import read_value, show_value
@@ -30,7 +30,7 @@ class _Picture(QWidget):
         self._session = session
         self.safe: Safe | None = None
         self.added = ""  # what stands between bare and likely
-        self.setMinimumHeight(170)
+        self.setMinimumHeight(166)
         session.restyled.connect(self.update)
 
     def sizeHint(self) -> QSize:
@@ -63,10 +63,7 @@ class _Picture(QWidget):
             (safe.likely, safe.cut, "accent", Qt.BrushStyle.BDiagPattern),
         ):
             painter.setPen(QPen(theme.colour("edge"), 1.0))
-            brush = painter.brush()
-            brush.setColor(theme.colour(role))
-            brush.setStyle(style)
-            painter.setBrush(brush)
+            painter.setBrush(QBrush(theme.colour(role), style))
             painter.drawRect(QRectF(x(start), top, max((end - start) * scale, 1.0), 26))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         at = -1e9

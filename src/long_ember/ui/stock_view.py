@@ -9,7 +9,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
-from long_ember.document import set_bar
+from long_ember.document import answer, set_bar
+from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
 from long_ember.shop import Candidate, candidate_bars, mass_per_metre, preferred, profile, rank
 from long_ember.ui.bookwork import BookWork
@@ -39,6 +40,7 @@ class _Bars(QWidget):
         self.candidates: tuple[Candidate, ...] = ()
         self.steps: tuple[tuple[float, float, float], ...] = ()
         self.current = 0
+        self.exact = ""  # figures of the chosen one, reckoned in full
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Bars to choose from, best first")
@@ -131,7 +133,8 @@ class _Bars(QWidget):
         per_metre = mass_per_metre(c.source.section, MATERIALS[c.source.material].density)
         place = "the present bar" if present else f"on the rack: {c.on_rack}" if c.on_rack else "to buy"
         write(painter, f"{m.line_mass(per_metre)}, {place}", x, y + 25, font(14), theme.colour("muted"))
-        write(painter, f"{m.length(c.cut)} bare, {m.mass(c.mass)}, {c.waste:.0%} waste", x, y + 45, font(14, 500), theme.colour("ink"))
+        figures = self.exact if here and self.exact else f"{m.length(c.cut)} bare, {m.mass(c.mass)}, {c.waste:.0%} waste"
+        write(painter, figures, x, y + 45, font(14, 600 if here else 500), theme.colour("ink"))
         if not present:
             painter.setPen(QPen(theme.colour("accent"), 1.2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -206,9 +209,11 @@ class StockView(QWidget):
         self.scale_button.setMinimumHeight(38)
         self.scale_button.clicked.connect(partial(self._ask_scale))
         self.told = QLabel()
-        self.told.setFont(font(17, 500))
+        self.told.setFont(font(16, 500))
+        self.told.setMinimumHeight(42)
         self.told.setWordWrap(True)
         self.told.setMinimumWidth(120)
+        self._said = ""
         head = QHBoxLayout()
         head.setContentsMargins(16, 4, 16, 0)
         head.addWidget(self.told, 1)
@@ -253,14 +258,15 @@ class StockView(QWidget):
             return
         session, library = self._session, self._work.library
         records = {kind: list(library.records(kind).values()) for kind in ("rack", "price")}
-        found = rank(session.piece, candidate_bars(records, session.piece, session.shop.offered), on_rack=self.only_rack.isChecked())
+        bars, reckoning = candidate_bars(records, session.piece, session.shop.offered), session.answer.reckoning
+        found = rank(session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.likely - reckoning.bare)
         self.bars.offer(found[:_MOST], profile(session.piece) if session.piece.features else ())
         if not session.piece.features:
-            self.told.setText("Add a feature first: then every bar can say how it would serve.")
+            self._said = "Add a feature first: then every bar can say how it would serve."
         elif not found:
-            self.told.setText("Nothing on the rack is long enough. Take the filter off to see what could be bought.")
+            self._said = "Nothing on the rack is long enough. Take the filter off to see what could be bought."
         else:
-            self.told.setText(preferred(found[0], found[1]) if len(found) > 1 else "One bar to choose from.")
+            self._said = preferred(found, session.piece.bar, session.measure) if len(found) > 1 else "One bar to choose from."
         self._look(self.bars.current)
         self.doubt.refresh()
         self.weigh.refresh()
@@ -269,8 +275,26 @@ class StockView(QWidget):
         candidates = self.bars.candidates
         here = index < len(candidates) and candidates[index].source.section == self._session.piece.bar
         self.take_button.setEnabled(index < len(candidates) and not here)
+        self.bars.exact, fault = "", ""
+        if index < len(candidates) and self._session.piece.features:
+            try:
+                self.bars.exact = self._exactly(candidates[index])
+            except EmberError as error:
+                fault = f"Of {candidates[index].source.section.label(self._session.measure)} it can't be made: {error}"
+        self.told.setText(fault or self._said)
+        self.bars.update()
         box = self.bars.box(index)
         self._area.ensureVisible(round(box.center().x()), 10, _WIDE, 0)
+
+    def _exactly(self, candidate: Candidate) -> str:
+        """The bar that is looked at, reckoned in full.
+
+        Raises:
+            EmberError: the piece can't be made of it.
+        """
+        session, m = self._session, self._session.measure
+        found = answer(candidate.piece(session.piece), ruler=session.shop.division, bench=session.shop.bench)
+        return f"cut {m.length(found.reckoning.cut)}, {found.plan.count} heats, {candidate.waste:.0%} waste"
 
     def take(self) -> None:
         """Make the piece of the chosen bar; what can't be is explained and nothing changes."""
