@@ -1,9 +1,12 @@
 """The real window, driven as a smith would; nothing may outlive its test."""
 
+import csv
+import json
 import os
 import sys
 import unittest
 from dataclasses import replace
+from itertools import pairwise
 from unittest import mock
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -323,6 +326,49 @@ class Files(WindowCase):
             self.assertFalse(self.window.export_csv(self.folder / "no" / "cuts.csv"))
             self.assertFalse(self.window.export_sheet(self.folder / "no" / "sheet.pdf"))
         self.assertEqual(explain.call_count, 3)
+
+    def test_the_heats_go_out_for_the_wall_and_for_other_programs(self):
+        plan = self.session.answer.plan
+        with mock.patch.object(dialogs, "save_name", return_value=self.folder / "heats.pdf"):
+            self.window.show_view(3)
+            self.window.heats.sheet_button.click()
+        self.assertTrue((self.folder / "heats.pdf").read_bytes().startswith(b"%PDF"))
+        written: list[str] = []
+        real = QPainter.drawText
+
+        def spy(painter, *arguments):
+            written.extend(a for a in arguments if isinstance(a, str))
+            return real(painter, *arguments)
+
+        with mock.patch.object(QPainter, "drawText", spy):
+            self.window.export_heat_sheet(self.folder / "again.pdf")
+        for number in range(1, plan.count + 1):  # every heat, and everything to do in it
+            self.assertIn(str(number), written)
+        for heat in plan.heats:
+            for work in heat.work:
+                self.assertTrue(any(words.startswith(work.step.operation.line.show(self.session.measure)) for words in written))
+        self.assertEqual(written.count("came out"), len(plan.heats))
+        for name in ("heats.csv", "heats.json"):
+            with mock.patch.object(dialogs, "save_name", return_value=self.folder / name):
+                self.window.heats.table_button.click()
+        rows = list(csv.DictReader((self.folder / "heats.csv").read_text().splitlines()))
+        self.assertEqual(len(rows), sum(len(heat.work) for heat in plan.heats))
+        self.assertTrue(all(row["came out"] == "" and row["what"] for row in rows))
+        data = json.loads((self.folder / "heats.json").read_text())
+        self.assertEqual((data["format"], data["count"], len(data["heats"])), ("long-ember heats", plan.count, len(plan.heats)))
+        done = {}
+        for heat in data["heats"]:
+            for work in heat["work"]:
+                done.setdefault((work["feature"], work["verb"]), []).append((work["from"], work["to"]))
+        for parts in done.values():  # every operation from nothing to all of it, without a gap
+            self.assertEqual((parts[0][0], parts[-1][1]), (0.0, 1.0))
+            self.assertTrue(all(abs(a[1] - b[0]) < 1e-9 for a, b in pairwise(parts)))
+        with mock.patch.object(dialogs, "explain") as explain:
+            self.assertFalse(self.window.export_heats(self.folder / "no" / "heats.csv"))
+            self.assertFalse(self.window.export_heat_sheet(self.folder / "no" / "heats.pdf"))
+        self.assertEqual(explain.call_count, 2)
+        self.session.open(Piece(), None)
+        self.assertFalse(self.window.heats.sheet_button.isEnabled())
 
     def test_the_sheet_is_a_pdf_and_help_is_written(self):
         self.assertTrue(self.window.export_sheet(self.folder / "sheet.pdf"))

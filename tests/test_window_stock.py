@@ -98,13 +98,13 @@ class Choosing(WindowCase):
         self.type(weigh.driven, "400 mm")
         self.assertIn("driven 400 mm", weigh.compared.text())
         written: list[str] = []
-        real = printing._Page.text
+        real = printing.Page.text
 
         def text(page, words, *rest, **more):
             written.append(words)
             real(page, words, *rest, **more)
 
-        with mock.patch.object(printing._Page, "text", text):
+        with mock.patch.object(printing.Page, "text", text):
             printing.write_sheet(self.folder / "sheet.pdf", self.session)
             self.assertIn("Compared with Gate pintle", written)
             self.assertTrue(any("licensed engineer" in words for words in written))

@@ -9,7 +9,7 @@ from long_ember.cutting import CutList
 from long_ember.features import Piece
 from long_ember.units import Measure
 
-__all__ = ["cut_list_csv"]
+__all__ = ["cut_list_csv", "plain_cell"]
 
 
 def cut_list_csv(piece: Piece, cuts: CutList, measure: Measure) -> str:
@@ -28,7 +28,7 @@ def cut_list_csv(piece: Piece, cuts: CutList, measure: Measure) -> str:
 
     def row(bar: int, cut: int | str, what: str, start: float, length: float) -> None:
         figures = [f"{start:.3f}", f"{length:.3f}", plain.length(start), plain.length(length), f"{length * density:.1f}"]
-        writer.writerow([bar, cut, _plain_cell(what), section, piece.steel.title, *figures])
+        writer.writerow([bar, cut, plain_cell(what), section, piece.steel.title, *figures])
 
     for bar in cuts.bars:
         for i, (start, length) in enumerate(zip(bar.starts, bar.lengths, strict=True), 1):
@@ -38,6 +38,6 @@ def cut_list_csv(piece: Piece, cuts: CutList, measure: Measure) -> str:
     return out.getvalue()
 
 
-def _plain_cell(text: str) -> str:
-    # A name that starts like a formula would be run by a spreadsheet.
+def plain_cell(text: str) -> str:
+    """A cell that no spreadsheet takes for a formula."""
     return "'" + text if text[:1] in "=+-@\t\r" else text

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, cautions
@@ -158,7 +158,15 @@ class _Stage(QWidget):
 
 
 class HeatsView(QWidget):
-    """The sequence screen."""
+    """The sequence screen.
+
+    Signals:
+        sheet_asked: the heat sheet is wanted as PDF.
+        table_asked: the sequence is wanted as a table.
+    """
+
+    sheet_asked = Signal()
+    table_asked = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -180,10 +188,21 @@ class HeatsView(QWidget):
         text_area.setWidget(self.text)
         text_area.setWidgetResizable(True)
         text_area.setMinimumWidth(400)
+        self.sheet_button, self.table_button = QPushButton("Heat sheet as PDF"), QPushButton("As CSV or JSON")
+        for button, asked in ((self.sheet_button, self.sheet_asked), (self.table_button, self.table_asked)):
+            button.setFont(font(16, 500))
+            button.setMinimumHeight(40)
+            button.clicked.connect(lambda _checked=False, asked=asked: asked.emit())
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.sheet_button, 1)
+        buttons.addWidget(self.table_button, 1)
+        right = QVBoxLayout()
+        right.addWidget(text_area, 1)
+        right.addLayout(buttons)
         row = QHBoxLayout()
-        row.setContentsMargins(0, 6, 16, 0)
+        row.setContentsMargins(0, 6, 16, 8)
         row.addWidget(self.stage, 3)
-        row.addWidget(text_area, 2)
+        row.addLayout(right, 2)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 4, 0, 0)
         column.addWidget(self._area)
@@ -192,6 +211,8 @@ class HeatsView(QWidget):
         session.refreshed.connect(self._refresh)
 
     def _refresh(self) -> None:
+        for button in (self.sheet_button, self.table_button):
+            button.setEnabled(bool(self._session.answer.plan.packed))
         if self.isVisible():  # out of sight, nothing is laid out
             self._show(self.film.current)
 

@@ -22,13 +22,13 @@ from long_ember.ui.scene import Scene
 from long_ember.ui.session import Session
 from long_ember.ui.theme import PAPER
 
-__all__ = ["write_sheet"]
+__all__ = ["Page", "write_pages", "write_sheet"]
 
 _DPI = 96  # one unit of the painter is a CSS pixel, so screen sizes hold on paper
 _LEADING = 1.35
 
 
-class _Page:
+class Page:
     """A cursor going down the pages."""
 
     def __init__(self, writer: QPdfWriter, painter: QPainter) -> None:
@@ -66,13 +66,27 @@ def write_sheet(path: Path, session: Session) -> None:
     Raises:
         SaveError: when the file can't be written.
     """
+    write_pages(path, session.piece.name, lambda page: _fill(page, session))
+
+
+def write_pages(path: Path, title: str, fill: Callable[[Page], None]) -> None:
+    """Write a PDF on A4; the old file stays if that fails.
+
+    Args:
+        path: of the file.
+        title: of the document.
+        fill: paints the pages.
+
+    Raises:
+        SaveError: when the file can't be written.
+    """
     try:
         handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=path.parent)
         os.close(handle)
     except OSError as error:
         raise SaveError(str(path), error.strerror or str(error)) from error
     try:
-        _paint(temporary, session)
+        _paint(temporary, title, fill)
         os.replace(temporary, path)
     except OSError as error:
         raise SaveError(str(path), error.strerror or str(error)) from error
@@ -80,23 +94,23 @@ def write_sheet(path: Path, session: Session) -> None:
         Path(temporary).unlink(missing_ok=True)
 
 
-def _paint(name: str, session: Session) -> None:
+def _paint(name: str, title: str, fill: Callable[[Page], None]) -> None:
     writer = QPdfWriter(name)
     writer.setResolution(_DPI)
     writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Portrait, QMarginsF(14, 14, 14, 14),
                                      QPageLayout.Unit.Millimeter))  # fmt: skip
-    writer.setTitle(session.piece.name)
+    writer.setTitle(title)
     painter = QPainter(writer)
     if not painter.isActive():
         raise OSError("the PDF could not be started")
     try:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        _fill(_Page(writer, painter), session)
+        fill(Page(writer, painter))
     finally:
         painter.end()
 
 
-def _fill(page: _Page, session: Session) -> None:
+def _fill(page: Page, session: Session) -> None:
     answer, m = session.answer, session.measure
     r = answer.reckoning
     low, high = r.band
@@ -141,7 +155,7 @@ def _figure(painter: QPainter, session: Session, box: QRectF) -> None:
     )
 
 
-def _heats(page: _Page, answer: Answer, session: Session) -> None:
+def _heats(page: Page, answer: Answer, session: Session) -> None:
     m = session.measure
     page.text("Heats", 18, 600)
     for heat in answer.plan.heats:

@@ -122,6 +122,8 @@ class MainWindow(QMainWindow):
     def heats(self) -> HeatsView:
         """The sequence screen."""
         view: HeatsView = self._added(importlib.import_module("long_ember.ui.heats_view").HeatsView)
+        view.sheet_asked.connect(self._ask_heat_sheet)
+        view.table_asked.connect(self._ask_heats)
         return view
 
     @cached_property
@@ -240,6 +242,15 @@ class MainWindow(QMainWindow):
                 lambda: bool(session.piece.features),
                 "Drawing, sum, marks, heats, cautions",
             ),
+            Command(
+                "file.heatsheet",
+                "Heat sheet as PDF…",
+                self._ask_heat_sheet,
+                "Ctrl+Shift+P",
+                lambda: bool(session.answer.plan.packed),
+                "The sequence for the wall, with boxes to tick",
+            ),
+            Command("file.heats", "Heats as CSV or JSON…", self._ask_heats, "Ctrl+Shift+E", lambda: bool(session.answer.plan.packed)),
             Command(
                 "file.curve", "Curve from a drawing…", self._ask_curve, "Ctrl+I", tip="A centreline from an SVG or DXF file, as a bend"
             ),
@@ -425,6 +436,29 @@ class MainWindow(QMainWindow):
         """Write the sheet for the wall."""
         write_sheet = importlib.import_module("long_ember.ui.printing").write_sheet
         return self._written("The sheet", path, lambda: write_sheet(path, self.session))
+
+    def _ask_heat_sheet(self) -> None:
+        path = _dialogs().save_name(self, "Heat sheet as PDF", Path.home() / f"{self._file_stem()}-heats.pdf", "PDF (*.pdf)")
+        if path is not None:
+            self.export_heat_sheet(path)
+
+    def export_heat_sheet(self, path: Path) -> bool:
+        """Write the sequence for the wall, with boxes to tick."""
+        write = importlib.import_module("long_ember.ui.heat_sheet").write_heat_sheet
+        return self._written("The heat sheet", path, lambda: write(path, self.session))
+
+    def _ask_heats(self) -> None:
+        kinds = "Table (*.csv);;JSON (*.json)"
+        path = _dialogs().save_name(self, "Heats as CSV or JSON", Path.home() / f"{self._file_stem()}-heats.csv", kinds)
+        if path is not None:
+            self.export_heats(path)
+
+    def export_heats(self, path: Path) -> bool:
+        """Write the sequence for other programs: JSON by the file's ending, otherwise CSV."""
+        from long_ember.export import heats_csv, heats_json
+
+        make = heats_json if path.suffix.lower() == ".json" else heats_csv
+        return self._written("The heats", path, lambda: write_atomic(path, make(self.session.answer, self.session.measure)))
 
     def show_calculator(self) -> None:
         """Reckon one feature on its own."""
