@@ -13,6 +13,7 @@ from long_ember.document import answer, set_bar
 from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
 from long_ember.shop import Candidate, candidate_bars, mass_per_metre, preferred, profile, rank
+from long_ember.stock import reckon
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.doubt_panel import DoubtPanel
 from long_ember.ui.fonts import font
@@ -41,6 +42,7 @@ class _Bars(QWidget):
         self.steps: tuple[tuple[float, float, float], ...] = ()
         self.current = 0
         self.exact = ""  # figures of the chosen one, reckoned in full
+        self._reckoned: dict[int, str] = {}
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Bars to choose from, best first")
@@ -53,6 +55,7 @@ class _Bars(QWidget):
         """Replace the row; the same bar stays chosen."""
         before = self.candidates[self.current].source.section if self.current < len(self.candidates) else None
         self.candidates, self.steps = candidates, steps
+        self._reckoned.clear()
         self.current = next((i for i, c in enumerate(candidates) if c.source.section == before), 0)
         self.setMinimumSize(QSize(len(candidates) * (_WIDE + _GAP) + _GAP, _HIGH))
         self.update()
@@ -133,7 +136,7 @@ class _Bars(QWidget):
         per_metre = mass_per_metre(c.source.section, MATERIALS[c.source.material].density)
         place = "the present bar" if present else f"on the rack: {c.on_rack}" if c.on_rack else "to buy"
         write(painter, f"{m.line_mass(per_metre)}, {place}", x, y + 25, font(14), theme.colour("muted"))
-        figures = self.exact if here and self.exact else f"{m.length(c.cut)} bare, {m.mass(c.mass)}, {c.waste:.0%} waste"
+        figures = self.exact if here and self.exact else self._figures(index, c)
         write(painter, figures, x, y + 45, font(14, 600 if here else 500), theme.colour("ink"))
         if not present:
             painter.setPen(QPen(theme.colour("accent"), 1.2))
@@ -147,6 +150,17 @@ class _Bars(QWidget):
         words = "; ".join([w for w in c.why if not w.startswith(("on the rack", "to buy"))][:3]) or "serves as it is"
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
         painter.drawText(QRectF(x, y + 67, box.width() - 24, 68), flags, words[:1].upper() + words[1:] + ".")
+
+    def _figures(self, index: int, c: Candidate) -> str:
+        """Bare length, mass and waste of a bar in sight: reckoned for it, where the ranking follows a straight line."""
+        if index not in self._reckoned:
+            m = self._session.measure
+            try:
+                found = reckon(c.piece(self._session.piece))
+                self._reckoned[index] = f"{m.length(found.bare)} bare, {m.mass(found.mass)}, {c.waste:.0%} waste"
+            except EmberError:
+                self._reckoned[index] = "it can't be made of this bar"
+        return self._reckoned[index]
 
     def _paint_profile(self, painter: QPainter, box: QRectF, c: Candidate) -> None:
         """The piece along its length: sizes against the bar's own, what is heavier than it hatched."""
