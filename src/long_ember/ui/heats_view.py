@@ -207,6 +207,9 @@ class HeatsView(QWidget):
         column.setContentsMargins(0, 4, 0, 0)
         column.addWidget(self._area)
         column.addLayout(row, 1)
+        # Laying rich text out anew takes longer than a keystroke may: while someone types it follows with the frames.
+        self._pause = QTimer(self, singleShot=True, interval=_PAUSE)
+        self._pause.timeout.connect(self._tell)
         self.film.chosen.connect(self._show)
         session.refreshed.connect(self._refresh)
 
@@ -214,13 +217,21 @@ class HeatsView(QWidget):
         for button in (self.sheet_button, self.table_button):
             button.setEnabled(bool(self._session.answer.plan.packed))
         if self.isVisible():  # out of sight, nothing is laid out
-            self._show(self.film.current)
+            self._look(self.film.current)
+            self._pause.start()
 
     def _show(self, index: int) -> None:
+        """A heat, with its words."""
+        self._look(index)
+        self._tell()
+
+    def _look(self, index: int) -> None:
         heats = self._session.answer.plan.heats
         self.stage.heat = heats[index] if index < len(heats) else None
         self.stage.update()
         self._area.ensureVisible(8 + index * _FRAME_W + _FRAME_W // 2, 20, _FRAME_W, 0)
+
+    def _tell(self) -> None:
         words = self._words(self.stage.heat)
         if words != self.text.text():
             self.text.setText(words)
