@@ -201,7 +201,8 @@ def child(idle: bool) -> list[float]:
 
 def main() -> int:
     """Print everything."""
-    report("cold start to a usable window", [child(False)[0] for _ in range(10)], "goal p95 < 1000 ms")
+    child(False)  # the first start ever fills the demo book
+    report("cold start to a usable window", [child(False)[0] for _ in range(20)], "goal p95 < 1000 ms")
     print(f"{'memory, demo open, every screen seen':48s} {child(True)[1]:8.0f} MB{'':27s} goal < 220 MB")
     piece = forty()
     varied = [piece.with_feature(0, replace(piece.features[0], length=60.0 + i)) for i in range(100)]  # type: ignore[call-arg]
