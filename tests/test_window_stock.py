@@ -1,5 +1,6 @@
 """The Stock screen and the assemblies, driven as a smith would."""
 
+import time
 from unittest import mock
 
 from PySide6.QtCore import QPointF
@@ -9,8 +10,12 @@ from PySide6.QtTest import QTest
 from long_ember.features import Piece
 from long_ember.sections import flat, round_, square
 from long_ember.shop import Assembly, Price
+from long_ember.stock import reckon
 from long_ember.ui import dialogs, printing
+from long_ember.units import Measure
 from tests.window_case import KEY, LEFT, WindowCase
+
+MM = Measure()
 
 
 class Choosing(WindowCase):
@@ -38,6 +43,17 @@ class Choosing(WindowCase):
         self.assertEqual(self.session.piece.bar, flat(40, 10))
         self.stock.refresh()
         self.assertIn("Spread 8 comes out", " ".join(next(c for c in bars.candidates if c.source.section == flat(40, 10)).why))
+
+    def test_cards_in_sight_are_reckoned_for_their_bar_one_by_one(self):
+        self.pintle()
+        bars = self.stock.bars
+        bars.grab()
+        end = time.monotonic() + 5
+        while len(bars._reckoned) < 3 and time.monotonic() < end:
+            self.app.processEvents()
+        for index, words in bars._reckoned.items():
+            found = reckon(bars.candidates[index].piece(self.session.piece))
+            self.assertTrue(words.startswith(MM.length(found.bare)), words)
 
     def test_keys_choose_and_take(self):
         bars = self.stock.bars

@@ -43,6 +43,9 @@ class _Bars(QWidget):
         self.current = 0
         self.exact = ""  # figures of the chosen one, reckoned in full
         self._reckoned: dict[int, str] = {}
+        self._waiting: list[int] = []
+        self._next = QTimer(self, singleShot=True, interval=0)
+        self._next.timeout.connect(self._reckon_next)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Bars to choose from, best first")
@@ -56,6 +59,7 @@ class _Bars(QWidget):
         before = self.candidates[self.current].source.section if self.current < len(self.candidates) else None
         self.candidates, self.steps = candidates, steps
         self._reckoned.clear()
+        self._waiting.clear()
         self.current = next((i for i, c in enumerate(candidates) if c.source.section == before), 0)
         self.setMinimumSize(QSize(len(candidates) * (_WIDE + _GAP) + _GAP, _HIGH))
         self.update()
@@ -152,15 +156,29 @@ class _Bars(QWidget):
         painter.drawText(QRectF(x, y + 67, box.width() - 24, 68), flags, words[:1].upper() + words[1:] + ".")
 
     def _figures(self, index: int, c: Candidate) -> str:
-        """Bare length, mass and waste of a bar in sight: reckoned for it, where the ranking follows a straight line."""
+        """Bare length, mass and waste of a bar in sight; as the ranking has them, until the bar has been reckoned in full."""
         if index not in self._reckoned:
-            m = self._session.measure
-            try:
-                found = reckon(c.piece(self._session.piece))
-                self._reckoned[index] = f"{m.length(found.bare)} bare, {m.mass(found.mass)}, {c.waste:.0%} waste"
-            except EmberError:
-                self._reckoned[index] = "it can't be made of this bar"
-        return self._reckoned[index]
+            self._waiting.append(index)
+            self._next.start()
+        m = self._session.measure
+        return self._reckoned.get(index) or f"{m.length(c.cut)} bare, {m.mass(c.mass)}, {c.waste:.0%} waste"
+
+    def _reckon_next(self) -> None:
+        """One bar in sight at a time: a piece of forty features takes a while on each."""
+        waiting = [i for i in dict.fromkeys(self._waiting) if i not in self._reckoned and i < len(self.candidates)]
+        self._waiting = waiting[1:]
+        if not waiting:
+            return
+        index, m = waiting[0], self._session.measure
+        c = self.candidates[index]
+        try:
+            found = reckon(c.piece(self._session.piece))
+            self._reckoned[index] = f"{m.length(found.bare)} bare, {m.mass(found.mass)}, {c.waste:.0%} waste"
+        except EmberError:
+            self._reckoned[index] = "it can't be made of this bar"
+        self.update(self.box(index).toAlignedRect())
+        if self._waiting:
+            self._next.start()
 
     def _paint_profile(self, painter: QPainter, box: QRectF, c: Candidate) -> None:
         """The piece along its length: sizes against the bar's own, what is heavier than it hatched."""
