@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from importlib import resources
 from pathlib import Path
 
 from long_ember.sections import flat, round_, square
@@ -22,7 +21,7 @@ _TAGS = {
 
 def demo_files() -> tuple[Path, ...]:
     """Paths of the demo pieces, the lantern bracket first."""
-    folder = Path(str(resources.files("long_ember") / "demo"))
+    folder = Path(__file__).parent
     return tuple(folder / f"{name}.json" for name in _NAMES)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from importlib import resources
+from pathlib import Path
 
 from PySide6.QtGui import QFont, QFontDatabase
 
@@ -16,7 +16,7 @@ _keys: dict[int, tuple[int, int]] = {}  # by identity: the faces of the cache li
 
 def load_fonts() -> None:
     """Register the shipped faces; call once the application exists."""
-    folder = resources.files("long_ember") / "assets" / "fonts"
+    folder = Path(__file__).parent.parent / "assets" / "fonts"
     for face in folder.iterdir():
         if face.name.endswith(".ttf"):
             QFontDatabase.addApplicationFontFromData(face.read_bytes())
