@@ -218,7 +218,7 @@ class Warnings(unittest.TestCase):
         for feature in (
             make("tenon", section=square(14)), make("head", diameter=10.0), make("head", hole=8.0, grip=3.0), make("neck", size=13.0),
             make("thread", diameter=16.0), make("thread", pitch=5.0), make("offset", offset=2.0), make("drifted-eye", punch=13.0),
-            make("drifted-eye", diameter=3.0), make("split", kerf=12.0), make("split", cut=5.0), make("spread", thickness=30.0),
+            make("drifted-eye", diameter=3.0), make("drifted-eye", diameter=200.0, slot=6.0), make("split", kerf=12.0), make("split", cut=5.0), make("spread", thickness=30.0),
             make("spread", outline="lens", length=10.0), make("spread", outline="measured", widths="3; x"), make("chamfer", leg=7.0),
             make("bevel", width=13.0), make("bevel", edge=12.0), make("scarf", lip=12.0), make("laid-on", plate=flat(40, 3)),
             make("hole", form="diamond", diameter=9.0), make("hole", sink=30.0), make("taper", root=square(20)), make("traced", course="x"),

@@ -83,7 +83,10 @@ class DriftedEye(Feature):
             rows.append(replace(bar, w=max(bar.w, bulge)))
         volume = math.pi * r * r * bar.t
         void = Void(length / 2, self.diameter, "thickness", volume)
-        return Shape(profile(length, rows), (Straight(length),), (void,))
+        made = Shape(profile(length, rows), (Straight(length),), (void,))
+        if made.volume <= 0:
+            raise NoAnswer("The rim stretches until no wall is left beside the eye.", "Make the slot longer, or the eye smaller.")
+        return made
 
     def spots(self, place: Place) -> tuple[tuple[float, str], ...]:
         """Both ends of the slot."""
