@@ -128,6 +128,15 @@ class Ranking(unittest.TestCase):
         self.assertTrue(said.endswith("beats the present bar because its critical section comes out surer."), said)
         self.assertIn("too close", preferred((found[0], found[0], own), pintle.bar, Measure()))
 
+    def test_a_twist_is_not_put_where_it_does_not_show(self):
+        said = {c.source.section: c for c in rank(DEMOS[0], candidate_bars({}, DEMOS[0], "mm"))}
+        self.assertIn("its twist would not show", said[round_(12)].why)
+        self.assertNotIn("its twist would not show", said[square(12)].why)
+        flattened = replace(
+            DEMOS[0], features=tuple(replace(f, flattened=flat(14, 7)) if f.kind == "twist" else f for f in DEMOS[0].features)
+        )
+        self.assertNotIn("its twist would not show", rank(flattened, [Source("mild-steel", round_(12))])[0].why)
+
     def test_the_rack_and_prices_tell(self):
         bracket = DEMOS[0]
         found = rank(bracket, candidate_bars(records(), bracket, "mm"), on_rack=True)

@@ -194,6 +194,7 @@ class Warnings(unittest.TestCase):
         ("neck", {"size": 3.0}, {"size": 8.0}, "thin"),
         ("offset", {"radius": 3.0, "offset": 60.0}, {"radius": 20.0, "offset": 60.0}, "wrinkles"),
         ("coil", {"inside": 10.0}, {"inside": 40.0}, "mandrel"),
+        ("twist", {"flattened": round_(10)}, {}, "does not show"),
         ("drifted-eye", {"slot": 8.0}, {"slot": 0.0}, "tears"),
         ("drifted-eye", {"diameter": 30.0, "slot": 16.0}, {"diameter": 14.0}, "wall"),
         ("split", {"cut": 150.0, "tip": square(2)}, {"cut": 60.0}, "sag"),

@@ -141,6 +141,8 @@ class Twist(Feature):
         if lean > 45:
             text = "The corners lean {}: more than 45° tears unless the heat is even and high."
             found.append(Check("warn", say(text, Quantity(lean, "angle"))))
+        if self.section(place).shape in ("round", "tube"):
+            found.append(Check("warn", say("A twist does not show in round bar: square or flatten it first, or take another bar.")))
         return tuple(found)
 
     def torque(self, place: Place) -> float:

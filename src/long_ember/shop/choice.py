@@ -328,16 +328,19 @@ def _judged(source: Source, asks: Sequence[Wanted], f: _Figures, piece: Piece, b
     chance = 1.0 if critical is None else _chance(critical, section)
     rack = next((place for length, _n, place in sorted(source.rack) if length >= f.cut + beyond), "")
     cost = None if source.price is None else source.price / source.length * (f.cut + beyond)
+    hidden = section.shape in ("round", "tube") and any(f.kind == "twist" and getattr(f, "flattened", None) is None for f in piece.features)
     parts = {
         "chance": (6.0 if critical is not None and critical.capture < 1 else 1.5) * (1 - chance),
         "upset": sum(0.5 + math.log(w.area / section.area) for w in whole if w.title in upset),
         "change": 4.0 * f.change,
         "effort": f.effort,
         "heavy": f.heavy,
+        "twist": 2.0 if hidden else 0.0,
         "buy": 0.0 if rack else 0.4,
     }
     said = {
         "upset": f"{_listed(upset)} must be upset" if upset else "",
+        "twist": "its twist would not show" if hidden else "",
         "chance": "" if critical is None else f"{critical.title} comes out {chance:.0%} sure",
         "change": f"plain parts {'heavier' if section.area > piece.bar.area else 'lighter or of another shape'}"
         if f.change > 0.05 else "",
@@ -363,6 +366,7 @@ _WINS = {
     "change": "its plain parts come out as designed",
     "effort": "it is less to forge",
     "heavy": "it takes less steel",
+    "twist": "its twist shows",
     "buy": "it is on the rack, the other is to buy",
 }
 
