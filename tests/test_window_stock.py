@@ -42,7 +42,7 @@ class Choosing(WindowCase):
         self.window.commands.run("edit.undo")
         self.assertEqual(self.session.piece.bar, flat(40, 10))
         self.stock.refresh()
-        self.assertIn("Spread 8 comes out", " ".join(next(c for c in bars.candidates if c.source.section == flat(40, 10)).why))
+        self.assertIn("Spread 8 is 74% sure", " ".join(next(c for c in bars.candidates if c.source.section == flat(40, 10)).why))
 
     def test_cards_in_sight_are_reckoned_for_their_bar_one_by_one(self):
         self.pintle()
@@ -104,7 +104,7 @@ class Choosing(WindowCase):
         index = weigh.known.findText("against Gate pintle")
         weigh.known.setCurrentIndex(index)
         weigh.known.activated.emit(index)
-        self.assertIn("0.432 times the force", weigh.compared.text())
+        self.assertIn("0.43 times the force", weigh.compared.text())
         self.assertIn("licensed engineer", weigh.caution.text())
         self.assertTrue(weigh.caution.isVisible())
         weigh.use.setCurrentIndex(2)
@@ -154,7 +154,7 @@ class Choosing(WindowCase):
         self.assertIn("still missing", dialog.outcome.text())
         self.type(dialog.lines[0, 1, 0], "6.6 mm", end=False)
         self.assertIn("capture 82.5%", dialog.outcome.text())
-        self.assertIn("(was 74%)", dialog.outcome.text())
+        self.assertIn("over 99% (was 74%)", dialog.outcome.text())
         dialog.keep_button.click()
         self.assertEqual(len([e for e in self.window.library.entries if e.name.startswith("Test piece for Gate pintle")]), 2)
         dialog.done_button.click()
@@ -225,6 +225,25 @@ class Assembling(WindowCase):
         while self.window.library.undo_title:
             self.window.commands.run("edit.undo")
         self.assertEqual(len(page.records), 3)
+
+    def test_a_part_taken_out_leaves_the_joins_of_the_others(self):
+        page = self.page
+        page.choose("assembly-1")
+        self.pick(page.form.add_part, "Door pull")
+        self.pick(page.form.add_join, "rivet through stack")
+        page.form._placed(1, "first", "C.f1")
+        page.form._placed(1, "second", "B.f2")
+        page.form.take_out("parts", 0)
+        tenon, rivet = self.record().joins
+        self.assertEqual((tenon.first, tenon.second, rivet.first, rivet.second), ("", "A.f4", "B.f1", "A.f2"))
+        self.work_name("Door <b>pull")
+        page._put_together()
+        self.assertIn("Door &lt;b&gt;pull", page.told.text())
+        self.assertRegex(page.told.text(), r"Mass:</b> A: Back plate [\d.]+ g \+ B: .* g = [\d.]+ g")
+
+    def work_name(self, name: str) -> None:
+        self.window.work.set_text("door-pull", "name", name)
+        self.app.processEvents()
 
     def test_two_versions_are_compared_and_a_picture_kept(self):
         page = self.page

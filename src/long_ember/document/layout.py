@@ -9,9 +9,11 @@ from long_ember.document.edits import Edit, checked
 from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Piece, Run, Split, shape_of, specs
 from long_ember.features.solve import root_of, size_of, solve_for, with_size
-from long_ember.heats import sequence
+from long_ember.heats import Bench, sequence
 
 __all__ = ["fit_bar", "give_bar", "make_mate", "repeat", "turn_round"]
+
+_BENCH = Bench()
 
 
 def give_bar(piece: Piece, feature_id: str, name: str, stock: float) -> Edit:
@@ -23,7 +25,7 @@ def give_bar(piece: Piece, feature_id: str, name: str, stock: float) -> Edit:
     return Edit(f"Fit {feature.title.lower()} {specs(feature)[name].label.lower()}", piece, after, feature_id)
 
 
-def fit_bar(piece: Piece, feature_id: str, name: str, length: float) -> Edit:
+def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, bench: Bench = _BENCH) -> Edit:
     """Change one size so that the piece uses a bar of `length` mm exactly.
 
     The likely cut length is brought to the bar, scale and trim included. Where the number of heats changes on the way the scale jumps a
@@ -39,20 +41,20 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float) -> Edit:
         return checked(piece.with_feature(index, with_size(feature, name, size)))
 
     def excess(size: float) -> float:
-        return sequence(at(size))[0].likely - length
+        return sequence(at(size), bench=bench)[0].likely - length
 
     label = f"{feature.title.lower()} {specs(feature)[name].label.lower()}"
     size = root_of(excess, size_of(feature, name) or piece.bar.thickness)
     if size is None:
         raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
     after = at(size)
-    likely = sequence(after)[0].likely
+    likely = sequence(after, bench=bench)[0].likely
     for _ in range(40):
         if likely <= length + 1e-6:
             break
         size *= 1 - 1e-4 if excess(size * 0.999) < excess(size) else 1 + 1e-4
         after = at(size)
-        likely = sequence(after)[0].likely
+        likely = sequence(after, bench=bench)[0].likely
     if not math.isclose(likely, length, abs_tol=1.0) or likely > length + 1e-6:
         raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
     return Edit(f"Fit to the bar by the {label}", piece, after, feature_id)

@@ -12,18 +12,22 @@ from long_ember.document.edits import Edit, checked
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import Piece, specs
 from long_ember.geometry import silhouette
+from long_ember.heats import Bench
 from long_ember.sections import Section
+from long_ember.stock import reckon
+from long_ember.units import Line, say
 
 __all__ = ["SCREWS", "TARGETS", "scale_for", "scaled", "scaling_notes"]
 
 _LEAST, _MOST = 0.05, 20.0
+_BENCH = Bench()
 # Clearance holes of screws that are sold, mm (ISO 273, medium fit).
 SCREWS = {3.4: "M3", 4.5: "M4", 5.5: "M5", 6.6: "M6", 9.0: "M8", 11.0: "M10", 13.5: "M12", 17.5: "M16", 22.0: "M20"}
-TARGETS: dict[str, Callable[[Piece], float]] = {
-    "cut": lambda piece: answer(piece).reckoning.likely,
-    "mass": lambda piece: answer(piece).reckoning.mass,
-    "bar": lambda piece: piece.bar.thickness,
-    "size": lambda piece: max((float(np.ptp(np.vstack(silhouette(piece)), axis=0).max()) if piece.features else 0.0), 0.0),
+TARGETS: dict[str, Callable[[Piece, Bench], float]] = {
+    "cut": lambda piece, bench: answer(piece, bench=bench).reckoning.likely,
+    "mass": lambda piece, _bench: reckon(piece).mass,
+    "bar": lambda piece, _bench: piece.bar.thickness,
+    "size": lambda piece, _bench: float(np.ptp(np.vstack(silhouette(piece)), axis=0).max()) if piece.features else 0.0,
 }
 
 
@@ -44,25 +48,26 @@ def scaled(piece: Piece, factor: float) -> Edit:
     return Edit(f"Scale by {factor:.3g}", piece, after)
 
 
-def scale_for(piece: Piece, target: str, value: float) -> float:
+def scale_for(piece: Piece, target: str, value: float, *, bench: Bench = _BENCH) -> float:
     """The factor that brings a piece to a target.
 
     Args:
         piece: verified.
         target: cut (mm), mass (g), bar (mm thick) or size (mm over all, as it is drawn).
         value: wanted.
+        bench: fire and hammer: they set the heats, and so what scales off.
 
     Raises:
         NoAnswer: no factor in range reaches it.
     """
-    now = TARGETS[target](piece)
+    now = TARGETS[target](piece, bench)
     if now <= 0 or value <= 0:
         raise NoAnswer("There is nothing to scale yet.", "Add a feature first.")
     power = 1 / 3 if target == "mass" else 1.0
     factor = float((value / now) ** power)
     for _ in range(24):  # trim and parting do not scale, and the number of heats jumps
         try:
-            found = TARGETS[target](scaled(piece, factor).after)
+            found = TARGETS[target](scaled(piece, factor).after, bench)
         except EmberError as error:
             raise NoAnswer(f"No scale of this design reaches it: {error}", "Choose another target.") from error
         if abs(found / value - 1) < 1e-6:
@@ -73,7 +78,7 @@ def scale_for(piece: Piece, target: str, value: float) -> float:
     raise NoAnswer("No scale of this design reaches it exactly: the heats jump there.", "Choose a target a little off.")
 
 
-def scaling_notes(before: Piece, after: Piece, bars: tuple[Section, ...]) -> tuple[str, ...]:
+def scaling_notes(before: Piece, after: Piece, bars: tuple[Section, ...]) -> tuple[Line, ...]:
     """What no longer makes sense once it is scaled, in sentences.
 
     Args:
@@ -81,22 +86,22 @@ def scaling_notes(before: Piece, after: Piece, bars: tuple[Section, ...]) -> tup
         after: the design scaled.
         bars: sections that are sold.
     """
-    notes = []
+    notes: list[Line] = []
     if bars and not any(_same(after.bar, bar) for bar in bars):
         near = min(bars, key=lambda b: abs(b.area - after.bar.area) + (0 if b.shape == after.bar.shape else 1e6))
-        notes.append(f"This bar is not sold; the nearest of its kind is {near.width:g} × {near.thickness:g} mm.")
+        notes.append(say("This bar is not sold; the nearest of its kind is {} × {}.", near.width, near.thickness))
     for i, (old, new) in enumerate(zip(before.features, after.features, strict=True)):
         name = f"{new.title} {i + 1}"
         diameter, was = getattr(new, "diameter", None), getattr(old, "diameter", None)
         if new.kind == "hole" and isinstance(diameter, float) and isinstance(was, float):
             fits = next((screw for size, screw in SCREWS.items() if abs(was - size) < 0.26), "")
             if fits and all(abs(diameter - size) > 0.26 for size in SCREWS):
-                notes.append(f"{name}: {was:g} mm was right for {fits}; {diameter:.3g} mm fits no screw that is sold.")
+                notes.append(say(f"{name}: {{}} was right for {fits}; {{}} fits no screw that is sold.", was, diameter))
         if new.kind == "thread":
-            notes.append(f"{name}: a scaled thread fits no nut; choose the nearest standard one.")
+            notes.append(say(f"{name}: a scaled thread fits no nut; choose the nearest standard one."))
         thin = min((getattr(new, n) for n, s in specs(new).items() if s.kind == "length" and n in ("thickness", "tip")), default=1.0)
         if 0 < thin < 0.8:
-            notes.append(f"{name}: {thin:.2g} mm is too thin to forge.")
+            notes.append(say(f"{name}: {{}} is too thin to forge.", thin))
     return tuple(notes)
 
 

@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from long_ember.late import late
-from long_ember.shop.assembly import HANDLES, JOINS, LETTERS, Assembly, AssemblyPart, Join
+from long_ember.shop.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
 from long_ember.shop.catalogue import OFFERS, catalogue, common_bars, mass_per_metre
 from long_ember.shop.kit import KIT, missing_tools, tool_words
 from long_ember.shop.records import PLURALS, RECORDS, Job, JobLine, Price, RackItem, Record, pieces_of, record_kind, with_pieces
@@ -11,7 +11,7 @@ from long_ember.shop.settings import RECENT, Settings
 from long_ember.shop.shop import DENOMINATORS, STARTING, Shop, Smith
 
 if TYPE_CHECKING:
-    from long_ember.shop.choice import Candidate, Source, candidate_bars, preferred, profile, rank
+    from long_ember.shop.choice import Candidate, Source, candidate_bars, chance_words, preferred, profile, rank
     from long_ember.shop.comparing import CAUTION, USES, halves, versus
     from long_ember.shop.fitting import Fit, fits, head_length
     from long_ember.shop.joining import Assembled, Placed, assembled, meeting_places
@@ -19,7 +19,7 @@ else:
     __getattr__ = late(
         __name__,
         {
-            "choice": ("Candidate", "Source", "candidate_bars", "preferred", "profile", "rank"),
+            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "preferred", "profile", "rank"),
             "comparing": ("CAUTION", "USES", "halves", "versus"),
             "fitting": ("Fit", "fits", "head_length"),
             "joining": ("Assembled", "Placed", "assembled", "meeting_places"),
@@ -27,8 +27,8 @@ else:
     )
 
 __all__ = [
-    "CAUTION", "DENOMINATORS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "STARTING", "USES", "Assembled", "Assembly",
+    "CAUTION", "DENOMINATORS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "ROLES", "STARTING", "USES", "Assembled", "Assembly",
     "AssemblyPart", "Candidate", "Fit", "Job", "JobLine", "Join", "Placed", "Price", "RackItem", "Record", "Settings", "Shop", "Smith", "Source", "assembled",
-    "candidate_bars", "catalogue", "common_bars", "fits", "halves", "head_length", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of",
+    "candidate_bars", "catalogue", "chance_words", "common_bars", "fits", "halves", "head_length", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of",
     "preferred", "profile", "rank", "record_kind", "tool_words", "versus", "with_pieces",
 ]  # fmt: skip

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from long_ember.features import fields
 from long_ember.features.fields import check_fields
 
-__all__ = ["HANDLES", "JOINS", "LETTERS", "Assembly", "AssemblyPart", "Join"]
+__all__ = ["HANDLES", "JOINS", "LETTERS", "ROLES", "Assembly", "AssemblyPart", "Join"]
 
 LETTERS = "ABCDEFGHJKLM"
 # key: what is joined, what the first place is, what the others are.
@@ -18,6 +18,8 @@ JOINS: dict[str, tuple[str, str, str]] = {
     "pin": ("pin and eye", "the pin", "the eye"),
     "link": ("ring on staple", "the ring", "the staple's crown"),
 }
+# What the first place and the second must be able to be; a third one is a hole.
+ROLES = {"tenon": ("pin", "hole"), "rivet": ("hole", "hole"), "pin": ("pin", "eye"), "link": ("ring", "crown")}
 # Density of seasoned wood, and of steel, g/mm³.
 HANDLES = {"none": 0.0, "ash": 0.68e-3, "beech": 0.72e-3, "hickory": 0.82e-3, "steel": 7.85e-3}
 
@@ -96,6 +98,18 @@ class Assembly:
 
     def __post_init__(self) -> None:
         check_fields(self)
+
+    def without_part(self, index: int) -> Assembly:
+        """The same without one part: those behind it move up a letter and their joins with them; places on it are open again."""
+        kept = [i for i in range(len(self.parts)) if i != index]
+        letters = {LETTERS[old]: LETTERS[new] for new, old in enumerate(kept)}
+
+        def moved(place: str) -> str:
+            letter, dot, rest = place.partition(".")
+            return f"{letters[letter]}{dot}{rest}" if letter in letters else ""
+
+        joins = tuple(replace(j, first=moved(j.first), second=moved(j.second), third=moved(j.third)) for j in self.joins)
+        return replace(self, parts=tuple(self.parts[i] for i in kept), joins=joins, handle_on=moved(self.handle_on))
 
     @property
     def handle_mass(self) -> float:

@@ -60,7 +60,7 @@ def catalogue(offer: str, prices: Mapping[str, Price], length: float) -> dict[st
     Returns:
         By id; a common size has an id of its own that stays the same.
     """
-    known = {p.section for p in prices.values()}
+    known = {p.section for p in prices.values() if p.material == Price().material}
     common = {_key(s): Price(section=s, length=length) for s in common_bars(offer) if s not in known}
     order = {shape: i for i, shape in enumerate(("square", "round", "flat", "hexagon", "octagon", "half-round", "tube"))}
     rows = {**prices, **common}.items()

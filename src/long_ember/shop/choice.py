@@ -25,7 +25,7 @@ from long_ember.shop.records import Price, RackItem, Record
 from long_ember.stock import reckon
 from long_ember.units import Measure
 
-__all__ = ["Candidate", "Source", "Wanted", "candidate_bars", "preferred", "profile", "rank", "wanted"]
+__all__ = ["Candidate", "Source", "Wanted", "candidate_bars", "chance_words", "preferred", "profile", "rank"]
 
 _SLICES = 8
 _LARGER = 1.1  # size of the bar that shows what follows the bar
@@ -159,7 +159,7 @@ def candidate_bars(records: Mapping[str, Sequence[Record]], piece: Piece, offer:
         offer: mm, in, both or own.
     """
     material = piece.material
-    gone = {p.section for p in records.get("price", ()) if isinstance(p, Price) and p.sold == "no"}
+    gone = {p.section for p in records.get("price", ()) if isinstance(p, Price) and p.material == material and p.sold == "no"}
     found = {
         section: Source(material, section) for section in (*common_bars(offer), piece.bar) if section not in gone or section == piece.bar
     }
@@ -174,11 +174,6 @@ def candidate_bars(records: Mapping[str, Sequence[Record]], piece: Piece, offer:
             found[item.section] = replace(old, rack=(*old.rack, (item.length, item.count, item.place or item.source)))
     hollow = bool(piece.bar.wall)  # a tube is no bar for what is solid, nor the other way round
     return tuple(source for source in found.values() if bool(source.section.wall) == hollow)
-
-
-def wanted(piece: Piece) -> tuple[Wanted, ...]:
-    """What each feature with sections of its own asks of the bar, heaviest first."""
-    return _seen(piece).asks
 
 
 def profile(piece: Piece) -> tuple[tuple[float, float, float], ...]:
@@ -318,6 +313,15 @@ def _chance(want: Wanted, section: Section) -> float:
     return NormalDist(0, _SIZE_DOUBT).cdf(math.log(section.area / want.area))
 
 
+def chance_words(chance: float) -> str:
+    """A chance as far as it is known: nothing forged is certain.
+
+    >>> chance_words(0.998), chance_words(0.735)
+    ('over 99%', '74%')
+    """
+    return "over 99%" if chance > 0.99 else "under 1%" if chance < 0.01 else f"{chance:.0%}"
+
+
 def _judged(source: Source, asks: Sequence[Wanted], f: _Figures, piece: Piece, beyond: float) -> Candidate:
     section = source.section
     whole = [w for w in asks if w.capture >= 1]
@@ -341,7 +345,7 @@ def _judged(source: Source, asks: Sequence[Wanted], f: _Figures, piece: Piece, b
     said = {
         "upset": f"{_listed(upset)} must be upset" if upset else "",
         "twist": "its twist would not show" if hidden else "",
-        "chance": "" if critical is None else f"{critical.title} comes out {chance:.0%} sure",
+        "chance": "" if critical is None else f"{critical.title} is {chance_words(chance)} sure",
         "change": f"plain parts {'heavier' if section.area > piece.bar.area else 'lighter or of another shape'}"
         if f.change > 0.05 else "",
         "effort": f"{f.effort:.1f} times the forging" if abs(f.effort - 1) > 0.05 else "",

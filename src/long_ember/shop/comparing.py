@@ -80,7 +80,8 @@ def versus(piece: Piece, known: Piece, use: str, driven: float = 300.0, above: f
 
 
 def _times(pair: list[float]) -> Quantity:
-    return Quantity(pair[0] / max(pair[1], 1e-12), "number")
+    """To two figures: the model is not better than that."""
+    return Quantity(float(f"{pair[0] / max(pair[1], 1e-12):.2g}"), "number")
 
 
 def _weights(piece: Piece, known: Piece) -> tuple[Line, ...]:

@@ -14,7 +14,7 @@ from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import Arc, Feature, Helix, Piece, Shape, Span, Spiral, Straight, shape_of
 from long_ember.geometry import Balance, Body, Pose, balance, bodies, end_pose, frames, level_poses, mesh, together
 from long_ember.sections import Blend, round_
-from long_ember.shop.assembly import LETTERS, Assembly, Join
+from long_ember.shop.assembly import LETTERS, ROLES, Assembly, Join
 
 __all__ = ["Anchor", "Assembled", "PartModel", "Placed", "assembled", "meeting_places", "part_model"]
 
@@ -194,9 +194,6 @@ def _crown(part: PartModel, feature: Feature, shape: Shape, base: Pose) -> Ancho
     return Anchor(Pose(at, axes), room, depth, 0.0, bar, 0.0, "crown", 0.0, feature)
 
 
-_ROLES = {"tenon": ("pin", "hole"), "rivet": ("hole", "hole"), "pin": ("pin", "eye"), "link": ("ring", "crown")}
-
-
 def _relation(join: Join, first: Anchor, second: Anchor) -> tuple[Pose, Array]:
     """The first anchor in the second's frame, and which way the first is taken out again."""
     side, turn = (1.0 if join.face == "up" else -1.0), math.radians(join.turn)
@@ -299,7 +296,7 @@ def assembled(assembly: Assembly, pieces: Mapping[str, Piece]) -> Assembled:
 def _joints(assembly: Assembly, models: Mapping[str, PartModel]) -> tuple[dict[int, tuple[Join, tuple[Anchor, ...]]], dict[int, str]]:
     found, faults = {}, {}
     for i, join in enumerate(assembly.joins):
-        roles = (*_ROLES[join.kind], "hole")
+        roles = (*ROLES[join.kind], "hole")
         places = [join.first, join.second, *([join.third] if join.kind == "rivet" and join.third else [])]
         try:
             anchors = []

@@ -11,15 +11,13 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.features import Piece, specs
-from long_ember.shop import JOINS, LETTERS, Assembly, AssemblyPart, Join, meeting_places
+from long_ember.shop import JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join, meeting_places
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 from long_ember.ui.model_form import ModelForm
 
 __all__ = ["AssemblyForm"]
-
-_ROLES = {"tenon": ("pin", "hole"), "rivet": ("hole", "hole"), "pin": ("pin", "eye"), "link": ("ring", "crown")}
 
 
 class AssemblyForm(QWidget):
@@ -103,12 +101,17 @@ class AssemblyForm(QWidget):
     def _out(self, name: str, index: int) -> QPushButton:
         button = QPushButton("Take out")
         button.setFont(font(14))
-        button.clicked.connect(lambda _checked=False: self._put(name, self._without(name, index)))
+        button.clicked.connect(lambda _checked=False: self.take_out(name, index))
         return button
 
-    def _without(self, name: str, index: int) -> tuple[Any, ...]:
-        rows = getattr(self.model, name)
-        return (*rows[:index], *rows[index + 1 :])
+    def take_out(self, name: str, index: int) -> None:
+        """Take a part or a join out."""
+        if name == "parts":
+            self.model = self.model.without_part(index)
+            self.changed.emit(self.model)
+            self._renew()
+        else:
+            self._put("joins", (*self.model.joins[:index], *self.model.joins[index + 1 :]))
 
     # --- parts
 
@@ -148,7 +151,7 @@ class AssemblyForm(QWidget):
         return found
 
     def _join(self, index: int, join: Join) -> None:
-        words, roles = JOINS[join.kind], _ROLES[join.kind]
+        words, roles = JOINS[join.kind], ROLES[join.kind]
         self._line(self._label(words[0].capitalize()), self._out("joins", index))
         rows = [("first", words[1], roles[0]), ("second", words[2], roles[1])]
         if join.kind == "rivet":
@@ -173,7 +176,7 @@ class AssemblyForm(QWidget):
         """A join between the first places that fit, of different parts: the usual case needs no more."""
         if not kind:
             return
-        first, second = (self.places(role) for role in _ROLES[kind])
+        first, second = (self.places(role) for role in ROLES[kind])
         pairs = [(a, b) for _w, a in first for _v, b in second if a[0] != b[0] and not self._taken(a, b)]
         one, other = pairs[0] if pairs else ("", "")
         self._put("joins", (*self.model.joins, Join(kind=kind, first=one, second=other)))

@@ -5,11 +5,11 @@ from __future__ import annotations
 import importlib
 from dataclasses import replace
 from functools import partial
+from html import escape
 from pathlib import Path
-from typing import Any
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSlider, QVBoxLayout, QWidget
 
 from long_ember.errors import EmberError
 from long_ember.features import Piece
@@ -18,6 +18,7 @@ from long_ember.storage import new_id
 from long_ember.ui.assembly_canvas import AssemblyCanvas
 from long_ember.ui.assembly_form import AssemblyForm
 from long_ember.ui.bookwork import BookWork
+from long_ember.ui.buttons import worded
 from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 
@@ -57,10 +58,9 @@ class AssemblyPage(QWidget):
         self.figures, self.told, self.caution = self._label(18, 600), self._label(16), self._label(14)
         self.caution.setProperty("role", "muted")
         self.caution.setText(_CAUTION)
-        self.add_button, self.out_button = self._button("New assembly", self.add), self._button("Take out", self.take_out)
-        self.copy_button = self._button("Duplicate", self.duplicate)
-        self.copy_button.setToolTip("A version of it to change and compare")
-        self.file_button = self._button("Write to a file…", self._write)
+        self.add_button, self.out_button = worded("New assembly", self.add), worded("Take out", self.take_out)
+        self.copy_button = worded("Duplicate", self.duplicate, "A version of it to change and compare")
+        self.file_button = worded("Write to a file…", self._write)
         self.against = Choice(self._session)
         self.against.setFont(font(15))
         self.against.setAccessibleName("Compare with another assembly")
@@ -86,9 +86,7 @@ class AssemblyPage(QWidget):
             label.setFont(font(15))
             slide.addWidget(label)
         slide.insertWidget(1, self.apart, 1)
-        picture = self._button("Picture…", self._picture)
-        picture.setToolTip("What is seen, as PNG")
-        slide.addWidget(picture)
+        slide.addWidget(worded("Picture…", self._picture, "What is seen, as PNG"))
         # What fits can be long; it scrolls by itself rather than push the picture away.
         words = QWidget()
         column = QVBoxLayout(words)
@@ -118,13 +116,6 @@ class AssemblyPage(QWidget):
         label.setWordWrap(True)
         label.setTextFormat(Qt.TextFormat.RichText)
         return label
-
-    def _button(self, text: str, run: Any) -> QPushButton:
-        button = QPushButton(text)
-        button.setFont(font(16, 500))
-        button.setMinimumHeight(40)
-        button.clicked.connect(lambda _checked=False: run())
-        return button
 
     # --- what is shown
 
@@ -220,14 +211,17 @@ class AssemblyPage(QWidget):
         self.figures.setText(f"{m.mass(whole.mass)} together; balances {m.length(whole.centre[0] - left)} from its left end (⊕).")
         said = self._versus(found, left)
         said += [
-            f"<b>{fit.title}: {_VERDICTS[fit.verdict].lower()}.</b> " + " ".join(_sentence(line.show(m)) for line in fit.lines)
+            (f"{fit.title}: {_VERDICTS[fit.verdict].lower()}.", " ".join(_sentence(line.show(m)) for line in fit.lines))
             for fit in fits(found)
         ]
-        said += [f"<b>Not joined yet:</b> {name}." for name in found.loose]
+        said += [("Not joined yet:", f"{name}.") for name in found.loose]
+        if len(found.placed) > 1:
+            said.append(("Mass:", " + ".join(f"{p.name} {m.mass(p.weight.mass)}" for p in found.placed) + f" = {m.mass(whole.mass)}."))
         alone = len(record.parts) < 2
-        self.told.setText("<br>".join(said) or ("" if alone else "No joins yet: say where the parts meet."))
+        words = "<br>".join(f"<b>{escape(head)}</b> {escape(text)}" for head, text in said)
+        self.told.setText(words or ("" if alone else "No joins yet: say where the parts meet."))
 
-    def _versus(self, found: Assembled, left: float) -> list[str]:
+    def _versus(self, found: Assembled, left: float) -> list[tuple[str, str]]:
         """Mass and balance beside another assembly's."""
         other = self.records.get(str(self.against.currentData() or ""))
         if other is None or not other.parts:
@@ -247,7 +241,7 @@ class AssemblyPage(QWidget):
             for one, two in zip(found.placed, beside.placed, strict=False)
             if (change := _heavier(one.weight.mass, two.weight.mass))
         ]
-        return [f"<b>Against {other.name}</b> ({m.mass(known)}): {said}, balances {where}{'; ' if parts else ''}{', '.join(parts)}."]
+        return [(f"Against {other.name}", f"({m.mass(known)}): {said}, balances {where}{'; ' if parts else ''}{', '.join(parts)}.")]
 
     # --- deeds
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from functools import partial
-from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -17,6 +16,7 @@ from long_ember.sections import SHAPES
 from long_ember.shop import RECORDS, Job, JobLine, Price, RackItem, Record, catalogue, mass_per_metre
 from long_ember.storage import new_id
 from long_ember.ui.bookwork import BookWork
+from long_ember.ui.buttons import worded
 from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 from long_ember.ui.model_form import ModelForm
@@ -204,8 +204,8 @@ class Board(QWidget):
         self.form: ModelForm | None = None
         self._card = QVBoxLayout()
         self._card.setContentsMargins(8, 8, 12, 8)
-        self.add_button = self._button(_ADD[kind], self.add)
-        self.out_button = self._button("Take out", self.take_out)
+        self.add_button = worded(_ADD[kind], self.add)
+        self.out_button = worded("Take out", self.take_out)
         inner, side = QWidget(), QScrollArea()  # a job of many pieces is taller than the window
         inner.setLayout(self._card)
         side.setWidget(inner)
@@ -221,9 +221,9 @@ class Board(QWidget):
         self._card.addWidget(self.add_button)
         self._card.addWidget(self.out_button)
         self._card.addStretch(1)
-        self.file_button = self._button("Write this job to a file…" if kind == "job" else "Write them to a file…", self._write)
+        self.file_button = worded("Write this job to a file…" if kind == "job" else "Write them to a file…", self._write)
         self._card.addWidget(self.file_button)
-        self._card.addWidget(self._button("Bring in…", work.ask_in))
+        self._card.addWidget(worded("Bring in…", work.ask_in))
 
     def _shapes(self) -> Choice:
         """Which sections of the catalogue are listed."""
@@ -246,13 +246,6 @@ class Board(QWidget):
         shop, shape = self._work.session.shop, self.shapes.currentData()
         prices = {i: r for i, r in records.items() if isinstance(r, Price)}
         return {i: r for i, r in catalogue(shop.offered, prices, shop.bar_length).items() if not shape or r.section.shape == shape}
-
-    def _button(self, text: str, run: Any) -> QPushButton:
-        button = QPushButton(text)
-        button.setFont(font(16, 500))
-        button.setMinimumHeight(40)
-        button.clicked.connect(lambda _checked=False: run())
-        return button
 
     def refresh(self) -> None:
         """Show what the book has now."""

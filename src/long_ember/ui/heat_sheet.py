@@ -10,7 +10,7 @@ from PySide6.QtGui import QFontMetricsF, QPen
 from long_ember.heats import Heat, cautions
 from long_ember.ui.fonts import font
 from long_ember.ui.heat_paint import paint_stage, stage_figure
-from long_ember.ui.heats_view import heat_facts
+from long_ember.ui.heats_view import heat_facts, portion
 from long_ember.ui.printing import Page, write_pages
 from long_ember.ui.session import Session
 from long_ember.ui.theme import PAPER
@@ -52,7 +52,7 @@ def _row(page: Page, session: Session, heat: Heat) -> None:
     painter, m = page.painter, session.measure
     left = _NUMBER + _PICTURE + 14
     wide = page.width - left - _ROOM - 26
-    lines = [(w.step.operation.line.show(m) + _portion(w.start, w.stop), 17, 500) for w in heat.work]
+    lines = [(w.step.operation.line.show(m) + portion(w.start, w.stop), 17, 500) for w in heat.work]
     facts = [(fact, 12, 400) for fact in heat_facts(heat, m, session.shop.kit)]
     heights = [_height(text, size, weight, wide - (_TICK + 8 if size > 12 else 0)) for text, size, weight in (*lines, *facts)]
     tall = max(sum(heights) + 16, _LEAST)
@@ -97,10 +97,3 @@ def _blanks(page: Page, top: float, tall: float) -> None:
 def _height(text: str, size: int, weight: int, wide: float) -> float:
     box = QFontMetricsF(font(size, weight)).boundingRect(QRectF(0, 0, wide, 1e5), int(Qt.TextFlag.TextWordWrap), text)
     return max(box.height(), size * 1.3) + 3
-
-
-def _portion(start: float, stop: float) -> str:
-    if start == 0 and stop == 1:
-        return ""
-    parts = round(1 / (stop - start))
-    return f" Part {round(stop * parts)} of {parts}."

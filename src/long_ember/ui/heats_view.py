@@ -4,19 +4,20 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, cautions
 from long_ember.physics import band
 from long_ember.shop import tool_words
+from long_ember.ui.buttons import worded
 from long_ember.ui.fonts import font
 from long_ember.ui.heat_paint import paint_stage, paint_window, stage_figure
 from long_ember.ui.paint import text_box
 from long_ember.ui.session import Session
 from long_ember.units import Measure
 
-__all__ = ["HeatsView", "heat_facts", "heat_title"]
+__all__ = ["HeatsView", "heat_facts", "heat_title", "portion"]
 
 _FRAME_W, _FRAME_H = 188, 128
 _PAUSE = 60  # ms
@@ -188,11 +189,8 @@ class HeatsView(QWidget):
         text_area.setWidget(self.text)
         text_area.setWidgetResizable(True)
         text_area.setMinimumWidth(400)
-        self.sheet_button, self.table_button = QPushButton("Heat sheet as PDF"), QPushButton("As CSV or JSON")
-        for button, asked in ((self.sheet_button, self.sheet_asked), (self.table_button, self.table_asked)):
-            button.setFont(font(16, 500))
-            button.setMinimumHeight(40)
-            button.clicked.connect(lambda _checked=False, asked=asked: asked.emit())
+        self.sheet_button = worded("Heat sheet as PDF", self.sheet_asked.emit)
+        self.table_button = worded("As CSV or JSON", self.table_asked.emit)
         buttons = QHBoxLayout()
         buttons.addWidget(self.sheet_button, 1)
         buttons.addWidget(self.table_button, 1)
@@ -247,7 +245,9 @@ class HeatsView(QWidget):
         care = f"<p><b>Take care</b></p><ul style='margin-left:-18px'>{always}</ul>"
         if heat is None:
             return care
-        steps = "".join(f"<li style='margin-bottom:6px'>{w.step.operation.line.show(m)}{_portion(w.start, w.stop)}</li>" for w in heat.work)
+        steps = "".join(
+            f"<li style='margin-bottom:6px'>{w.step.operation.line.show(m)}<i>{portion(w.start, w.stop)}</i></li>" for w in heat.work
+        )
         facts = "".join(f"<p style='margin:3px 0'>{fact}</p>" for fact in heat_facts(heat, m, self._session.shop.kit))
         rules = dict.fromkeys(rule for w in heat.work for rule in w.because)
         why = "".join(f"<li>{'Must' if r.strength == 'must' else 'Better'}: {r.reason}</li>" for r in rules)
@@ -255,9 +255,9 @@ class HeatsView(QWidget):
         return f"<p style='font-size:24px'><b>{heat_title(heat)}</b></p><ol style='margin-left:-18px'>{steps}</ol>{facts}{why}{care}"
 
 
-def _portion(start: float, stop: float) -> str:
+def portion(start: float, stop: float) -> str:
     """Which part of a long operation this heat is."""
     if start == 0 and stop == 1:
         return ""
     parts = round(1 / (stop - start))
-    return f" <i>Part {round(stop * parts)} of {parts}.</i>"
+    return f" Part {round(stop * parts)} of {parts}."

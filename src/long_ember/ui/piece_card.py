@@ -8,11 +8,12 @@ from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QSize, Qt, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QIcon, QPixmap
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.errors import EmberError
 from long_ember.storage import Entry
 from long_ember.ui.bookwork import BookWork
+from long_ember.ui.buttons import worded
 from long_ember.ui.fonts import font
 
 __all__ = ["PieceCard", "day"]
@@ -68,25 +69,17 @@ class PieceCard(QScrollArea):
         label.setProperty("role", role)
         return label
 
-    def _button(self, text: str, run: object, tip: str = "") -> QPushButton:
-        button = QPushButton(text)
-        button.setFont(font(16, 500))
-        button.setToolTip(tip)
-        button.setMinimumHeight(38)
-        button.clicked.connect(lambda _checked=False: run())  # type: ignore[operator]
-        return button
-
     def _build(self) -> None:
         self._inner = QWidget()
         self._inner.setLayout(self._column)
         work = self._work
-        self.open_button = self._button("Open", lambda: work.open_piece(self._id), "Enter, or a double click on the wall")
+        self.open_button = worded("Open", lambda: work.open_piece(self._id), "Enter, or a double click on the wall")
         self.open_button.setDefault(True)
-        self.copy_button = self._button("Duplicate", lambda: work.duplicate(self._id))
-        self.variant_button = self._button("Variant for another bar…", lambda: work.ask_variant(self._id))
-        self.archive_button = self._button("Archive", self._archive)
-        self.trash_button = self._button("To the trash", self._trash)
-        self.gone_button = self._button("Remove for good…", lambda: work.ask_remove(self._id))
+        self.copy_button = worded("Duplicate", lambda: work.duplicate(self._id))
+        self.variant_button = worded("Variant for another bar…", lambda: work.ask_variant(self._id))
+        self.archive_button = worded("Archive", self._archive)
+        self.trash_button = worded("To the trash", self._trash)
+        self.gone_button = worded("Remove for good…", lambda: work.ask_remove(self._id))
         self.photo_row = QHBoxLayout()
         self.state_rows = QVBoxLayout()
         self.state_rows.setSpacing(3)
@@ -104,14 +97,14 @@ class PieceCard(QScrollArea):
         head = QHBoxLayout()
         head.addWidget(self._label("Photos", 15))
         head.addStretch(1)
-        self.photo_button = self._button("Add…", lambda: work.ask_photos(self._id), "Or drop pictures on this card")
+        self.photo_button = worded("Add…", lambda: work.ask_photos(self._id), "Or drop pictures on this card")
         head.addWidget(self.photo_button)
         self._column.addLayout(head)
         self._column.addLayout(self.photo_row)
         head = QHBoxLayout()
         head.addWidget(self._label("Named states", 15))
         head.addStretch(1)
-        self.state_button = self._button("Name…", lambda: work.ask_state(self._id), "Give the present state a name to come back to")
+        self.state_button = worded("Name…", lambda: work.ask_state(self._id), "Give the present state a name to come back to")
         head.addWidget(self.state_button)
         self._column.addLayout(head)
         self._column.addLayout(self.state_rows)
@@ -179,7 +172,7 @@ class PieceCard(QScrollArea):
             name = self._label(state.name, 16, 500, "")
             name.setToolTip(day(state.made))
             row.addWidget(name, 1)
-            row.addWidget(self._button("Compare", partial(self._work.compare, self._id, state.id), f"{state.name}, of {day(state.made)}"))
+            row.addWidget(worded("Compare", partial(self._work.compare, self._id, state.id), f"{state.name}, of {day(state.made)}"))
             self.state_rows.addLayout(row)
         if not states:
             words = self._label("None yet. Ctrl+S names the state the piece is in.", 15)

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import math
-from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.document import answer, set_bar
 from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
-from long_ember.shop import Candidate, candidate_bars, mass_per_metre, preferred, profile, rank
+from long_ember.shop import Candidate, candidate_bars, chance_words, mass_per_metre, preferred, profile, rank
 from long_ember.stock import reckon
 from long_ember.ui.bookwork import BookWork
+from long_ember.ui.buttons import worded
 from long_ember.ui.doubt_panel import DoubtPanel
 from long_ember.ui.fonts import font
 from long_ember.ui.paint import text_box, write
@@ -133,7 +133,7 @@ class _Bars(QWidget):
             painter.setPen(QPen(theme.colour("accent"), 1.8, Qt.PenStyle.DashLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(middle.x() - w / 2, middle.y() - t / 2, w, t))
-            write(painter, f"{c.critical.title}: {c.chance:.0%}", box.left() + 12, box.top() + 4, font(14), theme.colour("muted"))
+            write(painter, f"{c.critical.title}: {chance_words(c.chance)}", box.left() + 12, box.top() + 4, font(14), theme.colour("muted"))
         self._paint_profile(painter, QRectF(box.left() + 14, box.top() + _ROOM + 22, box.width() - 28, _STRIP), c)
         x, y = box.left() + 14, box.top() + _ROOM + _STRIP + 28
         write(painter, c.source.section.label(m), x, y, font(18, 600), theme.colour("ink"))
@@ -224,22 +224,13 @@ class StockView(QWidget):
         self.only_rack.setFont(font(16, 500))
         self.only_rack.setMinimumHeight(38)
         self.only_rack.toggled.connect(self.refresh)
-        self.take_button = QPushButton("Take this bar")
-        self.take_button.setFont(font(17, 600))
-        self.take_button.setMinimumHeight(38)
-        self.take_button.setToolTip("Enter, or a double click on it; Ctrl+Z brings the old bar back")
-        self.take_button.clicked.connect(self.take)
-        self.trial_button = QPushButton("Test piece…")
-        self.trial_button.setFont(font(16, 500))
-        self.trial_button.setMinimumHeight(38)
-        self.trial_button.setToolTip(
-            "A small plan of what is in doubt, of the present bar and the chosen one; what it measures makes this piece surer"
+        self.take_button = worded("Take this bar", self.take, "Enter, or a double click on it; Ctrl+Z brings the old bar back", weight=600)
+        self.trial_button = worded(
+            "Test piece…",
+            self._ask_trial,
+            "A small plan of what is in doubt, of the present bar and the chosen one; what it measures makes this piece surer",
         )
-        self.trial_button.clicked.connect(self._ask_trial)
-        self.scale_button = QPushButton("Scale the design…")
-        self.scale_button.setFont(font(16, 500))
-        self.scale_button.setMinimumHeight(38)
-        self.scale_button.clicked.connect(partial(self._ask_scale))
+        self.scale_button = worded("Scale the design…", work.ask_scale)
         self.told = QLabel()
         self.told.setFont(font(16, 500))
         self.told.setMinimumHeight(42)
@@ -340,6 +331,3 @@ class StockView(QWidget):
         rows = self.bars.candidates[self.bars.current : self.bars.current + 1] + self.bars.candidates
         other = next((c.source.section for c in rows if c.source.section != own), None)
         self._work.ask_trial([own, other] if other is not None else [own])
-
-    def _ask_scale(self) -> None:
-        self._work.ask_scale()

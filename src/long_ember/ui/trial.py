@@ -15,7 +15,7 @@ from long_ember.errors import EmberError
 from long_ember.features import Measured
 from long_ember.geometry import PLAN, piece_figure
 from long_ember.sections import Section
-from long_ember.shop import Source, rank
+from long_ember.shop import Source, chance_words, rank
 from long_ember.stock import Question, Trial, doubt_width, measured, safe_length, trial_piece
 from long_ember.ui.fonts import font
 from long_ember.ui.paint import View, paint_figure, write
@@ -249,7 +249,7 @@ class TrialDialog(QDialog):
             then, now = (rank(p, [Source(material, trial.piece.bar)])[0] for p in (edit.before, edit.after))
             if now.critical is not None and abs(now.chance - then.chance) > 0.005:
                 said.append(
-                    f"{trial.piece.bar.label(self._session.measure)} gives {now.critical.title} with {now.chance:.0%} (was {then.chance:.0%})"
+                    f"{trial.piece.bar.label(self._session.measure)} gives {now.critical.title} with {chance_words(now.chance)} (was {chance_words(then.chance)})"
                 )
         return f"{'; '.join(said)}. " if said else ""
 
