@@ -241,6 +241,14 @@ class Assembling(WindowCase):
         self.assertIn("Door &lt;b&gt;pull", page.told.text())
         self.assertRegex(page.told.text(), r"Mass:</b> A: Back plate [\d.]+ g \+ B: .* g = [\d.]+ g")
 
+    def test_a_slow_disk_leaves_the_entries_under_the_fingers(self):
+        page, form = self.page, self.page.form
+        old = {i: r for i, r in page.records.items()}
+        with mock.patch.object(self.window.library, "records", lambda kind: old if kind == "assembly" else {}):
+            form._side(0, "mate")  # the book still tells the old record
+        self.assertIs(page.form, form)
+        self.assertEqual(form.model.parts[0].side, "mate")
+
     def work_name(self, name: str) -> None:
         self.window.work.set_text("door-pull", "name", name)
         self.app.processEvents()

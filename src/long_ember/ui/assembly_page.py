@@ -41,6 +41,7 @@ class AssemblyPage(QWidget):
         self.form: AssemblyForm | None = None
         self.found: Assembled | None = None
         self._shown: tuple[object, ...] = ()
+        self._changing = False
         self._rest = QTimer(self, singleShot=True, interval=60)
         self._rest.timeout.connect(self._put_together)
         self.which = Choice(self._session)
@@ -140,7 +141,7 @@ class AssemblyPage(QWidget):
         for button in (self.out_button, self.copy_button):
             button.setEnabled(bool(records) and writable)
         self.file_button.setEnabled(bool(records))
-        if self.form is None or self.form.model != records.get(self.current):
+        if self.form is None or (not self._changing and self.form.model != records.get(self.current)):
             self._fill()
         self._put_together()
 
@@ -182,7 +183,11 @@ class AssemblyPage(QWidget):
         before = self.records.get(identity)
         if self.form is not None:
             self.form.set_pieces(self._pieces(record))
-        self._work.put_record(identity, record, before)
+        self._changing = True  # a slow disk may still tell the old record: the entries under the fingers stay
+        try:
+            self._work.put_record(identity, record, before)
+        finally:
+            self._changing = False
         self._soon()
 
     def _soon(self) -> None:
