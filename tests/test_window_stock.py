@@ -243,7 +243,7 @@ class Assembling(WindowCase):
 
     def test_a_slow_disk_leaves_the_entries_under_the_fingers(self):
         page, form = self.page, self.page.form
-        old = {i: r for i, r in page.records.items()}
+        old = dict(page.records)
         with mock.patch.object(self.window.library, "records", lambda kind: old if kind == "assembly" else {}):
             form._side(0, "mate")  # the book still tells the old record
         self.assertIs(page.form, form)
