@@ -45,6 +45,7 @@ CASES: tuple[Feature, ...] = (
     KINDS["hole"](id="x", diameter=3.0, length=4.0, method="punched", slug=0.0),
     *(KINDS["hole"](id="x", diameter=3.0, form=form) for form in ("square", "diamond")),
     KINDS["hole"](id="x", diameter=3.0, sink=6.0),
+    KINDS["hole"](id="x", diameter=3.3, tap=4.0),
     *(KINDS["point"](id="x", form=form, toward=end) for form in ("square", "round", "octagon") for end in "AB"),
     KINDS["taper"](id="x", form="flat", wide=20.0),
     KINDS["taper"](id="x", form="one-sided", facing=90.0),

@@ -48,7 +48,7 @@ def _heats(found: Answer, m: Measure) -> list[str]:
 def _heat_title(heat: Heat, m: Measure) -> str:
     if heat.cold:
         return "  Cold:"
-    where = "the middle" if heat.fire == "middle" else f"end {heat.fire}"
+    where = {"middle": "the middle", "all": "all of it"}.get(heat.fire, f"end {heat.fire}")
     hot = m.length(heat.zone[1] - heat.zone[0])
     return f"  {heat.number}. {where} in the fire, {hot} hot, {band(heat.hot).word}, stop at {m.temperature(heat.stop)}"
 

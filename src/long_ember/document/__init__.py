@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from long_ember.document.answer import Answer, answer
+from long_ember.document.answer import SMALL, Answer, answer, swift
 from long_ember.document.document import Change, Document, Signal
 from long_ember.document.edits import (
     Edit,
@@ -12,12 +12,17 @@ from long_ember.document.edits import (
     forget_measured,
     insert,
     move,
+    overrule,
+    pick_method,
+    pin_order,
     remove,
+    restore_rule,
     set_bar,
     set_field,
     set_measured,
     set_part,
     set_piece,
+    set_planning,
 )
 from long_ember.document.entry import Slot, read_value, show_value
 from long_ember.document.history import LONGEST, History, Step, StoredEdit
@@ -30,7 +35,7 @@ else:
     __getattr__ = late(__name__, {"scaling": ("scale_for", "scaled", "scaling_notes")})
 
 __all__ = [
-    "LONGEST", "Answer", "Change", "Document", "Edit", "History", "Signal", "Slot", "Step", "StoredEdit", "add_feature", "answer", "checked",
-    "duplicate", "fit_bar", "forget_measured", "give_bar", "insert", "make_mate", "move", "read_value", "remove", "repeat", "scale_for", "scaled", "scaling_notes",
-    "set_bar", "set_field", "set_measured", "set_part", "set_piece", "show_value", "turn_round",
+    "LONGEST", "SMALL", "Answer", "Change", "Document", "Edit", "History", "Signal", "Slot", "Step", "StoredEdit", "add_feature", "answer", "checked",
+    "duplicate", "fit_bar", "forget_measured", "give_bar", "insert", "make_mate", "move", "overrule", "pick_method", "pin_order", "read_value", "remove", "repeat", "restore_rule", "scale_for", "scaled", "scaling_notes",
+    "set_bar", "set_field", "set_measured", "set_part", "set_piece", "set_planning", "show_value", "swift", "turn_round",
 ]  # fmt: skip

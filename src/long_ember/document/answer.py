@@ -11,8 +11,9 @@ from long_ember.features import Check, Piece
 from long_ember.heats import Bench, Sequence, sequence
 from long_ember.stock import Mark, Reckoning, Zone, marks
 
-__all__ = ["Answer", "answer"]
+__all__ = ["SMALL", "Answer", "answer", "swift"]
 
+SMALL = 12  # features; the best order of work for them is found within a keystroke
 _BENCH = Bench()
 
 
@@ -45,23 +46,32 @@ class Answer:
         return (*self.reckoning.checks(), *((None, c) for c in self.plan.checks))
 
 
-def answer(piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH) -> Answer:
+def answer(
+    piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH, order: tuple[int, ...] = (), quick: bool = False
+) -> Answer:  # fmt: skip
     """Reckon, sequence, mark and cut a piece.
 
     Args:
         piece: verified.
         ruler: mm.
-        bench: fire and hammer.
+        bench: fire, hammer, kit.
+        order: with `quick`, an order of work to keep, see `heats.sequence`.
+        quick: do not look for the best order of work.
 
     Raises:
         NoAnswer: when a feature has no form.
     """
-    reckoning, plan = sequence(piece, ruler=ruler, bench=bench)
+    reckoning, plan = sequence(piece, ruler=ruler, bench=bench, order=order, quick=quick)
     cuts, problem = None, "Add a feature first." if not piece.features else ""
     if piece.features:
         try:
-            order = piece.order
-            cuts = cut_list(reckoning.cut, int(order.quantity), order.bar_length, order.kerf, order.end_trim)
+            wanted = piece.order
+            cuts = cut_list(reckoning.cut, int(wanted.quantity), wanted.bar_length, wanted.kerf, wanted.end_trim)
         except NoAnswer as error:
             problem = str(error)
     return Answer(piece, reckoning, plan, cuts, problem)
+
+
+def swift(piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH, order: tuple[int, ...] = ()) -> Answer:
+    """The same at once: of a large piece with an order of work that may not be the best, see `answer`."""
+    return answer(piece, ruler=ruler, bench=bench, order=order, quick=len(piece.features) > SMALL)

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from long_ember.features import KINDS, Feature, Measured, Outer, Piece, Run, settled, specs
+from long_ember.features import KINDS, Feature, Measured, Outer, Overrule, Picked, Piece, Pin, Run, settled, specs
 from long_ember.sections import Section
 
 __all__ = [
@@ -17,12 +17,17 @@ __all__ = [
     "forget_measured",
     "insert",
     "move",
+    "overrule",
+    "pick_method",
+    "pin_order",
     "remove",
+    "restore_rule",
     "set_bar",
     "set_field",
     "set_measured",
     "set_part",
     "set_piece",
+    "set_planning",
 ]
 
 
@@ -81,6 +86,37 @@ def set_part(piece: Piece, part: str, name: str, value: Any, *, gesture: str = "
     old = getattr(piece, part)
     after = replace(piece, **{part: replace(old, **{name: value})})
     return Edit(f"Change {specs(old)[name].label.lower()}", piece, after, gesture=gesture)
+
+
+def set_planning(piece: Piece, name: str, value: Any) -> Edit:
+    """Change a field of the planning: a school, what it is hardened for."""
+    after = replace(piece, planning=replace(piece.planning, **{name: value}))
+    return Edit(f"Change {specs(piece.planning)[name].label.lower()}", piece, after)
+
+
+def pin_order(piece: Piece, pins: Iterable[Pin], title: str = "Pin the order") -> Edit:
+    """Hold operations in an order."""
+    return Edit(title, piece, replace(piece, planning=replace(piece.planning, pins=tuple(pins))))
+
+
+def overrule(piece: Piece, rule: str, step: str, note: str) -> Edit:
+    """Set a rule aside for one operation, or for all with `step` ""; a note given before is replaced."""
+    rest = tuple(o for o in piece.planning.overrules if (o.rule, o.step) != (rule, step))
+    after = replace(piece.planning, overrules=(*rest, Overrule(rule=rule, step=step, note=note)))
+    return Edit("Overrule a rule", piece, replace(piece, planning=after))
+
+
+def restore_rule(piece: Piece, rule: str) -> Edit:
+    """Let a rule hold again everywhere."""
+    after = replace(piece.planning, overrules=tuple(o for o in piece.planning.overrules if o.rule != rule))
+    return Edit("Let a rule hold again", piece, replace(piece, planning=after))
+
+
+def pick_method(piece: Piece, step: str, method: str) -> Edit:
+    """Do an operation by another method; "" for the usual one."""
+    rest = tuple(p for p in piece.planning.methods if p.step != step)
+    chosen = (Picked(step=step, method=method),) if method else ()
+    return Edit("Choose a method", piece, replace(piece, planning=replace(piece.planning, methods=(*rest, *chosen))))
 
 
 def set_field(piece: Piece, feature_id: str, name: str, value: Any, *, gesture: str = "") -> Edit:

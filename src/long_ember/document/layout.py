@@ -40,15 +40,23 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, bench: B
     def at(size: float) -> Piece:
         return checked(piece.with_feature(index, with_size(feature, name, size)))
 
+    order = sequence(piece, bench=bench)[1].order
+
     def excess(size: float) -> float:
-        return sequence(at(size), bench=bench)[0].likely - length
+        return sequence(at(size), bench=bench, order=order, quick=True)[0].likely - length
 
     label = f"{feature.title.lower()} {specs(feature)[name].label.lower()}"
-    size = root_of(excess, size_of(feature, name) or piece.bar.thickness)
-    if size is None:
-        raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
-    after = at(size)
-    likely = sequence(after, bench=bench)[0].likely
+    start = size_of(feature, name) or piece.bar.thickness
+    for _ in range(2):  # at the new size another order of work may be the best
+        root = root_of(excess, start)
+        if root is None:
+            raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
+        size, after = root, at(root)
+        found, plan = sequence(after, bench=bench)
+        likely = found.likely
+        if plan.order == order:
+            break
+        order = plan.order
     for _ in range(40):
         if likely <= length + 1e-6:
             break

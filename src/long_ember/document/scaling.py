@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from long_ember.document.edits import Edit, checked
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import Piece, specs
 from long_ember.geometry import silhouette
-from long_ember.heats import Bench
+from long_ember.heats import Bench, sequence
 from long_ember.sections import Section
 from long_ember.stock import reckon
 from long_ember.units import Line, say
@@ -48,6 +49,11 @@ def scaled(piece: Piece, factor: float) -> Edit:
     return Edit(f"Scale by {factor:.3g}", piece, after)
 
 
+def _cut_of(piece: Piece, bench: Bench, *, order: tuple[int, ...] = ()) -> float:
+    """Cut length with the order of work that the design had at its old size."""
+    return sequence(piece, bench=bench, order=order, quick=True)[0].likely
+
+
 def scale_for(piece: Piece, target: str, value: float, *, bench: Bench = _BENCH) -> float:
     """The factor that brings a piece to a target.
 
@@ -61,19 +67,20 @@ def scale_for(piece: Piece, target: str, value: float, *, bench: Bench = _BENCH)
         NoAnswer: no factor in range reaches it.
     """
     now = TARGETS[target](piece, bench)
+    measured = partial(_cut_of, order=sequence(piece, bench=bench)[1].order) if target == "cut" else TARGETS[target]
     if now <= 0 or value <= 0:
         raise NoAnswer("There is nothing to scale yet.", "Add a feature first.")
     power = 1 / 3 if target == "mass" else 1.0
     factor = float((value / now) ** power)
     for _ in range(24):  # trim and parting do not scale, and the number of heats jumps
         try:
-            found = TARGETS[target](scaled(piece, factor).after, bench)
+            found = measured(scaled(piece, factor).after, bench)
         except EmberError as error:
             raise NoAnswer(f"No scale of this design reaches it: {error}", "Choose another target.") from error
         if abs(found / value - 1) < 1e-6:
-            return factor
+            break
         factor = float(factor * (value / found) ** power)
-    if abs(found / value - 1) < 2e-3:
+    if abs(TARGETS[target](scaled(piece, factor).after, bench) / value - 1) < 2e-3:
         return factor
     raise NoAnswer("No scale of this design reaches it exactly: the heats jump there.", "Choose a target a little off.")
 

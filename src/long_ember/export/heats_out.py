@@ -44,7 +44,7 @@ def heats_csv(answer: Answer, measure: Measure) -> str:
                 row["seconds"],
                 row["share"],
             ]
-            writer.writerow([row["heat"], i, what, share, *figures, ", ".join(work.step.operation.tools), *("" for _ in _BLANK)])
+            writer.writerow([row["heat"], i, what, share, *figures, ", ".join(work.step.tools), *("" for _ in _BLANK)])
     return out.getvalue()
 
 
@@ -56,7 +56,7 @@ def heats_json(answer: Answer, measure: Measure) -> str:
         work = [
             {
                 "what": w.step.operation.line.show(plain), "feature": w.step.feature.id, "verb": w.step.operation.verb, "from": w.start, "to": w.stop,
-                "tools": list(w.step.operation.tools), "because": [{"rule": r.id, "strength": r.strength, "reason": r.reason} for r in w.because],
+                "tools": list(w.step.tools), "because": [{"rule": r.id, "strength": r.strength, "reason": r.reason} for r in w.because],
             }
             for w in heat.work
         ]  # fmt: skip

@@ -18,6 +18,7 @@ from long_ember.features.base import (
 from long_ember.features.fields import FieldSpec, specs
 from long_ember.features.piece import Allowances, Measured, Order, Piece
 from long_ember.features.pins import settled
+from long_ember.features.planning import HARDENED_FOR, ORDER_SCHOOLS, Overrule, Picked, Pin, Planning, School
 from long_ember.features.registry import KINDS
 from long_ember.features.run import Run
 from long_ember.features.shape import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight, Void
@@ -25,7 +26,7 @@ from long_ember.features.split import Split
 from long_ember.features.weld import Extension, LaidOn
 
 __all__ = [
-    "KINDS", "SCHOOLS", "VERBS", "Allowances", "Arc", "Branch", "Check", "Corner", "Extension", "Feature", "FieldSpec", "Helix", "LaidOn", "Measured", "Operation", "Order", "Outer", "Piece",
-    "Place", "Run", "Segment", "Shape", "Span", "Spiral", "Split", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "settled", "shape_of",
+    "HARDENED_FOR", "KINDS", "ORDER_SCHOOLS", "SCHOOLS", "VERBS", "Allowances", "Arc", "Branch", "Check", "Corner", "Extension", "Feature", "FieldSpec", "Helix", "LaidOn", "Measured", "Operation", "Order", "Outer", "Overrule", "Picked", "Piece", "Pin",
+    "Place", "Planning", "Run", "School", "Segment", "Shape", "Span", "Spiral", "Split", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "settled", "shape_of",
     "specs", "stock_of",
 ]  # fmt: skip

@@ -29,7 +29,7 @@ SCHOOLS: tuple[tuple[str, str], ...] = (
 
 # In the order that work free to be done in any order is taken up.
 VERBS = ("upset", "weld", "spread", "setdown", "draw", "split", "punch", "texture", "twist", "eye", "curl", "scroll", "bend", "hook",
-         "close", "cut", "drill", "thread", "file")  # fmt: skip
+         "close", "cut", "drill", "tap", "thread", "file")  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +65,7 @@ class Operation:
         seconds: of work where it is limited by time.
         cold: done cold.
         alone: needs a heat of its own.
+        way: which of the verb's ways it is, for methods and finer rules; "" for the usual one.
     """
 
     verb: str
@@ -76,6 +77,12 @@ class Operation:
     seconds: float = 0.0
     cold: bool = False
     alone: bool = False
+    way: str = ""
+
+    @property
+    def manner(self) -> str:
+        """Its way, or else its verb."""
+        return self.way or self.verb
 
 
 @dataclass(frozen=True, kw_only=True)

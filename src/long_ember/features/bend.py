@@ -130,9 +130,9 @@ class Bend(Feature):
             line = say("Bend {} and forge the outside corner full.", Quantity(self.angle, "angle"))
             if self.corner == "upset":
                 jump = say("Upset where the corner comes, to half as thick again over two thicknesses.")
-                first = Operation("upset", jump, "section", "time", 900, ("anvil", "water can"), seconds=40.0)
-                return first, Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=30.0)
-            return (Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=40.0),)
+                first = Operation("upset", jump, "section", "time", 900, ("anvil", "water can"), seconds=40.0, way="corner-upset")
+                return first, Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=30.0, way="corner")
+            return (Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=40.0, way="corner"),)
         line = say("Bend {} " + facing_words(self.facing) + " round an inside radius of {}.", Quantity(self.angle, "angle"), self.radius)
         stop = 850 if self.radius < 2 * self.depth(place) else 700
         return (Operation("bend", line, "path", "time", stop, ("horn or fork", "gauge"), seconds=12.0),)

@@ -77,7 +77,7 @@ class Coil(Outer):
         """Wind on a mandrel."""
         line = say(f"Wind {{}} {facing_words(self.facing)} on a mandrel of {{}}.", Quantity(self.turns, "turns"), self.inside)
         tools = ("mandrel", "vice", "scroll fork")
-        return (Operation("scroll", line, "path", "time", 700, tools, seconds=10.0 + 12.0 * self.turns),)
+        return (Operation("scroll", line, "path", "time", 700, tools, seconds=10.0 + 12.0 * self.turns, way="coil"),)
 
     def summary(self) -> Line:
         """Turns and inside diameter."""

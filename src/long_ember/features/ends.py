@@ -52,7 +52,7 @@ class Point(Outer):
         """Point first."""
         steps = {"round": " Square, then octagon, then round.", "octagon": " Square first, then the corners."}
         line = say(f"Draw a {self.form} point, {{}} long: the tip first, then work back.{steps.get(self.form, '')}", self.length)
-        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil", "callipers")),)
+        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil", "callipers"), way="point"),)
 
     def summary(self) -> Line:
         """Length."""
@@ -107,7 +107,7 @@ class Ball(Outer):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Upset, then round."""
         line = say("Upset the end and work the corners in to a ball of {}; a ball before the drawing beside it.", self.diameter)
-        return (Operation("upset", line, "section", "upset", 900, ("anvil", "ball swage", "callipers")),)
+        return (Operation("upset", line, "section", "upset", 900, ("anvil", "ball swage", "callipers"), way="ball"),)
 
     def summary(self) -> Line:
         """Diameter."""

@@ -107,9 +107,10 @@ def _field(default: object, spec: FieldSpec) -> Any:
     return dataclasses.field(default=default, metadata={"spec": spec})
 
 
-def length(label: str, default: float, *, low: float = 0.0, zero: bool = False, empty: bool = False, tip: str = "", mark: str = "") -> Any:
+def length(label: str, default: float, *, low: float = 0.0, zero: bool = False, empty: bool = False, tip: str = "", mark: str = "",
+           late: bool = False) -> Any:  # fmt: skip
     """A length in mm, more than `low`; `zero` allows it to be 0, `empty` means that 0 is shown as nothing and explained by `tip`."""
-    return _field(default, FieldSpec(label, "length", low, open_low=not (zero or empty), optional=empty, tip=tip, mark=mark))
+    return _field(default, FieldSpec(label, "length", low, open_low=not (zero or empty), optional=empty, tip=tip, mark=mark, late=late))
 
 
 def angle(label: str, default: float, *, low: float, high: float, tip: str = "") -> Any:
@@ -122,14 +123,14 @@ def facing(label: str = "Facing", default: float = 0.0) -> Any:
     return _field(default, FieldSpec(label, "facing", 0.0, 360.0, tip="up, down, front, back, or degrees from up to the front."))
 
 
-def number(label: str, default: float, *, low: float, high: float, unit: str = "", tip: str = "") -> Any:
+def number(label: str, default: float, *, low: float, high: float, unit: str = "", tip: str = "", late: bool = False) -> Any:
     """A plain number, with a unit where it has one."""
-    return _field(default, FieldSpec(label, "number", low, high, unit=unit, tip=tip))
+    return _field(default, FieldSpec(label, "number", low, high, unit=unit, tip=tip, late=late))
 
 
-def count(label: str, default: int, *, low: int = 1, high: int = 100000, tip: str = "") -> Any:
+def count(label: str, default: int, *, low: int = 1, high: int = 100000, tip: str = "", late: bool = False) -> Any:
     """A whole number."""
-    return _field(default, FieldSpec(label, "count", low, high, tip=tip))
+    return _field(default, FieldSpec(label, "count", low, high, tip=tip, late=late))
 
 
 def percent(label: str, default: float, *, high: float = 1.0, tip: str = "") -> Any:
@@ -157,9 +158,9 @@ def ticks(label: str, default: tuple[str, ...], *choices: tuple[str, str], tip: 
     return _field(default, FieldSpec(label, "ticks", choices=choices, tip=tip))
 
 
-def rows(label: str, row: type, default: tuple[Any, ...] = (), *, tip: str = "") -> Any:
+def rows(label: str, row: type, default: tuple[Any, ...] = (), *, tip: str = "", late: bool = False) -> Any:
     """Any number of models of one kind."""
-    return _field(default, FieldSpec(label, "rows", row=row, tip=tip))
+    return _field(default, FieldSpec(label, "rows", row=row, tip=tip, late=late))
 
 
 def limb(label: str, *, tip: str = "") -> Any:

@@ -151,7 +151,7 @@ class Head(Outer):
         """Head in the header."""
         name = dict(_FORMS)[self.form].replace(",", "")
         line = say(f"Upset and form the head ({name}), {{}} across, {{}} high.", self.diameter, self.height)
-        return (Operation("upset", line, "section", "upset", 900, ("header or vice", "hammer", "rivet set")),)
+        return (Operation("upset", line, "section", "upset", 900, ("header or vice", "hammer", "rivet set"), way="head"),)
 
     def summary(self) -> Line:
         """Form and size."""

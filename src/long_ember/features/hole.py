@@ -27,6 +27,7 @@ class Hole(Feature):
         form: round, or drifted square or diamond; then the diameter is the side.
         sink: mouth of a countersink, mm; 0 for none.
         slug: share of the hole's volume that a punch takes out.
+        tap: nominal diameter of a thread cut into it, mm; 0 for none. The chips of the thread itself are not reckoned.
     """
 
     kind: ClassVar[str] = "hole"
@@ -39,6 +40,7 @@ class Hole(Feature):
     slug: float = fields.percent("Slug", 0.30, tip="Share of the hole a punch takes out; the rest swells the bar.")
     form: str = fields.choice("Form", "round", ("round", "round"), ("square", "square drift"), ("diamond", "diamond drift"))
     sink: float = fields.length("Countersink", 0.0, zero=True, tip="Mouth of a countersink, 90°; 0 for none.")
+    tap: float = fields.length("Tapped", 0.0, zero=True, tip="Nominal diameter of a thread cut into it; 0 for none.", late=True)
 
     def volume(self, place: Place) -> float:
         """Volume of the hole, mm³; a drift's size is its side."""
@@ -114,19 +116,27 @@ class Hole(Feature):
             )
         if wall < min(self.diameter / 2, place.bar.thickness / 2):
             found.append(Check("warn", say("Only {} of wall beside the hole: the sides tear or bulge.", wall)))
+        if self.tap and not 0.75 * self.tap <= self.diameter < 0.95 * self.tap:
+            text = "A thread of {} wants a hole of about {}: smaller breaks the tap, larger leaves no thread."
+            found.append(Check("warn", say(text, self.tap, 0.85 * self.tap)))
         if self.method == "punched":
             found.append(Check("note", say("Punch slugs fly and punch heads mushroom: eyes, gloves, dress the punch."), caution=True))
         return tuple(found)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Punch hot or drill cold."""
+        tap = (self._tapped(),) if self.tap else ()
         if self.method == "drilled":
             sink = " Countersink to {}." if self.sink else ""
             line = say("Drill {}, cold; centre pop first." + sink, self.diameter, *((self.sink,) if self.sink else ()))
-            return (Operation("drill", line, "whole", "time", 0, ("drill", "centre punch", "clamp"), seconds=90.0, cold=True),)
+            return (Operation("drill", line, "whole", "time", 0, ("drill", "centre punch", "clamp"), seconds=90.0, cold=True), *tap)
         drift = f" Drift it {self.form}." if self.form != "round" else ""
         line = say("Punch {} from both sides, knock the slug through." + drift, self.diameter)
-        return (Operation("punch", line, "whole", "punch", 850, ("punch", "bolster", "water can")),)
+        return (Operation("punch", line, "whole", "punch", 850, ("punch", "bolster", "water can")), *tap)
+
+    def _tapped(self) -> Operation:
+        line = say("Tap to {}, cold; oil, half a turn back for each turn. Re-square the hole first.", self.tap)
+        return Operation("tap", line, "whole", "time", 0, ("tap and wrench", "vice", "oil"), seconds=120.0, cold=True)
 
     def summary(self) -> Line:
         """Diameter and method."""

@@ -84,7 +84,7 @@ class Neck(Feature):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Fuller, turning."""
         line = say("Fuller to {}, turning after each pair of blows.", self.size)
-        return (Operation("setdown", line, "section", "draw", 850, ("fullers or guillotine", "hammer", "callipers")),)
+        return (Operation("setdown", line, "section", "draw", 850, ("fullers or guillotine", "hammer", "callipers"), way="neck"),)
 
     def summary(self) -> Line:
         """What is left."""

@@ -10,6 +10,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import fields
 from long_ember.features.base import SCHOOLS, Feature, Place, place_of, shape_of
 from long_ember.features.fields import check_fields
+from long_ember.features.planning import Planning
 from long_ember.materials import MATERIALS, Material
 from long_ember.sections import Section, square
 
@@ -88,6 +89,7 @@ class Piece:
         datum: end that marks are measured from, A or B.
         features: in order from end A to end B.
         measured: on a test piece, each figure once.
+        planning: what the smith settles about the sequence.
 
     Raises:
         NoAnswer: when a field can't hold its value or two features share an id.
@@ -103,6 +105,7 @@ class Piece:
     allowances: Allowances = field(default_factory=Allowances)
     order: Order = field(default_factory=Order)
     measured: tuple[Measured, ...] = ()
+    planning: Planning = field(default_factory=Planning)
 
     def __post_init__(self) -> None:
         check_fields(self)

@@ -108,7 +108,7 @@ class _Spiralled(Outer):
         found.append(roll)
         if self.bevel:
             line = say("Bevel the outer edge, starting at the tip; the scroll closes as you go.")
-            found.append(Operation("texture", line, "path", "time", 800, ("hammer", "small anvil"), seconds=60.0))
+            found.append(Operation("texture", line, "path", "time", 800, ("hammer", "small anvil"), seconds=60.0, way="scroll-bevel"))
         return tuple(found)
 
     def summary(self) -> Line:

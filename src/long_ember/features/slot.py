@@ -129,7 +129,7 @@ class DriftedEye(Feature):
         drift = say("Drift to {} from both sides; dress the walls on the drift.", self.diameter)
         return (
             Operation("punch", slot, "section", "punch", 850, ("slot punch", "bolster", "water can")),
-            Operation("eye", drift, "whole", "time", 850, ("drift", "bolster", "hammer"), seconds=40.0),
+            Operation("eye", drift, "whole", "time", 850, ("drift", "bolster", "hammer"), seconds=40.0, way="drift"),
         )
 
     def summary(self) -> Line:

@@ -165,7 +165,7 @@ class Split(Outer):
             found.append(Operation("draw", line, "section", "time", 850, ("hammer", "anvil edge"), seconds=60.0))
         own = [o for f in (self.upper, self.lower) for o in limb_operations(f, self.tine_bar(place), place.school)]
         found.extend(o for o in own if o.verb in _BEFORE)
-        found.append(Operation("bend", opened, "whole", "time", 880, ("fork or vice", "hammer"), seconds=25.0))
+        found.append(Operation("bend", opened, "whole", "time", 880, ("fork or vice", "hammer"), seconds=25.0, way="open"))
         return (*found, *(o for o in own if o.verb not in _BEFORE))
 
     def summary(self) -> Line:

@@ -215,7 +215,7 @@ class Spread(Outer):
         }
         if self.work in texts:
             tools = ("veining chisel or fuller", "soft block")
-            found.append(Operation("texture", say(texts[self.work]), "path", "time", 800, tools, seconds=40.0))
+            found.append(Operation("texture", say(texts[self.work]), "path", "time", 800, tools, seconds=40.0, way=self.work))
         return tuple(found)
 
     def summary(self) -> Line:

@@ -129,7 +129,7 @@ class Bevel(Feature):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw the edge."""
         line = say("Forge the bevel, {} wide, down to {} at the edge; keep the back straight.", self.width, self.edge)
-        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil edge", "callipers")),)
+        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil edge", "callipers"), way="bevel"),)
 
     def summary(self) -> Line:
         """Width and edge."""
@@ -176,7 +176,7 @@ class Surface(Feature):
         """In its own heat, late."""
         text, tools, pace = _TOLD[self.work]
         stop = 600 if self.work == "planish" else 800
-        return (Operation("texture", say(text), "whole", "time", stop, tools, seconds=5 + pace * self.length),)
+        return (Operation("texture", say(text), "whole", "time", stop, tools, seconds=5 + pace * self.length, way=self.work),)
 
     def summary(self) -> Line:
         """What and how long."""

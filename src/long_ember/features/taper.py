@@ -90,7 +90,7 @@ class Taper(Outer):
         steps = {"round": " Square, then octagon, then round.", "octagon": " Square first, then the corners."}
         line = say(f"Draw a {self.form} taper, {{}} long to {{}}.{steps.get(self.form, '')}", self.length, self.tip)
         stop = 750 if self.tip <= 8 and place.bar.thickness <= 8 else 850
-        return (Operation("draw", line, "section", "draw", stop, ("hammer", "anvil", "callipers")),)
+        return (Operation("draw", line, "section", "draw", stop, ("hammer", "anvil", "callipers"), way="taper"),)
 
     def summary(self) -> Line:
         """Length and tip."""

@@ -73,7 +73,7 @@ class Scarf(Outer):
         """Upset, scarf, weld."""
         line = say("Upset the end, then scarf it {} long to a lip of {}, rounded so that slag runs out.", self.length, self.lip)
         return (
-            Operation("draw", line, "section", "draw", 900, ("hammer", "anvil edge")),
+            Operation("draw", line, "section", "draw", 900, ("hammer", "anvil edge"), way="scarf"),
             _weld("Flux, bring both scarfs to a welding heat, lap and weld with quick light blows, lip first.", "close"),
         )
 
@@ -147,7 +147,7 @@ class Extension(Outer):
         """Scarf both, weld, then what is forged on the other bar."""
         line = say("Scarf both bars over {}.", self.lap)
         return (
-            Operation("draw", line, "section", "time", 900, ("hammer", "anvil edge"), seconds=30.0),
+            Operation("draw", line, "section", "time", 900, ("hammer", "anvil edge"), seconds=30.0, way="scarf"),
             _weld("Flux, weld the two bars, then draw the lap to size."),
             *limb_operations(self.beyond, self.section, place.school),
         )

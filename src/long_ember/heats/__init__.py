@@ -1,8 +1,35 @@
-"""Operations, order rules, and the heat-by-heat sequence."""
+"""What to do in which order and at which heat."""
+
+from typing import TYPE_CHECKING
 
 from long_ember.heats.cautions import cautions
+from long_ember.heats.craft import CRAFT, HELPERS, Craft, Fixture, Method, craft_of, methods_for
+from long_ember.heats.errands import Errand, Frame
+from long_ember.heats.heat import Heat, Work
 from long_ember.heats.operations import Bench, Step, steps
-from long_ember.heats.rules import RULES, Rule, Tie, Ties, ties
-from long_ember.heats.sequence import Heat, Sequence, Work, sequence
+from long_ember.heats.packing import Cost, Packer
+from long_ember.heats.planner import planned, planning
+from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
+from long_ember.heats.sequence import Sequence, planning_of, scale_expected, sequence
+from long_ember.heats.treatment import TREATMENTS
+from long_ember.late import late
 
-__all__ = ["RULES", "Bench", "Heat", "Rule", "Sequence", "Step", "Tie", "Ties", "Work", "cautions", "sequence", "steps", "ties"]
+if TYPE_CHECKING:
+    from long_ember.heats.batching import RHYTHMS, Batch, Turn, WorthIt, batch, fixtures, learned
+    from long_ember.heats.gauging import Gauge, gauges, length_now
+    from long_ember.heats.moves import Move, move_step, pin_all, unpinned
+else:
+    __getattr__ = late(
+        __name__,
+        {
+            "batching": ("RHYTHMS", "Batch", "Turn", "WorthIt", "batch", "fixtures", "learned"),
+            "gauging": ("Gauge", "gauges", "length_now"),
+            "moves": ("Move", "move_step", "pin_all", "unpinned"),
+        },
+    )
+
+__all__ = [
+    "CRAFT", "HELPERS", "MATCHES", "PINNED", "RHYTHMS", "RULES", "TREATMENTS", "WHERE", "Batch", "Bench", "Cost", "Craft", "Errand", "Fixture", "Frame", "Gauge", "Heat", "Method",
+    "Move", "Packer", "Rule", "Sequence", "Step", "Tie", "Ties", "Turn", "Work", "WorthIt", "batch", "cautions", "craft_of", "fixtures", "gauges", "learned",
+    "length_now", "methods_for", "move_step", "pin_all", "planned", "planning", "planning_of", "scale_expected", "sequence", "steps", "ties", "unpinned",
+]  # fmt: skip

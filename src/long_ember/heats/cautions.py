@@ -24,6 +24,10 @@ _BY_VERB = {
     "thread": "Threads cut skin: oil, brush, no fingers in the chips.",
     "upset": "Dress mushroomed heads before striking them.",
 }
+_BY_STRIKER = {
+    "ram": "The power hammer takes fingers and throws what lies askew: guard on, tongs tight, nobody beside the dies.",
+    "striker": "Striker and smith agree on the signs; nobody else within the sledge's reach.",
+}
 
 
 def cautions(piece: Piece, reckoning: Reckoning, plan: Sequence) -> tuple[Line, ...]:
@@ -31,5 +35,8 @@ def cautions(piece: Piece, reckoning: Reckoning, plan: Sequence) -> tuple[Line, 
     texts = [say(t) for t in _ALWAYS]
     verbs = {w.step.operation.verb for h in plan.heats for w in h.work}
     texts.extend(say(t) for verb, t in _BY_VERB.items() if verb in verbs)
+    texts.extend(say(t) for w in dict.fromkeys(w.step.method.strikes for h in plan.heats for w in h.work) if (t := _BY_STRIKER.get(w)))
+    texts.extend(say(t) for e in plan.errands for t in e.cautions)
+    texts.extend(c.line for c in plan.checks if c.caution and piece.steel.hardening == "unknown")
     texts.extend(c.line for _z, c in reckoning.checks() if c.caution and "rating" not in c.line.text)
     return tuple(dict.fromkeys(texts))

@@ -1,22 +1,30 @@
-"""The piece's operations with their zone on the bar and the share of a heat each needs."""
+"""The piece's operations with their zone on the bar, their method, and the share of a heat each needs."""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from functools import lru_cache
+from typing import TYPE_CHECKING, NamedTuple
 
-from long_ember.features import Feature, Operation, Piece, Place, Span, operations_of, shape_of, stock_of
+from long_ember.features import ORDER_SCHOOLS, Feature, Operation, Piece, Place, Planning, Span, operations_of, shape_of, stock_of
+from long_ember.heats.craft import CRAFT, HELPERS, Method, craft_of, methods_for
 from long_ember.materials import MILD, Material
-from long_ember.physics import Hammer, Slice, draw_factor, heats_of_work, upset_factor, window
+from long_ember.physics import FIRES, RAM, SLEDGE, Hammer, Load, Slice, draw_factor, shares, upset_factor
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning
 
-__all__ = ["WELDS", "Bench", "Step", "hot_zone", "range_of_heat", "steps"]
+if TYPE_CHECKING:
+    from long_ember.heats.rules import Rule
+
+__all__ = ["ROUGH", "WELDS", "Bench", "Step", "fire_end", "hot_zone", "range_of_heat", "step_key", "steps"]
 
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, heat model section 3
 _SLICES = 8
 WELDS = frozenset({"weld", "close"})
+ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (heat model, section 4)
+_COLD_TO_HOLD = 150.0  # mm of cold bar at both ends: it is held at either
+_USUAL = tuple((s.key, s.options[0][0]) for s in ORDER_SCHOOLS)
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,10 +34,60 @@ class Bench:
     Args:
         hot_length: mm of bar that the fire heats evenly.
         hammer: and the arm behind it.
+        fire: key of `FIRES`.
+        opening: mm that the mouth of a closed forge lets through; 0 for an open hearth.
+        slow: how much longer heating takes than the bare equation says (heat model, section 1).
+        irons: bars in the fire at once.
+        overhead: s a heat for reaching, looking, putting down.
+        ram: kg of a power hammer's falling mass, 0 for none.
+        striker: somebody swings a sledge.
+        kit: keys of what the shop has; None: everything but a striker and a power hammer.
+        schools: key and choice, see `ORDER_SCHOOLS`.
+        own: rules of the shop's own, as `Rule`s.
+        band: least and greatest of what a plan may take, as multiples; see heat model, section 4.
+        measured: by how much this smith's logged work takes longer than reckoned.
+        curve: share of the minutes that a piece takes when twice as many have been made.
     """
 
     hot_length: float = 200.0
     hammer: Hammer = field(default_factory=Hammer)
+    fire: str = "gas"
+    opening: float = 0.0
+    slow: float = 1.8
+    irons: int = 1
+    overhead: float = 25.0
+    ram: float = 0.0
+    striker: bool = False
+    kit: frozenset[str] | None = None
+    schools: tuple[tuple[str, str], ...] = _USUAL
+    own: tuple[Rule, ...] = ()
+    band: tuple[float, float] = ROUGH
+    measured: float = 1.0
+    curve: float = 0.9
+
+    def __post_init__(self) -> None:
+        if self.fire not in FIRES:
+            raise ValueError(f"no such fire: {self.fire}")
+
+    @property
+    def able(self) -> frozenset[str] | None:
+        """The kit with who and what strikes."""
+        helpers = {name for name, there in zip(HELPERS, (self.striker, self.ram > 0), strict=True) if there}
+        return frozenset(self.kit | helpers) if self.kit is not None else None if not helpers else _EVERYTHING | helpers
+
+    def strikers(self, strikes: str) -> tuple[Hammer, ...]:
+        """Hammers at work: the smith's, a striker's beside it, or the ram."""
+        if strikes == "ram":
+            return (Hammer(self.ram or RAM.mass, RAM.speed, RAM.tempo, RAM.duty, self.hammer.skill),)
+        return (self.hammer, SLEDGE) if strikes == "striker" else (self.hammer,)
+
+    def school(self, planning: Planning, key: str) -> str:
+        """The side taken in a school: the piece's, or else the shop's."""
+        chosen: str = getattr(planning, key)
+        return chosen if chosen != "shop" else dict(self.schools).get(key, "")
+
+
+_EVERYTHING = frozenset(n for craft in CRAFT.values() for m in craft.methods for n in m.needs if n not in HELPERS)
 
 
 class Step(NamedTuple):
@@ -44,6 +102,7 @@ class Step(NamedTuple):
         start: mm from end A of the bar, scale allowance left out, where its zone begins.
         end: where it ends.
         need: share of a heat; more than 1 takes several. Infinite: too thin to work at all.
+        method: how it is done with the kit at hand.
     """
 
     number: int
@@ -54,27 +113,93 @@ class Step(NamedTuple):
     start: float
     end: float
     need: float
+    method: Method
+
+    @property
+    def key(self) -> str:
+        """What pins, overrules and chosen methods refer to."""
+        return step_key(self.feature, self.order)
+
+    @property
+    def tools(self) -> tuple[str, ...]:
+        """The method's tools, and what the operation wants besides."""
+        return _tools(self.operation, self.method)
+
+
+def step_key(feature: Feature, order: int) -> str:
+    """Feature id, a stroke, and the operation's number within the feature."""
+    return f"{feature.id}/{order}"
+
+
+@lru_cache(maxsize=512)
+def _tools(operation: Operation, method: Method) -> tuple[str, ...]:
+    answered = {word for m in craft_of(operation.manner).methods for tool in m.tools for word in tool.split(" or ")}
+    rest = (t for t in operation.tools if answered.isdisjoint(t.split(" or ")))
+    return tuple(dict.fromkeys((*method.tools, *rest)))
 
 
 def steps(piece: Piece, reckoning: Reckoning, bench: Bench) -> tuple[Step, ...]:
-    """All operations in bar order."""
+    """All operations in bar order; those whose shares of a heat are not known yet are reckoned in one pass."""
+    kept = _shares(piece, reckoning, bench)
     found: list[Step] = []
-    for i, zone in enumerate(reckoning.zones):
-        needs = _needs(zone.feature, zone.place, piece.steel, bench)
-        for order, (operation, need) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
-            found.append(Step(len(found), i, zone.feature, operation, order, zone.start, zone.end, need))
+    for i, (zone, needs) in enumerate(zip(reckoning.zones, kept, strict=True)):
+        for order, (operation, (need, method)) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
+            found.append(Step(len(found), i, zone.feature, operation, order, zone.start, zone.end, need, method))
     return tuple(found)
 
 
-def _needs(feature: Feature, place: Place, material: Material, bench: Bench) -> tuple[float, ...]:
-    """Shares of a heat, kept with the feature for the place, material and bench at hand."""
-    kept = feature.__dict__.get("_shares")
-    if kept is None or kept[0] is not place or kept[1] is not material or (kept[2] is not bench and kept[2] != bench):
-        shares = tuple(_need(feature, place, o, material, bench) for o in operations_of(feature, place))
-        kept = (place, material, bench, shares)
-        feature.__dict__["_shares"] = kept
-    found: tuple[float, ...] = kept[3]
+_Shares = tuple[tuple[float, Method], ...]
+
+
+def _shares(piece: Piece, reckoning: Reckoning, bench: Bench) -> list[_Shares]:
+    """Shares of a heat with the method, kept with each feature for the place, material, bench and planning at hand."""
+    found: list[_Shares] = []
+    fresh: list[tuple[int, list[Method], list[Load | None]]] = []
+    steel, planning = piece.steel, piece.planning
+    for i, zone in enumerate(reckoning.zones):
+        kept = zone.feature.__dict__.get("_shares")
+        if (
+            kept is not None
+            and kept[0] is zone.place
+            and kept[1] is steel
+            and kept[3] is planning
+            and (kept[2] is bench or kept[2] == bench)
+        ):
+            found.append(kept[4])
+            continue
+        operations = operations_of(zone.feature, zone.place)
+        methods = [_method(zone.feature, n, o, piece, bench) for n, o in enumerate(operations)]
+        loads = [_load(zone.feature, zone.place, o, m, steel, bench) for o, m in zip(operations, methods, strict=True)]
+        fresh.append((i, methods, loads))
+        found.append(())
+    needs = iter(shares([load for _i, _m, loads in fresh for load in loads if load is not None], steel.carbon, steel.flow))
+    for i, methods, loads in fresh:
+        zone = reckoning.zones[i]
+        longest = stock_of(zone.feature, zone.place) / bench.hot_length - 0.15
+        operations = operations_of(zone.feature, zone.place)
+        found[i] = tuple(
+            (_need(operation, next(needs) * bench.measured if load is not None else None, longest, steel), method)
+            for operation, method, load in zip(operations, methods, loads, strict=True)
+        )
+        zone.feature.__dict__["_shares"] = (zone.place, steel, bench, planning, found[i])
     return found
+
+
+def _need(operation: Operation, share: float | None, longest: float, material: Material) -> float:
+    if operation.cold:
+        return 0.0
+    if operation.verb in WELDS and not material.weld:
+        return math.inf
+    return max(share or 0.0, longest)
+
+
+def _method(feature: Feature, order: int, operation: Operation, piece: Piece, bench: Bench) -> Method:
+    """The smith's own choice, or the school's, or the first that the kit allows."""
+    key, planning = step_key(feature, order), piece.planning
+    wanted = next((p.method for p in planning.methods if p.step == key), "")
+    if not wanted and operation.manner in ("bend", "head"):
+        wanted = bench.school(planning, {"bend": "bends", "head": "heads"}[operation.manner])
+    return methods_for(operation.manner, bench.able, wanted, piece.bar.area)[0]
 
 
 def range_of_heat(operation: Operation, material: Material) -> tuple[float, float]:
@@ -85,9 +210,16 @@ def range_of_heat(operation: Operation, material: Material) -> tuple[float, floa
     return (material.weld if weld else material.start), material.stop(operation.stop_below, weld=weld)
 
 
-def hot_zone(step: Step, cut: float, thickness: float) -> tuple[float, float]:
+def hot_zone(start: float, end: float, cut: float, thickness: float) -> tuple[float, float]:
     """The length of bar to heat: the zone and one thickness each side, within the bar. mm from end A."""
-    return max(0.0, step.start - thickness), min(cut, step.end + thickness)
+    return max(0.0, start - thickness), min(cut, end + thickness)
+
+
+def fire_end(low: float, high: float, cut: float) -> str:
+    """End that goes into the fire for a hot zone, A or B; "" where the bar is long enough to hold either. mm from end A."""
+    if min(low, cut - high) >= _COLD_TO_HOLD:
+        return ""
+    return "A" if cut - high >= low else "B"
 
 
 def _perimeter(blend: Blend) -> float:
@@ -95,23 +227,22 @@ def _perimeter(blend: Blend) -> float:
     return 2 * (blend.w + blend.t) * blend.k
 
 
-def _need(feature: Feature, place: Place, operation: Operation, material: Material, bench: Bench) -> float:
-    if operation.cold:
-        return 0.0
-    if operation.verb in WELDS and not material.weld:
-        return math.inf
-    (start, stop), carbon, bar = range_of_heat(operation, material), material.carbon, place.bar
-    length = stock_of(feature, place)
-    if operation.work == "time":
-        thin = min((span.start.toward(span.end, 0.5) for span in shape_of(feature, place).spans), key=lambda b: b.area)
-        blend = thin.toward(bar.blend, 0.5)
-        seconds = window(start, stop, blend.area, _perimeter(blend), min(length + 2 * bar.thickness, bench.hot_length),
-                         bar.thickness, carbon)  # fmt: skip
-        need = operation.seconds / seconds if seconds > 0 else math.inf
-    else:
-        power = bench.hammer.power(_FACE if operation.work == "draw" else _THROUGH_TOOL)
-        need = heats_of_work(_slices(feature, place, operation), start, stop, carbon, power) * material.flow
-    return max(need, length / bench.hot_length - 0.15)
+def _load(feature: Feature, place: Place, operation: Operation, method: Method, material: Material, bench: Bench) -> Load | None:
+    """What an operation asks of a heat; None for cold work and for welds that can't be."""
+    if operation.cold or (operation.verb in WELDS and not material.weld):
+        return None
+    start, stop = range_of_heat(operation, material)
+    bar, length = place.bar, stock_of(feature, place)
+    hammers = bench.strikers(method.strikes)
+    efficiency = _FACE if operation.work == "draw" else _THROUGH_TOOL
+    power, rate = sum(h.power(efficiency) for h in hammers), sum(h.rate for h in hammers)
+    hot = min(length + 2 * bar.thickness, bench.hot_length)
+    if operation.work != "time":
+        return Load(start, stop, tuple(_slices(feature, place, operation)), power, rate, 0.0, hot, bar.thickness)
+    thin = min((span.start.toward(span.end, 0.5) for span in shape_of(feature, place).spans), key=lambda b: b.area)
+    blend = thin.toward(bar.blend, 0.5)
+    mean = Slice(0.0, blend.area, _perimeter(blend), 0.0, 0.0)
+    return Load(start, stop, (mean,), power, rate, operation.seconds * method.pace, hot, bar.thickness)
 
 
 def _slices(feature: Feature, place: Place, operation: Operation) -> list[Slice]:

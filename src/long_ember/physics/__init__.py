@@ -1,11 +1,25 @@
 """Heat, flow stress and work, for numbers of heats that are honest about their doubt."""
 
-from long_ember.physics.colour import BANDS, Band, band, expansion
-from long_ember.physics.cooling import ANVIL, STILL_AIR, Contact, Cooling, cooling, end_loss
+from long_ember.physics.colour import BANDS, TEMPERS, Band, band, expansion, temper
+from long_ember.physics.cooling import ANVIL, STILL_AIR, Contact, Cooling, cooling, end_losses
 from long_ember.physics.flow import flow_stress
-from long_ember.physics.work import CARRY, Hammer, Slice, draw_factor, heats_of_work, upset_factor, window
+from long_ember.physics.heating import FIRES, Fire, heating, scale_loss, soak
+from long_ember.physics.work import (
+    CARRY,
+    RAM,
+    SLEDGE,
+    Hammer,
+    Load,
+    Slice,
+    draw_factor,
+    shares,
+    twist_force,
+    upset_factor,
+    window,
+    windows,
+)
 
 __all__ = [
-    "ANVIL", "BANDS", "CARRY", "STILL_AIR", "Band", "Contact", "Cooling", "Hammer", "Slice", "band", "cooling", "draw_factor",
-    "end_loss", "expansion", "flow_stress", "heats_of_work", "upset_factor", "window",
+    "ANVIL", "BANDS", "CARRY", "FIRES", "RAM", "SLEDGE", "STILL_AIR", "TEMPERS", "Band", "Contact", "Cooling", "Fire", "Hammer", "Load", "Slice", "band", "cooling",
+    "draw_factor", "end_losses", "expansion", "flow_stress", "heating", "scale_loss", "shares", "soak", "temper", "twist_force", "upset_factor", "window", "windows",
 ]  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-__all__ = ["BANDS", "Band", "band", "expansion"]
+__all__ = ["BANDS", "TEMPERS", "Band", "band", "expansion", "temper"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +27,16 @@ BANDS = (
     Band("light yellow", 1060, 1180),
     Band("white", 1180, 1400),
 )
+# Oxide colours on bright steel, ± 10 °C.
+TEMPERS = (
+    Band("pale straw", 215, 230),
+    Band("straw", 230, 247),
+    Band("brown", 247, 268),
+    Band("purple", 268, 289),
+    Band("blue", 289, 312),
+    Band("pale blue", 312, 340),
+    Band("grey", 340, 600),
+)
 
 
 def band(celsius: float) -> Band:
@@ -36,6 +46,15 @@ def band(celsius: float) -> Band:
     'light yellow'
     """
     return next((b for b in reversed(BANDS) if celsius >= b.low), Band("black", 0, 470))
+
+
+def temper(celsius: float) -> Band:
+    """The oxide colour on bright steel at a tempering temperature.
+
+    >>> temper(280).word
+    'purple'
+    """
+    return next((b for b in reversed(TEMPERS) if celsius >= b.low), Band("bright", 0, 215))
 
 
 def expansion(celsius: float) -> float:

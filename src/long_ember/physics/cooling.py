@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -11,7 +10,7 @@ import numpy as np
 from long_ember.arrays import Array
 from long_ember.physics.flow import flow_stress
 
-__all__ = ["ANVIL", "STILL_AIR", "Contact", "Cooling", "cooling", "end_loss", "specific_heat"]
+__all__ = ["ANVIL", "STILL_AIR", "Contact", "Cooling", "cooling", "end_losses", "integral", "specific_heat"]
 
 
 SIGMA = 5.670374e-8  # W/m²K⁴, Stefan-Boltzmann
@@ -87,18 +86,22 @@ def cooling(contact: Contact, carbon: float = 0.15) -> Cooling:
     lost = EMISSIVITY * SIGMA * (kelvin**4 - AMBIENT**4) + (CONVECTION + contact.h * contact.share) * (kelvin - AMBIENT)
     rate = specific_heat(celsius) / lost
     stress = flow_stress(celsius, carbon) * 1e6
-    return Cooling(celsius, _integral(rate), _integral(rate / stress))
+    return Cooling(celsius, integral(rate, _GRID), integral(rate / stress, _GRID))
 
 
-def _integral(y: Array) -> Array:
-    return np.concatenate(([0.0], np.cumsum((y[1:] + y[:-1]) / 2 * _GRID)))
+def integral(y: Array, step: float) -> Array:
+    """Running integral of samples `step` apart, by the trapezium rule; begins at 0."""
+    return np.concatenate(([0.0], np.cumsum((y[1:] + y[:-1]) / 2 * step)))
 
 
-def end_loss(hot_length: float, side: float) -> float:
-    """Share of the window left to a short hot zone that also loses heat along the bar (heat model, section 1).
+def end_losses(hot_length: Array, side: Array) -> Array:
+    """Share of the window left to short hot zones that also lose heat along the bar (heat model, section 1).
 
     Args:
         hot_length: mm.
         side: bar thickness, mm.
+
+    >>> end_losses(np.array([20.0, 200.0]), np.array([12.0, 12.0])).round(2).tolist()
+    [0.7, 1.0]
     """
-    return min(max(1 - 1.08 * math.exp(-0.459 * hot_length**0.865 / side**0.629), 0.05), 1.0)
+    return np.clip(1 - 1.08 * np.exp(-0.459 * hot_length**0.865 / side**0.629), 0.05, 1.0)

@@ -6,6 +6,8 @@ from long_ember.late import late
 from long_ember.shop.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
 from long_ember.shop.catalogue import OFFERS, catalogue, common_bars, mass_per_metre
 from long_ember.shop.kit import KIT, missing_tools, tool_words
+from long_ember.shop.log import Lesson, LogEntry, calibrated, lesson, made_before
+from long_ember.shop.order import OwnRule
 from long_ember.shop.records import PLURALS, RECORDS, Job, JobLine, Price, RackItem, Record, pieces_of, record_kind, with_pieces
 from long_ember.shop.settings import RECENT, Settings
 from long_ember.shop.shop import DENOMINATORS, STARTING, Shop, Smith
@@ -28,7 +30,7 @@ else:
 
 __all__ = [
     "CAUTION", "DENOMINATORS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "ROLES", "STARTING", "USES", "Assembled", "Assembly",
-    "AssemblyPart", "Candidate", "Fit", "Job", "JobLine", "Join", "Placed", "Price", "RackItem", "Record", "Settings", "Shop", "Smith", "Source", "assembled",
-    "candidate_bars", "catalogue", "chance_words", "common_bars", "fits", "halves", "head_length", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of",
+    "AssemblyPart", "Candidate", "Fit", "Job", "JobLine", "Join", "Lesson", "LogEntry", "OwnRule", "Placed", "Price", "RackItem", "Record", "Settings", "Shop", "Smith", "Source", "assembled",
+    "calibrated", "candidate_bars", "catalogue", "chance_words", "common_bars", "fits", "halves", "head_length", "lesson", "made_before", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of",
     "preferred", "profile", "rank", "record_kind", "tool_words", "versus", "with_pieces",
 ]  # fmt: skip

@@ -10,6 +10,7 @@ from long_ember.features.fields import check_fields
 from long_ember.materials import MATERIALS
 from long_ember.sections import Section, square
 from long_ember.shop.assembly import Assembly
+from long_ember.shop.log import LogEntry
 
 __all__ = ["PLURALS", "RECORDS", "Job", "JobLine", "Price", "RackItem", "Record", "pieces_of", "record_kind", "with_pieces"]
 
@@ -104,11 +105,11 @@ class Job:
         check_fields(self)
 
 
-Record = RackItem | Price | Job | Assembly
-RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly]] = {
-    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly,
+Record = RackItem | Price | Job | Assembly | LogEntry
+RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly] | type[LogEntry]] = {
+    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly, "log": LogEntry,
 }  # fmt: skip
-PLURALS = {"rack": "rack", "price": "prices", "job": "jobs", "assembly": "assemblies"}  # in files and in words
+PLURALS = {"rack": "rack", "price": "prices", "job": "jobs", "assembly": "assemblies", "log": "log"}  # in files and in words
 
 
 def record_kind(record: Record) -> str:
@@ -118,6 +119,8 @@ def record_kind(record: Record) -> str:
 
 def pieces_of(record: Record) -> tuple[str, ...]:
     """Ids of the pieces a record speaks of, each once."""
+    if isinstance(record, LogEntry):
+        return (record.piece,) if record.piece else ()
     rows = record.lines if isinstance(record, Job) else record.parts if isinstance(record, Assembly) else ()
     return tuple(dict.fromkeys(row.piece for row in rows))
 
@@ -128,4 +131,4 @@ def with_pieces(record: Record, names: Mapping[str, str]) -> Record:
         return replace(record, lines=tuple(replace(row, piece=names.get(row.piece, row.piece)) for row in record.lines))
     if isinstance(record, Assembly):
         return replace(record, parts=tuple(replace(row, piece=names.get(row.piece, row.piece)) for row in record.parts))
-    return record
+    return replace(record, piece=names.get(record.piece, record.piece)) if isinstance(record, LogEntry) else record

@@ -5,17 +5,27 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from long_ember.features import SCHOOLS, Allowances, Order, Piece, fields
+from long_ember.features import ORDER_SCHOOLS, SCHOOLS, Allowances, Order, Piece, fields
 from long_ember.features.fields import check_fields
 from long_ember.heats import Bench
 from long_ember.physics import Hammer
 from long_ember.shop.catalogue import OFFERS
 from long_ember.shop.kit import KIT
+from long_ember.shop.order import OwnRule
 from long_ember.units import MM_PER, Measure
 
 __all__ = ["DENOMINATORS", "STARTING", "Shop", "Smith"]
 
 DENOMINATORS = (16, 32, 64)
+_BY_SCHOOL = {school.key: school for school in ORDER_SCHOOLS}
+
+
+def _school(key: str) -> str:
+    school = _BY_SCHOOL[key]
+    found: str = fields.choice(school.title, school.options[0][0], *school.options, late=True)
+    return found
+
+
 _SKILL = {"experienced": 1.0, "relaxed": 0.65, "beginner": 0.45}
 
 
@@ -61,6 +71,17 @@ class Shop:
         tolerance: mm on forged sizes.
         fire: kind of fire, in words.
         hot_length: mm of bar that the fire heats evenly.
+        opening: mm that the mouth of a closed forge lets through; 0 for an open hearth.
+        slow: how much longer than the bare equation the fire takes to heat a bar; one timed heat fixes it.
+        irons: bars in the fire at once.
+        ram: kg of a power hammer's falling mass, 0 for none.
+        striker: somebody swings a sledge.
+        first: school of order, see `ORDER_SCHOOLS`; like the next four.
+        warming: school.
+        bends: school.
+        heads: school.
+        rhythm: school.
+        rules: of order, the shop's own.
         kit: keys of `KIT`.
         smiths: the first one is at the anvil.
     """
@@ -82,6 +103,19 @@ class Shop:
     tolerance: float = fields.length("Forged sizes, either way", 0.3, zero=True, tip="How far a forged width or thickness comes out off.")
     fire: str = fields.choice("Fire", "gas", ("gas", "gas forge"), ("coal", "coal or coke hearth"), ("charcoal", "charcoal hearth"))
     hot_length: float = fields.length("Even heat over", 200.0, low=20.0, tip="Length of bar that your fire heats evenly.")
+    opening: float = fields.length("Mouth of the forge", 0.0, zero=True, tip="Least side of the opening; 0 for an open hearth.", late=True)
+    slow: float = fields.number("Heating takes", 1.8, low=0.5, high=6.0, unit="×",
+                                tip="Against the bare equation; a 12 mm bar from cold to forging heat takes about this many times 1.8 minutes in gas.",
+                                late=True)  # fmt: skip
+    irons: int = fields.count("Irons in the fire", 2, high=12, tip="Bars that lie in it at once.", late=True)
+    ram: float = fields.number("Power hammer", 0.0, low=0.0, high=500.0, unit="kg", tip="Falling mass; 0 for none.", late=True)
+    striker: str = fields.choice("Striker", "no", ("no", "nobody"), ("yes", "swings a sledge"), late=True)
+    first: str = _school("first")
+    warming: str = _school("warming")
+    bends: str = _school("bends")
+    heads: str = _school("heads")
+    rhythm: str = _school("rhythm")
+    rules: tuple[OwnRule, ...] = fields.rows("Own rules of order", OwnRule, tip="Which work comes before which in this shop.", late=True)
     kit: tuple[str, ...] = fields.ticks("Kit", tuple(KIT), *((key, title) for key, (title, _words) in KIT.items()))
     smiths: tuple[Smith, ...] = fields.rows("Smiths", Smith, (Smith(),), tip="The first one is at the anvil.")
 
@@ -105,11 +139,13 @@ class Shop:
 
     @cached_property
     def bench(self) -> Bench:
-        """Fire and hammer, as the heats reckon with them."""
-        if not self.smiths:
-            return Bench(self.hot_length)
-        smith = self.smiths[0]
-        return Bench(self.hot_length, Hammer(mass=smith.hammer, tempo=smith.tempo, skill=_SKILL[smith.skill]))
+        """Fire, hammer, kit and schools, as the heats reckon with them."""
+        smith = self.smiths[0] if self.smiths else Smith()
+        return Bench(
+            self.hot_length, Hammer(mass=smith.hammer, tempo=smith.tempo, skill=_SKILL[smith.skill]), fire=self.fire, opening=self.opening,
+            slow=self.slow, irons=int(self.irons), ram=self.ram, striker=self.striker == "yes", kit=frozenset(self.kit),
+            schools=tuple((key, getattr(self, key)) for key in _BY_SCHOOL), own=tuple(rule.rule() for rule in self.rules),
+        )  # fmt: skip
 
     def new_piece(self) -> Piece:
         """An empty bar with the shop's allowances."""

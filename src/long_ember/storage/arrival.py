@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
-from long_ember.document import Edit, History, Step, answer
+from long_ember.document import Edit, History, Step, swift
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.shop import Assembly, Job, Price, RackItem, Record, Shop, record_kind, with_pieces
+from long_ember.shop import Assembly, Job, LogEntry, Price, RackItem, Record, Shop, record_kind, with_pieces
 from long_ember.storage.book import Book, Entry, new_id
 from long_ember.storage.parcel import Parcel, PieceItem
 from long_ember.units import Measure
@@ -92,7 +92,7 @@ def _differences(before: Piece, after: Piece, m: Measure) -> tuple[str, ...]:
     if before.bar != after.bar or before.material != after.material:
         one, other = (f"{p.bar.label(m)} {p.steel.title.lower()}" for p in (before, after))
         said.append(f"Here of {one}, there of {other}.")
-    one, other = (f"cut {m.length(answer(p).reckoning.cut)}, {len(p.features)} features" for p in (before, after))
+    one, other = (f"cut {m.length(swift(p).reckoning.cut)}, {len(p.features)} features" for p in (before, after))
     said.append(f"Here {one}; there {other}.")
     return tuple(said)
 
@@ -113,12 +113,14 @@ def _record(there: Mapping[str, Record], identity: str, record: Record, measure:
 def _name(record: Record, measure: Measure) -> str:
     if isinstance(record, (Job, Assembly)):
         return record.name
+    if isinstance(record, LogEntry):
+        return f"{record.name}, no. {record.number}"
     return f"{record.section.label(measure)} {'' if isinstance(record, Price) else record.place}".strip()
 
 
 def _rounded(record: Record) -> Record:
     """With its length to a hundredth: what went out in inches comes back a hair off."""
-    return record if isinstance(record, (Job, Assembly)) else replace(record, length=round(record.length, 2))
+    return record if isinstance(record, (Job, Assembly, LogEntry)) else replace(record, length=round(record.length, 2))
 
 
 def _thing(record: Record) -> object:
@@ -128,6 +130,8 @@ def _thing(record: Record) -> object:
         return record.material, record.section, record.length, record.source, record.place
     if isinstance(record, Price):
         return record.material, record.section, record.length, record.seller
+    if isinstance(record, LogEntry):
+        return record.piece, record.number, record.day
     return (record.name, record.due) if isinstance(record, Job) else record.name
 
 
@@ -136,6 +140,8 @@ def _change(one: Record, other: Record, m: Measure) -> str:
         return f"{one.count} × {m.length(one.length)} here, {other.count} × {m.length(other.length)} there."
     if isinstance(one, Price) and isinstance(other, Price):
         return f"{one.price:g} for {m.length(one.length)} here, {other.price:g} for {m.length(other.length)} there."
+    if isinstance(one, LogEntry):
+        return "What was logged differs."
     return "Its dates, notes or pieces differ." if isinstance(one, Job) else "Its parts, joins or handle differ."
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import json
 from collections import Counter
 from collections.abc import Callable
@@ -17,8 +18,13 @@ __all__ = ["Reader", "fields_out", "value_out"]
 
 
 def fields_out(model: Any) -> dict[str, Any]:
-    """A model's declared fields as JSON data; lengths in mm, shares as fractions of 1."""
-    return {name: value_out(getattr(model, name)) for name in specs(model)}
+    """A model's declared fields as JSON data; lengths in mm, shares as fractions of 1.
+
+    A late field that holds its default is left out: programs that do not know it yet can still read the rest.
+    """
+    late = {f.name: f.default for f in dataclasses.fields(model) if f.name in specs(model) and specs(model)[f.name].late}
+    found = {name: getattr(model, name) for name in specs(model)}
+    return {name: value_out(value) for name, value in found.items() if name not in late or value != late[name]}
 
 
 def value_out(value: object) -> object:

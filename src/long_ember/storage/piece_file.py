@@ -7,15 +7,15 @@ from pathlib import Path
 from typing import Any
 
 from long_ember.errors import FileProblem, NoAnswer, PieceFileError
-from long_ember.features import KINDS, Allowances, Feature, FieldSpec, Measured, Order, Piece, specs
+from long_ember.features import KINDS, Allowances, Feature, FieldSpec, Measured, Order, Piece, Planning, specs
 from long_ember.storage.atomic import write_atomic
 from long_ember.storage.models import Reader, fields_out, value_out
 
 __all__ = ["FORMAT", "LARGEST", "VERSION", "PieceReader", "piece_data", "piece_from_text", "piece_to_text", "read_piece", "write_piece"]
 
 FORMAT = "long-ember piece"
-VERSION = 2
-_FIRST = 1  # still read; pieces that nothing was measured for are still written as it
+VERSION = 3
+_FIRST, _MEASURED = 1, 2  # still read; a piece is written as the oldest version that holds all of it
 LARGEST = 4_000_000  # bytes; a piece of a thousand features is a tenth of it
 _DEEPEST = 8  # branches on branches
 _PARTS: dict[str, type[Allowances] | type[Order]] = {"allowances": Allowances, "order": Order}
@@ -28,12 +28,15 @@ def piece_to_text(piece: Piece) -> str:
 
 def piece_data(piece: Piece) -> dict[str, Any]:
     """The file's content as JSON data."""
-    version = VERSION if piece.measured else _FIRST
+    planned = piece.planning != Planning()
+    version = VERSION if planned else _MEASURED if piece.measured else _FIRST
     data: dict[str, Any] = {"format": FORMAT, "version": version, **fields_out(piece), "features": value_out(piece.features)}
     for name in _PARTS:
         data[name] = fields_out(getattr(piece, name))
     if piece.measured:
         data["measured"] = [fields_out(m) for m in piece.measured]
+    if planned:
+        data["planning"] = fields_out(piece.planning)
     return data
 
 
@@ -88,17 +91,17 @@ class PieceReader(Reader):
             self.say(f"{path}.format", f"must be {FORMAT!r}: this is not a piece file")
             return None
         version = data.get("version")
-        if isinstance(version, bool) or version not in (_FIRST, VERSION):
+        if isinstance(version, bool) or version not in range(_FIRST, VERSION + 1):
             newer = isinstance(version, int) and not isinstance(version, bool) and version > VERSION
-            self.say(f"{path}.version", f"must be {_FIRST} or {VERSION}" + (": a newer Long Ember wrote this file" if newer else ""))
+            self.say(f"{path}.version", f"must be {_FIRST} to {VERSION}" + (": a newer Long Ember wrote this file" if newer else ""))
             return None
         before = len(self.problems)
-        values = self.fields(
-            data, specs(Piece), path, also=("format", "version", "features", *_PARTS, *(("measured",) if version == VERSION else ()))
-        )
+        later = ("measured", "planning")[: (version or _FIRST) - _FIRST]
+        values = self.fields(data, specs(Piece), path, also=("format", "version", "features", *_PARTS, *later))
         for name, cls in _PARTS.items():
             values[name] = self.model(cls, data.get(name), f"{path}.{name}")
         values["measured"] = self._measured(data.get("measured", []), f"{path}.measured")
+        values["planning"] = self.model(Planning, data["planning"], f"{path}.planning") if "planning" in data else Planning()
         values["features"] = self.features(data.get("features"), f"{path}.features")
         return None if len(self.problems) > before else self._built(values, path)
 

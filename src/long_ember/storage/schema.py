@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from long_ember.features import KINDS, Allowances, FieldSpec, Measured, Order, Piece, specs
+from long_ember.features import KINDS, Allowances, FieldSpec, Measured, Order, Piece, Planning, specs
 from long_ember.sections import SHAPES
 from long_ember.shop import PLURALS, RECORDS, Shop
 from long_ember.storage.book import STATES
@@ -27,6 +27,7 @@ def piece_schema() -> dict[str, Any]:
         "items": _object(Measured),
         "description": "What a test piece told; from version 2 on.",
     }
+    piece["properties"]["planning"] = {**_object(Planning), "description": "What the smith settled about the sequence; from version 3 on."}
     top = {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Long Ember piece"}
     return {**top, **piece, "$defs": {"section": _section(), "feature": {"oneOf": [_feature(kind) for kind in KINDS]}}}
 
@@ -35,7 +36,7 @@ def _feature(kind: str) -> dict[str, Any]:
     model = _object(KINDS[kind])
     model["title"] = KINDS[kind].title
     model["properties"] = {"kind": {"const": kind}, "id": {"type": "string", "minLength": 1}, **model["properties"]}
-    model["required"] = list(model["properties"])
+    model["required"] = ["kind", "id", *model["required"]]
     return model
 
 

@@ -32,9 +32,9 @@ def heat_facts(heat: Heat, m: Measure, kit: tuple[str, ...]) -> list[str]:
     """Where it lies in the fire, how hot, how long it lasts."""
     if heat.cold:
         return ["Let it cool, or do it before the fire is lit.", tool_words(heat.tools, kit)]
-    where = "the middle of the bar" if heat.fire == "middle" else f"end {heat.fire}"
+    where = {"middle": "the middle of the bar", "all": "all of the bar"}.get(heat.fire, f"end {heat.fire}")
     start, stop = band(heat.hot), band(heat.stop)
-    far = "both ends free" if heat.fire == "middle" else f"hold end {'B' if heat.fire == 'A' else 'A'}"
+    far = f"hold end {heat.held}, {m.length(heat.free)} cold" + ("" if heat.own_handle else ", with tongs")
     return [
         f"Fire: {where}, {m.length(heat.zone[1] - heat.zone[0])} hot; {far}",
         f"Colour: {start.word}, {m.temperature(heat.hot)}; stop at {stop.word}, {m.temperature(heat.stop)}",

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QElapsedTimer, QObject, QTimer, Signal
 
-from long_ember.document import Answer, Change, Document, Edit, History, answer
+from long_ember.document import SMALL, Answer, Change, Document, Edit, History, answer, swift
 from long_ember.errors import EmberError, SaveError
 from long_ember.features import Check, Piece
 from long_ember.geometry import Balance, Contact, contacts
-from long_ember.shop import Settings, Shop
+from long_ember.heats import Bench, planning_of
+from long_ember.shop import LogEntry, Settings, Shop, calibrated
 from long_ember.storage import write_settings
 from long_ember.ui.theme import THEMES, Theme
 from long_ember.units import Line, Measure, say
@@ -20,6 +21,8 @@ if TYPE_CHECKING:
     from long_ember.ui.library import Library
 
 __all__ = ["Session"]
+
+_REST, _SLICE = 150, 6  # ms
 
 
 class Session(QObject):
@@ -31,6 +34,7 @@ class Session(QObject):
         hovered: the pointer is over another feature.
         restyled: the theme changed.
         said: a sentence for the message line; True when it is a fault.
+        planning: the best order of work is being looked for, or no longer.
         touched: the piece was found to run into itself somewhere else than before, or no longer.
     """
 
@@ -40,6 +44,7 @@ class Session(QObject):
     restyled = Signal()
     said = Signal(str, bool)
     touched = Signal()
+    planning = Signal(bool)
 
     def __init__(self, piece: Piece, settings: Settings, shop: Shop, library: Library | None = None, piece_id: str = "",
                  history: History | None = None) -> None:  # fmt: skip
@@ -55,7 +60,71 @@ class Session(QObject):
         self.comparison: tuple[Piece, str, tuple[Line, ...]] | None = None
         self._opening = False
         self.unkept = False  # something was changed in a book that is only looked at
-        self.answer: Answer = answer(piece, ruler=shop.division, bench=shop.bench)
+        self._log: tuple[LogEntry, ...] = ()
+        self.bench: Bench = shop.bench
+        self._rest = QTimer(self, singleShot=True, interval=_REST)
+        self._rest.timeout.connect(self._begin_search)
+        self._turn = QTimer(self, interval=0)
+        self._turn.timeout.connect(self._search_on)
+        self._search: Generator[None, None, tuple[int, ...]] | None = None
+        self.answer: Answer = self._answered()
+
+    def _answered(self) -> Answer:
+        """All that follows from the piece: at once with the best order for a small one, else with the order it had."""
+        self.cancel_search()
+        before = getattr(self, "answer", None)
+        order = before.plan.order if before is not None else ()
+        if len(self.piece.features) > SMALL:
+            self._rest.start()
+        return swift(self.piece, ruler=self.shop.division, bench=self.bench, order=order)
+
+    @property
+    def searching(self) -> bool:
+        """The best order of work is not known yet."""
+        return not self.answer.plan.thorough
+
+    def cancel_search(self) -> None:
+        """Stop looking for a better order; the one that is there stands."""
+        self._rest.stop()
+        self._turn.stop()
+        if self._search is not None:
+            self._search = None
+            self.planning.emit(False)
+
+    def _begin_search(self) -> None:
+        self._search = planning_of(self.piece, self.bench, ruler=self.shop.division)
+        self.planning.emit(True)
+        self._turn.start()
+
+    def _search_on(self) -> None:
+        """A few milliseconds of the search; the window goes on between them."""
+        clock = QElapsedTimer()
+        clock.start()
+        while self._search is not None and clock.elapsed() < _SLICE:
+            try:
+                next(self._search)
+            except StopIteration:
+                self._found()
+
+    def _found(self) -> None:
+        self.cancel_search()
+        before, self.answer = self.answer, answer(self.piece, ruler=self.shop.division, bench=self.bench)
+        if before.plan.order != self.answer.plan.order or before.reckoning.cut != self.answer.reckoning.cut:
+            self.refreshed.emit()
+
+    @property
+    def log(self) -> tuple[LogEntry, ...]:
+        """What the shop's log says, as last looked at."""
+        return self._log
+
+    def learn(self, entries: tuple[LogEntry, ...]) -> None:
+        """Reckon with what the log teaches."""
+        self._log = entries
+        bench = calibrated(self.shop.bench, entries)
+        if bench != self.bench:
+            self.bench = bench
+            self.answer = self._answered()
+            self.refreshed.emit()
 
     @property
     def piece(self) -> Piece:
@@ -170,7 +239,8 @@ class Session(QObject):
     def adopt(self, shop: Shop) -> None:
         """Show things as another book's shop has them."""
         self.shop = shop
-        self.answer = answer(self.piece, ruler=shop.division, bench=shop.bench)
+        self.bench = calibrated(shop.bench, self._log)
+        self.answer = self._answered()
         self.refreshed.emit()
 
     def open(self, piece: Piece, piece_id: str = "", history: History | None = None) -> None:
@@ -185,7 +255,7 @@ class Session(QObject):
         self.said.emit("", False)
 
     def _changed(self, change: Change) -> None:
-        self.answer = answer(self.piece, ruler=self.shop.division, bench=self.shop.bench)
+        self.answer = self._answered()
         if self.library is not None and self.piece_id and not self._opening:
             self.library.keep(self.piece_id, self.piece, self.document.history)
             self.unkept = bool(self.library.read_only)

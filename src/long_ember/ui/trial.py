@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from long_ember.document import Edit, answer, forget_measured, set_measured
+from long_ember.document import Edit, forget_measured, set_measured, swift
 from long_ember.errors import EmberError
 from long_ember.features import Measured
 from long_ember.geometry import PLAN, piece_figure
@@ -48,7 +48,7 @@ class _Picture(QWidget):
         self._session, self._trial = session, trial
         wide = any(q.name == "capture" for q in trial.questions) and not any(q.name == "bend" for q in trial.questions)
         self._figure = piece_figure(trial.piece, PLAN if wide else None)  # what is spread shows its width from above
-        self._cut = answer(trial.piece, ruler=session.shop.division, bench=session.shop.bench).reckoning.cut
+        self._cut = swift(trial.piece, ruler=session.shop.division, bench=session.bench).reckoning.cut
         self.setMinimumHeight(150)
         self.setAccessibleName(f"Test piece of {trial.piece.bar.label(session.measure)}")
 
@@ -229,7 +229,7 @@ class TrialDialog(QDialog):
             known = measured_words(session.piece.measured, session)
             return f"In force from a test piece: {known}." if known else "Nothing is measured yet. What is left empty stays as it is."
         shop = session.shop
-        before, after = session.answer.reckoning, answer(self._edit.after, ruler=shop.division, bench=shop.bench).reckoning
+        before, after = session.answer.reckoning, swift(self._edit.after, ruler=shop.division, bench=session.bench).reckoning
         wide, narrow = (doubt_width(r, tolerance=shop.tolerance) for r in (before, after))
         safe = [
             safe_length(r, confidence=min(max(shop.confidence, 0.5), 0.999), margin=shop.margin, tolerance=shop.tolerance).cut

@@ -147,6 +147,22 @@ class Measure:
         """A short time in whole seconds."""
         return f"{value:.0f} s"
 
+    def minutes(self, seconds: float, *, bare: bool = False) -> str:
+        """A longer time, given in seconds.
+
+        >>> Measure().minutes(5400)
+        '1 h 30 min'
+        """
+        if seconds < 90:
+            return self.seconds(seconds)
+        hours, minutes = divmod(round(seconds / 60), 60)
+        return f"{hours} h {minutes:02d} min" if hours else f"{minutes} min"
+
+    def force(self, newton: float, *, bare: bool = False) -> str:
+        """A force to two figures, N or lbf."""
+        value, unit = (newton, "N") if self.unit == "mm" else (newton / 4.4482216, "lbf")
+        return f"{float(f'{value:.2g}'):.0f} {unit}"
+
     def temperature(self, celsius: float, *, bare: bool = False) -> str:
         """A temperature; inch shops read Fahrenheit."""
         return f"{celsius:.0f} °C" if self.unit == "mm" else f"{celsius * 1.8 + 32:.0f} °F"

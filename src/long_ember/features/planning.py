@@ -1,0 +1,151 @@
+"""What the smith settles about the order of work of one piece: pins, overrules, methods, schools, hardening."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from long_ember.features import fields
+from long_ember.features.fields import check_fields
+
+__all__ = ["HARDENED_FOR", "ORDER_SCHOOLS", "Overrule", "Picked", "Pin", "Planning", "School"]
+
+
+@dataclass(frozen=True, slots=True)
+class School:
+    """Something that smiths do one way or another, with one sentence for each side.
+
+    Args:
+        key: name of the field that holds the choice, in the shop and in a piece's planning.
+        title: what it is about.
+        options: value and sentence; the first one is the usual one.
+    """
+
+    key: str
+    title: str
+    options: tuple[tuple[str, str], ...]
+
+
+ORDER_SCHOOLS: tuple[School, ...] = (
+    School("first", "Head or point first", (
+        ("either", "no preference: whatever saves a heat"),
+        ("point", "Point first: the bar is still long, and the point is out of the fire while the head is upset"),
+        ("head", "Head first: if it fails, no point has been drawn for nothing"),
+    )),
+    School("warming", "First work of the day", (
+        ("any", "any part"),
+        ("thick", "Thickest part first: in a cold shop it warms the anvil"),
+    )),
+    School("bends", "Bends are made", (
+        ("horn", "over the horn: any radius, no setting up"),
+        ("fork", "in bending forks: all alike, leverage for thick bar"),
+        ("jig", "round a jig: many of the same"),
+        ("vice", "in the vice: sharp and square"),
+        ("edge", "over the anvil's edge: nothing else needed"),
+    )),
+    School("heads", "Heads are made", (
+        ("header", "in a header: square to the shank"),
+        ("vice", "in the vice: no header of that size needed"),
+    )),
+    School("rhythm", "A batch goes", (
+        ("piece", "piece by piece: each is seen finished, mistakes show early"),
+        ("stage", "stage by stage: tools and stops are set once for all"),
+    )),
+)  # fmt: skip
+
+# value: what it is for, °C of the temper, or 0 for none. The colours are those of plain carbon steel, ± 10 °C.
+HARDENED_FOR: dict[str, tuple[str, float]] = {
+    "none": ("not hardened", 0.0),
+    "scraper": ("scrapers and engraving: as hard as it gets", 220.0),
+    "edge": ("edges that cut: knives, plane irons", 235.0),
+    "struck": ("struck tools: chisels, punches, caulking irons", 280.0),
+    "spring": ("springs and tools that bend", 300.0),
+    "tough": ("hooks, tools that must not break", 350.0),
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Pin:
+    """One operation of an order that is held: all pinned ones keep the order they are listed in.
+
+    Args:
+        step: feature id, a stroke, and the operation's number within the feature.
+    """
+
+    step: str = fields.text("Operation")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Overrule:
+    """A rule of order that does not hold for this piece, and why.
+
+    Args:
+        rule: its id.
+        step: the operation it would hold back, "" for all of them.
+        note: the smith's reason.
+    """
+
+    rule: str = fields.text("Rule")
+    step: str = fields.text("Operation")
+    note: str = fields.text("Note")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Picked:
+    """The method chosen for one operation, in place of the first that the kit allows.
+
+    Args:
+        step: see `Pin`.
+        method: its key.
+    """
+
+    step: str = fields.text("Operation")
+    method: str = fields.text("Method")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+def _school(key: str) -> str:
+    school = next(s for s in ORDER_SCHOOLS if s.key == key)
+    found: str = fields.choice(school.title, "shop", ("shop", "as the shop does it"), *school.options)
+    return found
+
+
+@dataclass(frozen=True, kw_only=True)
+class Planning:
+    """The smith's part of the sequence.
+
+    Args:
+        pins: operations whose order is held.
+        overrules: rules that do not hold here.
+        methods: chosen for single operations.
+        first: school, see `ORDER_SCHOOLS`; like the next four "shop" for what the shop does.
+        warming: school.
+        bends: school.
+        heads: school.
+        rhythm: school.
+        purpose: what it is hardened for, see `HARDENED_FOR`; "usual" for struck tools where the steel hardens.
+        working: end that is hardened; "thin" for the thinner one.
+    """
+
+    pins: tuple[Pin, ...] = fields.rows("Pinned order", Pin)
+    overrules: tuple[Overrule, ...] = fields.rows("Overruled", Overrule)
+    methods: tuple[Picked, ...] = fields.rows("Methods", Picked)
+    first: str = _school("first")
+    warming: str = _school("warming")
+    bends: str = _school("bends")
+    heads: str = _school("heads")
+    rhythm: str = _school("rhythm")
+    purpose: str = fields.choice(
+        "Hardened for", "usual", ("usual", "what its steel is usually for"), *((k, w) for k, (w, _t) in HARDENED_FOR.items())
+    )
+    working: str = fields.choice("Hardened at", "thin", ("thin", "its thinner end"), ("A", "end A"), ("B", "end B"), ("whole", "all of it"))
+
+    def __post_init__(self) -> None:
+        check_fields(self)

@@ -1,0 +1,103 @@
+"""What to measure at a moment of the sequence: the numbers that the piece should have now, cold and as it measures hot."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from long_ember.geometry import DONE, Progress, stage_shape
+from long_ember.heats.craft import craft_of
+from long_ember.heats.errands import Frame
+from long_ember.heats.heat import Heat
+from long_ember.physics import expansion
+from long_ember.sections import Blend
+from long_ember.stock import Reckoning, Zone
+from long_ember.units import Line, Quantity, say
+
+__all__ = ["Gauge", "gauges", "length_now"]
+
+
+@dataclass(frozen=True)
+class Gauge:
+    """One thing to measure.
+
+    Args:
+        line: what, and how much it should be; hot too where it is measured hot.
+        tool: what with.
+        cold: mm or mm each way, as it is kept in the plan.
+        hot: the same at the temperature where the work stops.
+    """
+
+    line: Line
+    tool: str
+    cold: tuple[float, ...]
+    hot: tuple[float, ...]
+
+
+def length_now(reckoning: Reckoning, progress: dict[str, Progress]) -> float:
+    """Length of the whole bar along its middle, mm cold: with the scale still to be lost on it, and the trim until all is done."""
+    found = 0.0
+    for zone in reckoning.zones:
+        done = progress[zone.feature.id]
+        left = (zone.length / zone.stock - 1) * (1 - (done.section + done.path) / 2) if zone.stock else 0.0
+        found += stage_shape(zone.feature, zone.place, done).length * (1 + left)
+    return found + (0.0 if all(p == DONE for p in progress.values()) else 2 * reckoning.trim)
+
+
+def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
+    """What to measure when a heat, a cold step or an errand is over."""
+    found: list[Gauge] = []
+    hot = 1 + expansion(frame.stop) if isinstance(frame, Heat) and not frame.cold else 1.0
+    if isinstance(frame, Heat):
+        zones = {z.feature.id: z for z in reckoning.zones}
+        last = {w.step.feature.id: w for w in frame.work}
+        for identity, work in last.items():
+            drawn = work.step.operation.effect == "section" or work.step.operation.work in ("draw", "upset")
+            found.extend(_of_feature(zones[identity], frame.after[identity], craft_of(work.step.operation.manner).gauge, hot, drawn=drawn))
+    elif frame.key == "bar":
+        return (_gauge("Cut length", "{}", (reckoning.cut,), 1.0, "rule"),)
+    elif frame.key == "measure":
+        found.append(_gauge("All along its middle", "{}", (length_now(reckoning, frame.after),), 1.0, "rule"))
+        found.extend(Gauge(_titled(z, z.feature.summary()), "callipers", (), ()) for z in reckoning.zones if z.feature.kind != "run")
+        return tuple(found)
+    whole = length_now(reckoning, frame.after)
+    if any(p.path == 0 for p in frame.after.values()) and isinstance(frame, Heat):
+        warm = 1 + (hot - 1) * min((frame.zone[1] - frame.zone[0]) / reckoning.cut, 1.0)  # only the hot zone is longer
+        found.append(_gauge("Whole bar along its middle", "{}", (whole,), warm, "rule"))
+    return tuple(found)
+
+
+def _titled(zone: Zone, line: Line) -> Line:
+    return Line(f"{zone.feature.title}: {line.text}", line.values)
+
+
+def _of_feature(zone: Zone, progress: Progress, tool: str, hot: float, *, drawn: bool) -> list[Gauge]:
+    """The feature's length and sections at this stage; its finished sizes once it is done."""
+    shape = stage_shape(zone.feature, zone.place, progress)
+    title = zone.feature.title
+    first, last = shape.spans[0].start, shape.spans[-1].end
+    found: list[Gauge] = []
+    if drawn:
+        found.append(_gauge(f"{title}, along its middle", "{}", (shape.length,), hot, "rule or dividers"))
+        ends = [first] if _alike(first, last) else [first, last]
+        for blend, where in zip(ends, ("",) if len(ends) == 1 else (", toward A", ", toward B"), strict=True):
+            found.append(_section(f"{title}{where}", blend, hot, tool))
+    if progress == DONE:
+        found.append(Gauge(_titled(zone, zone.feature.summary()), tool, (), ()))
+    return found
+
+
+def _alike(one: Blend, other: Blend) -> bool:
+    return abs(one.w - other.w) < 0.05 and abs(one.t - other.t) < 0.05
+
+
+def _section(what: str, blend: Blend, hot: float, tool: str) -> Gauge:
+    same = abs(blend.w - blend.t) < 0.05
+    return _gauge(what, "{} thick" if same else "{} wide, {} thick", (blend.t,) if same else (blend.w, blend.t), hot, tool)
+
+
+def _gauge(what: str, form: str, cold: tuple[float, ...], hot: float, tool: str) -> Gauge:
+    warm = tuple(x * hot for x in cold)
+    # Sections are measured to a tenth and differ by less than that when hot; lengths do not.
+    told = hot > 1 and form == "{}" and warm[0] - cold[0] >= 0.5
+    text = f"{what}: {form}" + (" cold, {} as it is, hot" if told else "")
+    return Gauge(say(text, *(Quantity(x, "length") for x in (*cold, *(warm if told else ())))), tool, cold, warm)

@@ -1,0 +1,131 @@
+"""One heat, or one cold step, in full: what is done, where it lies in the fire, how it is held, how the piece looks before and after."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from long_ember.features import Piece, operations_of
+from long_ember.geometry import DONE, UNDONE, Progress
+from long_ember.heats.operations import WELDS, Step, range_of_heat
+from long_ember.heats.packing import Filled
+from long_ember.heats.rules import Rule, Ties
+from long_ember.physics import window
+from long_ember.stock import Reckoning
+
+__all__ = ["Heat", "Work", "heats_of"]
+
+_OWN_HANDLE = 300.0  # mm of cold bar that is its own handle
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """Part of a step done in one heat: from a fraction of it to another."""
+
+    step: Step
+    start: float
+    stop: float
+    because: tuple[Rule, ...]
+
+
+@dataclass(frozen=True)
+class Heat:
+    """Once out of the fire, or one cold step.
+
+    Args:
+        number: from 1; cold steps are not counted and have 0.
+        fire: what lies in the fire: A, B, middle or all; "" when cold.
+        held: end that is held, A or B.
+        free: mm of cold bar at the held end.
+        zone: hot length on the cold bar, mm from end A.
+        hot: °C leaving the fire.
+        stop: °C below which to stop.
+        work: what is done, in falling temperature.
+        seconds: window at the anvil.
+        need: share of the window the work needs.
+        before: progress of every feature by id.
+        after: the same when the heat is over.
+    """
+
+    number: int
+    fire: str
+    held: str
+    free: float
+    zone: tuple[float, float]
+    hot: float
+    stop: float
+    work: tuple[Work, ...]
+    seconds: float
+    need: float
+    before: dict[str, Progress]
+    after: dict[str, Progress]
+
+    @property
+    def cold(self) -> bool:
+        """Not a heat at all: drill, file, thread."""
+        return not self.fire
+
+    @property
+    def tools(self) -> tuple[str, ...]:
+        """Everything to have at hand, without repeats."""
+        return tuple(dict.fromkeys(t for w in self.work for t in w.step.tools))
+
+    @property
+    def ready(self) -> tuple[str, ...]:
+        """What to set before the steel leaves the fire, without repeats."""
+        return tuple(dict.fromkeys(w.step.method.ready for w in self.work if w.step.method.ready))
+
+    @property
+    def own_handle(self) -> bool:
+        """The cold bar is long enough to hold without tongs."""
+        return self.free >= _OWN_HANDLE
+
+
+def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tied: Ties) -> tuple[Heat, ...]:
+    """Every heat and cold step, with the progress of all features before and after it."""
+    last = {z.feature.id: len(operations_of(z.feature, z.place)) - 1 for z in reckoning.zones}
+    progress = {identity: UNDONE if number >= 0 else DONE for identity, number in last.items()}
+    heats: list[Heat] = []
+    number = 0
+    for item in packed:
+        number += not item.cold
+        before = dict(progress)
+        for step, _start, stop in item.items:
+            identity = step.feature.id
+            progress[identity] = _advance(progress[identity], step, stop, stop == 1 and step.order == last[identity])
+        work = tuple(Work(s, a, b, tied.because[s.number]) for s, a, b in item.items)
+        heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, before, dict(progress)))
+    return tuple(heats)
+
+
+def _advance(progress: Progress, step: Step, stop: float, finished: bool) -> Progress:
+    if finished:
+        return DONE
+    if step.operation.effect == "section":
+        return replace(progress, section=stop)
+    # A feature that is only bent thins or swells as it bends.
+    return Progress(max(progress.section, stop), stop)
+
+
+def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: tuple[Work, ...],
+          before: dict[str, Progress], after: dict[str, Progress]) -> Heat:  # fmt: skip
+    cut = reckoning.cut
+    fire, held = _held(item.zone, cut, piece.bar.thickness)
+    free = cut - item.zone[1] if held == "B" else item.zone[0]
+    if not number:
+        return Heat(0, "", held, free, item.zone, 20.0, 20.0, work, 0.0, 0.0, before, after)
+    bar, steel = piece.bar, piece.steel
+    last = min((s.operation for s, _a, _b in item.items), key=lambda o: o.stop_below)
+    start, stop = range_of_heat(last, steel)
+    seconds = window(start, stop, bar.area, bar.perimeter, item.zone[1] - item.zone[0], bar.thickness, steel.carbon)
+    weld = last.verb in WELDS
+    hot, low = (steel.weld if weld else steel.start), steel.stop(last.stop_below, weld=weld)
+    return Heat(number, fire, held, free, item.zone, hot, low, work, seconds, item.used, before, after)
+
+
+def _held(zone: tuple[float, float], cut: float, thickness: float) -> tuple[str, str]:
+    """What lies in the fire, and the end with more cold bar to hold it by."""
+    at_a, at_b = zone[0] <= thickness, zone[1] >= cut - thickness
+    held = "B" if cut - zone[1] >= zone[0] else "A"
+    if at_a and at_b:
+        return "all", held
+    return ("A", "B") if at_a else ("B", "A") if at_b else ("middle", held)

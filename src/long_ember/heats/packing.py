@@ -1,0 +1,224 @@
+"""Pack an order of operations into heats, and what an order costs."""
+
+from __future__ import annotations
+
+import math
+from bisect import insort
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from long_ember.features import VERBS
+from long_ember.heats.operations import Bench, Step, fire_end, hot_zone
+from long_ember.heats.rules import Rule, Ties
+from long_ember.stock import Reckoning
+
+__all__ = ["EMPTY", "FULL", "HOPELESS", "Cost", "Filled", "Packer", "State"]
+
+FULL = 1.15  # heats that a smith gets out of one by hurrying (heat model, section 3)
+HOPELESS = 30.0  # heats; more than that is as good as never
+_SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far end is worked first
+# What a plan weighs beside its heats, in heats: judgement, not measured. Half a minute to turn a bar end for end, seconds for a tool,
+# a cooling and a fresh heat from cold for cold work in between.
+_SWAP, _TOOL, _COLD = 0.25, 0.06, 0.6
+
+
+@dataclass(frozen=True, slots=True)
+class Cost:
+    """What an order costs.
+
+    Args:
+        heats: times out of the fire.
+        swaps: times the bar is turned end for end.
+        tools: changes from one main tool to another.
+        colds: coolings for cold work between heats.
+        broken: betters that do not hold, with the step each would hold back.
+    """
+
+    heats: int
+    swaps: int
+    tools: int
+    colds: int
+    broken: tuple[tuple[Rule, int], ...]
+
+    @property
+    def total(self) -> float:
+        """All of it, in heats; the planner makes it least."""
+        return self.heats + _SWAP * self.swaps + _TOOL * self.tools + _COLD * self.colds + sum(r.weight for r, _n in self.broken)
+
+
+# The heat being filled, as a plain tuple because a search makes tens of thousands: share used, temperature floor, hot zone from and to,
+# a step that wants it for itself, cold, a bit for each step in it, end in the fire ("" while either would do), end last in the fire, main tool.
+State = tuple[float, int, float, float, bool, bool, int, str, str, str]
+EMPTY: State = (math.inf, 0, 0.0, 0.0, True, True, 0, "", "", "")
+
+
+class Filled:
+    """A heat of the plan: one or more steps, or a part of one."""
+
+    __slots__ = ("cold", "items", "used", "zone")
+
+    def __init__(self, step: Step, start: float, stop: float, used: float, zone: tuple[float, float]) -> None:
+        self.items = [(step, start, stop)]
+        self.used, self.zone, self.cold = used, zone, step.operation.cold
+
+
+class Packer:
+    """The numbers of all steps that packing and planning look at.
+
+    Args:
+        steps: all operations.
+        tied: the rules at work.
+        reckoning: the zones on the bar.
+        thickness: mm, of the bar.
+        bench: the fire's even heat.
+    """
+
+    def __init__(self, steps: tuple[Step, ...], tied: Ties, reckoning: Reckoning, thickness: float, bench: Bench) -> None:
+        self.steps, self.tied, self.longest = steps, tied, bench.hot_length + _SPARE
+        cut = reckoning.cut
+        hot = [hot_zone(z.start, z.end, cut, thickness) for z in reckoning.zones]
+        ends = [fire_end(low, high, cut) for low, high in hot]
+        self.needs = [min(s.need, HOPELESS) for s in steps]  # a hopeless step is flagged by a check
+        self.rows = [
+            (
+                o.stop_below,
+                *hot[s.position],
+                o.alone,
+                o.cold,
+                tied.apart[s.number],
+                1 << s.number,
+                "" if o.cold else ends[s.position],
+                s.method.tools[0],
+            )
+            for s in steps
+            for o in (s.operation,)
+        ]
+
+    @property
+    def signature(self) -> tuple[object, ...]:
+        """Everything the planner's answer depends on."""
+        return self.tied, tuple(self.needs), tuple(self.rows), self.longest
+
+    def put(self, state: State, n: int, need: float) -> tuple[State, bool, int, float]:
+        """Do step `n` next.
+
+        Returns:
+            The heat then being filled, whether the step shares it, heats begun for it, and swaps, tools and colds in heats.
+        """
+        used, top, from_, to, lone, was_cold, inside, fire, held, last = state
+        floor, low, high, alone, cold, apart, bit, end, tool = self.rows[n]
+        extra = _TOOL if tool != last and last else 0.0
+        if end:
+            if held and end != held:
+                extra += _SWAP
+            held = end
+        # Hot and cold never share a step of the plan, and nobody holds the hot end.
+        if cold or was_cold:
+            shared = cold and was_cold
+        elif used + need > FULL or floor > top or lone or alone or (end and fire and end != fire) or apart & inside:
+            shared = False
+        else:
+            shared = (high if high > to else to) - (low if low < from_ else from_) <= self.longest
+        if shared:
+            return (used + need, floor, low if low < from_ else from_, high if high > to else to, False, cold, inside | bit, end or fire, held, tool), True, 0, extra  # fmt: skip
+        if cold:  # a bar that has not been in the fire yet need not cool
+            return (0.0, floor, low, high, False, True, bit, "", held, tool), False, 0, extra if was_cold else extra + _COLD
+        parts = _parts(need)
+        return (need / parts, floor, low, high, alone, False, bit, end, held, tool), False, parts, extra
+
+    def greedy(self) -> list[int]:
+        """An order that keeps every rule it can without weighing: what fits the heat at hand comes first."""
+        order: list[int] = []
+        state = EMPTY
+        ranks = [(s.operation.cold, VERBS.index(s.operation.verb), s.number) for s in self.steps]  # cold last, then by verb
+        blockers = [set(w) for w in self.tied.waits]
+        ready = sorted(ranks[n] for n, w in enumerate(blockers) if not w)
+        while ready:
+            at = next((i for i, (_c, _v, n) in enumerate(ready) if self.put(state, n, self.needs[n])[1]), 0) if order else 0
+            if ready[at][0] and not ready[0][0]:
+                at = 0  # cold work waits while there is hot work to do
+            best = ready.pop(at)[2]
+            order.append(best)
+            state = self.put(state, best, self.needs[best])[0]
+            for n in self.tied.frees[best]:
+                blockers[n].discard(best)
+                if not blockers[n]:
+                    insort(ready, ranks[n])
+        return order
+
+    def keeps(self, order: Sequence[int]) -> bool:
+        """Whether an order holds every step once and keeps every must."""
+        if len(order) != len(self.steps) or sorted(order) != list(range(len(self.steps))):
+            return False
+        done = 0
+        for n in order:
+            if self.tied.hard[n] & ~done:
+                return False
+            done |= 1 << n
+        return True
+
+    def total(self, order: Iterable[int]) -> float:
+        """What an order costs, in heats: the same as `cost(order).total`, without naming anything."""
+        return self.prefixes(order)[-1][1]
+
+    def prefixes(self, order: Iterable[int]) -> list[tuple[State, float, int]]:
+        """The heat being filled, what it has cost so far, and a bit for each step done: before the first step and after each."""
+        at: tuple[State, float, int] = (EMPTY, 0.0, 0)
+        found = [at]
+        for n in order:
+            at = self.after(at, n)
+            found.append(at)
+        return found
+
+    def after(self, at: tuple[State, float, int], n: int) -> tuple[State, float, int]:
+        """One step further, see `prefixes`."""
+        state, total, done = at
+        state, _shared, heats, extra = self.put(state, n, self.needs[n])
+        total += heats + extra
+        for mask, weight, _rule in self.tied.soft[n]:
+            if mask & ~done:
+                total += weight
+        return state, total, done | 1 << n
+
+    def cost(self, order: Iterable[int]) -> Cost:
+        """What an order costs, item by item."""
+        state, done, heats, swaps, tools, colds, broken = EMPTY, 0, 0, 0, 0, 0, list[tuple[Rule, int]]()
+        for n in order:
+            _used, _floor, _low, _high, _lone, was_cold, _inside, _fire, held, tool = state
+            state, _shared, begun, _extra = self.put(state, n, self.needs[n])
+            heats += begun
+            swaps += bool(held) and state[8] != held
+            tools += bool(tool) and state[9] != tool
+            colds += state[5] and not was_cold
+            broken.extend((rule, n) for mask, _w, rule in self.tied.soft[n] if mask & ~done)
+            done |= 1 << n
+        return Cost(heats, swaps, tools, colds, tuple(broken))
+
+    def count(self, order: Iterable[int], factor: float) -> int:
+        """Heats for an order when all work takes `factor` times as long."""
+        state, heats = EMPTY, 0
+        for n in order:
+            state, _shared, begun, _extra = self.put(state, n, min(self.needs[n] * factor, HOPELESS))
+            heats += begun
+        return heats
+
+    def fill(self, order: Iterable[int]) -> list[Filled]:
+        """The heats and cold steps of an order."""
+        packed: list[Filled] = []
+        state = EMPTY
+        for n in order:
+            step = self.steps[n]
+            state, shared, parts, _extra = self.put(state, n, self.needs[n])
+            zone = state[2], state[3]
+            if shared and packed:
+                packed[-1].items.append((step, 0.0, 1.0))
+                packed[-1].used, packed[-1].zone = state[0], zone
+                continue
+            parts = max(parts, 1)
+            packed.extend(Filled(step, i / parts, (i + 1) / parts, state[0], zone) for i in range(parts))
+        return packed
+
+
+def _parts(need: float) -> int:
+    """Heats that a step begun on its own is spread over."""
+    return max(1, math.ceil(need - (FULL - 1)))

@@ -1,0 +1,149 @@
+"""Find the order of operations that costs least, see `packing.Cost`, among all that keep the musts."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Generator
+from functools import cache
+from heapq import nsmallest
+
+from long_ember.heats.packing import EMPTY, FULL, Packer, State
+
+__all__ = ["Plan", "planned", "planning"]
+
+_EXACT = 9  # steps up to which every order is looked through
+_WIDEST = 100_000
+_WORK = 22_000  # trial placings: counted, not timed, so that every machine finds the same plan
+_FAR = 14  # places that a step is moved to either side to better a plan
+
+Plan = tuple[int, ...]
+# (state, cost, done) of `Packer.prefixes`, and the order so far as a chain of (last step, chain)
+_Node = tuple[tuple[State, float, int], "tuple[int, object] | None"]
+
+
+def planned(packer: Packer) -> Plan:
+    """The order that costs least, as far as the search goes: exactly for few steps, else the best of beam search and small moves.
+
+    Never worse than the greedy order. The last answers are remembered.
+    """
+    search = planning(packer)
+    try:
+        while True:
+            next(search)
+    except StopIteration as end:
+        found: Plan = end.value
+        return found
+
+
+_found: dict[tuple[object, ...], Plan] = {}
+
+
+def planning(packer: Packer) -> Generator[None, None, Plan]:
+    """The same search in small portions: a window goes on between them, and whoever stops asking has cancelled it."""
+    key = packer.signature
+    if key not in _found:
+        best = tuple(packer.greedy())
+        yield
+        if len(best) > 1:
+            beam = yield from _beam(packer)
+            if beam and packer.total(beam) < packer.total(best) - 1e-9:
+                best = beam
+            if len(best) > _EXACT:
+                best = yield from _moved(packer, best)
+        if len(_found) > 256:
+            _found.pop(next(iter(_found)))
+        _found[key] = best
+    return _found[key]
+
+
+def _beam(packer: Packer) -> Generator[None, None, Plan]:
+    """Orders grown step by step; of those that have done the same and stand alike only the cheapest, and of all the most promising."""
+    count, needs = len(packer.steps), packer.needs
+    width = _WIDEST if count <= _EXACT else max(10, _WORK // (count * 6))
+    left = [1.0 if row[3] else need / FULL for row, need in zip(packer.rows, needs, strict=True)]
+    ready = _readiness(packer.tied.hard, count)
+    level: list[_Node] = [((EMPTY, 0.0, 0), None)]
+    for _depth in range(count):
+        best: dict[tuple[object, ...], _Node] = {}
+        for turn, (at, chain) in enumerate(level):
+            for n in ready(at[2]):
+                after = packer.after(at, n)
+                state, cost, done = after
+                key = (done, state[6], state[8], state[9])
+                known = best.get(key)
+                if known is None or cost < known[0][1]:
+                    best[key] = (after, (n, chain))
+            if turn % 16 == 15:
+                yield
+        level = list(best.values())
+        if len(level) > width:
+            level = _most_promising(level, left, width)
+        yield
+    return _unchained(min(level, key=lambda node: node[0][1])[1]) if level else ()
+
+
+def _most_promising(level: list[_Node], left: list[float], width: int) -> list[_Node]:
+    """Those with the least cost so far, and heats that the rest takes at the least."""
+    rest: dict[int, float] = {}
+    for (_state, _cost, done), _chain in level:
+        if done not in rest:
+            rest[done] = sum(x for n, x in enumerate(left) if not done >> n & 1)
+    return nsmallest(width, level, key=lambda node: node[0][1] + max(0.0, rest[node[0][2]] - max(0.0, 1 - node[0][0][0] / FULL)))
+
+
+def _readiness(hard: tuple[int, ...], count: int) -> Callable[[int], tuple[int, ...]]:
+    """Which steps can come next, remembered by what is done."""
+
+    @cache
+    def ready(done: int) -> tuple[int, ...]:
+        return tuple(n for n in range(count) if not done >> n & 1 and not hard[n] & ~done)
+
+    return ready
+
+
+def _unchained(chain: object) -> Plan:
+    found: list[int] = []
+    while isinstance(chain, tuple):
+        found.append(chain[0])
+        chain = chain[1]
+    return tuple(reversed(found))
+
+
+def _moved(packer: Packer, order: Plan) -> Generator[None, None, Plan]:
+    """Single steps moved while that betters the plan."""
+    best, work, better = list(order), 0, True
+    steps = packer.prefixes(best)
+    while better and work < _WORK:
+        better = False
+        for n in list(best):
+            at = best.index(n)
+            rest = best[:at] + best[at + 1 :]
+            for to in range(max(0, at - _FAR), min(len(rest), at + _FAR) + 1):
+                if to == at or not _allowed(packer, rest, min(at, to), to, n):
+                    continue
+                found, tried = _tail(packer, steps[min(at, to)], [*rest[min(at, to) : to], n, *rest[to:]], steps[-1][1])
+                work += tried
+                if found < steps[-1][1] - 1e-9:
+                    best, better = [*rest[:to], n, *rest[to:]], True
+                    steps = packer.prefixes(best)
+                    break
+            yield
+            if work > _WORK:
+                break
+    return tuple(best)
+
+
+def _tail(packer: Packer, at: tuple[State, float, int], order: list[int], limit: float) -> tuple[float, int]:
+    """What an order costs in all when it goes on like this; no further than `limit`."""
+    for i, n in enumerate(order):
+        at = packer.after(at, n)
+        if at[1] >= limit:
+            return at[1], i + 1
+    return at[1], len(order)
+
+
+def _allowed(packer: Packer, rest: list[int], same: int, to: int, n: int) -> bool:
+    """Whether step `n`, put at place `to` of the others, keeps the musts; the places before `same` are as they were."""
+    hard = packer.tied.hard
+    if any(hard[m] >> n & 1 for m in rest[same:to]):
+        return False
+    return not any(hard[n] >> m & 1 for m in rest[to:])

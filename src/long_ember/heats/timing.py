@@ -1,0 +1,71 @@
+"""Minutes at the fire and at the anvil (heat model, section 3)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from long_ember.features import Piece
+from long_ember.heats.operations import Bench, range_of_heat
+from long_ember.heats.packing import Filled
+from long_ember.physics import CARRY, heating, soak, windows
+
+__all__ = ["Times", "reheat", "times_of"]
+
+_COLD = 20.0
+
+
+@dataclass(frozen=True)
+class Times:
+    """Seconds, by heat or cold step.
+
+    Args:
+        fire: in the fire before it; 0 when cold.
+        work: at the anvil or the bench, with the carry.
+        around: reaching, looking, putting down.
+    """
+
+    fire: tuple[float, ...]
+    work: tuple[float, ...]
+    around: tuple[float, ...]
+
+    @property
+    def total(self) -> float:
+        """All of it, one iron in the fire."""
+        return sum(self.fire) + sum(self.work) + sum(self.around)
+
+
+def reheat(piece: Piece, bench: Bench, start: float, stop: float) -> float:
+    """Seconds in the fire from `start` to `stop` °C, with the soak."""
+    bar = piece.bar
+    return bench.slow * heating(bench.fire).seconds(start, stop, bar.area, bar.perimeter) + soak(bar.thickness)
+
+
+def times_of(piece: Piece, packed: Sequence[Filled], bench: Bench) -> Times:
+    """Times of a plan. A part of the bar that has just been worked goes back into the fire at the temperature it was left at."""
+    bar, steel = piece.bar, piece.steel
+    hot = [item for item in packed if not item.cold]
+    ranges = [range_of_heat(min((s.operation for s, _a, _b in item.items), key=lambda o: o.stop_below), steel) for item in hot]
+    lengths = np.array([item.zone[1] - item.zone[0] for item in hot])
+    start, stop = (np.array([r[i] for r in ranges], dtype=float) for i in (0, 1))
+    area, perimeter, side = (np.full(len(hot), x) for x in (bar.area, bar.perimeter, bar.thickness))
+    seconds = iter(windows(start, stop, area, perimeter, lengths, side, steel.carbon).tolist()) if hot else iter(())
+    limits = iter(ranges)
+    fire, work, around = list[float](), list[float](), list[float]()
+    before: Filled | None = None
+    left = _COLD
+    for item in packed:
+        if item.cold:
+            fire.append(0.0)
+            work.append(sum(s.operation.seconds * s.method.pace for s, _a, _b in item.items))
+            before, left = None, _COLD
+        else:
+            leaves, stops = next(limits)
+            warm = before is not None and before.zone[0] < item.zone[1] and item.zone[0] < before.zone[1]
+            fire.append(reheat(piece, bench, min(left, leaves - 1) if warm else _COLD, leaves))
+            work.append(CARRY + next(seconds) * min(item.used, 1.0))
+            before, left = item, stops
+        around.append(bench.overhead)
+    return Times(tuple(fire), tuple(work), tuple(around))

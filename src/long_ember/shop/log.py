@@ -1,0 +1,125 @@
+"""What really happened to a piece, and what it teaches about the smith's heats and learning (heat model, section 4)."""
+
+from __future__ import annotations
+
+import math
+import statistics
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from long_ember.features import fields
+from long_ember.features.fields import check_fields
+from long_ember.heats import Bench
+
+__all__ = ["Lesson", "LogEntry", "calibrated", "lesson", "made_before"]
+
+_SURE = 1.5  # ×/÷, of a shop calibrated from its own log
+_ENOUGH = 5  # logged pieces for it
+_PULL = 3.0  # pieces that the usual value weighs against the log
+_LEAST, _MOST = 0.3, 3.0
+_CURVE = 0.9
+
+
+@dataclass(frozen=True, kw_only=True)
+class LogEntry:
+    """One piece, forged.
+
+    Args:
+        piece: id of the piece in the book.
+        name: what it was called.
+        number: which of its kind.
+        day: as written.
+        heats: it took; 0 when nobody counted.
+        minutes: it took; 0 when nobody looked.
+        planned_heats: the plan said.
+        planned_minutes: the plan said.
+        factor: by how much the plan was already lengthened by earlier entries.
+        note: how it came out.
+    """
+
+    piece: str = fields.text("Piece")
+    name: str = fields.text("Name")
+    number: int = fields.count("Which of its kind", 1, high=10000)
+    day: str = fields.text("Day")
+    heats: int = fields.count("Heats it took", 0, low=0, high=1000, tip="0 when nobody counted.")
+    minutes: float = fields.number("Minutes it took", 0.0, low=0.0, high=1e4, unit="min", tip="At fire and anvil; 0 when nobody looked.")
+    planned_heats: int = fields.count("Heats planned", 0, low=0, high=1000)
+    planned_minutes: float = fields.number("Minutes planned", 0.0, low=0.0, high=1e5, unit="min")
+    factor: float = fields.number("Plan lengthened by", 1.0, low=0.01, high=100.0)
+    note: str = fields.text("How it came out")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+    @property
+    def ratio(self) -> float | None:
+        """Heats, or else minutes, taken ÷ planned without earlier lessons; None when neither is known."""
+        if self.heats and self.planned_heats:
+            return self.heats / self.planned_heats * self.factor
+        if self.minutes and self.planned_minutes:
+            return self.minutes / self.planned_minutes * self.factor
+        return None
+
+
+@dataclass(frozen=True, slots=True)
+class Lesson:
+    """What a log teaches.
+
+    Args:
+        measured: by how much this smith's work takes longer than reckoned.
+        band: least and greatest multiples of a plan.
+        curve: share of the minutes when twice as many have been made.
+        entries: that could be used.
+    """
+
+    measured: float
+    band: tuple[float, float]
+    curve: float
+    entries: int
+
+
+def lesson(entries: Iterable[LogEntry], rough: tuple[float, float]) -> Lesson:
+    """Median of what plans were off by, pulled to the usual while there is little of it.
+
+    Blow energy, tempo and duty can't be told apart in a log, so one factor stands for all of them.
+
+    Args:
+        entries: of one smith or shop.
+        rough: band while nothing is known.
+    """
+    entries = tuple(entries)
+    ratios = [math.log(r) for e in entries if (r := e.ratio) is not None]
+    count = len(ratios)
+    if not count:
+        return Lesson(1.0, rough, _CURVE, 0)
+    middle = statistics.median(ratios) * count / (count + _PULL)
+    share = min(count / _ENOUGH, 1.0)
+    band = (rough[0] ** (1 - share) * (1 / _SURE) ** share, rough[1] ** (1 - share) * _SURE**share)
+    return Lesson(min(max(math.exp(middle), _LEAST), _MOST), band, _learning(entries), count)
+
+
+def _learning(entries: tuple[LogEntry, ...]) -> float:
+    """Median slope of log minutes over log number, within each piece (Theil and Sen), as the share at twice the number."""
+    by_piece: dict[str, list[tuple[float, float]]] = {}
+    for e in entries:
+        if e.minutes and e.planned_minutes:
+            by_piece.setdefault(e.piece, []).append((math.log2(e.number), math.log2(e.minutes / e.planned_minutes * e.factor)))
+    slopes = [
+        (y1 - y0) / (x1 - x0) for points in by_piece.values() for i, (x0, y0) in enumerate(points) for x1, y1 in points[i + 1 :] if x1 != x0
+    ]
+    if not slopes:
+        return _CURVE
+    usual = math.log2(_CURVE)
+    pulled = usual + (statistics.median(slopes) - usual) * len(slopes) / (len(slopes) + _PULL)
+    return float(min(max(2.0**pulled, 0.7), 1.0))
+
+
+def calibrated(bench: Bench, entries: Iterable[LogEntry]) -> Bench:
+    """The bench as the shop's own log has it."""
+    found = lesson(entries, bench.band)
+    return replace(bench, measured=found.measured, band=found.band, curve=found.curve) if found.entries else bench
+
+
+def made_before(entries: Iterable[LogEntry], piece_id: str) -> int:
+    """How many of a piece the log speaks of."""
+    return max((e.number for e in entries if e.piece == piece_id), default=0)

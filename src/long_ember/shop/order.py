@@ -1,0 +1,44 @@
+"""Rules of order of the shop's own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from long_ember.features import fields
+from long_ember.features.fields import check_fields
+from long_ember.heats import MATCHES, WHERE, Rule
+
+__all__ = ["OwnRule"]
+
+_PLACES = tuple((key, words) for key, (words, _test) in WHERE.items() if key not in ("same", "thicker"))
+
+
+@dataclass(frozen=True, kw_only=True)
+class OwnRule:
+    """One rule of order that a shop adds.
+
+    Args:
+        name: what it is called; overrules refer to it.
+        strength: must or better.
+        before: verb or way that comes first, see `MATCHES`.
+        after: what follows.
+        where: which places it ties.
+        apart: the two may not share a heat.
+        reason: one sentence.
+    """
+
+    name: str = fields.text("Called", "Our rule")
+    strength: str = fields.choice("Strength", "better", ("better", "better so"), ("must", "must be so"))
+    before: str = fields.choice("First", "draw", *MATCHES.items())
+    after: str = fields.choice("then", "bend", *MATCHES.items())
+    where: str = fields.choice("Where", "any", *_PLACES)
+    apart: str = fields.choice("In one heat", "may", ("may", "may share a heat"), ("apart", "never in one heat"))
+    reason: str = fields.text("Because", "So it is done here.")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+    def rule(self) -> Rule:
+        """As the planner reads it."""
+        before, after = frozenset({self.before}), frozenset({self.after})
+        return Rule(f"own: {self.name}", self.strength, self.reason, before, after, self.where, self.apart == "apart")
