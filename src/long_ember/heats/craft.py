@@ -101,7 +101,7 @@ CRAFT: dict[str, Craft] = {
     "neck": Craft((
         Method("fullers", "between fullers", ("fullers", "hammer"), ("fullers",), ready="Bottom fuller in the hardy hole."),
         Method("guillotine", "in the guillotine", ("guillotine", "hammer"), ("guillotine",), 0.9, ready="Round dies in, stop set."),
-        Method("peen", "with the peen over the anvil's edge", ("cross peen", "anvil edge"), pace=1.5, ready="The mark over the edge."),
+        Method("peen", "with the peen over the anvil's edge", ("hammer", "anvil edge"), pace=1.5, ready="The mark over the edge."),
     ), "callipers", (("It is fullered too thin", "Leave it thick until the leaf or ball is finished: then it is thinned last."),)),
     "spread": Craft((
         Method("peen", "with the cross peen", ("cross peen", "anvil"), ("fullers",), ready="Peen dressed, no sharp edge."),

@@ -88,7 +88,7 @@ class Packer:
                 tied.apart[s.number],
                 1 << s.number,
                 "" if o.cold else ends[s.position],
-                s.method.tools[0],
+                next(iter(s.method.tools), ""),
             )
             for s in steps
             for o in (s.operation,)

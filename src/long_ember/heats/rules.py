@@ -140,6 +140,10 @@ RULES: tuple[Rule, ...] = (
         _PIERCED | {"tap"}, frozenset({"hook", "bend"}), "any",
     ),
     Rule(
+        "ends-first", "better", "The ends are rolled before the bar is bent in the middle: bent, it swings and no longer lies in the fire.",
+        frozenset({"scroll", "curl", "eye", "hook"}), frozenset({"bend"}), "any",
+    ),
+    Rule(
         "risk-first", "better", "The riskiest work first, so that a failure costs least.",
         frozenset({"split", "weld"}), _DRAWN | {"texture", "twist"}, "any", weight=0.1,
     ),
@@ -157,15 +161,15 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "point-first", "either", "Point before head, as this shop does it.",
-        frozenset({"point", "taper"}), frozenset({"head", "upset", "ball"}), "apart-ends", weight=0.7, school="first=point",
+        frozenset({"point", "taper"}), frozenset({"head", "upset", "ball"}), "apart-ends", weight=1.5, school="first=point",
     ),
     Rule(
         "head-first", "either", "Head before point, as this shop does it.",
-        frozenset({"head", "upset", "ball"}), frozenset({"point", "taper"}), "apart-ends", weight=0.7, school="first=head",
+        frozenset({"head", "upset", "ball"}), frozenset({"point", "taper"}), "apart-ends", weight=1.5, school="first=head",
     ),
     Rule(
         "thick-first", "either", "Thickest part first, as this shop does it when it is cold: it warms the anvil.",
-        _DRAWN, _DRAWN, "thicker", weight=0.7, school="warming=thick",
+        _DRAWN, _DRAWN, "thicker", weight=1.5, school="warming=thick",
     ),
 )  # fmt: skip
 

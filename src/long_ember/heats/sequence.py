@@ -24,8 +24,8 @@ from long_ember.units import Line, Quantity, say
 __all__ = ["Sequence", "planning_of", "scale_expected", "sequence"]
 
 _BENCH = Bench()
-_SETTLED = 0.01  # mm of cut length
-_ROUNDS = 6
+_SETTLED = 1e-3  # times in the fire
+_ROUNDS = 60
 _HARD, _TOO_HARD = 200.0, 350.0  # N for each hand
 
 
@@ -178,16 +178,16 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tupl
     )
     ends = ends.reshape(-1, 2)
     hot = np.array([not item.cold for item in packed], dtype=bool)
-    times, total = np.zeros(count), -1.0
-    for _round in range(_ROUNDS):
+    times = np.zeros(count)
+    for turn in range(_ROUNDS):
         edges = bare.trim + np.concatenate(([0.0], np.cumsum(stock / kept**times)))
         cut = round_up(float(edges[-1]) + bare.trim + bare.parting, bare.ruler)
         zones = np.column_stack((np.maximum(edges[ends[:, 0]] - thick, 0.0), np.minimum(edges[ends[:, 1] + 1] + thick, cut)))
-        if abs(edges[-1] - total) < _SETTLED:
-            break
-        total = edges[-1]
         shared = np.minimum(edges[1:, None], zones[hot, 1]) - np.maximum(edges[:-1, None], zones[hot, 0])
-        times = (np.maximum(shared, 0.0) / (edges[1:] - edges[:-1])[:, None]).sum(axis=1)
+        found = (np.maximum(shared, 0.0) / (edges[1:] - edges[:-1])[:, None]).sum(axis=1)
+        if np.abs(found - times).max(initial=0.0) < _SETTLED:
+            break
+        times = found if turn < 3 else (times + found) / 2  # a longer zone catches less of its neighbour's heat: it might swing for ever
     return times.tolist(), zones.tolist()
 
 
