@@ -106,7 +106,6 @@ class Physics(unittest.TestCase):
         self.assertTrue(0 < warm < 1)
         self.assertLess(cooling(ANVIL).seconds(800, 850, 144, 48), 1e-9)
 
-
     def test_one_pass_over_many_is_the_sum_of_each_by_quadrature(self):
         loads = [load(area=a, start=s) for a in (36.0, 100.0, 400.0) for s in (1000.0, 1150.0)]
         for one, found in zip(loads, shares(loads, 0.2), strict=True):
@@ -158,7 +157,9 @@ class Physics(unittest.TestCase):
             self.assertAlmostEqual(100 * scale_loss(side**2, 4 * side, fire="gas"), prompt, delta=0.11)
             held = scale_loss(side**2, 4 * side, fire="gas", start=1200, stop=1200, held=180)
             self.assertAlmostEqual(100 * held, long, delta=0.2)
-            self.assertAlmostEqual(scale_loss(side**2, 4 * side, fire="coal", held=1e5) / scale_loss(side**2, 4 * side, fire="gas", held=1e5), 0.4, delta=0.001)
+            self.assertAlmostEqual(
+                scale_loss(side**2, 4 * side, fire="coal", held=1e5) / scale_loss(side**2, 4 * side, fire="gas", held=1e5), 0.4, delta=0.001
+            )
 
     def test_expansion_and_twisting(self):
         self.assertEqual([round(100 * expansion(t), 2) for t in (900, 1000, 1100)], [1.18, 1.38, 1.58])
@@ -245,15 +246,15 @@ class Order(unittest.TestCase):
 
 
 class Demo(unittest.TestCase):
-    """Looked at frame by frame in the filmstrip before they were written down here."""
+    """Looked at frame by frame in the storyboard before they were written down here."""
 
     WANTED = {
-        "lantern-bracket": ["setdown", "draw", "twist", "scroll", "bend"],
+        "lantern-bracket": ["draw", "setdown", "twist", "scroll", "bend"],
         "mooring-staple": ["draw", "draw", "bend", "bend"],
-        "door-pull": ["twist", "drill", "drill", "bend", "bend", "bend", "bend"],
+        "door-pull": ["drill", "drill", "twist", "bend", "bend", "bend", "bend"],
         "mooring-ring": ["draw", "draw", "bend", "close", "close"],
-        "oar-cradle": ["draw", "split", "draw", "twist", "drill", "drill", "bend", "bend"],
-        "boat-hook-head": ["setdown", "draw", "split", "draw", "punch", "eye", "bend"],
+        "oar-cradle": ["split", "draw", "draw", "drill", "drill", "twist", "bend", "bend"],
+        "boat-hook-head": ["split", "draw", "setdown", "draw", "punch", "eye", "bend"],
         "gate-pintle": ["spread", "setdown", "drill", "drill", "bend"],
         "caulking-iron": ["upset", "draw"],
         "back-plate": ["drill", "drill", "drill"],

@@ -155,7 +155,9 @@ class Rules(unittest.TestCase):
         plan = answer(edit.after).plan
         self.assertNotIn("curl-first", [t.rule.id for t in plan.ties.pairs])
         self.assertEqual({why for r, _n, why in plan.flags if r.id == "curl-first"}, {"overruled"})
-        self.assertEqual(piece_from_text(piece_to_text(edit.after)).planning.overrules, (Overrule(rule="curl-first", note="The curl is wide open."),))
+        self.assertEqual(
+            piece_from_text(piece_to_text(edit.after)).planning.overrules, (Overrule(rule="curl-first", note="The curl is wide open."),)
+        )
         self.assertEqual(restore_rule(edit.after, "curl-first").after, piece)
         one = overrule(piece, "curl-first", "h/0", "").after
         self.assertTrue(answer(one).plan.ties.overruled)
@@ -170,7 +172,9 @@ class Rules(unittest.TestCase):
         self.assertTrue(answer(piece, bench=Shop(rules=(soft,)).bench).plan.count)
 
     def test_schools_turn_the_order_and_the_method(self):
-        piece = Piece(features=(KINDS["taper"](id="t"), KINDS["run"](id="r", length=300.0), KINDS["head"](id="h", diameter=30.0, toward="B")))
+        piece = Piece(
+            features=(KINDS["taper"](id="t"), KINDS["run"](id="r", length=300.0), KINDS["head"](id="h", diameter=30.0, toward="B"))
+        )
         for choice, first in (("point", "taper"), ("head", "head")):
             for made in (answer(set_planning(piece, "first", choice).after), answer(piece, bench=Shop(first=choice).bench)):
                 self.assertEqual(made.plan.steps[made.plan.order[0]].operation.manner, first)
@@ -180,7 +184,12 @@ class Rules(unittest.TestCase):
         self.assertEqual(answer(pick_method(bent, "b/0", "edge").after).plan.steps[0].method.key, "edge")
         thick = Piece(bar=square(20), features=(KINDS["section-change"](id="a", section=square(8)), KINDS["run"](id="r", length=300.0),
                                                 KINDS["section-change"](id="b", section=square(16))))  # fmt: skip
-        self.assertEqual(answer(set_planning(thick, "warming", "thick").after).plan.steps[answer(set_planning(thick, "warming", "thick").after).plan.order[0]].feature.id, "b")
+        self.assertEqual(
+            answer(set_planning(thick, "warming", "thick").after)
+            .plan.steps[answer(set_planning(thick, "warming", "thick").after).plan.order[0]]
+            .feature.id,
+            "b",
+        )
 
     def test_words_of_rules_and_crafts_are_known(self):
         manners = {o.manner for f in CASES for p in places(square(12)) for o in _operations(f, p)}
@@ -219,7 +228,9 @@ class Kit(unittest.TestCase):
             self.assertTrue(all(not s.method.needs for s in plan.steps))
 
     def test_long_zones_hard_twists_and_the_mouth_of_the_forge_are_told(self):
-        piece = Piece(bar=square(25), features=(KINDS["run"](id="a"), KINDS["twist"](id="t", length=300.0, turns=1.0), KINDS["run"](id="b")))
+        piece = Piece(
+            bar=square(25), features=(KINDS["run"](id="a"), KINDS["twist"](id="t", length=300.0, turns=1.0), KINDS["run"](id="b"))
+        )
         words = " ".join(c.line.show(MM) for c in answer(piece, bench=Bench(hot_length=150)).plan.checks)
         self.assertIn("your fire heats 150 mm evenly", words)
         self.assertIn("not alone", words)
@@ -262,7 +273,9 @@ class Around(unittest.TestCase):
         for key, steel in MATERIALS.items():
             piece = replace(demo("caulking-iron"), material=key)
             keys = [e.key for e in answer(piece).plan.errands if e.key in ("normalise", "harden", "temper", "coupon", "sheet")]
-            wanted = {"none": [], "unknown": ["coupon"]}.get(steel.hardening, ["normalise", "harden", "temper"] if key in TREATMENTS else ["sheet"])
+            wanted = {"none": [], "unknown": ["coupon"]}.get(
+                steel.hardening, ["normalise", "harden", "temper"] if key in TREATMENTS else ["sheet"]
+            )
             self.assertEqual(keys, wanted, key)
         plan = answer(demo("caulking-iron")).plan
         words = {e.key: e.line.show(MM) for e in plan.errands}
@@ -286,7 +299,10 @@ class Around(unittest.TestCase):
         plan = answer(demo("lantern-bracket")).plan
         low, likely, high = plan.minutes
         self.assertTrue(low < likely < high)
-        entries = [LogEntry(piece="p", number=n, heats=14, planned_heats=10, minutes=60 * 0.8**i, planned_minutes=60) for i, n in enumerate((1, 2, 4, 8, 16))]
+        entries = [
+            LogEntry(piece="p", number=n, heats=14, planned_heats=10, minutes=60 * 0.8**i, planned_minutes=60)
+            for i, n in enumerate((1, 2, 4, 8, 16))
+        ]
         taught = lesson(entries, (0.5, 2.7))
         self.assertAlmostEqual(taught.band[1] / taught.band[0], 2.25)
         self.assertTrue(1 < taught.measured < 1.4)
@@ -335,6 +351,8 @@ class Batches(unittest.TestCase):
     def test_planning_travels_in_the_file_only_where_there_is_some(self):
         piece = demo("door-pull")
         self.assertEqual(json.loads(piece_to_text(piece))["version"], 1)
-        planned_one = pick_method(pin_order(set_planning(piece, "purpose", "none").after, pin_all(answer(piece).plan)).after, "f1/0", "edge").after
+        planned_one = pick_method(
+            pin_order(set_planning(piece, "purpose", "none").after, pin_all(answer(piece).plan)).after, "f1/0", "edge"
+        ).after
         self.assertEqual(json.loads(piece_to_text(planned_one))["version"], 3)
         self.assertEqual(piece_from_text(piece_to_text(planned_one)), planned_one)

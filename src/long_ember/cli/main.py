@@ -17,7 +17,7 @@ from long_ember.cli.book import BUSY, COMMANDS, BusyError, book_of, found_piece,
 from long_ember.cli.plan import plan_data, plan_text
 from long_ember.document import answer
 from long_ember.errors import EmberError
-from long_ember.shop import Shop
+from long_ember.shop import LogEntry, Shop, calibrated
 from long_ember.storage import book_path, read_piece
 from long_ember.units import Measure
 
@@ -84,15 +84,16 @@ def _parser() -> argparse.ArgumentParser:
 
 def _plan(given: Namespace) -> int:
     path, book = Path(given.file), given.book or book_path()
-    shop, measure, piece = Shop(), Measure("in" if given.inch else "mm", ascii=True), None
+    shop, measure, piece, log = Shop(), Measure("in" if given.inch else "mm", ascii=True), None, list[LogEntry]()
     if path.suffix or path.exists():
         piece = read_piece(path)
     if piece is None or book.exists():
         with book_of(given) as opened:
             shop, measure = opened.reader().shop or shop, measure_of(opened, given)
+            log = [e for e in opened.reader().records("log").values() if isinstance(e, LogEntry)]
             piece = piece or opened.reader().piece(found_piece(opened, given.file).id)
     division = shop.division if measure.unit == shop.unit else 25.4 / measure.denominator
-    found = answer(piece, ruler=division, bench=shop.bench)
+    found = answer(piece, ruler=division, bench=calibrated(shop.bench, log))
     print(json.dumps(plan_data(found), ensure_ascii=False, indent=1) if given.json else plan_text(found, measure))
     return 0
 

@@ -224,7 +224,7 @@ CRAFT: dict[str, Craft] = {
         ("It is hammered out again", "Texture last; light blows with wood afterwards."),
     )),
     "lines": Craft((
-        Method("chisel", "with a line chisel on a soft block", ("chisel", "soft block"), ("chisels",), ready="Lines scribed or chalked."),
+        Method("chisel", "with a line chisel on a soft block", ("chisel", "soft plate"), ("chisels",), ready="Lines scribed or chalked."),
         Method("make", "with a chisel you make first", ("chisel", "soft block"), pace=1.2, ready="Grind a chisel from an old drill or file first."),
     ), "by eye", (("Lines run out", "A shallow line all along first; turn the piece, not the chisel."),)),
     "cut": Craft((

@@ -42,9 +42,12 @@ _SHOP = (
     (("Measures", "How every length is shown and typed.", ("name", "unit", "denominator", "ruler")),
      ("Allowances", "For new pieces; a piece keeps its own.", ("school", "scale", "trim", "parting", "bar_length", "kerf", "end_trim")),
      ("Choosing the bar", "What is offered, and how sure a safe length is.", ("offer", "confidence", "margin", "tolerance"))),
-    (("Fire", "How much bar one heat can hold.", ("fire", "hot_length")),
-     ("Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",))),
-    (("Kit", "What is missing is said wherever a heat asks for it.", ("kit",)),),
+    (("Fire", "How much bar one heat can hold, and how long it takes.", ("fire", "hot_length", "opening", "slow", "irons")),
+     ("Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",)),
+     ("Heavy blows", "Who or what strikes beside the smith.", ("ram", "striker")),
+     ("Schools", "Where smiths differ; a piece may go its own way.", ("first", "warming", "bends", "heads", "rhythm"))),
+    (("Kit", "What is missing is said wherever a heat asks for it.", ("kit",)),
+     ("Own rules of order", "What comes before what in this shop.", ("rules",))),
 )  # fmt: skip
 _EMPTY = {
     "kept": "Nothing hangs here yet. Begin a new piece with Ctrl+N, or look at the demo's.",

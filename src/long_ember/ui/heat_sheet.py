@@ -7,10 +7,10 @@ from pathlib import Path
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPen
 
-from long_ember.heats import Heat, cautions
+from long_ember.heats import Errand, cautions, gauges
 from long_ember.ui.fonts import font
-from long_ember.ui.heat_paint import paint_stage, stage_figure
-from long_ember.ui.heats_view import heat_facts, portion
+from long_ember.ui.heat_paint import paint_frame
+from long_ember.ui.heat_words import band_words, frame_lines, heat_facts
 from long_ember.ui.printing import Page, write_pages
 from long_ember.ui.session import Session
 from long_ember.ui.theme import PAPER
@@ -37,35 +37,41 @@ def _fill(page: Page, session: Session) -> None:
     page.text(session.piece.name, 26, 700)
     page.text(
         f"{session.piece.bar.label(m)}, {session.piece.steel.title.lower()}, cut {m.length(answer.reckoning.cut)}. "
-        f"{plan.count} heats, rough: {plan.low} to {plan.high}.", 17, 500,
+        f"{band_words(answer)}.", 17, 500,
     )  # fmt: skip
-    for heat in plan.heats:
-        _row(page, session, heat)
+    for index in range(len(plan.frames)):
+        _row(page, session, index)
     page.y += 6
     page.text("Take care", 16, 600)
     for line in cautions(session.piece, answer.reckoning, plan):
         page.text(line.show(m), 13, indent=14)
 
 
-def _row(page: Page, session: Session, heat: Heat) -> None:
-    """Number, picture, work, blanks; never broken across two pages."""
+def _row(page: Page, session: Session, index: int) -> None:
+    """Number, picture, work, checks, blanks; never broken across two pages. An errand is a line with a box."""
     painter, m = page.painter, session.measure
-    left = _NUMBER + _PICTURE + 14
-    wide = page.width - left - _ROOM - 26
-    lines = [(w.step.operation.line.show(m) + portion(w.start, w.stop), 17, 500) for w in heat.work]
-    facts = [(fact, 12, 400) for fact in heat_facts(heat, m, session.shop.kit)]
+    frame = session.answer.plan.frames[index]
+    errand = isinstance(frame, Errand)
+    left = _NUMBER + _PICTURE + 14 if not errand else _NUMBER
+    wide = page.width - left - (_ROOM + 26 if not errand else 0)
+    lines = [(line, 17 if not errand else 14, 500) for line in frame_lines(frame, m)]
+    facts = []
+    if not errand:
+        facts = [(fact, 12, 400) for fact in heat_facts(frame, m, session.shop.kit)]
+        checks = [g.line.show(m) for g in gauges(frame, session.answer.reckoning)]
+        facts.extend([("Check: " + "; ".join(checks), 12, 500)] if checks else [])
     heights = [_height(text, size, weight, wide - (_TICK + 8 if size > 12 else 0)) for text, size, weight in (*lines, *facts)]
-    tall = max(sum(heights) + 16, _LEAST)
+    tall = sum(heights) + 12 if errand else max(sum(heights) + 16, _LEAST)
     page.need(tall + 4)
     top = page.y
     painter.setPen(QPen(PAPER.colour("line"), 1.0))
     painter.drawLine(QPointF(0, top), QPointF(page.width, top))
-    painter.setPen(PAPER.colour("ink"))
-    painter.setFont(font(16 if heat.cold else 34, 700))
-    painter.drawText(QRectF(0, top + 8, _NUMBER, 44), Qt.AlignmentFlag.AlignLeft, "cold" if heat.cold else str(heat.number))
-    box = QRectF(_NUMBER, top + 8, _PICTURE, min(tall - 16, 110.0))
-    paint_stage(painter, session.answer, stage_figure(session.answer, heat.after), heat, box, PAPER)
-    y = top + 8
+    if not isinstance(frame, Errand):
+        painter.setPen(PAPER.colour("ink"))
+        painter.setFont(font(16 if frame.cold else 34, 700))
+        painter.drawText(QRectF(0, top + 8, _NUMBER, 44), Qt.AlignmentFlag.AlignLeft, "cold" if frame.cold else str(frame.number))
+        paint_frame(painter, session.answer, index, QRectF(_NUMBER, top + 8, _PICTURE, min(tall - 16, 110.0)), PAPER)
+    y = top + (8 if not errand else 5)
     for (text, size, weight), height in zip((*lines, *facts), heights, strict=True):
         inset = 0.0
         if size > 12:
@@ -77,7 +83,8 @@ def _row(page: Page, session: Session, heat: Heat) -> None:
         painter.setFont(font(size, weight))
         painter.drawText(QRectF(left + inset, y, wide - inset, height + 2), int(Qt.TextFlag.TextWordWrap), text)
         y += height
-    _blanks(page, top, tall)
+    if not errand:
+        _blanks(page, top, tall)
     page.y = top + tall
 
 

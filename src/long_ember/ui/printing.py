@@ -15,7 +15,7 @@ from long_ember.errors import SaveError
 from long_ember.heats import cautions
 from long_ember.shop import CAUTION
 from long_ember.ui.fonts import font
-from long_ember.ui.heats_view import heat_facts, heat_title
+from long_ember.ui.heat_words import frame_title, heat_facts
 from long_ember.ui.mark_view import paint_tape
 from long_ember.ui.paint import View, paint_figure
 from long_ember.ui.scene import Scene
@@ -160,7 +160,7 @@ def _heats(page: Page, answer: Answer, session: Session) -> None:
     page.text("Heats", 18, 600)
     for heat in answer.plan.heats:
         page.need(70)
-        page.text(heat_title(heat), 16, 600, indent=26)
+        page.text(frame_title(heat), 16, 600, indent=26)
         page.painter.drawRect(QRectF(2, page.y - 21, 15, 15))
         for work in heat.work:
             page.text(work.step.operation.line.show(m), 15, indent=26)

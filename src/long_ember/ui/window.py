@@ -14,11 +14,12 @@ from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from long_ember.demo import demo_parcel
-from long_ember.document import Document, add_feature, make_mate, move, remove, turn_round
+from long_ember.document import Document, add_feature, make_mate, move, pin_order, remove, turn_round
 from long_ember.errors import EmberError
 from long_ember.features import KINDS
 from long_ember.features.traced import Traced, course_text
 from long_ember.geometry import follow
+from long_ember.shop import LogEntry
 from long_ember.storage import Backup, write_atomic, write_piece
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
 from long_ember.ui.bookwork import BookWork
@@ -85,12 +86,15 @@ class MainWindow(QMainWindow):
         session.refreshed.connect(self.idle.start)
         self.pause = QTimer(self, singleShot=True, interval=300)  # between two edits
         self.pause.timeout.connect(session.look_for_contacts)
+        self.pause.timeout.connect(self._learn)
+        self._log_stale = True
         session.refreshed.connect(self.pause.start)
         self.pause.start()
         self.shape.all_shapes.clicked.connect(self.show_catalogue)
         session.said.connect(self.message.say)
         library.kept.connect(self._kept)
         library.changed.connect(self._update_actions)
+        library.changed.connect(self._log_changed)
         session.refreshed.connect(self._title)
         session.refreshed.connect(self._update_actions)
         session.selected.connect(self._update_actions)
@@ -124,6 +128,9 @@ class MainWindow(QMainWindow):
         view: HeatsView = self._added(importlib.import_module("long_ember.ui.heats_view").HeatsView)
         view.sheet_asked.connect(self._ask_heat_sheet)
         view.table_asked.connect(self._ask_heats)
+        view.rules_asked.connect(self.show_rules)
+        view.batch_asked.connect(self.show_batch)
+        view.log_asked.connect(self.ask_log)
         return view
 
     @cached_property
@@ -249,6 +256,16 @@ class MainWindow(QMainWindow):
                 "Ctrl+Shift+P",
                 lambda: bool(session.answer.plan.packed),
                 "The sequence for the wall, with boxes to tick",
+            ),
+            Command("view.rules", "Rules of order…", self.show_rules, "Ctrl+Shift+U", lambda: bool(session.answer.plan.packed)),
+            Command("view.batch", "Batch…", self.show_batch, "Ctrl+Shift+B", lambda: bool(session.answer.plan.packed)),
+            Command("edit.log", "Log what happened…", self.ask_log, "Ctrl+Shift+L", lambda: bool(session.answer.plan.packed)),
+            Command(
+                "edit.unpin",
+                "Let all pins go",
+                lambda: session.attempt(pin_order, (), "Let all pins go"),
+                "",
+                lambda: bool(session.piece.planning.pins),
             ),
             Command("file.heats", "Heats as CSV or JSON…", self._ask_heats, "Ctrl+Shift+E", lambda: bool(session.answer.plan.packed)),
             Command(
@@ -459,6 +476,32 @@ class MainWindow(QMainWindow):
 
         make = heats_json if path.suffix.lower() == ".json" else heats_csv
         return self._written("The heats", path, lambda: write_atomic(path, make(self.session.answer, self.session.measure)))
+
+    def show_rules(self) -> None:
+        """Which rule of order holds where; stays open beside the sequence."""
+        self.rules = importlib.import_module("long_ember.ui.rules_panel").RulesPanel(self.session, self)
+        self.rules.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.rules.show()
+
+    def show_batch(self) -> None:
+        """Many of the piece: timetable, irons, fixtures."""
+        self.batch = importlib.import_module("long_ember.ui.batch_panel").BatchPanel(self.session, self)
+        self.batch.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.batch.show()
+
+    def ask_log(self) -> None:
+        """Write down what a piece really took."""
+        importlib.import_module("long_ember.ui.log_panel").LogPanel(self.work, self).exec()
+
+    def _log_changed(self) -> None:
+        self._log_stale = True
+        self.pause.start()
+
+    def _learn(self) -> None:
+        """Reckon with what has been logged; read when the hands rest."""
+        if self._log_stale:
+            self._log_stale = False
+            self.session.learn(tuple(e for e in self.library.records("log").values() if isinstance(e, LogEntry)))
 
     def show_calculator(self) -> None:
         """Reckon one feature on its own."""

@@ -1,0 +1,126 @@
+"""The piece at any moment of the sequence: how far each feature is, how hot the steel is, which marks are still to use."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from long_ember.geometry import DONE, Progress, figure, stage_shape
+from long_ember.heats.errands import Errand, Frame
+from long_ember.heats.heat import Heat
+from long_ember.heats.sequence import Sequence
+from long_ember.heats.treatment import TREATMENTS, working_end
+from long_ember.physics import ANVIL, cooling
+from long_ember.units import Line, say
+
+__all__ = ["Moment", "marks_left", "moment", "mouth_check"]
+
+_TIP = 50.0  # mm that glow when an end is hardened
+
+
+@dataclass(frozen=True)
+class Moment:
+    """A moment of the sequence.
+
+    Args:
+        index: of the frame.
+        share: of the frame's work that is done, 0 to 1.
+        frame: heat, cold step or errand.
+        progress: of every feature by id.
+        zone: hot length on the cold bar, mm from end A; empty while nothing glows.
+        celsius: of the hot zone, 0 while cold.
+    """
+
+    index: int
+    share: float
+    frame: Frame
+    progress: dict[str, Progress]
+    zone: tuple[float, float]
+    celsius: float
+
+
+def moment(plan: Sequence, at: float) -> Moment:
+    """The moment `at`: the whole part is the frame, the rest how far into its work.
+
+    Args:
+        plan: with at least one frame.
+        at: 0 to the number of frames; beyond either end is the end.
+    """
+    frames = plan.frames
+    at = min(max(at, 0.0), float(len(frames)))
+    index = min(int(at), len(frames) - 1)
+    share, frame = at - index, frames[index]
+    zone, celsius = _glow(plan, frame, share)
+    return Moment(index, share, frame, _between(frame, share), zone, celsius)
+
+
+def _between(frame: Frame, share: float) -> dict[str, Progress]:
+    if share <= 0:
+        return frame.before
+    if share >= 1:
+        return frame.after
+    found = dict(frame.before)
+    for identity, end in frame.after.items():
+        start = found[identity]
+        if start != end:
+            found[identity] = Progress(start.section + (end.section - start.section) * share, start.path + (end.path - start.path) * share)
+    return found
+
+
+def _glow(plan: Sequence, frame: Frame, share: float) -> tuple[tuple[float, float], float]:
+    """Where it glows and how hot: a heat cools as the model says, from the fire to where its work is done."""
+    cut = plan.reckoning.cut
+    if isinstance(frame, Errand):
+        if frame.key not in ("normalise", "harden"):
+            return (0.0, 0.0), 0.0
+        end = working_end(plan.piece, plan.reckoning) if frame.key == "harden" and plan.piece.material in TREATMENTS else "whole"
+        return {"A": (0.0, min(_TIP, cut)), "B": (max(cut - _TIP, 0.0), cut)}.get(end, (0.0, cut)), frame.hot
+    if frame.cold:
+        return (0.0, 0.0), 0.0
+    bar = plan.piece.bar
+    seconds = frame.seconds * min(frame.need, 1.0) * share
+    table = cooling(ANVIL, plan.piece.steel.carbon)
+    return frame.zone, max(table.after(seconds, min(frame.hot, float(table.celsius[-1])), bar.area, bar.perimeter), frame.stop)
+
+
+def marks_left(plan: Sequence, progress: dict[str, Progress]) -> tuple[tuple[str, float], ...]:
+    """Marks that are still to be used: feature id and share of its length from its A end.
+
+    Boundaries of features that are not finished, and marks within them.
+    """
+    found: list[tuple[str, float]] = []
+    zones = plan.reckoning.zones
+    for i, zone in enumerate(zones):
+        here = progress[zone.feature.id]
+        before = progress[zones[i - 1].feature.id] if i else DONE
+        if i and (here != DONE or before != DONE) and here.path == 0:
+            found.append((zone.feature.id, 0.0))
+        elif i and before not in (DONE,) and before.path == 0:
+            found.append((zones[i - 1].feature.id, 1.0))
+        if here != DONE and here.path == 0:
+            found.extend((zone.feature.id, share) for share, _how in zone.feature.spots(zone.place) if 0 < share < 1)
+    return tuple(found)
+
+
+def mouth_check(plan: Sequence, heat: Heat) -> Line | None:
+    """A warning where what has to go into a closed forge is wider than its mouth.
+
+    Measured is the narrower side of the box round everything from the hot zone to the end that goes in, as it is drawn.
+    """
+    mouth = plan.bench.opening
+    if not mouth or heat.cold:
+        return None
+    zones = plan.reckoning.zones
+    shown = figure([(z.feature.id, stage_shape(z.feature, z.place, heat.before[z.feature.id])) for z in zones])
+    inside = [
+        part
+        for zone, part in zip(zones, shown.parts, strict=True)
+        if heat.fire == "all" or (zone.start < heat.zone[1] if heat.held == "B" else zone.end > heat.zone[0])
+    ]
+    points = np.vstack([np.vstack((p.left, p.right)) for p in inside])
+    width = float(np.ptp(points, axis=0).min())
+    if width <= mouth:
+        return None
+    text = "{} across by now, and the mouth of your forge lets {} through: turn it, heat it in another fire, or do this before it is bent."
+    return say(text, width, mouth)

@@ -1,0 +1,76 @@
+"""Write down what a piece really took; the next plans reckon with it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from long_ember.heats.operations import ROUGH
+from long_ember.shop import LogEntry, lesson, made_before
+from long_ember.storage import new_id
+from long_ember.ui.bookwork import BookWork
+from long_ember.ui.buttons import worded
+from long_ember.ui.fonts import font
+from long_ember.ui.model_form import ModelForm
+
+__all__ = ["LogPanel", "lesson_words"]
+
+
+def lesson_words(entries: tuple[LogEntry, ...]) -> str:
+    """What the log teaches, in a sentence."""
+    found = lesson(entries, ROUGH)
+    if not found.entries:
+        return "Nothing is logged yet: plans are rough, half to double. Every piece you write down narrows them."
+    low, high = found.band
+    return (
+        f"{found.entries} logged: work takes {found.measured:.2f} times what the model says; plans hold from \u00d7{low:.2f} to \u00d7{high:.2f}; "
+        f"at twice the number a piece takes {found.curve:.0%} of the time."
+    )
+
+
+class LogPanel(QDialog):
+    """One entry, ready filled with what was planned."""
+
+    def __init__(self, work: BookWork, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._work = work
+        session = work.session
+        self.setWindowTitle("Log what happened")
+        self.setMinimumWidth(640)
+        plan = session.answer.plan
+        entry = LogEntry(
+            piece=session.piece_id, name=session.piece.name, number=made_before(session.log, session.piece_id) + 1, day=date.today().isoformat(),
+            heats=plan.count, minutes=round(plan.minutes[1]), planned_heats=plan.count, planned_minutes=round(plan.minutes[1], 1),
+            factor=session.bench.measured,
+        )  # fmt: skip
+        self.form = ModelForm(session, entry, only=("number", "day", "heats", "minutes", "note"))
+        told = QLabel(
+            f"{session.piece.name}. Planned: {plan.count} heats, {plan.minutes[1]:.0f} min. Change what was otherwise; 0 where nobody counted."
+        )
+        self.lesson = QLabel(lesson_words(session.log))
+        for label, size in ((told, 18), (self.lesson, 16)):
+            label.setFont(font(size, 500 if size > 16 else 400))
+            label.setWordWrap(True)
+        self.form.changed.connect(self._changed)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        self.done_button = worded("Log it", self._log)
+        self.done_button.setDefault(True)
+        row.addWidget(worded("Leave it", self.reject))
+        row.addWidget(self.done_button)
+        column = QVBoxLayout(self)
+        for widget in (told, self.form, self.lesson):
+            column.addWidget(widget)
+        column.addLayout(row)
+        column.setAlignment(Qt.AlignmentFlag.AlignTop)
+
+    def _changed(self, entry: LogEntry) -> None:
+        self.lesson.setText("With this: " + lesson_words((*self._work.session.log, entry)))
+
+    def _log(self) -> None:
+        entry = self.form.model
+        self._work.put_record(new_id(), replace(entry), None)
+        self.accept()
