@@ -84,7 +84,7 @@ CASES: tuple[Feature, ...] = (
     KINDS["bevel"](id="x", width=5.0),
     KINDS["bevel"](id="x", width=5.0, edges="both"),
     KINDS["bevel"](id="x", width=5.0, edges="back"),
-    *(KINDS["surface"](id="x", work=w) for w in ("texture", "lines", "touch-mark", "stamp")),
+    *(KINDS["surface"](id="x", work=w) for w in ("texture", "lines", "touch-mark", "stamp", "planish")),
     *(KINDS["part-off"](id="x", method=m, toward="B") for m in ("hot", "saw", "chisel")),
     KINDS["scarf"](id="x"),
     KINDS["extension"](id="x"),

@@ -263,16 +263,17 @@ class Screens(WindowCase):
     def test_heats_follow_a_change_made_elsewhere(self):
         self.window.show_view(3)
         film = self.window.heats.film
-        count = len(self.session.answer.plan.heats)
+        count = len(self.session.answer.plan.frames)
+        self.assertEqual(film.current, 1)  # sawing comes before the first heat
         QTest.keyClick(film, KEY.Key_Right)
-        self.assertEqual(film.current, 1)
+        self.assertEqual(film.current, 2)
         self.assertIn("Heat 2", self.window.heats.text.text())
         picture = self.window.heats.stage.grab().toImage()
         self.type(self.window.header.bar, "8 sq")
         self.assertNotEqual(self.window.heats.stage.grab().toImage(), picture)
-        film.show_current(len(self.session.answer.plan.heats) - 1)
+        film.show_current(len(self.session.answer.plan.frames) - 1)
         self.type(self.window.header.bar, "12 sq")
-        self.assertEqual(len(self.session.answer.plan.heats), count)
+        self.assertEqual(len(self.session.answer.plan.frames), count)
         QTest.qWait(100)  # the film's own pause
 
     def test_marks_from_the_other_end(self):
@@ -331,7 +332,7 @@ class Files(WindowCase):
         plan = self.session.answer.plan
         with mock.patch.object(dialogs, "save_name", return_value=self.folder / "heats.pdf"):
             self.window.show_view(3)
-            self.window.heats.sheet_button.click()
+            self.window.heats.buttons["sheet"].click()
         self.assertTrue((self.folder / "heats.pdf").read_bytes().startswith(b"%PDF"))
         written: list[str] = []
         real = QPainter.drawText
@@ -350,15 +351,15 @@ class Files(WindowCase):
         self.assertEqual(written.count("came out"), len(plan.heats))
         for name in ("heats.csv", "heats.json"):
             with mock.patch.object(dialogs, "save_name", return_value=self.folder / name):
-                self.window.heats.table_button.click()
+                self.window.heats.buttons["table"].click()
         rows = list(csv.DictReader((self.folder / "heats.csv").read_text().splitlines()))
-        self.assertEqual(len(rows), sum(len(heat.work) for heat in plan.heats))
+        self.assertEqual(len(rows), sum(len(heat.work) for heat in plan.heats) + len(plan.errands))
         self.assertTrue(all(row["came out"] == "" and row["what"] for row in rows))
         data = json.loads((self.folder / "heats.json").read_text())
-        self.assertEqual((data["format"], data["count"], len(data["heats"])), ("long-ember heats", plan.count, len(plan.heats)))
+        self.assertEqual((data["format"], data["count"], len(data["heats"])), ("long-ember heats", plan.count, len(plan.frames)))
         done = {}
         for heat in data["heats"]:
-            for work in heat["work"]:
+            for work in (w for w in heat["work"] if "verb" in w):
                 done.setdefault((work["feature"], work["verb"]), []).append((work["from"], work["to"]))
         for parts in done.values():  # every operation from nothing to all of it, without a gap
             self.assertEqual((parts[0][0], parts[-1][1]), (0.0, 1.0))
@@ -368,7 +369,7 @@ class Files(WindowCase):
             self.assertFalse(self.window.export_heat_sheet(self.folder / "no" / "heats.pdf"))
         self.assertEqual(explain.call_count, 2)
         self.session.open(Piece(), None)
-        self.assertFalse(self.window.heats.sheet_button.isEnabled())
+        self.assertFalse(self.window.heats.buttons["sheet"].isEnabled())
 
     def test_the_sheet_is_a_pdf_and_help_is_written(self):
         self.assertTrue(self.window.export_sheet(self.folder / "sheet.pdf"))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from long_ember.document import Answer
-from long_ember.heats import Heat, cautions
+from long_ember.heats import Errand, Heat, cautions, gauges
 from long_ember.physics import band
 from long_ember.units import Measure
 
@@ -38,10 +38,17 @@ def _marks(found: Answer, m: Measure) -> list[str]:
 
 
 def _heats(found: Answer, m: Measure) -> list[str]:
-    lines = [f"Heats: {found.plan.count}, rough: {found.plan.low} to {found.plan.high}"]
-    for heat in found.plan.heats:
-        lines.append(_heat_title(heat, m))
-        lines.extend(f"     {work.step.operation.line.show(m)}" for work in heat.work)
+    plan = found.plan
+    low, likely, high = (round(x) for x in plan.minutes)
+    lines = [f"Heats: {plan.count}, rough: {plan.low} to {plan.high}; {low} to {high} min, likely {likely}"]
+    for frame in plan.frames:
+        if isinstance(frame, Errand):
+            lines.append(f"  {frame.title}: {frame.line.show(m)}")
+            continue
+        lines.append(_heat_title(frame, m))
+        lines.extend(f"     {work.step.operation.line.show(m)} ({work.step.method.title})" for work in frame.work)
+        lines.extend(f"     check {gauge.line.show(m)}" for gauge in gauges(frame, found.reckoning))
+    lines.extend(f"! {why}: {rule.reason} ({plan.steps[n].key})" for rule, n, why in plan.flags)
     return lines
 
 
@@ -50,7 +57,9 @@ def _heat_title(heat: Heat, m: Measure) -> str:
         return "  Cold:"
     where = {"middle": "the middle", "all": "all of it"}.get(heat.fire, f"end {heat.fire}")
     hot = m.length(heat.zone[1] - heat.zone[0])
-    return f"  {heat.number}. {where} in the fire, {hot} hot, {band(heat.hot).word}, stop at {m.temperature(heat.stop)}"
+    return (
+        f"  {heat.number}. {where} in the fire, {hot} hot, hold end {heat.held}, {band(heat.hot).word}, stop at {m.temperature(heat.stop)}"
+    )
 
 
 def _cuts(found: Answer, m: Measure) -> list[str]:
@@ -84,6 +93,8 @@ def plan_data(found: Answer) -> dict[str, Any]:
         "heats": [_heat_data(heat, m) for heat in found.plan.heats],
         "heats_low": found.plan.low,
         "heats_high": found.plan.high,
+        "minutes": list(found.plan.minutes),
+        "errands": [{"key": e.key, "what": e.line.show(m), "seconds": e.seconds, "hot": e.hot} for e in found.plan.errands],
         "bars": None if found.cuts is None else [{"lengths": list(b.lengths), "remnant": b.remnant} for b in found.cuts.bars],
         "cut_problem": found.cut_problem,
         "checks": [check.line.show(m) for _zone, check in found.checks if not check.caution],

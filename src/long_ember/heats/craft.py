@@ -215,7 +215,7 @@ CRAFT: dict[str, Craft] = {
         Method("vice", "in the vice with a twisting wrench", ("vice", "twisting wrench"), ("vice", "wrench"),
                ready="Vice open to the bar, wrench set, both marks wet with chalk."),
         Method("pair", "in the vice with adjustable wrenches", ("vice", "two wrenches"), ("vice",), 1.2, ready="Wrenches set to the bar, handles opposite."),
-        Method("hardy", "held in the hardy hole, turned with a fork", ("fork", "wrench"), pace=1.5, ready="A block in the hardy hole that the bar fits."),
+        Method("hardy", "held in the hardy hole, turned with a wrench", ("hardy block", "wrench"), pace=1.5, ready="A block in the hardy hole that the bar fits."),
     ), "turns counted", (
         ("It twists more where it is hotter", "Water from a can on the fast part, while turning."),
         ("It bends", "Straighten with a mallet on wood: no marks."),
@@ -230,11 +230,11 @@ CRAFT: dict[str, Craft] = {
     "cut": Craft((
         Method("hardy", "on the hardy", ("hardy", "hammer"), ("hardy",), ready="Hardy sharp, nobody in line with the end."),
         Method("chisel", "with a hot chisel", ("hot chisel", "cutting plate"), ("chisels", "plate"), ready="Cutting plate on the face."),
-        Method("saw", "with a saw, cold", ("saw", "vice"), ("saw",), 5.0, ready="Let it cool first."),
+        Method("saw", "with a saw, cold", ("saw",), ("saw",), 5.0, ready="Let it cool first."),
         Method("edge", "nicked and broken over the anvil's edge", ("anvil edge", "hammer"), pace=1.5, ready="Nick all round."),
     ), "rule", (("A burr", "Off before anything is flattened over it."),), Fixture("A stop for the length on the hardy", 5, 0.2)),
     "saw": Craft((
-        Method("saw", "with the saw", ("saw", "vice"), ("saw",), ready="Cold; mark all round."),
+        Method("saw", "with the saw", ("saw",), ("saw",), ready="Cold; mark all round."),
         Method("hacksaw", "with a hand saw", ("hand saw", "clamp"), pace=2.0, ready="Cold; mark all round."),
     ), "rule", (), Fixture("A stop on the saw", 5, 0.3)),
     "file": Craft((Method("file", "with a file", ("file", "clamp"), ready="Cold; scale off first, or the file is gone."),), "gauge"),

@@ -115,6 +115,9 @@ class HeatsView(QWidget):
         return frames[self.film.current] if self.film.current < len(frames) else None
 
     def _refresh(self) -> None:
+        able = bool(self._session.answer.plan.packed)
+        for button in self.buttons.values():
+            button.setEnabled(able)
         if self.isVisible():  # out of sight, nothing is laid out
             self.stage.renew()
             self._pause.start()
@@ -171,8 +174,6 @@ class HeatsView(QWidget):
         """The words, the methods, what the plan comes to."""
         session, frame = self._session, self.frame
         answer, m = session.answer, session.measure
-        for button in self.buttons.values():
-            button.setEnabled(bool(answer.plan.packed))
         words = frame_words(answer, frame, m, session.shop.kit) if frame is not None else ""
         if words != self.text.text():
             self.text.setText(words)

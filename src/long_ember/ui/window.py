@@ -500,8 +500,12 @@ class MainWindow(QMainWindow):
     def _learn(self) -> None:
         """Reckon with what has been logged; read when the hands rest."""
         if self._log_stale:
+            try:
+                entries = self.library.records("log").values()
+            except EmberError:  # the book is being changed for another, or its disk refuses: next time
+                return
             self._log_stale = False
-            self.session.learn(tuple(e for e in self.library.records("log").values() if isinstance(e, LogEntry)))
+            self.session.learn(tuple(e for e in entries if isinstance(e, LogEntry)))
 
     def show_calculator(self) -> None:
         """Reckon one feature on its own."""

@@ -1,0 +1,256 @@
+"""The Heats screen in the real window: storyboard, chips that are dragged, rules, methods, batch, log, the search in small portions."""
+
+from dataclasses import replace
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLineEdit, QPushButton
+
+from long_ember.demo import demo_files
+from long_ember.document import answer, set_piece
+from long_ember.features import KINDS, Piece
+from long_ember.heats import Heat, marks_left, moment, mouth_check, sequence
+from long_ember.shop import calibrated
+from long_ember.storage import read_piece
+from long_ember.ui.heat_stage import STEPS
+from long_ember.ui.log_panel import LogPanel
+from tests.window_case import WindowCase
+
+LEFT, NONE, CTRL = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ControlModifier
+
+
+class HeatsScreen(WindowCase):
+    def setUp(self):
+        super().setUp()
+        self.window.show_view(3)
+        self.heats = self.window.heats
+
+    def open(self, stem):
+        self.session.open(read_piece(next(p for p in demo_files() if p.stem == stem)))
+        QTest.qWait(120)
+
+    def wait(self, ready):
+        for _ in range(200):
+            if ready():
+                return
+            QTest.qWait(20)
+        self.fail("it never came")
+
+
+class Storyboard(HeatsScreen):
+    def test_scrubbing_goes_through_every_frame_and_the_steel_cools(self):
+        self.open("lantern-bracket")
+        slider, plan = self.heats.stage.slider, self.session.answer.plan
+        self.assertEqual(slider.maximum(), len(plan.frames) * STEPS)
+        seen, pictures = set(), set()
+        for value in range(0, slider.maximum() + 1, STEPS // 2):
+            slider.setValue(value)
+            seen.add(self.heats.film.current)
+            pictures.add(self.heats.stage.canvas.grab().toImage().cacheKey())
+        self.assertEqual(seen, set(range(len(plan.frames))))
+        hot = next(i for i, f in enumerate(plan.frames) if isinstance(f, Heat))
+        warm = [moment(plan, hot + share).celsius for share in (0.0, 0.5, 0.99)]
+        self.assertEqual(warm, sorted(warm, reverse=True))
+        slider.setValue(0)
+        for _ in range(3):
+            QTest.keyClick(slider, Qt.Key.Key_PageUp)
+        self.assertEqual(self.heats.film.current, 3)
+        QTest.keyClick(self.heats.film, Qt.Key.Key_End)
+        self.assertIn("Finish", self.heats.text.text())
+
+    def test_marks_are_used_up(self):
+        self.open("mooring-staple")
+        plan = self.session.answer.plan
+        left = [len(marks_left(plan, f.before)) for f in plan.frames]
+        self.assertEqual(left, sorted(left, reverse=True))
+        self.assertGreater(left[0], 0)
+        self.assertEqual(marks_left(plan, plan.frames[-1].after), ())
+
+    def test_words_say_grip_window_checks_remedy_and_time(self):
+        self.open("lantern-bracket")
+        self.heats.film.show_current(1)
+        words = self.heats.text.text()
+        for wanted in (
+            "hold end B",
+            "Before it leaves the fire",
+            "Check when it is done",
+            "along its middle",
+            "If it goes wrong",
+            "Take care",
+        ):
+            self.assertIn(wanted, words)
+        self.assertRegex(self.heats.summary.text(), r"\d+ to \d+ heats, likely \d+; \d+ to \d+ min")
+
+    def test_a_mouth_too_small_for_what_is_bent_by_then(self):
+        self.open("door-pull")
+        self.session.set_shop(replace(self.session.shop, opening=40.0))
+        plan = self.session.answer.plan
+        told = [h for h in plan.heats if mouth_check(plan, h)]
+        self.assertTrue(told)
+        self.assertFalse(mouth_check(plan, plan.heats[0]))
+        self.heats.film.show_current(plan.frames.index(told[0]))
+        self.assertIn("the mouth of your forge lets 40 mm through", self.heats.text.text())
+
+
+class Order(HeatsScreen):
+    def drag(self, strip, start, stop):
+        order = self.session.answer.plan.order
+        a, b = (strip.chip_rect(p).center().toPoint() for p in (start, stop))
+        QTest.mousePress(strip, LEFT, NONE, a)
+        for i in range(1, 9):
+            QTest.mouseMove(strip, a + (b - a) * i / 8)
+            strip.mouseMoveEvent(_Moved(QPointF(a + (b - a) * i / 8)))
+        QTest.mouseRelease(strip, LEFT, NONE, b)
+        QTest.qWait(120)
+        return order
+
+    def test_a_dragged_chip_is_pinned_costs_are_said_and_undo_brings_it_back(self):
+        self.open("lantern-bracket")
+        strip, before = self.heats.order, self.session.answer.plan
+        order = self.drag(strip, len(before.order) - 1, 2)
+        self.assertTrue(self.session.piece.planning.pins)
+        self.assertIn("breaks a must", self.window.message.text())
+        plan = self.session.answer.plan
+        self.assertLess(plan.order.index(order[-1]), plan.order.index(order[2]))
+        self.assertTrue(any(why == "broken" for _r, _n, why in plan.flags))
+        self.session.undo()
+        self.assertEqual(self.session.answer.plan.order, before.order)
+        self.drag(strip, 0, len(before.order) - 1)  # the scroll's tip after the scroll: refused
+        self.assertFalse(self.session.piece.planning.pins)
+        self.assertIn("can't be turned round", self.window.message.text())
+
+    def test_keys_choose_move_and_hold(self):
+        self.open("mooring-staple")
+        strip, plan = self.heats.order, self.session.answer.plan
+        strip.choose(plan.order[0])
+        QTest.keyClick(strip, Qt.Key.Key_Right)
+        self.assertEqual(strip.current, plan.order[1])
+        self.assertIn(strip.current, {w.step.number for w in self.heats.frame.work})
+        QTest.keyClick(strip, Qt.Key.Key_Left, CTRL)
+        self.assertEqual(self.session.answer.plan.order[:2], (plan.order[1], plan.order[0]))
+        QTest.keyClick(strip, Qt.Key.Key_P)
+        QTest.keyClick(strip, Qt.Key.Key_P)
+        self.assertTrue(self.session.piece.planning.pins)
+        self.window.commands.run("edit.unpin")
+        self.assertEqual(self.session.answer.plan.order, plan.order)
+
+    def test_another_method_and_back(self):
+        self.open("mooring-staple")
+        bend = next(n for n in self.session.answer.plan.order if self.session.answer.plan.steps[n].operation.verb == "bend")
+        self.heats.order.choose(bend)
+        words = [self.heats.method.itemText(i) for i in range(self.heats.method.count())]
+        self.assertTrue(any("over the horn" in w for w in words) and any("vice" in w for w in words), words)
+        need = self.session.answer.plan.steps[bend].need
+        at = next(i for i, w in enumerate(words) if "vice" in w)
+        self.heats.method.activated.emit(at)
+        step = self.session.answer.plan.steps[bend]
+        self.assertEqual(step.method.key, "vice")
+        self.assertGreater(step.need, need)
+        self.assertIn("vice", self.heats.text.text())
+
+    def test_rules_are_set_aside_with_a_note_and_hold_again(self):
+        self.open("lantern-bracket")
+        self.window.show_rules()
+        panel = self.window.rules
+        aside = [b for b in panel.findChildren(QPushButton) if b.text() == "Set aside"]
+        rules = len(aside)
+        aside[0].click()
+        self.assertEqual(len(self.session.piece.planning.overrules), 1)
+        note = next(n for n in panel.findChildren(QLineEdit) if n.placeholderText().startswith("why"))
+        note.setText("A dry run first")
+        note.editingFinished.emit()
+        self.assertEqual(self.session.piece.planning.overrules[0].note, "A dry run first")
+        QTest.qWait(20)
+        next(b for b in panel.findChildren(QPushButton) if b.text() == "Let it hold" and b.isVisible()).click()
+        self.assertFalse(self.session.piece.planning.overrules)
+        QTest.qWait(20)
+        self.assertEqual(len([b for b in panel.findChildren(QPushButton) if b.text() == "Set aside" and b.isVisible()]), rules)
+        box = panel.schools["bends"]
+        box.activated.emit(box.findData("vice"))
+        self.assertEqual(self.session.piece.planning.bends, "vice")
+        panel.pin.click()
+        self.assertEqual(len(self.session.piece.planning.pins), len(self.session.answer.plan.steps))
+        panel.free.click()
+        self.assertFalse(self.session.piece.planning.pins)
+        panel.close()
+
+
+class Many(HeatsScreen):
+    def test_the_batch_follows_its_entries(self):
+        self.open("mooring-staple")
+        self.window.show_batch()
+        panel = self.window.batch
+        panel.pieces.setCurrentIndex(panel.pieces.findData(8))
+        totals = []
+        for irons in (1, 2, 3):
+            panel.irons.setCurrentIndex(panel.irons.findData(irons))
+            panel.irons.activated.emit(panel.irons.currentIndex())
+            totals.append(panel.table.batch.total)
+        self.assertEqual(totals, sorted(totals, reverse=True))
+        self.assertEqual(len(panel.table.batch.finished), 8)
+        self.assertIn("The smith waits", panel.summary.text())
+        self.assertIn("min to set up", panel.fixtures.text())
+        self.assertGreater(len({panel.table.grab().toImage().pixel(x, 40) for x in range(100, 600)}), 2)
+        panel.close()
+
+    def test_what_is_logged_teaches_the_next_plan_and_is_undone(self):
+        before = self.session.bench
+        for _ in range(3):
+            panel = LogPanel(self.window.work, self.window)
+            self.type(panel.form.fields["heats"], str(self.session.answer.plan.count * 2))
+            self.assertIn("With this: ", panel.lesson.text())
+            panel.done_button.click()
+            count = len(self.session.log)
+            self.window.pause.start()
+            self.wait(lambda count=count: len(self.session.log) > count)
+        self.assertGreater(self.session.bench.measured, 1.1)
+        self.assertEqual([e.number for e in self.session.log], [1, 2, 3])
+        self.assertEqual(self.session.bench, calibrated(self.session.shop.bench, self.session.log))
+        self.assertLess(self.session.bench.band[1], before.band[1])
+        for _ in range(3):
+            self.window.library.undo()
+        self.wait(lambda: not self.session.log)
+        self.assertEqual(self.session.bench, before)
+
+    def test_a_large_piece_is_planned_while_the_window_goes_on(self):
+        kinds = [k for k in KINDS if k != "traced"]
+        piece = Piece(name="Large", features=tuple(KINDS[kinds[i % len(kinds)]](id=f"f{i}") for i in range(16)))
+        self.session.open(piece)
+        self.assertTrue(self.session.searching)
+        self.session.apply(set_piece(self.session.piece, "name", "Typed meanwhile"))  # cancels and begins anew
+        self.assertTrue(self.session.searching)
+        self.wait(lambda: not self.session.searching)
+        self.assertEqual(
+            self.session.answer.plan.order,
+            sequence(self.session.piece, ruler=self.session.shop.division, bench=self.session.bench)[1].order,
+        )
+        self.assertEqual(
+            self.session.answer.reckoning.cut,
+            answer(self.session.piece, ruler=self.session.shop.division, bench=self.session.bench).reckoning.cut,
+        )
+        self.session.cancel_search()
+
+    def test_the_shops_page_holds_fire_blows_schools_and_own_rules(self):
+        self.window.show_view(5)
+        self.window.book.show_part("shop")
+        forms = {name: form for form in self.window.book.shop_forms for name in form.fields}
+        self.type(forms["ram"].fields["ram"], "25")
+        self.assertEqual(self.session.bench.ram, 25.0)
+        box = forms["bends"].fields["bends"]
+        box.setCurrentIndex(box.findData("fork"))
+        box.activated.emit(box.currentIndex())
+        self.assertEqual(dict(self.session.bench.schools)["bends"], "fork")
+        more = next(b for b in forms["rules"].findChildren(QPushButton) if b.text().startswith("Add to"))
+        more.click()
+        self.assertEqual([r.id for r in self.session.bench.own], ["own: Our rule"])
+
+
+class _Moved:
+    """A move with the button held; the offscreen platform sends none."""
+
+    def __init__(self, at):
+        self._at = at
+
+    def position(self):
+        """Where."""
+        return self._at
