@@ -14,6 +14,7 @@ import time
 import zlib
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import partial
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["QT_QPA_UPDATE_IDLE_TIME"] = "0"  # Qt waits 5 ms before a repaint to gather more; that is not our work
@@ -28,6 +29,8 @@ from long_ember.demo import demo_files  # noqa: E402
 from long_ember.document import answer  # noqa: E402
 from long_ember.features import KINDS, Piece  # noqa: E402
 from long_ember.geometry import Body, piece_bodies, piece_figure, turned  # noqa: E402
+from long_ember.heats import Packer, batch, planned, planning, sequence  # noqa: E402
+from long_ember.physics import ANVIL, Load, Slice, cooling, shares  # noqa: E402
 from long_ember.sections import round_, square  # noqa: E402
 from long_ember.shop import Source, rank  # noqa: E402
 from long_ember.storage import read_piece  # noqa: E402
@@ -191,6 +194,46 @@ def choosing() -> None:
     report("200 bars ranked", timed(lambda i: rank(samples[i % len(samples)], sources), 80), "goal p95 < 100 ms")
 
 
+def sequences() -> None:
+    """The planner on 30 and 60 operations, its longest portion, the physics of a piece seen for the first time, and a batch."""
+    for wanted, goal in ((30, "goal p95 < 200 ms"), (60, "goal p95 < 1000 ms")):
+        piece = _with_operations(wanted)
+        packers = [sequence(_longer(piece, 0.1 * i), quick=True)[1].packer for i in range(12)]
+        report(f"planner, {len(packers[0].steps)} operations", timed(partial(_plan, packers), 12), goal)
+        portions: list[float] = []
+        search = planning(sequence(_longer(piece, 7.7), quick=True)[1].packer)
+        while (began := time.perf_counter()) and next(search, True) is None:
+            portions.append(time.perf_counter() - began)
+        report("  its portions, between which the window goes on", portions)
+    steel = [Slice(400.0, 80.0 + i, 36.0, 0.3, 2.6) for i in range(320)]
+    loads = [Load(1150.0, 850.0, tuple(steel[8 * k : 8 * k + 8]), 60.0, 1.4, 0.0 if k % 2 else 12.0, 120.0, 12.0) for k in range(40)]
+    shares(loads, 0.15)
+    report("heats of 40 operations by 8 slices, one pass", timed(lambda i: shares(loads, 0.15), 100), "goal < 1 ms")
+    cooling.cache_clear()
+    report("cooling tables of a contact", timed(lambda i: cooling(ANVIL, 0.15 + i / 1000), 20), "goal < 4 ms")
+    plan = sequence(read_piece(demo_files()[1]))[1]
+    report("batch of 60 pieces, three irons", timed(lambda i: batch(plan, 60, irons=3, rhythm="piece"), 20))
+
+
+def _plan(packers: list[Packer], i: int) -> object:
+    return planned(packers[i])
+
+
+def _with_operations(wanted: int) -> Piece:
+    """A piece of every kind in turn with at least so many operations."""
+    kinds = list(KINDS)
+    for count in range(8, 80):
+        piece = Piece(features=tuple(KINDS[kinds[i % len(kinds)]](id=f"f{i}") for i in range(count)))
+        if len(sequence(piece, quick=True)[1].steps) >= wanted:
+            return piece
+    raise RuntimeError("no piece has so many operations")
+
+
+def _longer(piece: Piece, by: float) -> Piece:
+    first = piece.features[0]
+    return piece.with_feature(0, replace(first, length=60.0 + by))  # type: ignore[call-arg]
+
+
 def child(idle: bool) -> list[float]:
     """Start a fresh process and read what it prints."""
     # Compiled modules count: a shop starts the program every morning, a fresh checkout only once.
@@ -206,7 +249,8 @@ def main() -> int:
     print(f"{'memory, demo open, every screen seen':48s} {child(True)[1]:8.0f} MB{'':27s} goal < 220 MB")
     piece = forty()
     varied = [piece.with_feature(0, replace(piece.features[0], length=60.0 + i)) for i in range(100)]  # type: ignore[call-arg]
-    report("reckon, sequence, marks, cuts: 40 features", timed(lambda i: answer(varied[i]), 100))
+    report("reckon, sequence, marks, cuts: 40 features", timed(lambda i: answer(varied[i], quick=True), 100))
+    sequences()
     report("figure of 40 features", timed(lambda i: piece_figure(varied[i]), 100))
     application = make_application(["bench"])
     report("5,000 faces turned once", turning(5000), "goal p50 < 33 ms")

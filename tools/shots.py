@@ -22,10 +22,12 @@ from PySide6.QtWidgets import QApplication, QWidget  # noqa: E402
 from long_ember.blanks import BLANKS  # noqa: E402
 from long_ember.demo import demo_files, demo_parcel  # noqa: E402
 from long_ember.document import set_field, set_piece  # noqa: E402
+from long_ember.heats import Heat  # noqa: E402
 from long_ember.sections import flat, round_, square  # noqa: E402
 from long_ember.shop import RackItem  # noqa: E402
 from long_ember.storage import Parcel, PieceItem  # noqa: E402
 from long_ember.ui.app import make_application, make_window  # noqa: E402
+from long_ember.ui.heat_stage import STEPS  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
 
 TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
@@ -49,7 +51,14 @@ def _dark(window: MainWindow) -> None:
 
 def _heats(window: MainWindow) -> None:
     window.show_view(3)
-    window.heats.film.show_current(len(window.session.answer.plan.heats) - 1)
+    plan = window.session.answer.plan
+    scroll = next(i for i, f in enumerate(plan.frames) if isinstance(f, Heat) and f.work[0].step.operation.verb == "scroll")
+    window.heats.stage.slider.setValue(round((scroll + 0.5) * STEPS))
+
+
+def _batch(window: MainWindow) -> None:
+    window.show_view(3)
+    window.show_batch()
 
 
 def _stock(window: MainWindow) -> None:
@@ -124,11 +133,11 @@ def _both(*actions: Callable[[MainWindow], None]) -> Callable[[MainWindow], None
 SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "shape-lantern-bracket": (0, _shape),
     "shape-sum": (0, _sum),
-    "shape-mooring-staple-inch": (1, _inch),
     "shape-door-pull-dark": (2, _both(_shape, _dark)),
     "stock": (6, _stock),
-    "mark": (0, lambda w: w.show_view(2)),
+    "mark": (1, _both(_inch, lambda w: w.show_view(2))),
     "heats": (0, _heats),
+    "heats-batch": (1, _batch),
     "cut": (1, lambda w: w.show_view(4)),
     "shape-oar-cradle-turned": (4, lambda w: w.shape.canvas.look_from("turn")),
     "all-shapes": (0, lambda w: w.show_catalogue()),
@@ -162,6 +171,8 @@ def main() -> int:
             shown = window.work.dialog
         elif name in ("calculator", "sheet-and-plate"):
             shown = window.calculator if name == "calculator" else window.blanks
+        elif name == "heats-batch":
+            shown = window.batch
         shown.grab().save(str(TARGET / f"{name}.png"))
         window.close()
         print(f"docs/screenshots/{name}.png")

@@ -26,6 +26,7 @@ __all__ = ["Sequence", "planning_of", "scale_expected", "sequence"]
 _BENCH = Bench()
 _SETTLED = 1e-3  # times in the fire
 _ROUNDS = 60
+_FAR_OFF = 2.5  # times the allowance
 _HARD, _TOO_HARD = 200.0, 350.0  # N for each hand
 
 
@@ -199,6 +200,11 @@ def _checks(found: tuple[Step, ...], piece: Piece, bench: Bench, reckoning: Reck
         checks.append(Check("note", say(f"{steel.title}: {steel.note}{hardens}"), caution=True))
     if not steel.modelled:
         checks.append(Check("note", say(f"{steel.title}: the heat model is for steel, so heats here are a guess by likeness.")))
+    hot = any(not s.operation.cold for s in found)
+    expected = scale_expected(piece, bench) if hot and steel.modelled else 0.0
+    if expected > _FAR_OFF * piece.allowances.scale:
+        text = "You allow {} of scale each heat; of a bar of this size the model expects about {} in your fire."
+        checks.append(Check("note", say(text, Quantity(piece.allowances.scale, "percent"), Quantity(expected, "percent"))))
     for step in found:
         named = f"{step.feature.title} {step.position + 1}"
         if math.isinf(step.need):

@@ -130,7 +130,7 @@ def _hardened(piece: Piece, reckoning: Reckoning, found: Treatment) -> Stage:
         where, values = f"the last {{}} of end {end}", [_WORKED]
     text = (
         f"Harden {where}: evenly to {{}} ({band(found.harden).word}, a magnet no longer holds), soak {{}}. Thin points go into the fire last,"
-        f" so that they do not burn, and come last to heat. Into {found.medium}{' at 50 °C' if found.medium == 'oil' else ''}, point first and"
+        f" so that they do not burn, and come last to heat. Into {found.medium}{' at 50 °C' if found.medium == 'oil' else ''}, point first, all of it under and"
         " upright, moving up and down, {} until it can be touched."
     )
     quench = quench_seconds(thick, found.harden, found.medium)

@@ -83,7 +83,10 @@ def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) 
     blocks = [f"<p style='font-size:24px;margin:0'><b>{frame_title(frame)}</b></p>", _list("", frame_lines(frame, m), ordered=True)]
     blocks.extend(f"<p style='margin:3px 0'>{escape(fact)}</p>" for fact in heat_facts(frame, m, kit))
     if isinstance(frame, Heat):
-        blocks.append(_list("Before it leaves the fire" if not frame.cold else "Get ready", frame.ready))
+        ready = f"Before it leaves the fire, about {m.minutes(_in_fire(answer, frame))} in it" if not frame.cold else "Get ready"
+        blocks.append(_list(ready, frame.ready))
+        flags = [(rule, why) for rule, n, why in answer.plan.flags if n in {w.step.number for w in frame.work}]
+        blocks.append(_list("Against a rule", [f"{why[:1].upper()}{why[1:]}: {rule.reason}" for rule, why in flags]))
         tight = mouth_check(answer.plan, frame)
         blocks.append(_list("Mind", [tight.show(m)] if tight else []))
     blocks.append(_list("Check when it is done", [f"{g.line.show(m)}; {g.tool}" for g in gauges(frame, answer.reckoning)]))
@@ -98,6 +101,12 @@ def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) 
     general = [c.show(m) for c in cautions(answer.piece, answer.reckoning, answer.plan)]
     blocks.append(_list("Take care", dict.fromkeys((*care, *general))))
     return "".join(blocks)
+
+
+def _in_fire(answer: Answer, heat: Heat) -> float:
+    """Seconds that it lies in the fire before this heat."""
+    hot = [seconds for seconds, item in zip(answer.plan.times.fire, answer.plan.packed, strict=True) if not item.cold]
+    return hot[heat.number - 1]
 
 
 _STRENGTH = {"must": "Must", "better": "Better", "either": "Your school"}
