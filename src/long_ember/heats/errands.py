@@ -76,6 +76,8 @@ def framed(piece: Piece, reckoning: Reckoning, heats: tuple[Heat, ...], bench: B
 
 def air_cooling(piece: Piece, start: float, stop: float = _HAND_WARM) -> float:
     """Seconds in still air from `start` to `stop` °C; below 300 °C by 20 W/m²K and 500 J/kgK."""
+    if start <= stop:
+        return 0.0
     area, perimeter = piece.bar.area, piece.bar.perimeter
     hot = cooling(STILL_AIR).seconds(max(start, _LOW_END), max(stop, _LOW_END), area, perimeter)
     cool = DENSITY * area / perimeter * 1e-3 * 500 / 20 * math.log((min(start, _LOW_END) - 20) / (min(stop, _LOW_END) - 20))

@@ -53,13 +53,20 @@ EMPTY: State = (math.inf, 0, 0.0, 0.0, True, True, 0, "", "", "")
 
 
 class Filled:
-    """A heat of the plan: one or more steps, or a part of one."""
+    """A heat of the plan: one or more steps, or a part of one; `first` and `last` are the outermost features it works on."""
 
-    __slots__ = ("cold", "items", "used", "zone")
+    __slots__ = ("cold", "first", "items", "last", "used", "zone")
 
     def __init__(self, step: Step, start: float, stop: float, used: float, zone: tuple[float, float]) -> None:
         self.items = [(step, start, stop)]
         self.used, self.zone, self.cold = used, zone, step.operation.cold
+        self.first = self.last = step.position
+
+    def add(self, step: Step, used: float, zone: tuple[float, float]) -> None:
+        """Let `step` share it."""
+        self.items.append((step, 0.0, 1.0))
+        self.used, self.zone = used, zone
+        self.first, self.last = min(self.first, step.position), max(self.last, step.position)
 
 
 class Packer:
@@ -211,8 +218,7 @@ class Packer:
             state, shared, parts, _extra = self.put(state, n, self.needs[n])
             zone = state[2], state[3]
             if shared and packed:
-                packed[-1].items.append((step, 0.0, 1.0))
-                packed[-1].used, packed[-1].zone = state[0], zone
+                packed[-1].add(step, state[0], zone)
                 continue
             parts = max(parts, 1)
             packed.extend(Filled(step, i / parts, (i + 1) / parts, state[0], zone) for i in range(parts))

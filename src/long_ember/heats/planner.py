@@ -12,7 +12,7 @@ __all__ = ["Plan", "planned", "planning"]
 
 _EXACT = 9  # steps up to which every order is looked through
 _WIDEST = 100_000
-_WORK = 22_000  # trial placings: counted, not timed, so that every machine finds the same plan
+_WORK = 15_000  # trial placings: counted, not timed, so that every machine finds the same plan
 _FAR = 14  # places that a step is moved to either side to better a plan
 
 Plan = tuple[int, ...]

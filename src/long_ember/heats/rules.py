@@ -263,10 +263,13 @@ def ties(
     return _ties(seats, rules, tuple(p.step for p in pins), frozenset((o.rule, o.step) for o in overrules))
 
 
+_INWARDS = {"A": 1, "B": -1, "": 0}
+
+
 def _seat(step: Step, bulk: int) -> _Seat:
     toward = step.feature.toward if isinstance(step.feature, Outer) else ""
     operation = step.operation
-    return _Seat(step.number, operation.verb, operation.way, step.position, step.order, {"A": 1, "B": -1, "": 0}[toward], step.key, bulk)
+    return _Seat(step.number, operation.verb, operation.way, step.position, step.order, _INWARDS[toward], step.key, bulk)
 
 
 def _bulk(step: Step, reckoning: Reckoning) -> int:

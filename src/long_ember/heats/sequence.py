@@ -174,16 +174,13 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tupl
     """
     count, thick, kept = len(bare.zones), piece.bar.thickness, 1 - piece.allowances.scale
     stock = np.array([z.stock for z in bare.zones])
-    ends = np.array(
-        [(min(s.position for s, _a, _b in item.items), max(s.position for s, _a, _b in item.items)) for item in packed], dtype=int
-    )
-    ends = ends.reshape(-1, 2)
+    ends = np.array([(item.first, item.last + 1) for item in packed], dtype=int).reshape(-1, 2)
     hot = np.array([not item.cold for item in packed], dtype=bool)
     times = np.zeros(count)
     for turn in range(_ROUNDS):
         edges = bare.trim + np.concatenate(([0.0], np.cumsum(stock / kept**times)))
         cut = round_up(float(edges[-1]) + bare.trim + bare.parting, bare.ruler)
-        zones = np.column_stack((np.maximum(edges[ends[:, 0]] - thick, 0.0), np.minimum(edges[ends[:, 1] + 1] + thick, cut)))
+        zones = np.column_stack((np.maximum(edges[ends[:, 0]] - thick, 0.0), np.minimum(edges[ends[:, 1]] + thick, cut)))
         shared = np.minimum(edges[1:, None], zones[hot, 1]) - np.maximum(edges[:-1, None], zones[hot, 0])
         found = (np.maximum(shared, 0.0) / (edges[1:] - edges[:-1])[:, None]).sum(axis=1)
         if np.abs(found - times).max(initial=0.0) < _SETTLED:
@@ -206,17 +203,20 @@ def _checks(found: tuple[Step, ...], piece: Piece, bench: Bench, reckoning: Reck
         text = "You allow {} of scale each heat; of a bar of this size the model expects about {} in your fire."
         checks.append(Check("note", say(text, Quantity(piece.allowances.scale, "percent"), Quantity(expected, "percent"))))
     for step in found:
-        named = f"{step.feature.title} {step.position + 1}"
         if math.isinf(step.need):
-            text = f"{named}: too thin to work before it is cold. Heat hotter or shorten."
+            text = "too thin to work before it is cold. Heat hotter or shorten."
             if step.operation.verb in WELDS:
-                text = f"{named}: this material is not forge welded. Choose another, or join it another way."
-            checks.append(Check("warn", say(text)))
-        checks.extend(Check(level, line) for level, line in _told(step, piece, bench, named, reckoning))
+                text = "this material is not forge welded. Choose another, or join it another way."
+            checks.append(Check("warn", say(f"{_named(step)}: {text}")))
+        checks.extend(Check(level, line) for level, line in _told(step, piece, bench, reckoning))
     return tuple(checks)
 
 
-def _told(step: Step, piece: Piece, bench: Bench, named: str, reckoning: Reckoning) -> list[tuple[str, Line]]:
+def _named(step: Step) -> str:
+    return f"{step.feature.title} {step.position + 1}"
+
+
+def _told(step: Step, piece: Piece, bench: Bench, reckoning: Reckoning) -> list[tuple[str, Line]]:
     """A zone longer than the fire, a twist beyond one smith."""
     told: list[tuple[str, Line]] = []
     zone = reckoning.zones[step.position]
@@ -224,11 +224,11 @@ def _told(step: Step, piece: Piece, bench: Bench, named: str, reckoning: Reckoni
         shape = getattr(step.feature, "section", lambda _p: piece.bar)(zone.place)
         force = twist_force(shape.plastic_torsion, (piece.steel.start + 800) / 2, piece.steel.carbon) * piece.steel.flow
         if force > _TOO_HARD:
-            told.append(("warn", say(f"{named}: about {{}} for each hand on a wrench of 600 mm: not alone. A longer wrench, or a second smith.", Quantity(force, "force"))))  # fmt: skip
+            told.append(("warn", say(f"{_named(step)}: about {{}} for each hand on a wrench of 600 mm: not alone. A longer wrench, or a second smith.", Quantity(force, "force"))))  # fmt: skip
         elif force > _HARD:
-            told.append(("note", say(f"{named}: about {{}} for each hand on a wrench of 600 mm: hard. Take a longer one.", Quantity(force, "force"))))  # fmt: skip
+            told.append(("note", say(f"{_named(step)}: about {{}} for each hand on a wrench of 600 mm: hard. Take a longer one.", Quantity(force, "force"))))  # fmt: skip
     if not step.operation.cold and zone.stock > bench.hot_length * 1.15:
-        text = f"{named}: {{}} of bar, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."
+        text = f"{_named(step)}: {{}} of bar, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."
         told.append(("note", say(text, zone.stock, bench.hot_length)))
     return told
 
