@@ -6,11 +6,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
+from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, Moment, length_now, marks_left, moment
 from long_ember.physics import band
 from long_ember.ui.fonts import font
 from long_ember.ui.heat_paint import paint_held, paint_marks, paint_moment, paint_window, stage_figure
-from long_ember.ui.paint import arrow_line, text_box, write
+from long_ember.ui.paint import View, arrow_line, text_box, write
 from long_ember.ui.session import Session
 
 __all__ = ["STEPS", "Stage"]
@@ -58,7 +59,7 @@ class _Canvas(QWidget):
         if left:
             text = f"{len(left)} mark{'s' if len(left) > 1 else ''} still to use"
             write(painter, text, self.width() - 24 - 200, 8, font(15, 500), theme.colour("muted"))
-        self._measure(painter, target, shown.bounds, view.scale, view.x, length_now(answer.reckoning, now.progress))
+        self._measure(painter, target, shown, view, length_now(answer.reckoning, now.progress))
         if isinstance(now.frame, Heat) and hot:
             paint_window(painter, now.frame, QRectF(24, self.height() - 46, self.width() - 48, 16), theme, now.share)
             seconds = now.frame.seconds
@@ -66,19 +67,14 @@ class _Canvas(QWidget):
             text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil, rough: half to double; the tick is where the work should be done"
             write(painter, text, 24, self.height() - 24, font(14, 500), theme.colour("ink"))
 
-    def _measure(
-        self, painter: QPainter, target: QRectF, bounds: tuple[float, float, float, float], scale: float, x: float, along: float
-    ) -> None:
-        """The length over all under the piece, and how long it is along its middle."""
+    def _measure(self, painter: QPainter, target: QRectF, shown: Figure[Part], view: View, along: float) -> None:
+        """The length over all under the piece, and how long it is along its middle where it is no longer straight."""
         theme, m = self._session.theme, self._session.measure
-        a, b, y = x + bounds[0] * scale, x + bounds[2] * scale, target.bottom() + 20
+        over = shown.bounds[2] - shown.bounds[0]
+        a, b, y = view.x + shown.bounds[0] * view.scale, view.x + shown.bounds[2] * view.scale, target.bottom() + 20
         arrow_line(painter, QPointF(a, y), QPointF(b, y), theme.colour("muted"))
-        over, tall = bounds[2] - bounds[0], bounds[3] - bounds[1]
-        words = (
-            f"{m.length(over)} over all, {m.length(along)} along its middle, cold"
-            if tall > 0.15 * over
-            else f"{m.length(along)} long, cold"
-        )
+        straight = abs(over - sum(p.shape.length for p in shown.parts)) < 1.0
+        words = f"{m.length(along)} long, cold" if straight else f"{m.length(over)} over all, {m.length(along)} along its middle, cold"
         text_box(painter, words, QPointF((a + b) / 2, y + 16), font(15, 500), theme)
 
 
