@@ -19,7 +19,7 @@ from long_ember.document import SMALL, answer, pick_method, swift
 from long_ember.export import heats_csv, heats_json
 from long_ember.features import KINDS, Piece, stock_of
 from long_ember.geometry import stage_shape
-from long_ember.heats import Bench, Errand, Heat, gauges, length_now, marks_left, moment, mouth_check, scale_expected, sequence
+from long_ember.heats import Bench, Errand, Heat, gauges, grip_note, length_now, marks_left, moment, mouth_check, scale_expected, sequence
 from long_ember.heats.errands import air_cooling
 from long_ember.heats.timing import reheat
 from long_ember.heats.treatment import TREATMENTS, quench_seconds, treatment, working_end
@@ -99,6 +99,13 @@ class Moments(unittest.TestCase):
         self.assertAlmostEqual(first, 12.0, delta=0.01)  # still straight
         self.assertIsNone(mouth_check(sequence(piece, bench=Bench(opening=12.5))[1], plan.heats[0]))
         self.assertIsNone(mouth_check(sequence(piece)[1], plan.heats[-1]))  # an open hearth has none
+
+    def test_tongs_are_told_what_they_must_fit(self):
+        plan = answer(demo("lantern-bracket")).plan
+        notes = {h.number: line.show(MM) for h in plan.heats if (line := grip_note(plan, h)) is not None}
+        self.assertNotIn(1, notes)  # held at the bar as it came
+        self.assertIn("End A is 5 mm by 5 mm by now", notes[7])
+        self.assertIn("Hold it behind the scroll at end A", notes[9])
 
     def test_marks_within_features_and_between_them(self):
         piece = Piece(features=(KINDS["taper"](id="t"), KINDS["hole"](id="h"), KINDS["run"](id="r")))

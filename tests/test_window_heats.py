@@ -207,7 +207,13 @@ class Many(HeatsScreen):
         self.assertEqual([e.number for e in self.session.log], [1, 2, 3])
         self.assertEqual(self.session.bench, calibrated(self.session.shop.bench, self.session.log))
         self.assertLess(self.session.bench.band[1], before.band[1])
-        for _ in range(3):
+        panel = LogPanel(self.window.work, self.window)
+        self.assertEqual(panel.list.count(), 3)
+        panel.out_button.click()
+        self.assertEqual(panel.list.count(), 2)
+        panel.reject()
+        self.wait(lambda: len(self.session.log) == 2)
+        for _ in range(4):
             self.window.library.undo()
         self.wait(lambda: not self.session.log)
         self.assertEqual(self.session.bench, before)
@@ -228,7 +234,10 @@ class Many(HeatsScreen):
             self.session.answer.reckoning.cut,
             answer(self.session.piece, ruler=self.session.shop.division, bench=self.session.bench).reckoning.cut,
         )
-        self.session.cancel_search()
+        self.session.apply(set_piece(self.session.piece, "name", "Again"))
+        QTest.keyClick(self.heats, Qt.Key.Key_Escape)
+        QTest.qWait(300)
+        self.assertTrue(self.session.searching)  # given up: the order that is there stands
 
     def test_the_shops_page_holds_fire_blows_schools_and_own_rules(self):
         self.window.show_view(5)

@@ -103,7 +103,9 @@ def _mirrored(feature: Feature) -> Feature:
 def turn_round(piece: Piece) -> Edit:
     """The same piece with its ends exchanged: what was at end A is at end B."""
     features = tuple(f.turned() if hasattr(f, "turned") else f for f in reversed(piece.features))
-    return Edit("Exchange the ends", piece, checked(replace(piece, features=features)))
+    plan = piece.planning
+    plan = replace(plan, working={"A": "B", "B": "A"}.get(plan.working, plan.working))
+    return Edit("Exchange the ends", piece, checked(replace(piece, features=features, planning=plan)))
 
 
 def repeat(piece: Piece, feature_id: str, count: int, pitch: float) -> Edit:

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from long_ember.heats.batching import RHYTHMS, Batch, Turn, WorthIt, batch, fixtures, learned
     from long_ember.heats.gauging import Gauge, gauges, length_now
     from long_ember.heats.moves import Move, move_step, pin_all, unpinned
-    from long_ember.heats.storyboard import Moment, marks_left, moment, mouth_check
+    from long_ember.heats.storyboard import Moment, grip_note, marks_left, moment, mouth_check
 else:
     __getattr__ = late(
         __name__,
@@ -26,12 +26,12 @@ else:
             "batching": ("RHYTHMS", "Batch", "Turn", "WorthIt", "batch", "fixtures", "learned"),
             "gauging": ("Gauge", "gauges", "length_now"),
             "moves": ("Move", "move_step", "pin_all", "unpinned"),
-            "storyboard": ("Moment", "marks_left", "moment", "mouth_check"),
+            "storyboard": ("Moment", "grip_note", "marks_left", "moment", "mouth_check"),
         },
     )
 
 __all__ = [
     "CRAFT", "HELPERS", "MATCHES", "PINNED", "RHYTHMS", "RULES", "TREATMENTS", "WHERE", "Batch", "Bench", "Cost", "Craft", "Errand", "Fixture", "Frame", "Gauge", "Heat", "Method",
-    "Moment", "Move", "Packer", "Rule", "Sequence", "Step", "Tie", "Ties", "Turn", "Work", "WorthIt", "batch", "cautions", "craft_of", "fixtures", "gauges", "learned",
+    "Moment", "Move", "Packer", "Rule", "Sequence", "Step", "Tie", "Ties", "Turn", "Work", "WorthIt", "batch", "cautions", "craft_of", "fixtures", "gauges", "grip_note", "learned",
     "length_now", "marks_left", "methods_for", "moment", "mouth_check", "move_step", "pin_all", "planned", "planning", "planning_of", "scale_expected", "sequence", "steps", "ties", "unpinned",
 ]  # fmt: skip

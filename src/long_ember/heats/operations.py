@@ -75,6 +75,11 @@ class Bench:
         helpers = {name for name, there in zip(HELPERS, (self.striker, self.ram > 0), strict=True) if there}
         return frozenset(self.kit | helpers) if self.kit is not None else None if not helpers else _EVERYTHING | helpers
 
+    @property
+    def rough(self) -> bool:
+        """Nothing is logged yet."""
+        return self.band == ROUGH
+
     def strikers(self, strikes: str) -> tuple[Hammer, ...]:
         """Hammers at work: the smith's, a striker's beside it, or the ram."""
         if strikes == "ram":

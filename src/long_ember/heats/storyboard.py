@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from long_ember.features import Straight
 from long_ember.geometry import DONE, Progress, figure, stage_shape
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat
@@ -14,7 +15,7 @@ from long_ember.heats.treatment import TREATMENTS, working_end
 from long_ember.physics import ANVIL, cooling
 from long_ember.units import Line, say
 
-__all__ = ["Moment", "marks_left", "moment", "mouth_check"]
+__all__ = ["Moment", "grip_note", "marks_left", "moment", "mouth_check"]
 
 _TIP = 50.0  # mm that glow when an end is hardened
 
@@ -101,6 +102,24 @@ def marks_left(plan: Sequence, progress: dict[str, Progress]) -> tuple[tuple[str
         if here != DONE and here.path == 0:
             found.extend((zone.feature.id, share) for share, _how in zone.feature.spots(zone.place) if 0 < share < 1)
     return tuple(found)
+
+
+def grip_note(plan: Sequence, heat: Heat) -> Line | None:
+    """What the tongs must fit, where the held end is no longer the bar as it came."""
+    zones = plan.reckoning.zones
+    if heat.cold or not zones:
+        return None
+    zone = zones[0] if heat.held == "A" else zones[-1]
+    done = heat.before[zone.feature.id]
+    title = zone.feature.title.lower()
+    if done.path > 0 and any(not isinstance(s, Straight) for s in zone.shape.path):
+        return say(f"Hold it behind the {title} at end {heat.held}, not by it: it would be crushed.")
+    shape = stage_shape(zone.feature, zone.place, done)
+    blend = shape.spans[0].start if heat.held == "A" else shape.spans[-1].end
+    bar = zone.place.bar.blend
+    if abs(blend.w - bar.w) < 0.5 and abs(blend.t - bar.t) < 0.5:
+        return None
+    return say(f"End {heat.held} is {{}} by {{}} by now: tongs that fit it, or hold it where the bar is still full.", blend.w, blend.t)
 
 
 def mouth_check(plan: Sequence, heat: Heat) -> Line | None:

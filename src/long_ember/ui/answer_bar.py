@@ -45,7 +45,7 @@ class AnswerBar(QWidget):
         rows = [
             ("Cut length", m.length(r.cut), f"between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)}"),
             ("Finished", m.mass(r.mass), f"from {m.mass(r.stock_mass)} of bar"),
-            ("Heats", str(plan.count), f"rough: {plan.low} to {plan.high}"),
+            ("Heats", str(plan.count), f"{'rough' if plan.bench.rough else 'by your log'}: {plan.low} to {plan.high}"),
         ]
         if cuts is None:
             return [*rows, ("Bars", "none", s.answer.cut_problem)]

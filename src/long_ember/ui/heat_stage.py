@@ -63,8 +63,9 @@ class _Canvas(QWidget):
         if isinstance(now.frame, Heat) and hot:
             paint_window(painter, now.frame, QRectF(24, self.height() - 46, self.width() - 48, 16), theme, now.share)
             seconds = now.frame.seconds
+            trust = "rough: half to double" if answer.plan.bench.rough else "by your log"
             left_of = max(0.0, seconds - seconds * min(now.frame.need, 1.0) * now.share)
-            text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil, rough: half to double; the tick is where the work should be done"
+            text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil, {trust}; the tick is where the work should be done"
             write(painter, text, 24, self.height() - 24, font(14, 500), theme.colour("ink"))
 
     def _measure(self, painter: QPainter, target: QRectF, shown: Figure[Part], view: View, along: float) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.document import pick_method
@@ -130,6 +131,13 @@ class HeatsView(QWidget):
             self.film.current = next((i for i, f in enumerate(frames) if isinstance(f, Heat)), 0)
         self._film_chosen(self.film.current)
 
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape gives the search up: the order that is there stands."""
+        if event.key() == Qt.Key.Key_Escape and self._session.searching:
+            self._session.cancel_search()
+        else:
+            super().keyPressEvent(event)
+
     def _film_chosen(self, index: int) -> None:
         self.stage.show_frame(index)
         frame = self.frame
@@ -166,7 +174,7 @@ class HeatsView(QWidget):
 
     def _planning(self, busy: bool) -> None:
         if busy and self.isVisible():
-            self.summary.setText("Looking for a better order; what you see keeps every must.")
+            self.summary.setText("Looking for a better order; what you see keeps every must. Escape stops it.")
         elif self.isVisible():
             self._pause.start()
 

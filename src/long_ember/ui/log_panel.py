@@ -6,7 +6,7 @@ from dataclasses import replace
 from datetime import date
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from long_ember.heats.operations import ROUGH
 from long_ember.shop import LogEntry, lesson, made_before
@@ -55,17 +55,44 @@ class LogPanel(QDialog):
             label.setFont(font(size, 500 if size > 16 else 400))
             label.setWordWrap(True)
         self.form.changed.connect(self._changed)
+        self.list = QListWidget()
+        self.list.setFont(font(16))
+        self.list.setAccessibleName("What is logged of this piece")
+        self.list.setMaximumHeight(170)
+        self.out_button = worded("Take out", self._take_out, "Remove the chosen entry; undo in the Book brings it back")
+        self._fill()
         row = QHBoxLayout()
+        row.addWidget(self.out_button)
         row.addStretch(1)
         self.done_button = worded("Log it", self._log)
         self.done_button.setDefault(True)
         row.addWidget(worded("Leave it", self.reject))
         row.addWidget(self.done_button)
         column = QVBoxLayout(self)
-        for widget in (told, self.form, self.lesson):
+        for widget in (told, self.form, self.lesson, self.list):
             column.addWidget(widget)
         column.addLayout(row)
         column.setAlignment(Qt.AlignmentFlag.AlignTop)
+
+    def _fill(self) -> None:
+        """Entries of this piece, the last one on top."""
+        piece_id = self._work.session.piece_id
+        self._entries = {i: e for i, e in self._work.library.records("log").items() if isinstance(e, LogEntry) and e.piece == piece_id}
+        self.list.clear()
+        for identity, e in sorted(self._entries.items(), key=lambda pair: -pair[1].number):
+            item = QListWidgetItem(
+                f"no. {e.number}   {e.day}   {e.heats} of {e.planned_heats} heats   {e.minutes:g} of {e.planned_minutes:g} min   {e.note}"
+            )
+            item.setData(Qt.ItemDataRole.UserRole, identity)
+            self.list.addItem(item)
+        self.list.setVisible(bool(self._entries))
+        self.out_button.setVisible(bool(self._entries))
+
+    def _take_out(self) -> None:
+        item = self.list.currentItem() or self.list.item(0)
+        identity = str(item.data(Qt.ItemDataRole.UserRole))
+        self._work.remove_record(identity, self._entries[identity])
+        self.list.takeItem(self.list.row(item))
 
     def _changed(self, entry: LogEntry) -> None:
         self.lesson.setText("With this: " + lesson_words((*self._work.session.log, entry)))

@@ -117,7 +117,7 @@ def _fill(page: Page, session: Session) -> None:
     page.text(session.piece.name, 30, 700)
     page.text(f"{session.piece.bar.label(m)}, {session.piece.steel.title.lower()}. Cut {m.length(r.cut)}", 22, 600)
     page.text(f"Between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)}. Finished {m.mass(r.mass)}. "
-              f"Heats {answer.plan.count}, rough: {answer.plan.low} to {answer.plan.high}.", 15)  # fmt: skip
+              f"Heats {answer.plan.count}, likely between {answer.plan.low} and {answer.plan.high}.", 15)  # fmt: skip
     if session.piece.note:
         page.text(session.piece.note, 15)
     page.picture(200, lambda box: paint_tape(page.painter, session, box.adjusted(30, 0, -30, 0), PAPER))
