@@ -2,8 +2,8 @@
 
 import csv
 import json
-import re
 import os
+import re
 import sys
 import unittest
 from dataclasses import replace
