@@ -19,7 +19,20 @@ from long_ember.document import SMALL, answer, pick_method, swift
 from long_ember.export import heats_csv, heats_json
 from long_ember.features import KINDS, Piece, stock_of
 from long_ember.geometry import stage_shape
-from long_ember.heats import Bench, Errand, Heat, gauges, grip_note, length_now, marks_left, moment, mouth_check, scale_expected, sequence
+from long_ember.heats import (
+    Bench,
+    Errand,
+    Heat,
+    gauges,
+    grip_note,
+    length_now,
+    marks_left,
+    moment,
+    mouth_check,
+    scale_expected,
+    sequence,
+    sizes_now,
+)
 from long_ember.heats.errands import air_cooling
 from long_ember.heats.timing import reheat
 from long_ember.heats.treatment import TREATMENTS, quench_seconds, treatment, working_end
@@ -68,6 +81,17 @@ class Moments(unittest.TestCase):
             end = moment(plan, 1e9)
             self.assertEqual((end.index, end.share, end.progress), (len(plan.frames) - 1, 1.0, plan.frames[-1].after))
             self.assertEqual(moment(plan, -3).index, 0)
+
+    def test_sizes_now_run_from_the_bar_to_the_finished_taper(self):
+        plan = answer(demo("mooring-staple")).plan
+        index = next(i for i, f in enumerate(plan.frames) if isinstance(f, Heat))
+        told = [sizes_now(plan.reckoning, moment(plan, index + share))[0].values for share in (0.0, 0.25, 0.5, 0.75, 0.9999)]
+        lengths = [t[0].value for t in told]
+        self.assertEqual(lengths, sorted(lengths))
+        self.assertAlmostEqual(told[0][1].value, 12.0)
+        self.assertAlmostEqual(lengths[-1], 45.0, delta=0.01)
+        self.assertAlmostEqual(min(v.value for v in told[-1][1:]), 3.0, delta=0.01)
+        self.assertEqual(sizes_now(plan.reckoning, moment(plan, 0)), ())
 
     def test_it_glows_only_where_it_is_hot(self):
         plan = sequence(demo("caulking-iron"))[1]

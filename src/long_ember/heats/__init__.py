@@ -10,13 +10,13 @@ from long_ember.heats.operations import Bench, Step, steps
 from long_ember.heats.packing import Cost, Packer
 from long_ember.heats.planner import planned, planning
 from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
-from long_ember.heats.sequence import Sequence, planning_of, scale_expected, sequence
+from long_ember.heats.sequence import Sequence, hand_force, planning_of, scale_expected, sequence
 from long_ember.heats.treatment import TREATMENTS
 from long_ember.late import late
 
 if TYPE_CHECKING:
     from long_ember.heats.batching import RHYTHMS, Batch, Turn, WorthIt, batch, fixtures, learned
-    from long_ember.heats.gauging import Gauge, gauges, length_now
+    from long_ember.heats.gauging import Gauge, gauges, length_now, sizes_now
     from long_ember.heats.moves import Move, move_step, pin_all, unpinned
     from long_ember.heats.storyboard import Moment, grip_note, marks_left, moment, mouth_check
 else:
@@ -24,7 +24,7 @@ else:
         __name__,
         {
             "batching": ("RHYTHMS", "Batch", "Turn", "WorthIt", "batch", "fixtures", "learned"),
-            "gauging": ("Gauge", "gauges", "length_now"),
+            "gauging": ("Gauge", "gauges", "length_now", "sizes_now"),
             "moves": ("Move", "move_step", "pin_all", "unpinned"),
             "storyboard": ("Moment", "grip_note", "marks_left", "moment", "mouth_check"),
         },
@@ -32,6 +32,6 @@ else:
 
 __all__ = [
     "CRAFT", "HELPERS", "MATCHES", "PINNED", "RHYTHMS", "RULES", "TREATMENTS", "WHERE", "Batch", "Bench", "Cost", "Craft", "Errand", "Fixture", "Frame", "Gauge", "Heat", "Method",
-    "Moment", "Move", "Packer", "Rule", "Sequence", "Step", "Tie", "Ties", "Turn", "Work", "WorthIt", "batch", "cautions", "craft_of", "fixtures", "gauges", "grip_note", "learned",
-    "length_now", "marks_left", "methods_for", "moment", "mouth_check", "move_step", "pin_all", "planned", "planning", "planning_of", "scale_expected", "sequence", "steps", "ties", "unpinned",
+    "Moment", "Move", "Packer", "Rule", "Sequence", "Step", "Tie", "Ties", "Turn", "Work", "WorthIt", "batch", "cautions", "craft_of", "fixtures", "gauges", "grip_note", "hand_force", "learned",
+    "length_now", "marks_left", "methods_for", "moment", "mouth_check", "move_step", "pin_all", "planned", "planning", "planning_of", "scale_expected", "sequence", "sizes_now", "steps", "ties", "unpinned",
 ]  # fmt: skip

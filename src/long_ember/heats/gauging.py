@@ -8,12 +8,13 @@ from long_ember.geometry import DONE, Progress, stage_shape
 from long_ember.heats.craft import craft_of
 from long_ember.heats.errands import Frame
 from long_ember.heats.heat import Heat
+from long_ember.heats.storyboard import Moment
 from long_ember.physics import expansion
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning, Zone
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Gauge", "gauges", "length_now"]
+__all__ = ["Gauge", "gauges", "length_now", "sizes_now"]
 
 
 @dataclass(frozen=True)
@@ -63,6 +64,23 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
     if any(p.path == 0 for p in frame.after.values()) and isinstance(frame, Heat):
         warm = 1 + (hot - 1) * min((frame.zone[1] - frame.zone[0]) / reckoning.cut, 1.0)  # only the hot zone is longer
         found.append(_gauge("Whole bar along its middle", "{}", (whole,), warm, "rule"))
+    return tuple(found)
+
+
+def sizes_now(reckoning: Reckoning, now: Moment) -> tuple[Line, ...]:
+    """Length and sections, cold, of what is being worked at this moment, part done as it is."""
+    if not isinstance(now.frame, Heat):
+        return ()
+    zones = {z.feature.id: z for z in reckoning.zones}
+    found = []
+    for work in {w.step.feature.id: w for w in now.frame.work}.values():
+        zone = zones[work.step.feature.id]
+        shape = stage_shape(zone.feature, zone.place, now.progress[zone.feature.id])
+        first, last = shape.spans[0].start, shape.spans[-1].end
+        text, values = f"{zone.feature.title} now: {{}} long, {{}} × {{}}", [shape.length, first.w, first.t]
+        if not _alike(first, last):
+            text, values = text + " toward A, {} × {} toward B", [*values, last.w, last.t]
+        found.append(say(text, *values))
     return tuple(found)
 
 

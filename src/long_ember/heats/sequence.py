@@ -21,13 +21,14 @@ from long_ember.physics import scale_loss, twist_force
 from long_ember.stock import Reckoning, reckon, round_up, with_scale
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Sequence", "planning_of", "scale_expected", "sequence"]
+__all__ = ["Sequence", "hand_force", "planning_of", "scale_expected", "sequence"]
 
 _BENCH = Bench()
 _SETTLED = 1e-3  # times in the fire
 _ROUNDS = 60
 _FAR_OFF = 2.5  # times the allowance
 _HARD, _TOO_HARD = 200.0, 350.0  # N for each hand
+_HANDS = "about {} for each hand on a wrench of 600 mm"
 
 
 @dataclass(frozen=True, eq=False)
@@ -220,17 +221,25 @@ def _told(step: Step, piece: Piece, bench: Bench, reckoning: Reckoning) -> list[
     """A zone longer than the fire, a twist beyond one smith."""
     told: list[tuple[str, Line]] = []
     zone = reckoning.zones[step.position]
-    if step.operation.verb == "twist" and step.operation.alone:
-        shape = getattr(step.feature, "section", lambda _p: piece.bar)(zone.place)
-        force = twist_force(shape.plastic_torsion, (piece.steel.start + 800) / 2, piece.steel.carbon) * piece.steel.flow
-        if force > _TOO_HARD:
-            told.append(("warn", say(f"{_named(step)}: about {{}} for each hand on a wrench of 600 mm: not alone. A longer wrench, or a second smith.", Quantity(force, "force"))))  # fmt: skip
-        elif force > _HARD:
-            told.append(("note", say(f"{_named(step)}: about {{}} for each hand on a wrench of 600 mm: hard. Take a longer one.", Quantity(force, "force"))))  # fmt: skip
+    force = hand_force(step, piece, reckoning)
+    if force > _TOO_HARD:
+        told.append(("warn", say(f"{_named(step)}: {_HANDS}: not alone. A longer wrench, or a second smith.", Quantity(force, "force"))))
+    elif force > _HARD:
+        told.append(("note", say(f"{_named(step)}: {_HANDS}: hard. Take a longer one.", Quantity(force, "force"))))
     if not step.operation.cold and zone.stock > bench.hot_length * 1.15:
         text = f"{_named(step)}: {{}} of bar, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."
         told.append(("note", say(text, zone.stock, bench.hot_length)))
     return told
+
+
+def hand_force(step: Step, piece: Piece, reckoning: Reckoning) -> float:
+    """N for each hand on a wrench of 600 mm; 0 where nothing is twisted. Midway between leaving the fire and stopping."""
+    if step.operation.verb != "twist" or not step.operation.alone:
+        return 0.0
+    zone = reckoning.zones[step.position]
+    section = getattr(step.feature, "section", lambda _place: piece.bar)(zone.place)
+    middle = (piece.steel.start + piece.steel.stop(step.operation.stop_below)) / 2
+    return twist_force(section.plastic_torsion, middle, piece.steel.carbon) * piece.steel.flow
 
 
 def scale_expected(piece: Piece, bench: Bench) -> float:

@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
 from long_ember.geometry import Figure, Part
-from long_ember.heats import Heat, Moment, length_now, marks_left, moment
+from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
 from long_ember.physics import band
 from long_ember.ui.fonts import font
 from long_ember.ui.heat_paint import paint_held, paint_marks, paint_moment, paint_window, stage_figure
@@ -56,6 +56,8 @@ class _Canvas(QWidget):
         paint_marks(painter, shown, left, view, theme)
         words = f"{m.temperature(now.celsius)}, {band(now.celsius).word}" if now.celsius else "cold"
         write(painter, words, 24, 6, font(17, 600), theme.colour("ink"))
+        for i, line in enumerate(sizes_now(answer.reckoning, now)[:2]):
+            write(painter, line.show(m), 24, 30 + 21 * i, font(15, 500), theme.colour("ink"))
         if left:
             text = f"{len(left)} mark{'s' if len(left) > 1 else ''} still to use"
             write(painter, text, self.width() - 24 - 200, 8, font(15, 500), theme.colour("muted"))

@@ -140,18 +140,21 @@ class HeatsView(QWidget):
 
     def _film_chosen(self, index: int) -> None:
         self.stage.show_frame(index)
-        frame = self.frame
-        if isinstance(frame, Heat) and self.order.current not in {w.step.number for w in frame.work}:
-            self.order.show_step(frame.work[0].step.number)
+        self._mark_step()
         self._follow()
         self._tell()
+
+    def _mark_step(self) -> None:
+        """The chip of what is done in the frame, or of what an errand is for."""
+        frames = self._session.answer.plan.frames[self.film.current :]
+        heat = next((f for f in frames if isinstance(f, Heat)), None)
+        if heat is not None and self.order.current not in {w.step.number for w in heat.work}:
+            self.order.show_step(heat.work[0].step.number)
 
     def _scrubbed(self, index: int) -> None:
         self.film.current = index
         self.film.update()
-        frame = self.frame
-        if isinstance(frame, Heat):
-            self.order.show_step(frame.work[0].step.number)
+        self._mark_step()
         self._follow()
         self._pause.start()
 
