@@ -5,7 +5,7 @@ from __future__ import annotations
 from long_ember.features import Piece
 from long_ember.heats.sequence import Sequence
 from long_ember.stock import Reckoning
-from long_ember.units import Line, say
+from long_ember.units import Line, Quantity, say
 
 __all__ = ["cautions"]
 
@@ -33,6 +33,9 @@ _BY_STRIKER = {
 def cautions(piece: Piece, reckoning: Reckoning, plan: Sequence) -> tuple[Line, ...]:
     """Every caution that applies, without repeats, the general ones first."""
     texts = [say(t) for t in _ALWAYS]
+    if piece.steel.modelled and plan.count:
+        blue = (Quantity(200.0, "temperature"), Quantity(400.0, "temperature"))
+        texts.append(say("Steel is brittle between {} and {}, where it goes blue: never strike or bend it there.", *blue))
     verbs = {w.step.operation.verb for h in plan.heats for w in h.work}
     texts.extend(say(t) for verb, t in _BY_VERB.items() if verb in verbs)
     texts.extend(say(t) for w in dict.fromkeys(w.step.method.strikes for h in plan.heats for w in h.work) if (t := _BY_STRIKER.get(w)))
