@@ -79,6 +79,13 @@ class Part:
         pair = [np.array([np.interp(s, self.s, side[:, i]) for i in (0, 1)]) for side in (self.left, self.right)]
         return pair[0], pair[1]
 
+    def end(self, last: bool) -> tuple[Array, Array]:
+        """The two edge points at its A end, or at its B end, left and right, each (2,)."""
+        seen = trace(self.shape)
+        at = -1 if last else 0
+        pair = self.placed(np.array([seen.points[at] + seen.offset[at], seen.points[at] - seen.offset[at]]))
+        return pair[0], pair[1]
+
 
 P = TypeVar("P", bound=Part | Seen)
 

@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 
 from long_ember.features import Piece, operations_of
 from long_ember.geometry import DONE, UNDONE, Progress
-from long_ember.heats.operations import WELDS, Step, range_of_heat
+from long_ember.heats.operations import WELDS, Step
 from long_ember.heats.packing import Filled
 from long_ember.heats.rules import Rule, Ties
-from long_ember.physics import window
+from long_ember.heats.timing import last_work, windows_of
 from long_ember.stock import Reckoning
 
 __all__ = ["Heat", "Work", "heats_of"]
@@ -85,7 +85,7 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
     last = {z.feature.id: len(operations_of(z.feature, z.place)) - 1 for z in reckoning.zones}
     progress = {identity: UNDONE if number >= 0 else DONE for identity, number in last.items()}
     heats: list[Heat] = []
-    number = 0
+    number, seconds = 0, iter(windows_of(piece, packed))
     for item in packed:
         number += not item.cold
         before = dict(progress)
@@ -93,7 +93,8 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
             identity = step.feature.id
             progress[identity] = _advance(progress[identity], step, stop, stop == 1 and step.order == last[identity])
         work = tuple(Work(s, a, b, tied.because[s.number]) for s, a, b in item.items)
-        heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, before, dict(progress)))
+        lasts = 0.0 if item.cold else next(seconds)
+        heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, lasts, before, dict(progress)))
     return tuple(heats)
 
 
@@ -106,17 +107,14 @@ def _advance(progress: Progress, step: Step, stop: float, finished: bool) -> Pro
     return Progress(max(progress.section, stop), stop)
 
 
-def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: tuple[Work, ...],
+def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: tuple[Work, ...], seconds: float,
           before: dict[str, Progress], after: dict[str, Progress]) -> Heat:  # fmt: skip
     cut = reckoning.cut
     fire, held = _held(item.zone, cut, piece.bar.thickness)
     free = cut - item.zone[1] if held == "B" else item.zone[0]
     if not number:
         return Heat(0, "", held, free, item.zone, 20.0, 20.0, work, 0.0, 0.0, before, after)
-    bar, steel = piece.bar, piece.steel
-    last = min((s.operation for s, _a, _b in item.items), key=lambda o: o.stop_below)
-    start, stop = range_of_heat(last, steel)
-    seconds = window(start, stop, bar.area, bar.perimeter, item.zone[1] - item.zone[0], bar.thickness, steel.carbon)
+    steel, last = piece.steel, last_work(item)
     weld = last.verb in WELDS
     hot, low = (steel.weld if weld else steel.start), steel.stop(last.stop_below, weld=weld)
     return Heat(number, fire, held, free, item.zone, hot, low, work, seconds, item.used, before, after)

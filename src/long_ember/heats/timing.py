@@ -7,12 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from long_ember.features import Piece
+from long_ember.features import Operation, Piece
 from long_ember.heats.operations import Bench, range_of_heat
 from long_ember.heats.packing import Filled
 from long_ember.physics import CARRY, heating, soak, windows
 
-__all__ = ["Times", "reheat", "times_of"]
+__all__ = ["Times", "last_work", "reheat", "times_of", "windows_of"]
 
 _COLD = 20.0
 
@@ -43,16 +43,28 @@ def reheat(piece: Piece, bench: Bench, start: float, stop: float) -> float:
     return bench.slow * heating(bench.fire).seconds(start, stop, bar.area, bar.perimeter) + soak(bar.thickness)
 
 
-def times_of(piece: Piece, packed: Sequence[Filled], bench: Bench) -> Times:
-    """Times of a plan. A part of the bar that has just been worked goes back into the fire at the temperature it was left at."""
+def last_work(item: Filled) -> Operation:
+    """The operation of a heat that goes on to the lowest temperature: it sets the heat's range."""
+    return min((s.operation for s, _a, _b in item.items), key=lambda o: o.stop_below)
+
+
+def windows_of(piece: Piece, packed: Sequence[Filled]) -> list[float]:
+    """Seconds at the anvil of every heat, cold steps left out, in one pass."""
     bar, steel = piece.bar, piece.steel
     hot = [item for item in packed if not item.cold]
-    ranges = [range_of_heat(min((s.operation for s, _a, _b in item.items), key=lambda o: o.stop_below), steel) for item in hot]
+    if not hot:
+        return []
+    start, stop = np.array([range_of_heat(last_work(item), steel) for item in hot], dtype=float).T
     lengths = np.array([item.zone[1] - item.zone[0] for item in hot])
-    start, stop = (np.array([r[i] for r in ranges], dtype=float) for i in (0, 1))
     area, perimeter, side = (np.full(len(hot), x) for x in (bar.area, bar.perimeter, bar.thickness))
-    seconds = iter(windows(start, stop, area, perimeter, lengths, side, steel.carbon).tolist()) if hot else iter(())
-    limits = iter(ranges)
+    found: list[float] = windows(start, stop, area, perimeter, lengths, side, steel.carbon).tolist()
+    return found
+
+
+def times_of(piece: Piece, packed: Sequence[Filled], bench: Bench) -> Times:
+    """Times of a plan. A part of the bar that has just been worked goes back into the fire at the temperature it was left at."""
+    steel = piece.steel
+    seconds = iter(windows_of(piece, packed))
     fire, work, around = list[float](), list[float](), list[float]()
     before: Filled | None = None
     left = _COLD
@@ -62,7 +74,7 @@ def times_of(piece: Piece, packed: Sequence[Filled], bench: Bench) -> Times:
             work.append(sum(s.operation.seconds * s.method.pace for s, _a, _b in item.items))
             before, left = None, _COLD
         else:
-            leaves, stops = next(limits)
+            leaves, stops = range_of_heat(last_work(item), steel)
             warm = before is not None and before.zone[0] < item.zone[1] and item.zone[0] < before.zone[1]
             fire.append(reheat(piece, bench, min(left, leaves - 1) if warm else _COLD, leaves))
             work.append(CARRY + next(seconds) * min(item.used, 1.0))

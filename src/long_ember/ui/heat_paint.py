@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QLinearGradient, QPainter, QPen
 
 from long_ember.arrays import Array
@@ -90,16 +90,21 @@ def paint_held(painter: QPainter, shown: Figure[Part], heat: Heat, view: View, t
 def paint_marks(painter: QPainter, shown: Figure[Part], left: tuple[tuple[str, float], ...], view: View, theme: Theme) -> None:
     """Short strokes across the bar where something is still to begin, with a dot beside each so that it is seen at arm's length."""
     parts = {p.id: p for p in shown.parts}
-    painter.setPen(QPen(theme.colour("accent"), 2))
-    painter.setBrush(theme.colour("accent"))
+    strokes: list[QLineF] = []
+    dots: list[QPointF] = []
     for identity, share in left:
         part = parts[identity]
-        one, other = part.across(share * part.shape.length)
+        one, other = part.across(share * part.shape.length) if 0 < share < 1 else part.end(share == 1)
         a, b = view.point(one), view.point(other)
         long = max(math.hypot(b.x() - a.x(), b.y() - a.y()), 1e-6)
-        step = QPointF((b.x() - a.x()) / long, (b.y() - a.y()) / long)
-        painter.drawLine(a - step * 5, b + step * 5)
-        painter.drawEllipse(a - step * 9, 3, 3)
+        x, y = (b.x() - a.x()) / long, (b.y() - a.y()) / long
+        strokes.append(QLineF(a.x() - 5 * x, a.y() - 5 * y, b.x() + 5 * x, b.y() + 5 * y))
+        dots.append(QPointF(a.x() - 9 * x, a.y() - 9 * y))
+    colour = theme.colour("accent")
+    painter.setPen(QPen(colour, 2))
+    painter.drawLines(strokes)
+    painter.setPen(QPen(colour, 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+    painter.drawPoints(dots)
 
 
 def _slice(part: Part, start: float, stop: float) -> Array:
