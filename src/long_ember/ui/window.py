@@ -585,6 +585,7 @@ class MainWindow(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         """Write what is left; ask before anything is lost."""
         if self._may_leave():
+            self.session.cancel_search()
             self.library.close()
             event.accept()
         else:
