@@ -335,6 +335,7 @@ class Batches(unittest.TestCase):
         for _at, change in ends:
             busy += change
             self.assertLessEqual(busy, irons)
+        self.assertTrue(all(t.lies == 0 for t in made.turns if plan.packed[t.stage].cold))
         worked = sum(t.end - t.start for t in made.turns)
         self.assertAlmostEqual(worked + made.idle, made.total, delta=1e-6 * max(made.total, 1))
 

@@ -39,8 +39,8 @@ class Turn(NamedTuple):
 
     @property
     def lies(self) -> float:
-        """Seconds that it lay in the fire hot and unused: the fire waits for the smith."""
-        return self.start - self.ready
+        """Seconds that it lay in the fire hot and unused: the fire waits for the smith. Nothing cold lies in the fire."""
+        return self.start - self.ready if self.ready > self.into else 0.0
 
 
 @dataclass(frozen=True)

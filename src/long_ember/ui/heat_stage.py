@@ -43,7 +43,10 @@ class _Canvas(QWidget):
         painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if now is None:
-            text_box(painter, "No heats yet: plain bar needs no fire.", QPointF(self.width() / 2, 80), font(19), theme, role="muted")
+            for i, words in enumerate(
+                ("No heats yet: plain bar needs no fire.", "Add a taper or a bend on Shape, and the order of work stands here.")
+            ):
+                text_box(painter, words, QPointF(self.width() / 2, 80 + 32 * i), font(19), theme, role="muted")
             return
         answer, m = self._session.answer, self._session.measure
         shown = stage_figure(answer, now.progress)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from long_ember.document import pick_method
 from long_ember.heats import Frame, Heat, methods_for
@@ -55,6 +55,8 @@ class HeatsView(QWidget):
         self.summary = QLabel()
         self.summary.setFont(font(15, 500))
         self.summary.setProperty("role", "muted")
+        self.summary.setWordWrap(True)
+        self.summary.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.method = Choice(session)
         self.method.setFont(font(16, 500))
         self.method.setMinimumHeight(38)
@@ -115,16 +117,20 @@ class HeatsView(QWidget):
         frames = self._session.answer.plan.frames
         return frames[self.film.current] if self.film.current < len(frames) else None
 
-    def _refresh(self) -> None:
+    def _enable(self) -> None:
         able = bool(self._session.answer.plan.packed)
-        for button in self.buttons.values():
-            button.setEnabled(able)
+        for widget in (*self.buttons.values(), self.stage.slider):
+            widget.setEnabled(able)
+
+    def _refresh(self) -> None:
+        self._enable()
         if self.isVisible():  # out of sight, nothing is laid out
             self.stage.renew()
             self._pause.start()
 
     def showEvent(self, event: object) -> None:
         """Catch up with what changed out of sight."""
+        self._enable()
         self.stage.renew()
         frames = self._session.answer.plan.frames
         if frames and not isinstance(self.frame, Heat) and self.film.current == 0:  # the first heat says more than the saw does
