@@ -14,6 +14,7 @@ from pathlib import Path
 
 from long_ember import __version__
 from long_ember.cli.book import BUSY, COMMANDS, BusyError, book_of, found_piece, measure_of
+from long_ember.cli.cut import cut_command
 from long_ember.cli.plan import plan_data, plan_text
 from long_ember.document import answer
 from long_ember.errors import EmberError
@@ -33,7 +34,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
         0 done, 1 not done, 2 wrong arguments (from argparse), 3 the book is not sound, 4 it is in use elsewhere.
     """
     given = _parser().parse_args(arguments)
-    run = {**COMMANDS, "plan": _plan}.get(given.command)
+    run = {**COMMANDS, "plan": _plan, "cut": cut_command}.get(given.command)
     if run is None:
         return _window(given)
     try:
@@ -65,6 +66,10 @@ def _parser() -> argparse.ArgumentParser:
     listed.add_argument("--state", choices=("kept", "archived", "trashed", "all"), default="kept")
     command("show", "show a piece of the book").add_argument("piece", help="id or name")
     command("plan", "print cut length, marks, heats and cut list").add_argument("file", help="a piece file, or id or name of a piece")
+    cut = command("cut", "place the pieces of a job on bars of the rack and bought ones")
+    cut.add_argument("job", help="id or name")
+    cut.add_argument("--seconds", type=float, default=5.0, help="how long to look for a cheaper plan, for each section")
+    cut.add_argument("--csv", action="store_true", help="one row a saw cut, lengths in mm")
     out = command("export", "write pieces, a job, a table or the whole book to a file")
     out.add_argument("pieces", nargs="*", help="ids or names; none for the whole book")
     out.add_argument("--to", type=Path, required=True, help="a .json, a .zip (with photos), or a .csv with --table")

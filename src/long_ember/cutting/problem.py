@@ -1,0 +1,220 @@
+"""What is to be cut from what, in whole numbers: pieces and saw cuts round up, bars round down."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property, reduce
+
+from long_ember.cutting.plan import LATTICE
+from long_ember.errors import NoAnswer
+
+__all__ = ["Bar", "Problem", "Rules", "Supply", "Wanted", "verify"]
+
+_COARSE = 10  # steps a mm where the fine lattice makes the tables too long
+_LONGEST = 60_000  # steps of a bar
+_CREDIT, _TOUCH = 0.5, 0.1  # of the cheapest price a length: for a remnant worth keeping, and for what is used of an offcut
+_PENNIES = 1000  # steps of money: prices to a thousandth
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """Pieces of one length.
+
+    Args:
+        name: what they are.
+        length: mm.
+        quantity: how many.
+        held: forged on the bar: the bar behind it must be long enough to hold.
+    """
+
+    name: str
+    length: float
+    quantity: int
+    held: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Supply:
+    """Bars of one length.
+
+    Args:
+        name: where they come from.
+        length: mm.
+        price: of one, in the shop's money; 0 for what lies on the rack.
+        count: how many there are; None: as many as are bought.
+    """
+
+    name: str
+    length: float
+    price: float
+    count: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Rules:
+    """How it is cut.
+
+    Args:
+        kerf: mm lost in each cut.
+        trim: mm cut off each end of a bar first.
+        hold: mm of bar that must be left behind pieces forged on it.
+        keep: mm; a shorter remnant is waste.
+    """
+
+    kerf: float = 2.0
+    trim: float = 0.0
+    hold: float = 0.0
+    keep: float = 150.0
+
+
+@dataclass(frozen=True, slots=True)
+class Bar:
+    """One bar of a plan: its supply and how many of each piece, by their numbers."""
+
+    supply: int
+    counts: tuple[int, ...]
+
+
+@dataclass(frozen=True)
+class Problem:
+    """A cutting problem.
+
+    Args:
+        wanted: pieces; a quantity of 0 asks for nothing.
+        supplies: bars; a bought one without a price counts by its length.
+        rules: of cutting.
+
+    Raises:
+        NoAnswer: naming what can't be.
+    """
+
+    wanted: tuple[Wanted, ...]
+    supplies: tuple[Supply, ...]
+    rules: Rules
+
+    def __post_init__(self) -> None:
+        for w in self.wanted:
+            if not (math.isfinite(w.length) and w.length > 0) or w.quantity < 0:
+                raise NoAnswer(f"{w.name}: a piece needs a length, and its quantity can't be less than 0.", "Correct it.")
+        for s in self.supplies:
+            if not (math.isfinite(s.length) and s.length > 0) or (s.count is not None and s.count < 0) or s.price < 0:
+                raise NoAnswer(f"{s.name}: a bar needs a length, and neither its count nor its price can be less than 0.", "Correct it.")
+        rules = (self.rules.kerf, self.rules.trim, self.rules.hold, self.rules.keep)
+        if any(not math.isfinite(x) or x < 0 for x in rules):
+            raise NoAnswer("Saw cut, trim, hold and least remnant can't be less than 0.", "Correct them.")
+        for w, weight, held in zip(self.wanted, self.weights, self.held, strict=True):
+            if all(weight > (limit if held else room) for room, limit in zip(self.rooms, self.limits, strict=True)):
+                raise NoAnswer(f"{w.name} is longer than any bar gives.", "Add a longer bar, or make it of two.")
+
+    @cached_property
+    def step(self) -> float:
+        """mm of one unit."""
+        fine = [math.ceil(w.length * LATTICE - 1e-6) for w in self.wanted] + [
+            math.ceil(x * LATTICE - 1e-6) for x in (self.rules.kerf, self.rules.trim, self.rules.hold) if x
+        ]
+        unit = reduce(math.gcd, (*fine, *(math.floor(s.length * LATTICE + 1e-6) for s in self.supplies)), 0) or LATTICE
+        if max((s.length for s in self.supplies), default=0.0) * LATTICE / unit <= _LONGEST:
+            return unit / LATTICE
+        return 1 / _COARSE
+
+    def _up(self, mm: float) -> int:
+        return math.ceil(mm / self.step - 1e-6)
+
+    @cached_property
+    def kerf(self) -> int:
+        """In units."""
+        return self._up(self.rules.kerf)
+
+    @cached_property
+    def weights(self) -> tuple[int, ...]:
+        """Each piece with its cut, in units."""
+        return tuple(self._up(w.length) + self.kerf for w in self.wanted)
+
+    @cached_property
+    def held(self) -> tuple[bool, ...]:
+        """Forged on the bar."""
+        return tuple(w.held for w in self.wanted)
+
+    @cached_property
+    def demands(self) -> tuple[int, ...]:
+        """How many of each."""
+        return tuple(int(w.quantity) for w in self.wanted)
+
+    @cached_property
+    def rooms(self) -> tuple[int, ...]:
+        """What a bar of each supply holds, in units: its usable length and one cut more, because the last cut is free."""
+        head = 2 * (self.rules.trim + self.rules.kerf) if self.rules.trim else 0.0
+        return tuple(math.floor((s.length - head) / self.step + 1e-6) + self.kerf for s in self.supplies)
+
+    @cached_property
+    def limits(self) -> tuple[int, ...]:
+        """The same for pieces forged on the bar, which must leave something to hold."""
+        return tuple(room - self._up(self.rules.hold) for room in self.rooms)
+
+    @cached_property
+    def value(self) -> float:
+        """Cheapest money for a unit of bought bar; 1 where nothing has a price."""
+        rates = [self.price(i) / s.length * self.step for i, s in enumerate(self.supplies) if s.count is None]
+        return min(rates, default=_PENNIES * self.step)
+
+    def price(self, supply: int) -> int:
+        """Of one bar, in thousandths; a bought one that has no price counts by its length in mm."""
+        s = self.supplies[supply]
+        if s.count is not None:
+            return round(s.price * _PENNIES)
+        priced = any(x.price for x in self.supplies if x.count is None)
+        return round((s.price if priced else s.length) * _PENNIES)
+
+    def remnant(self, supply: int, used: int) -> int:
+        """Units left when `used` units are cut from a bar."""
+        return max(0, self.rooms[supply] - used - self.kerf)
+
+    def cost(self, supply: int, used: int) -> int:
+        """Money for one bar, in thousandths: its price less the credit for a remnant worth keeping. Never falls as more is used."""
+        left = self.remnant(supply, used)
+        kept = left if left * self.step >= self.rules.keep else 0
+        if self.supplies[supply].count is None:
+            return self.price(supply) - math.floor(_CREDIT * self.value * kept)
+        spent = max(0, self.rooms[supply] - self.kerf - kept)
+        return self.price(supply) + math.ceil(_TOUCH * self.value * spent)
+
+    def used(self, bar: Bar) -> int:
+        """Units cut from a bar."""
+        return sum(n * w for n, w in zip(bar.counts, self.weights, strict=True))
+
+    def total(self, bars: Sequence[Bar]) -> tuple[int, int, int]:
+        """What a plan is judged by: money in thousandths, bars, and less the largest remnant in units."""
+        money = sum(self.cost(b.supply, self.used(b)) for b in bars)
+        return money, len(bars), -max((self.remnant(b.supply, self.used(b)) for b in bars), default=0)
+
+
+def verify(problem: Problem, bars: Sequence[Bar]) -> None:
+    """Look a plan over, independently of how it was made: every piece once, no bar exceeded, no more offcuts than there are.
+
+    Lengths are added up anew in mm.
+
+    Raises:
+        AssertionError: with what is wrong.
+    """
+    rules = problem.rules
+    for i, wanted in enumerate(problem.wanted):
+        made = sum(b.counts[i] for b in bars)
+        if made != wanted.quantity:
+            raise AssertionError(f"{wanted.name}: {made} of {wanted.quantity}")
+    for s, supply in enumerate(problem.supplies):
+        taken = sum(b.supply == s for b in bars)
+        if supply.count is not None and taken > supply.count:
+            raise AssertionError(f"{supply.name}: {taken} taken, {supply.count} there")
+    for bar in bars:
+        number = sum(bar.counts)
+        length = math.fsum(n * w.length for n, w in zip(bar.counts, problem.wanted, strict=True)) + (number - 1) * rules.kerf
+        head = 2 * (rules.trim + rules.kerf) if rules.trim else 0.0
+        on_bar = math.fsum(n * (w.length + rules.kerf) for n, w in zip(bar.counts, problem.wanted, strict=True) if w.held)
+        if number < 1 or length + head > problem.supplies[bar.supply].length + 1e-6:
+            raise AssertionError(
+                f"{problem.supplies[bar.supply].name}: {length + head:.3f} mm on {problem.supplies[bar.supply].length:.3f}"
+            )
+        if on_bar and on_bar + head + rules.hold > problem.supplies[bar.supply].length + rules.kerf + 1e-6:
+            raise AssertionError(f"{problem.supplies[bar.supply].name}: nothing left to hold")
