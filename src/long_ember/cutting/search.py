@@ -16,7 +16,7 @@ import numpy as np
 from long_ember.arrays import Array, Index, Mask
 from long_ember.cutting.fitting import fit
 from long_ember.cutting.problem import Bar, Problem, verify
-from long_ember.errors import NoAnswer
+from long_ember.errors import EmberError, NoAnswer
 
 __all__ = ["CutPlan", "best_cut", "cutting"]
 
@@ -191,7 +191,7 @@ def _relaxed(problem: Problem, columns: list[Bar]) -> tuple[Array, dict[int, flo
         costs, A_ub=np.vstack((-made, taken)), b_ub=np.concatenate((-np.array(problem.demands, dtype=float), limit)), method="highs"
     )
     if solved.status != 0:
-        raise RuntimeError(f"the linear programme ended with {solved.message}")
+        raise EmberError(f"The linear programme ended with: {solved.message}")
     marginals = -np.asarray(solved.ineqlin.marginals)
     count = len(problem.demands)
     caps = dict(zip(counted, np.maximum(marginals[count:], 0.0).tolist(), strict=True))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from long_ember.cutting import Problem, Rules, Supply, Wanted
+from long_ember.cutting import CutPlan, Problem, Rules, Supply, Wanted
 from long_ember.document.answer import swift
 from long_ember.errors import NoAnswer
 from long_ember.features import Piece
@@ -13,7 +13,56 @@ from long_ember.heats import Bench
 from long_ember.sections import Section
 from long_ember.shop import Job, Price, RackItem, Shop
 
-__all__ = ["Cutting", "job_problems"]
+__all__ = ["BarCuts", "Cutting", "SawCut", "how_good", "job_problems", "saw_cuts"]
+
+
+@dataclass(frozen=True, slots=True)
+class SawCut:
+    """One piece on its bar: name, and from where to where it lies, mm from the end that is sawn from."""
+
+    name: str
+    start: float
+    stop: float
+
+
+@dataclass(frozen=True, slots=True)
+class BarCuts:
+    """One bar of a plan.
+
+    Args:
+        supply: what it is and where it comes from.
+        cuts: pieces in the order they are sawn, those forged on the bar first, then the longest.
+        left: mm.
+        keep: what is left goes back to the rack.
+    """
+
+    supply: Supply
+    cuts: tuple[SawCut, ...]
+    left: float
+    keep: bool
+
+
+def how_good(plan: CutPlan) -> str:
+    """How far a cheaper plan could go, in words."""
+    if plan.proven:
+        return "no cheaper plan exists"
+    return f"a cheaper plan could save {plan.gap:.1%} at most" if plan.bound > 0 else "usable; nobody has looked for a cheaper plan yet"
+
+
+def saw_cuts(plan: CutPlan) -> tuple[BarCuts, ...]:
+    """Every bar of a plan with its pieces where they lie."""
+    problem, found = plan.problem, []
+    order = sorted(range(len(problem.wanted)), key=lambda i: (not problem.held[i], -problem.wanted[i].length))
+    for bar in plan.bars:
+        at = problem.rules.trim + problem.rules.kerf if problem.rules.trim else 0.0
+        cuts = []
+        for i in order:
+            for _ in range(bar.counts[i]):
+                cuts.append(SawCut(problem.wanted[i].name, at, at + problem.wanted[i].length))
+                at += problem.wanted[i].length + problem.rules.kerf
+        left = problem.remnant(bar.supply, problem.used(bar)) * problem.step
+        found.append(BarCuts(problem.supplies[bar.supply], tuple(cuts), left, left >= problem.rules.keep))
+    return tuple(found)
 
 
 @dataclass(frozen=True)

@@ -220,6 +220,9 @@ class Board(QWidget):
         self._card.addWidget(self.shapes)
         self._card.addWidget(self.add_button)
         self._card.addWidget(self.out_button)
+        self.cuts_button = worded("Cut list", self._cuts, "All pieces of this job on the rack's bars and bought ones")
+        self.cuts_button.setVisible(kind == "job")
+        self._card.addWidget(self.cuts_button)
         self._card.addStretch(1)
         self.file_button = worded("Write this job to a file…" if kind == "job" else "Write them to a file…", self._write)
         self._card.addWidget(self.file_button)
@@ -256,7 +259,13 @@ class Board(QWidget):
         self.out_button.setEnabled(bool(self.rows.current))
         self._name_out(record)
         self.file_button.setEnabled(bool(self.rows.records))
+        self.cuts_button.setEnabled(isinstance(record, Job))
         self.add_button.setEnabled(not self._work.library.read_only)
+
+    def _cuts(self) -> None:
+        job = self.rows.records.get(self.rows.current)
+        if isinstance(job, Job):
+            self._work.show_cuts(job)
 
     def _write(self) -> None:
         self._work.ask_records(self.kind, self.rows.current)

@@ -437,6 +437,11 @@ class BookWork(QObject):
         self.dialog = dialog
         dialog.open()
 
+    def show_cuts(self, job: Job) -> None:
+        """The cut list of a job: a usable one at once, a cheaper one when it is asked for."""
+        cuts = importlib.import_module("long_ember.ui.job_cuts")
+        self._tried("There is no cut list", lambda: self._show(cuts.JobCuts(self, job, cuts.first_plans(self, job))))
+
     def job_words(self, job: Job) -> str:
         """A job's pieces in words."""
         names = {e.id: e.name for e in self.library.entries}
