@@ -115,7 +115,6 @@ class Moments(unittest.TestCase):
                 KINDS["bend"](id="b", angle=90.0),
             )
         )
-        piece = replace(piece, planning=replace(piece.planning, pins=answer(piece).piece.planning.pins))
         plan = sequence(piece, bench=Bench(opening=1.0))[1]
         told = {h.number: mouth_check(plan, h) for h in plan.heats}
         self.assertTrue(all(told.values()))  # nothing passes a slit

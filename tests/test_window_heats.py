@@ -42,11 +42,11 @@ class Storyboard(HeatsScreen):
         self.open("lantern-bracket")
         slider, plan = self.heats.stage.slider, self.session.answer.plan
         self.assertEqual(slider.maximum(), len(plan.frames) * STEPS)
-        seen, pictures = set(), set()
+        seen = set()
         for value in range(0, slider.maximum() + 1, STEPS // 2):
             slider.setValue(value)
             seen.add(self.heats.film.current)
-            pictures.add(self.heats.stage.canvas.grab().toImage().cacheKey())
+            self.assertFalse(self.heats.stage.canvas.grab().toImage().isNull())
         self.assertEqual(seen, set(range(len(plan.frames))))
         hot = next(i for i, f in enumerate(plan.frames) if isinstance(f, Heat))
         warm = [moment(plan, hot + share).celsius for share in (0.0, 0.5, 0.99)]

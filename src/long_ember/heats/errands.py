@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from long_ember.features import Piece
 from long_ember.geometry import DONE, Progress
 from long_ember.heats.heat import Heat
-from long_ember.heats.operations import Bench
 from long_ember.heats.treatment import treatment
 from long_ember.physics import STILL_AIR, cooling
 from long_ember.physics.cooling import DENSITY
@@ -54,7 +53,7 @@ class Errand:
 Frame = Heat | Errand
 
 
-def framed(piece: Piece, reckoning: Reckoning, heats: tuple[Heat, ...], bench: Bench) -> tuple[Frame, ...]:
+def framed(piece: Piece, reckoning: Reckoning, heats: tuple[Heat, ...]) -> tuple[Frame, ...]:
     """Heats and cold steps with the errands between them, in order."""
     if not heats:
         return ()

@@ -76,7 +76,7 @@ class Sequence:
     @cached_property
     def frames(self) -> tuple[Frame, ...]:
         """The heats with everything around them: sawing, waits, heat treatment, measuring cold, finish."""
-        return framed(self.piece, self.reckoning, self.heats, self.bench)
+        return framed(self.piece, self.reckoning, self.heats)
 
     @property
     def errands(self) -> tuple[Errand, ...]:

@@ -119,7 +119,9 @@ def treatment(piece: Piece, reckoning: Reckoning) -> tuple[Stage, ...]:
 
 def _normalised(found: Treatment, cycles: int) -> Stage:
     times = "once" if cycles == 1 else f"{cycles} times, each a little cooler than the last"
-    text = f"Normalise {times}: evenly to {{}} ({band(found.normalise).word}), then still air until it is black. Never in the draught."
+    text = (
+        f"Normalise {times}: evenly to about {{}} ({band(found.normalise).word}), then still air until it is black. Never in the draught."
+    )
     return Stage("normalise", "Normalise", say(text, Quantity(found.normalise, "temperature")), found.normalise, 600.0 * cycles)
 
 
@@ -129,9 +131,9 @@ def _hardened(piece: Piece, reckoning: Reckoning, found: Treatment) -> Stage:
     if end in ("A", "B"):
         where, values = f"the last {{}} of end {end}", [_WORKED]
     text = (
-        f"Harden {where}: evenly to {{}} ({band(found.harden).word}, a magnet no longer holds), soak {{}}. Thin points go into the fire last,"
+        f"Harden {where}: evenly to about {{}} ({band(found.harden).word}, a magnet no longer holds), soak {{}}. Thin points go into the fire last,"
         f" so that they do not burn, and come last to heat. Into {found.medium}{' at 50 °C' if found.medium == 'oil' else ''}, point first, all of it under and"
-        " upright, moving up and down, {} until it can be touched."
+        " upright, moving up and down, about {} until it can be touched."
     )
     quench = quench_seconds(thick, found.harden, found.medium)
     line = say(text, *values, Quantity(found.harden, "temperature"), Quantity(60 + soak(thick), "minutes"), Quantity(quench, "seconds"))

@@ -64,7 +64,7 @@ def _groups(frames: tuple[Frame, ...]) -> list[list[int]]:
 def _facts(session: Session, frame: Heat) -> list[tuple[str, int, int]]:
     """Grip, colours, window, tools, checks: as few lines as they can be read in."""
     m = session.measure
-    first, *rest = heat_facts(frame, m, session.shop.kit)
+    first, *rest = heat_facts(session.answer, frame, m, session.shop.kit)
     facts = [(f"{first}. {'. '.join(rest[:-1])}.".replace("; the work", ", the work"), 12, 400), (rest[-1], 12, 400)] if rest[1:] else [
         (f"{first}. {rest[-1]}", 12, 400)
     ]  # fmt: skip

@@ -11,6 +11,7 @@ from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes
 from long_ember.physics import band
 from long_ember.ui.fonts import font
 from long_ember.ui.heat_paint import paint_held, paint_marks, paint_moment, paint_window, stage_figure
+from long_ember.ui.heat_words import trust_words
 from long_ember.ui.paint import View, arrow_line, text_box, write
 from long_ember.ui.session import Session
 
@@ -68,9 +69,8 @@ class _Canvas(QWidget):
         if isinstance(now.frame, Heat) and hot:
             paint_window(painter, now.frame, QRectF(24, self.height() - 46, self.width() - 48, 16), theme, now.share)
             seconds = now.frame.seconds
-            trust = "rough: half to double" if answer.plan.bench.rough else "by your log"
             left_of = max(0.0, seconds - seconds * min(now.frame.need, 1.0) * now.share)
-            text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil, {trust}; the tick is where the work should be done"
+            text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil, {trust_words(answer)}; the tick is where the work should be done"
             write(painter, text, 24, self.height() - 24, font(14, 500), theme.colour("ink"))
 
     def _measure(self, painter: QPainter, target: QRectF, shown: Figure[Part], view: View, along: float) -> None:

@@ -11,7 +11,7 @@ from long_ember.physics import band
 from long_ember.shop import tool_words
 from long_ember.units import Measure
 
-__all__ = ["band_words", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words", "portion"]
+__all__ = ["band_words", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words", "portion", "trust_words"]
 
 
 def frame_title(frame: Frame) -> str:
@@ -28,7 +28,7 @@ def frame_lines(frame: Frame, m: Measure) -> tuple[str, ...]:
     return tuple(w.step.operation.line.show(m) + portion(w.start, w.stop) for w in frame.work)
 
 
-def heat_facts(frame: Frame, m: Measure, kit: tuple[str, ...]) -> list[str]:
+def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> list[str]:
     """Where it lies in the fire, how it is held, how hot, how long it lasts, with what."""
     if isinstance(frame, Errand):
         took = [f"{'Wait' if frame.waits else 'Takes'} about {m.minutes(frame.seconds)}"]
@@ -43,7 +43,7 @@ def heat_facts(frame: Frame, m: Measure, kit: tuple[str, ...]) -> list[str]:
     return [
         f"Fire: {where}, {m.length(frame.zone[1] - frame.zone[0])} hot; hold end {frame.held}, {grip}",
         f"Colour: {start.word}, {m.temperature(frame.hot)}; stop at {stop.word}, {m.temperature(frame.stop)}",
-        f"Time at the anvil: about {m.seconds(frame.seconds)}; the work takes {min(frame.need, 9.99):.0%} of it",
+        f"Time at the anvil: about {m.seconds(frame.seconds)}, {trust_words(answer)}; the work takes {min(frame.need, 9.99):.0%} of it",
         tool_words(frame.tools, kit),
     ]
 
@@ -54,6 +54,11 @@ def portion(start: float, stop: float) -> str:
         return ""
     parts = round(1 / (stop - start))
     return f" Part {round(stop * parts)} of {parts}."
+
+
+def trust_words(answer: Answer) -> str:
+    """How far one time is to be trusted."""
+    return "rough: half to double" if answer.plan.bench.rough else "by your log"
 
 
 def band_words(plan: Answer) -> str:
@@ -81,7 +86,7 @@ def _times(count: int) -> str:
 def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> str:
     """Everything about a frame as rich text."""
     blocks = [f"<p style='font-size:24px;margin:0'><b>{frame_title(frame)}</b></p>", _list("", frame_lines(frame, m), ordered=True)]
-    blocks.extend(f"<p style='margin:3px 0'>{escape(fact)}</p>" for fact in heat_facts(frame, m, kit))
+    blocks.extend(f"<p style='margin:3px 0'>{escape(fact)}</p>" for fact in heat_facts(answer, frame, m, kit))
     if isinstance(frame, Heat):
         ready = f"Before it leaves the fire, about {m.minutes(_in_fire(answer, frame))} in it" if not frame.cold else "Get ready"
         blocks.append(_list(ready, frame.ready))
