@@ -18,7 +18,7 @@ from long_ember.cli.main import main
 from long_ember.cutting import Bar, Problem, Rules, Supply, Wanted, best_cut, cutting, fit, verify
 from long_ember.demo import demo_parcel
 from long_ember.document.jobs import job_problems
-from long_ember.errors import NoAnswer
+from long_ember.errors import EmberError, NoAnswer
 from long_ember.sections import square
 from long_ember.shop import Job, JobLine, Price, RackItem, Shop
 from long_ember.storage import parcel_text
@@ -139,9 +139,9 @@ class Plans(unittest.TestCase):
     def test_a_wrong_plan_is_found_out(self):
         problem = Problem((Wanted("a", 400.0, 2),), (Supply("bar", 1000.0, 1.0),), Rules())
         for bars in ((), (Bar(0, (1,)),), (Bar(0, (2,)), Bar(0, (1,)))):
-            with self.assertRaises(AssertionError):
+            with self.assertRaises(EmberError):
                 verify(problem, bars)
-        with self.assertRaises(AssertionError):
+        with self.assertRaises(EmberError):
             verify(Problem((Wanted("a", 400.0, 3),), (Supply("bar", 1000.0, 1.0),), Rules()), (Bar(0, (3,)),))
 
 

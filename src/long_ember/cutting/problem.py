@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property, reduce
 
 from long_ember.cutting.plan import LATTICE
-from long_ember.errors import NoAnswer
+from long_ember.errors import EmberError, NoAnswer
 
 __all__ = ["Bar", "Problem", "Rules", "Supply", "Wanted", "verify"]
 
@@ -196,25 +196,23 @@ def verify(problem: Problem, bars: Sequence[Bar]) -> None:
     Lengths are added up anew in mm.
 
     Raises:
-        AssertionError: with what is wrong.
+        EmberError: with what is wrong.
     """
     rules = problem.rules
     for i, wanted in enumerate(problem.wanted):
         made = sum(b.counts[i] for b in bars)
         if made != wanted.quantity:
-            raise AssertionError(f"{wanted.name}: {made} of {wanted.quantity}")
+            raise EmberError(f"{wanted.name}: {made} of {wanted.quantity}")
     for s, supply in enumerate(problem.supplies):
         taken = sum(b.supply == s for b in bars)
         if supply.count is not None and taken > supply.count:
-            raise AssertionError(f"{supply.name}: {taken} taken, {supply.count} there")
+            raise EmberError(f"{supply.name}: {taken} taken, {supply.count} there")
     for bar in bars:
         number = sum(bar.counts)
         length = math.fsum(n * w.length for n, w in zip(bar.counts, problem.wanted, strict=True)) + (number - 1) * rules.kerf
         head = 2 * (rules.trim + rules.kerf) if rules.trim else 0.0
         on_bar = math.fsum(n * (w.length + rules.kerf) for n, w in zip(bar.counts, problem.wanted, strict=True) if w.held)
         if number < 1 or length + head > problem.supplies[bar.supply].length + 1e-6:
-            raise AssertionError(
-                f"{problem.supplies[bar.supply].name}: {length + head:.3f} mm on {problem.supplies[bar.supply].length:.3f}"
-            )
+            raise EmberError(f"{problem.supplies[bar.supply].name}: {length + head:.3f} mm on {problem.supplies[bar.supply].length:.3f}")
         if on_bar and on_bar + head + rules.hold > problem.supplies[bar.supply].length + rules.kerf + 1e-6:
-            raise AssertionError(f"{problem.supplies[bar.supply].name}: nothing left to hold")
+            raise EmberError(f"{problem.supplies[bar.supply].name}: nothing left to hold")
