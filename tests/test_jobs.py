@@ -30,7 +30,8 @@ def problems(draw, most=6):
     longest = draw(st.sampled_from((600.0, 1000.0, 3000.0)))
     lengths = st.floats(40.0, longest * 0.7).map(lambda x: round(x, 1))
     wanted = tuple(
-        Wanted(f"piece {i}", draw(lengths), draw(st.integers(1, 4)), draw(st.booleans())) for i in range(draw(st.integers(1, most)))
+        Wanted(f"piece {i}", draw(lengths), draw(st.integers(1, 4)), held, draw(st.sampled_from((None, 0.0, 5.0))) if held else None)
+        for i, held in enumerate(draw(st.lists(st.booleans(), min_size=1, max_size=most)))
     )
     bought = [Supply("long", longest, draw(st.sampled_from((0.0, 12.5, 30.0))))]
     if draw(st.booleans()):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import json
+import math
 import os
 import random
 import resource
@@ -13,6 +14,7 @@ import sys
 import tempfile
 import time
 import zlib
+from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import partial
@@ -26,7 +28,7 @@ from PySide6.QtCore import QEvent, QObject, QRectF  # noqa: E402
 from PySide6.QtGui import QImage, QPainter  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
-from long_ember.cutting import Problem, Rules, Supply, Wanted, best_cut, fit  # noqa: E402
+from long_ember.cutting import Problem, Rules, Supply, Wanted, cutting, fit  # noqa: E402
 from long_ember.demo import demo_files  # noqa: E402
 from long_ember.document import answer  # noqa: E402
 from long_ember.features import KINDS, Piece  # noqa: E402
@@ -237,17 +239,74 @@ def _longer(piece: Piece, by: float) -> Piece:
 
 
 def cuts() -> None:
-    """Jobs of five to twelve lengths on two bought lengths and six offcuts: the first plan, and how far the best of two seconds is from its bound."""
-    problems = [_job(random.Random(seed)) for seed in range(12)]
-    report("first cutting plan of a job", timed(lambda i: fit(problems[i]), 12), "goal < 5 ms")
-    gaps = sorted(best_cut(p, 2.0).gap for p in problems)
-    print(f"{'gap to the bound after 2 s, 12 jobs':48s} median {gaps[6]:.2%}, proven {sum(g == 0 for g in gaps)}    goal 95 % within 0.1 %")
+    """Cutting plans of known and of realistic jobs: how soon one stands, how soon it is good, how soon that is proven."""
+    report(
+        "triplets of 60 to 501, proven",
+        [_proven(_triplets(n, seed), 5.0, 0.0)[1] for n in (60, 120, 249, 501) for seed in range(3)],
+        "goal < 1500 ms",
+    )
+    report(
+        "uniform of 120 to 1000, proven",
+        [_proven(_uniform(n, seed), 5.0, 0.0)[1] for n in (120, 250, 500, 1000) for seed in range(3)],
+        "goal < 1500 ms",
+    )
+    problems = [_job(random.Random(seed)) for seed in range(20)]
+    report("first cutting plan of a job", timed(lambda i: fit(problems[i]), 20), "goal < 5 ms")
+    found = [_proven(p, 2.0, 1e-3) for p in problems]
+    report("plan within 0.1 % of the best known", [f[0] for f in found], "goal p50 < 50 ms")
+    within = sum(f[1] < 1000 for f in found)
+    report("that it is within 0.1 % is proven", [f[1] for f in found], f"within 1 s: {within} of 20, goal 19")
+    for tenth, words in ((False, "1 mm"), (True, "0.1 mm")):
+        report(
+            f"40 lengths, 2,000 pieces at {words}, within 0.05 %",
+            [_proven(_large(tenth), 20.0, 5e-4)[1]],
+            "goal < 2 s at 1 mm, 8 s at 0.1 mm",
+        )
+
+
+def _proven(problem: Problem, seconds: float, share: float) -> tuple[float, float]:
+    """ms until the plan is within `share` of the best found, and until that is proven."""
+    start, seen = time.perf_counter(), list[tuple[float, int, int]]()
+    plans = cutting(problem)
+    for plan in plans:
+        seen.append(((time.perf_counter() - start) * 1e3, plan.money, plan.bound))
+        if plan.proven or seen[-1][0] > seconds * 1e3:
+            break
+    plans.close()
+    best = seen[-1][1] * (1 + share)
+    return next(t for t, money, _b in seen if money <= best), next((t for t, money, b in seen if b and money <= b * (1 + share)), math.inf)
+
+
+def _counted(lengths: list[int], bar: float) -> Problem:
+    wanted = tuple(Wanted(str(x), float(x), n) for x, n in Counter(lengths).items())
+    return Problem(wanted, (Supply("bar", bar, 1.0),), Rules(kerf=0.0, keep=1e6))
+
+
+def _triplets(number: int, seed: int) -> Problem:
+    """Three pieces fill a bar exactly, so the best plan has a third as many bars."""
+    draw, lengths = random.Random(seed), list[int]()
+    for _ in range(number // 3):
+        a = draw.randint(380, 490)
+        b = draw.randint(250, (1000 - a) // 2)
+        lengths += [a, b, 1000 - a - b]
+    return _counted(lengths, 1000.0)
+
+
+def _uniform(number: int, seed: int) -> Problem:
+    draw = random.Random(seed)
+    return _counted([draw.randint(20, 100) for _ in range(number)], 150.0)
 
 
 def _job(draw: random.Random) -> Problem:
     wanted = tuple(Wanted(f"p{i}", float(draw.randint(120, 1400)), draw.randint(3, 25)) for i in range(draw.randint(5, 12)))
     offcuts = (Supply(f"offcut {i}", float(draw.randint(300, 1800)), 0.0, 1) for i in range(6))
     return Problem(wanted, (Supply("short", 3000.0, 30.0), Supply("long", 6000.0, 55.0), *offcuts), Rules())
+
+
+def _large(tenth: bool) -> Problem:
+    draw, steps = random.Random(1), 10 if tenth else 1
+    wanted = tuple(Wanted(f"p{i}", draw.randint(120 * steps, 1800 * steps) / steps, 50) for i in range(40))
+    return Problem(wanted, (Supply("short", 3000.0, 30.0), Supply("long", 6000.0, 55.0)), Rules())
 
 
 def child(idle: bool) -> list[float]:

@@ -31,30 +31,33 @@ def _fit(problem: Problem, first: int | None) -> tuple[Bar, ...] | None:
     open_: list[tuple[int, list[int], int]] = []  # supply, counts, used
     left = [s.count for s in problem.supplies]
     for i in order:
-        for _ in range(problem.demands[i]):
-            at = next((k for k, (s, _c, used) in enumerate(open_) if _holds(problem, s, used, i)), None)
-            if at is None:
+        wanted, slot = problem.demands[i], 0  # among equal pieces the first bar that has room never moves back
+        while wanted:
+            slot = next((k for k in range(slot, len(open_)) if _room(problem, open_[k][0], open_[k][2], i)), len(open_))
+            if slot == len(open_):
                 supply = _opened(problem, i, left, first)
                 if supply is None:
                     return None
                 count = left[supply]
                 left[supply] = None if count is None else count - 1
                 open_.append((supply, [0] * len(weights), 0))
-                at = len(open_) - 1
-            supply, counts, used = open_[at]
-            counts[i] += 1
-            open_[at] = (supply, counts, used + weights[i])
+            supply, counts, used = open_[slot]
+            number = min(wanted, _room(problem, supply, used, i))
+            counts[i] += number
+            wanted -= number
+            open_[slot] = (supply, counts, used + number * weights[i])
     return tuple(Bar(s, tuple(c)) for s, c, _u in open_)
 
 
-def _holds(problem: Problem, supply: int, used: int, piece: int) -> bool:
+def _room(problem: Problem, supply: int, used: int, piece: int) -> int:
+    """How many of a piece still go on a bar."""
     room = problem.limits[supply] if problem.held[piece] else problem.rooms[supply]
-    return used + problem.weights[piece] <= room
+    return max(0, room - used) // problem.weights[piece]
 
 
 def _opened(problem: Problem, piece: int, left: Sequence[int | None], first: int | None) -> int | None:
     """The shortest offcut that holds the piece, or else a bought bar."""
-    able = [s for s in range(len(left)) if left[s] != 0 and _holds(problem, s, 0, piece)]
+    able = [s for s in range(len(left)) if left[s] != 0 and _room(problem, s, 0, piece)]
     offcuts = [s for s in able if left[s] is not None]
     if offcuts:
         return min(offcuts, key=lambda s: problem.rooms[s])

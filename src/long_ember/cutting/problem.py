@@ -6,7 +6,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, reduce
+from operator import mul
 
+import numpy as np
+
+from long_ember.arrays import Index
 from long_ember.cutting.plan import LATTICE
 from long_ember.errors import EmberError, NoAnswer
 
@@ -26,13 +30,15 @@ class Wanted:
         name: what they are.
         length: mm.
         quantity: how many.
-        held: forged on the bar: the bar behind it must be long enough to hold.
+        held: forged on the bar: it is cut first, and the bar behind it must be long enough to hold.
+        loss: mm lost where it is cut off, hot or with another tool; None: the saw cut of the rules.
     """
 
     name: str
     length: float
     quantity: int
     held: bool = False
+    loss: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,8 +102,8 @@ class Problem:
 
     def __post_init__(self) -> None:
         for w in self.wanted:
-            if not (math.isfinite(w.length) and w.length > 0) or w.quantity < 0:
-                raise NoAnswer(f"{w.name}: a piece needs a length, and its quantity can't be less than 0.", "Correct it.")
+            if not (math.isfinite(w.length) and w.length > 0) or w.quantity < 0 or (w.loss is not None and not 0 <= w.loss < math.inf):
+                raise NoAnswer(f"{w.name}: a piece needs a length, and neither its quantity nor its cut can be less than 0.", "Correct it.")
         for s in self.supplies:
             if not (math.isfinite(s.length) and s.length > 0) or (s.count is not None and s.count < 0) or s.price < 0:
                 raise NoAnswer(f"{s.name}: a bar needs a length, and neither its count nor its price can be less than 0.", "Correct it.")
@@ -112,8 +118,9 @@ class Problem:
     def step(self) -> float:
         """mm of one unit."""
         fine = [math.ceil(w.length * LATTICE - 1e-6) for w in self.wanted] + [
-            math.ceil(x * LATTICE - 1e-6) for x in (self.rules.kerf, self.rules.trim, self.rules.hold) if x
-        ]
+            math.ceil(x * LATTICE - 1e-6)
+            for x in (self.rules.kerf, self.rules.trim, self.rules.hold, *(w.loss for w in self.wanted if w.loss is not None)) if x
+        ]  # fmt: skip
         unit = reduce(math.gcd, (*fine, *(math.floor(s.length * LATTICE + 1e-6) for s in self.supplies)), 0) or LATTICE
         if max((s.length for s in self.supplies), default=0.0) * LATTICE / unit <= _LONGEST:
             return unit / LATTICE
@@ -130,7 +137,7 @@ class Problem:
     @cached_property
     def weights(self) -> tuple[int, ...]:
         """Each piece with its cut, in units."""
-        return tuple(self._up(w.length) + self.kerf for w in self.wanted)
+        return tuple(self._up(w.length) + (self.kerf if w.loss is None else self._up(w.loss)) for w in self.wanted)
 
     @cached_property
     def held(self) -> tuple[bool, ...]:
@@ -150,8 +157,8 @@ class Problem:
 
     @cached_property
     def limits(self) -> tuple[int, ...]:
-        """The same for pieces forged on the bar, which must leave something to hold."""
-        return tuple(room - self._up(self.rules.hold) for room in self.rooms)
+        """The same for pieces forged on the bar: none of their cuts is free, and something to hold is left behind the last of them."""
+        return tuple(room - self.kerf - self._up(self.rules.hold) for room in self.rooms)
 
     @cached_property
     def value(self) -> float:
@@ -171,23 +178,41 @@ class Problem:
         """Units left when `used` units are cut from a bar."""
         return max(0, self.rooms[supply] - used - self.kerf)
 
-    def cost(self, supply: int, used: int) -> int:
-        """Money for one bar, in thousandths: its price less the credit for a remnant worth keeping. Never falls as more is used."""
-        left = self.remnant(supply, used)
-        kept = left if left * self.step >= self.rules.keep else 0
+    def costs(self, supply: int) -> Index:
+        """Money for one bar by the units cut from it, in thousandths: its price less the credit for a remnant worth keeping.
+
+        Never falls as more is used. An offcut costs a little of what is spent of it, or a plan would earn by touching it.
+        """
+        return self._costs[supply]
+
+    @cached_property
+    def _costs(self) -> tuple[Index, ...]:
+        return tuple(self._cost_table(s) for s in range(len(self.supplies)))
+
+    def _cost_table(self, supply: int) -> Index:
+        room = max(self.rooms[supply], 0)
+        left = np.maximum(room - self.kerf - np.arange(room + 1), 0)
+        kept = np.where(left * self.step >= self.rules.keep, left, 0)
         if self.supplies[supply].count is None:
-            return self.price(supply) - math.floor(_CREDIT * self.value * kept)
-        spent = max(0, self.rooms[supply] - self.kerf - kept)
-        return self.price(supply) + math.ceil(_TOUCH * self.value * spent)
+            bought: Index = self.price(supply) - np.floor(_CREDIT * self.value * kept).astype(np.int64)
+            return bought
+        spent = np.maximum(room - self.kerf - kept, 0)
+        lying: Index = self.price(supply) + np.ceil(_TOUCH * self.value * spent).astype(np.int64)
+        return lying
+
+    def cost(self, supply: int, used: int) -> int:
+        """Money for one bar of which so many units are cut, in thousandths."""
+        return int(self._costs[supply][used])
 
     def used(self, bar: Bar) -> int:
         """Units cut from a bar."""
-        return sum(n * w for n, w in zip(bar.counts, self.weights, strict=True))
+        return sum(map(mul, bar.counts, self.weights))
 
-    def total(self, bars: Sequence[Bar]) -> tuple[int, int, int]:
-        """What a plan is judged by: money in thousandths, bars, and less the largest remnant in units."""
-        money = sum(self.cost(b.supply, self.used(b)) for b in bars)
-        return money, len(bars), -max((self.remnant(b.supply, self.used(b)) for b in bars), default=0)
+    def total(self, bars: Sequence[Bar]) -> tuple[int, int, int, int]:
+        """What a plan is judged by: money in thousandths, bars, ways to cut one (each sets the saw's stop anew), less the largest remnant."""
+        used = [(b.supply, self.used(b)) for b in bars]
+        money = sum(self.cost(s, u) for s, u in used)
+        return money, len(bars), len(set(bars)), -max((self.remnant(s, u) for s, u in used), default=0)
 
 
 def verify(problem: Problem, bars: Sequence[Bar]) -> None:
@@ -207,12 +232,16 @@ def verify(problem: Problem, bars: Sequence[Bar]) -> None:
         taken = sum(b.supply == s for b in bars)
         if supply.count is not None and taken > supply.count:
             raise EmberError(f"{supply.name}: {taken} taken, {supply.count} there")
+    head = 2 * (rules.trim + rules.kerf) if rules.trim else 0.0
     for bar in bars:
-        number = sum(bar.counts)
-        length = math.fsum(n * w.length for n, w in zip(bar.counts, problem.wanted, strict=True)) + (number - 1) * rules.kerf
-        head = 2 * (rules.trim + rules.kerf) if rules.trim else 0.0
-        on_bar = math.fsum(n * (w.length + rules.kerf) for n, w in zip(bar.counts, problem.wanted, strict=True) if w.held)
-        if number < 1 or length + head > problem.supplies[bar.supply].length + 1e-6:
-            raise EmberError(f"{problem.supplies[bar.supply].name}: {length + head:.3f} mm on {problem.supplies[bar.supply].length:.3f}")
-        if on_bar and on_bar + head + rules.hold > problem.supplies[bar.supply].length + rules.kerf + 1e-6:
-            raise EmberError(f"{problem.supplies[bar.supply].name}: nothing left to hold")
+        there = problem.supplies[bar.supply]
+        placed = [(n, w, rules.kerf if w.loss is None else w.loss) for n, w in zip(bar.counts, problem.wanted, strict=True) if n]
+        length = math.fsum(n * (w.length + loss) for n, w, loss in placed)
+        on_bar = math.fsum(n * (w.length + loss) for n, w, loss in placed if w.held)
+        last = max(
+            (loss for _n, w, loss in placed if not w.held), default=0.0
+        )  # the last cut is free, but not behind a piece forged on the bar
+        if not placed or length - last + head > there.length + 1e-6:
+            raise EmberError(f"{there.name}: {length - last + head:.3f} mm on {there.length:.3f}")
+        if on_bar and on_bar + head + rules.hold > there.length + 1e-6:
+            raise EmberError(f"{there.name}: nothing left to hold")

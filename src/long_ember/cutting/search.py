@@ -1,31 +1,41 @@
-"""Better plans: column generation with a knapsack over all bar lengths at once, and a bound that proves how good a plan is.
+"""Better plans, and a bound that proves how good a plan is.
 
-Gilmore and Gomory (1961, 1963) for the columns, Farley (1990) for the bound; the linear and integer programmes are HiGHS's.
+Column generation (Gilmore and Gomory, 1961, 1963) with Lagrange's bound in whole numbers; branching on how many bars of each supply are cut;
+dives that settle bars a few at a time; at last all patterns that a cheaper plan could use, and the integer programme over them. HiGHS solves the
+linear and integer programmes.
 """
 
 from __future__ import annotations
 
+import heapq
 import math
 import random
 import time
-from collections.abc import Generator
+from collections.abc import Generator, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
-from long_ember.arrays import Array, Index, Mask
+from long_ember.arrays import Array, Index
 from long_ember.cutting.fitting import fit
+from long_ember.cutting.knapsack import SCALE, Knapsack
+from long_ember.cutting.master import Box, Master, Relaxed, trimmed
+from long_ember.cutting.patterns import patterns
 from long_ember.cutting.problem import Bar, Problem, verify
-from long_ember.errors import EmberError, NoAnswer
+from long_ember.cutting.ties import tidied
+from long_ember.cutting.whole import Helper
+from long_ember.errors import NoAnswer
 
 __all__ = ["CutPlan", "best_cut", "cutting"]
 
-_ROUNDS = 400
-_DIVES, _DEEP = 4, 12
-_MONEY = 4096  # one bar more counts as one of these parts of a thousandth
-_LIMIT = 1.0  # s for the integer master
-_PATTERNS, _NODES = 20_000, 200_000
-_SCALE = 1 << 20  # of duals, for a bound in whole numbers
+_ROUNDS = 600
+_DEEP, _DEEPEST = 2, 12  # rounds of new patterns between two settled bars of a dive; at most, before a step is taken back
+_TURNS = 12  # steps taken back in a dive
+_DIVES = 400
+_FIRST_DIVES = 2  # in a cell before it is split
+_LIMIT = 20.0  # s for an integer programme
+_NEAR = 1e-6
 
 
 @dataclass(frozen=True)
@@ -42,7 +52,7 @@ class CutPlan:
     bars: tuple[Bar, ...]
     bound: int = 0
 
-    @property
+    @cached_property
     def money(self) -> int:
         """Of the plan, in thousandths."""
         return self.problem.total(self.bars)[0]
@@ -68,6 +78,7 @@ def best_cut(problem: Problem, seconds: float = 5.0) -> CutPlan:
     best = next(plans)
     while time.monotonic() < end and (better := next(plans, None)) is not None:
         best = better
+    plans.close()
     return best
 
 
@@ -77,320 +88,354 @@ def cutting(problem: Problem) -> Generator[CutPlan, None, None]:
     Raises:
         NoAnswer: when the bars there are do not hold all pieces.
     """
-    best = CutPlan(problem, _checked(problem, fit(problem)))
-    yield best
-    columns = list(dict.fromkeys(best.bars))
-    price = _Price((), {}, 0)
-    for _round in range(_ROUNDS):
-        duals, caps, _share = _relaxed(problem, columns)
-        fresh, found = _priced(problem, duals, caps)
-        if not price.duals or found.bound > price.bound:
-            price = found
-        best = CutPlan(problem, best.bars, max(best.bound, found.bound))
-        yield best
-        fresh = [c for c in fresh if c not in columns]
-        if best.proven or not fresh:
-            break
-        columns.extend(fresh)
-    if not best.proven:
-        best = _better(best, _whole(problem, columns)[0])
-        yield best
-    for turn in range(_DIVES):
-        if best.proven:
-            return
-        best = _better(best, _dive(problem, columns, turn))
-        yield best
-    if not best.proven:
-        yield _settled(best, price)
-
-
-def _dive(problem: Problem, columns: list[Bar], turn: int) -> tuple[Bar, ...] | None:
-    """Bars settled a few at a time, the linear programme solved anew for the rest; `turn` picks another way at every fork.
-
-    Columns that it meets on the way are left in `columns`.
-    """
-    draw, bars, rest, mine = random.Random(turn), list[Bar](), problem, list(columns)
-    while sum(rest.demands):
-        mine = [c for c in mine if all(n <= d for n, d in zip(c.counts, rest.demands, strict=True)) and rest.supplies[c.supply].count != 0]
+    first = fit(problem)
+    verify(problem, first)
+    yield CutPlan(problem, first)
+    if sum(problem.demands):
+        search = _Search(problem, first)
         try:
-            mine.extend(dict.fromkeys(b for b in fit(rest) if b not in mine))
-        except NoAnswer:
-            return None
-        for _round in range(_DEEP):
-            duals, caps, shares = _relaxed(rest, mine)
-            fresh = [c for c in _priced(rest, duals, caps)[0] if c not in mine]
-            if not fresh:
-                break
-            mine.extend(fresh)
-            columns.extend(c for c in fresh if c not in columns)
-        shares = _relaxed(rest, mine)[2]
-        whole = [(c, int(x + 1e-6)) for c, x in zip(mine, shares.tolist(), strict=True) if x >= 1 - 1e-6]
-        if not whole:
-            ranked = sorted(range(len(mine)), key=lambda k: -shares[k])[: 1 + min(turn, 3)]
-            whole = [(mine[draw.choice(ranked)], 1)]
-        for column, number in whole:
-            taken = min(number, *(d // n for n, d in zip(column.counts, rest.demands, strict=True) if n))
-            if taken:
-                bars.extend([column] * taken)
-                rest = _without(rest, column, taken)
-    return tuple(bars)
+            yield from search.run()
+        finally:
+            search.helper.stop()
 
 
-def _without(problem: Problem, column: Bar, times: int) -> Problem:
-    """What is left to cut when some bars are settled."""
-    wanted = tuple(replace(w, quantity=w.quantity - n * times) for w, n in zip(problem.wanted, column.counts, strict=True))
-    supplies = list(problem.supplies)
-    count = supplies[column.supply].count
-    if count is not None:
-        supplies[column.supply] = replace(supplies[column.supply], count=count - times)
-    return replace(problem, wanted=wanted, supplies=tuple(supplies))
-
-
-def _better(best: CutPlan, found: tuple[Bar, ...] | None) -> CutPlan:
-    if found is None or best.problem.total(found) >= best.problem.total(best.bars):
-        return best
-    return CutPlan(best.problem, _checked(best.problem, found), best.bound)
-
-
-def _settled(best: CutPlan, price: _Price) -> CutPlan:
-    """Every pattern that a cheaper plan could use, and the best plan of them: that proves it, if there are not too many."""
-    problem = best.problem
-    patterns = _patterns(problem, price, best.money - 1 - price.bound)
-    if patterns is None:
-        return best
-    found, exact = _whole(problem, patterns, below=best.money - 1)
-    best = _better(best, found)
-    return CutPlan(problem, best.bars, best.money) if exact else best
-
-
-def _checked(problem: Problem, bars: tuple[Bar, ...]) -> tuple[Bar, ...]:
-    verify(problem, bars)
-    return bars
-
-
-def _cost(problem: Problem, column: Bar) -> float:
-    return problem.cost(column.supply, problem.used(column)) + 1 / _MONEY
-
-
-def _rows(problem: Problem, columns: list[Bar]) -> tuple[Array, Array, list[int]]:
-    """Rows of pieces wanted, then of supplies that are counted."""
-    counted = [s for s, x in enumerate(problem.supplies) if x.count is not None]
-    made = np.array([c.counts for c in columns], dtype=float).T
-    taken = np.array([[float(c.supply == s) for c in columns] for s in counted]).reshape(len(counted), len(columns))
-    return made, taken, counted
-
-
-def _relaxed(problem: Problem, columns: list[Bar]) -> tuple[Array, dict[int, float], Array]:
-    """Duals of the pieces and of the counted supplies of the linear programme over the columns there are, and how many of each it takes."""
-    from scipy.optimize import linprog  # takes a second to load
-
-    made, taken, counted = _rows(problem, columns)
-    costs = [_cost(problem, c) for c in columns]
-    limit = np.array([float(problem.supplies[s].count or 0) for s in counted])
-    solved = linprog(
-        costs, A_ub=np.vstack((-made, taken)), b_ub=np.concatenate((-np.array(problem.demands, dtype=float), limit)), method="highs"
-    )
-    if solved.status != 0:
-        raise EmberError(f"The linear programme ended with: {solved.message}")
-    marginals = -np.asarray(solved.ineqlin.marginals)
-    count = len(problem.demands)
-    caps = dict(zip(counted, np.maximum(marginals[count:], 0.0).tolist(), strict=True))
-    return np.maximum(marginals[:count], 0.0), caps, np.asarray(solved.x)
-
-
-@dataclass(frozen=True)
-class _Price:
-    """Duals that overcharge nobody: of the pieces, what a counted supply gains at most, and the money that no plan goes below."""
-
-    duals: tuple[float, ...]
-    gains: dict[int, float]
-    bound: int
-
-
-def _priced(problem: Problem, duals: Array, caps: dict[int, float]) -> tuple[list[Bar], _Price]:
-    """The columns that the duals ask for, one a supply, and what the duals prove."""
-    whole = np.floor(duals * _SCALE).astype(np.int64)
-    fresh: list[Bar] = []
-    gains: dict[int, int] = {}  # by supply, the most that a bar's pieces are worth beyond what it costs, in whole numbers
-    ratio = 1.0
-    for supply, table in _tables(problem, whole):
-        costs = np.array([problem.cost(supply, u) for u in range(len(table.best))], dtype=np.int64) * _SCALE
-        gain = table.best - costs
-        at = int(np.argmax(gain))
-        gains[supply] = int(gain[at])
-        if problem.supplies[supply].count is None:
-            ratio = max(ratio, float(np.max(table.best / np.maximum(costs, 1))))
-        if gain[at] > caps.get(supply, 0.0) * _SCALE + 1e-6 * _SCALE and at:
-            fresh.append(Bar(supply, table.counts(at)))
-    # Farley: divided by the worst ratio the duals are feasible for what is bought; the counted supplies pay for what they still gain.
-    fair = tuple(float(x) / ratio / _SCALE for x in whole)
-    paid: dict[int, float] = {}
-    for supply, table in _tables(problem, whole):
-        if problem.supplies[supply].count is not None:
-            costs = np.array([problem.cost(supply, u) for u in range(len(table.best))], dtype=float)
-            paid[supply] = max(0.0, float(np.max(table.best / ratio / _SCALE - costs)))
-    bound = sum(x * d for x, d in zip(fair, problem.demands, strict=True)) - sum(
-        g * (problem.supplies[s].count or 0) for s, g in paid.items()
-    )
-    return fresh, _Price(fair, paid, math.ceil(bound - 1e-3 - 1e-9 * abs(bound)))
-
-
-def _patterns(problem: Problem, price: _Price, slack: float) -> list[Bar] | None:
-    """All patterns whose reduced cost is at most `slack`: no cheaper plan uses another. None when there are too many."""
-    found: list[Bar] = []
-    order = sorted(range(len(problem.weights)), key=lambda i: (not problem.held[i], problem.weights[i]))
-    room = max(problem.rooms)
-    prefix = [np.zeros(room + 1)]
-    for i in order:
-        best, weight = prefix[-1].copy(), problem.weights[i]
-        for copies in _doubled(min(problem.demands[i], room // weight)):
-            shift = weight * copies
-            if shift <= room:
-                best[shift:] = np.maximum(best[shift:], best[: room + 1 - shift] + price.duals[i] * copies)
-        prefix.append(np.maximum.accumulate(best))
-    tables = [p.tolist() for p in prefix]
-    work = 0
-    for supply, size in enumerate(problem.rooms):
-        gain = price.gains.get(supply, 0.0)
-        costs = [problem.cost(supply, u) for u in range(max(size, 0) + 1)]
-        counts = [0] * len(order)
-        stack: list[tuple[int, int, float, int]] = [(len(order), 0, 0.0, -1)]  # items left, used, worth, copies of the item just set
-        while stack:
-            left, used, worth, copies = stack.pop()
-            work += 1
-            if work > _NODES or len(found) > _PATTERNS:
-                return None
-            if copies >= 0:
-                counts[order[left]] = copies
-            if worth + tables[left][size - used] < costs[used] + gain - slack - 1e-6:
-                continue
-            if left == 0:
-                if used and costs[used] + gain - worth <= slack + 1e-6:
-                    found.append(Bar(supply, tuple(counts)))
-                continue
-            i = order[left - 1]
-            limit = problem.limits[supply] if problem.held[i] else size
-            held = sum(counts[j] * problem.weights[j] for j in order[left:] if problem.held[j])
-            most = min(problem.demands[i], (size - used) // problem.weights[i])
-            if problem.held[i]:
-                most = min(most, max(0, limit - held) // problem.weights[i])
-            stack.extend((left - 1, used + n * problem.weights[i], worth + n * price.duals[i], n) for n in range(most + 1))
-    return found
-
-
-class _Table:
-    """Most worth for every exact length used, and how it is reached."""
-
-    def __init__(self, best: Index, taken: list[tuple[int, int, Mask]], count: int) -> None:
-        self.best, self._taken, self._count = best, taken, count
-
-    def counts(self, used: int) -> tuple[int, ...]:
-        """Pieces of the best pattern that uses exactly so much."""
-        found = [0] * self._count
-        for piece, copies, chosen in reversed(self._taken):
-            if chosen[used]:
-                found[piece] += copies
-                used -= int(self._weights[piece]) * copies
-        return tuple(found)
-
-    _weights: tuple[int, ...] = ()
-
-
-def _tables(problem: Problem, worth: Index) -> Generator[tuple[int, _Table], None, None]:
-    """A knapsack for every supply; one for all of them where nothing has to be held."""
-    hold = any(problem.held) and problem.rules.hold > 0
-    if not hold:
-        whole = _knapsack(problem, worth, max(problem.rooms), None)
-        for supply, room in enumerate(problem.rooms):
-            if room > 0:
-                part = _Table(whole.best[: room + 1], [(p, c, t[: room + 1]) for p, c, t in whole._taken], len(problem.weights))
-                part._weights = problem.weights
-                yield supply, part
-        return
-    for supply, room in enumerate(problem.rooms):
-        if room > 0:
-            yield supply, _knapsack(problem, worth, room, problem.limits[supply])
-
-
-def _knapsack(problem: Problem, worth: Index, room: int, limit: int | None) -> _Table:
-    """Bounded knapsack over whole lengths, by doubling copies; what is forged on the bar goes in first and up to `limit`."""
-    lowest = np.int64(-(1 << 60))
-    best = np.full(room + 1, lowest, dtype=np.int64)
-    best[0] = 0
-    taken: list[tuple[int, int, Mask]] = []
-    order = sorted(range(len(problem.weights)), key=lambda i: not problem.held[i])
-    for place, i in enumerate(order):
-        if limit is not None and not problem.held[i] and (place == 0 or problem.held[order[place - 1]]):
-            best[max(limit, 0) + 1 :] = lowest
-        weight = problem.weights[i]
-        for copies in _doubled(min(problem.demands[i], room // weight)):
-            shift = weight * copies
-            if shift > room:
-                continue
-            other = np.full(room + 1, lowest, dtype=np.int64)
-            other[shift:] = best[: room + 1 - shift] + worth[i] * copies
-            chosen = other > best
-            best = np.where(chosen, other, best)
-            taken.append((i, copies, chosen))
-    if limit is not None and all(problem.held):
-        best[max(limit, 0) + 1 :] = lowest
-    found = _Table(best, taken, len(problem.weights))
-    found._weights = problem.weights
-    return found
-
-
-def _doubled(count: int) -> list[int]:
-    """Numbers whose sums are everything from 0 to `count`: 1, 2, 4 … and the rest."""
-    found, step = [], 1
-    while count > 0:
-        found.append(min(step, count))
-        count -= found[-1]
-        step *= 2
-    return found
-
-
-def _whole(problem: Problem, columns: list[Bar], *, below: int | None = None) -> tuple[tuple[Bar, ...] | None, bool]:
-    """The best plan in whole bars over the columns there are; pieces made beyond what is wanted are taken off again.
+@dataclass(order=True)
+class _Cell:
+    """Counts of bars, and the money that no plan with them goes below.
 
     Args:
-        problem: to solve.
-        columns: patterns it may use.
-        below: look only for plans that cost at most so much.
-
-    Returns:
-        The plan, None when there is none, and whether the search came to its end.
+        bound: thousandths.
+        serial: among equals the oldest first.
+        box: counts.
+        worth: duals that prove the bound, times `SCALE`.
+        gains: by supply, times `SCALE`.
+        exact: Σ worth − Σ counts × gains, times `SCALE`; the bound before it was rounded.
+        dives: made in it.
+        settled: its patterns were listed in vain.
     """
-    if not columns:
-        return None, True
-    from scipy.optimize import Bounds, LinearConstraint, milp
 
-    made, taken, counted = _rows(problem, columns)
-    limit = np.array([float(problem.supplies[s].count or 0) for s in counted])
-    demands = np.array(problem.demands, dtype=float)
-    rows = [LinearConstraint(made, lb=demands)]
-    if counted:
-        rows.append(LinearConstraint(taken, ub=limit))
-    costs = np.array([_cost(problem, c) for c in columns])
-    if below is not None:
-        rows.append(LinearConstraint(costs.reshape(1, -1), ub=below + 0.5))
-    solved = milp(
-        costs,
-        constraints=rows,
-        integrality=np.ones(len(columns)),
-        bounds=Bounds(0, np.inf),
-        options={"time_limit": _LIMIT, "mip_rel_gap": 0.0},
-    )
-    if solved.x is None:
-        return None, solved.status == 2  # 2: there is none
-    over = [round(x) for x in (made @ np.round(solved.x) - demands).tolist()]
-    bars: list[Bar] = []
-    for column, number in zip(columns, np.round(solved.x).astype(int).tolist(), strict=True):
-        for _ in range(number):
-            counts = list(column.counts)
-            for i, spare in enumerate(over):
-                off = min(spare, counts[i])
-                counts[i] -= off
-                over[i] -= off
-            if any(counts):
-                bars.append(Bar(column.supply, tuple(counts)))
-    return tuple(bars), solved.status == 0
+    bound: int
+    serial: int
+    box: Box
+    worth: tuple[int, ...] = ()
+    gains: tuple[int, ...] = ()
+    exact: int = 0
+    dives: int = 0
+    settled: bool = False
+
+
+class _Dive:
+    """Bars that are settled, and the way back.
+
+    Args:
+        rest: how many of each piece are still wanted.
+        loose: 0 takes what is surest.
+    """
+
+    def __init__(self, rest: Index, loose: int) -> None:
+        self.rest, self.loose = rest, loose
+        self.settled: dict[int, int] = {}
+        self._steps: list[list[tuple[int, int]]] = []  # patterns and how many bars of each, a step at a time
+        self._banned: set[int] = set()
+        self._turns, self._careful = 0, False
+
+    def bounds(self, master: Master) -> tuple[Array, Array]:
+        """What is settled stays; no pattern makes more than is still wanted."""
+        low = self._low(len(master.bars))
+        fits = master.able(self.rest)
+        fits[list(self._banned)] = 0
+        return low, low + fits
+
+    def _low(self, number: int) -> Array:
+        low = np.zeros(number)
+        for k, n in self.settled.items():
+            low[k] = n
+        return low
+
+    def commit(self, master: Master, solved: Relaxed, draw: random.Random) -> bool:
+        """Settle what is whole, and at least one bar; False when no pattern fits any more."""
+        share = solved.shares - self._low(len(solved.shares))
+        bars = float(share.sum())
+        many = 1 if bars < 12 or self._careful else int(bars // 8)
+        step: list[tuple[int, int]] = []
+        for strict in (bool(self.loose), False):
+            for k in np.argsort(-share, kind="stable").tolist():
+                sure = share[k] >= 1 - _NEAR
+                if share[k] < _NEAR or (len(step) >= many and (not sure or self._careful)):
+                    break
+                if strict and not sure and draw.random() < 0.3:
+                    continue
+                counts = np.array(master.bars[k].counts)
+                able = int((self.rest[counts > 0] // counts[counts > 0]).min())
+                number = min(able, max(1, math.floor(share[k] + _NEAR)))
+                if number >= 1:
+                    self._settle(master, k, number)
+                    step.append((k, number))
+            if step:
+                break
+        self._steps.append(step)
+        return bool(step)
+
+    def _settle(self, master: Master, k: int, number: int) -> None:
+        self.settled[k] = self.settled.get(k, 0) + number
+        self.rest = self.rest - np.array(master.bars[k].counts) * number
+
+    def back(self, master: Master) -> bool:
+        """Take the last step back: of several bars only the surest is settled again, a single one is not taken again. False when it is enough."""
+        self._turns += 1
+        if not self._steps or self._turns > _TURNS:
+            return False
+        step = self._steps.pop()
+        for k, number in step:
+            self._settle(master, k, -number)
+        if len(step) > 1:
+            k, number = step[0]
+            self._settle(master, k, number)
+            self._steps.append([(k, number)])
+        else:
+            self._banned.add(step[0][0])
+        self._careful = True
+        return True
+
+
+class _Search:
+    """One search. Its steps yield a plan every few hundredths of a second, so that it can be left at any time."""
+
+    def __init__(self, problem: Problem, first: Sequence[Bar]) -> None:
+        self.problem = problem
+        self.bars = tuple(first)
+        self.total = problem.total(first)
+        self.bound = 0
+        self._plan = CutPlan(problem, self.bars)
+        self.sack = Knapsack(problem)
+        self.master = Master(problem)
+        self.master.add(first)
+        self.draw = random.Random(1)
+        self.serial = 0
+        self.helper = Helper()
+        # All costs are multiples of it, so a bound may be rounded up to one.
+        self.unit = int(np.gcd.reduce([int(np.gcd.reduce(c)) for c in self.sack.costs])) or 1
+
+    @property
+    def plan(self) -> CutPlan:
+        """The best so far."""
+        bound = min(self.bound, self.total[0])
+        if self._plan.bars is not self.bars or self._plan.bound != bound:
+            self._plan = CutPlan(self.problem, self.bars, bound)
+        return self._plan
+
+    def take(self, bars: Sequence[Bar]) -> None:
+        """A plan was found."""
+        made = trimmed(self.problem, bars)
+        total = self.problem.total(made)
+        if total < self.total:
+            verify(self.problem, made)
+            self.bars, self.total = made, total
+
+    def root(self) -> Box:
+        """Any number of bars, as far as the money of the best plan goes."""
+        least = min(w for w, d in zip(self.problem.weights, self.problem.demands, strict=True) if d)
+        pieces = sum(self.problem.demands)
+        high = []
+        for s, supply in enumerate(self.problem.supplies):
+            room = self.problem.rooms[s]
+            if room < least:
+                high.append(0)
+            elif supply.count is not None:
+                high.append(min(supply.count, pieces))
+            else:
+                high.append(min(pieces, self.total[0] // max(self.problem.cost(s, least), 1)))
+        return Box((0,) * len(high), tuple(high))
+
+    def run(self) -> Generator[CutPlan, None, None]:
+        """Branch on counts, the lowest bound first; then look closer into what is left."""
+        heap, left = [_Cell(0, 0, self.root())], list[_Cell]()
+        while heap:
+            cell = heapq.heappop(heap)
+            if cell.bound < self.total[0]:
+                for _ in self.descend(cell, heap, left):
+                    self.bound = max(self.bound, min([self.total[0], cell.bound, *(c.bound for c in (*heap[:1], *left))]))
+                    yield self.plan
+            self.bound = max(self.bound, min([self.total[0], *(c.bound for c in (*heap[:1], *left))]))
+            yield self.plan
+            if self.bound >= self.total[0]:
+                break
+        yield from self.settle(left)
+        self.take(tidied(self.problem, self.bars))
+        yield self.plan
+
+    def descend(self, cell: _Cell, heap: list[_Cell], left: list[_Cell]) -> Generator[None, None, None]:
+        """Bound one cell; where its bound is below the best plan, dive into it and split it."""
+        solved = yield from self.relax(cell)
+        if solved is None or cell.bound >= self.total[0]:
+            return
+        if cell.dives < _FIRST_DIVES:
+            cell.dives += 1
+            yield from self.dive(cell, 0 if cell.dives == 1 else 2)
+            if cell.bound >= self.total[0]:
+                return
+        if cell.box.point:
+            left.append(cell)
+            self.helper.start()
+            return
+        for box in self.split(cell.box, solved):
+            self.serial += 1
+            heapq.heappush(heap, replace(cell, serial=self.serial, box=box))
+
+    def split(self, box: Box, solved: Relaxed) -> list[Box]:
+        """Two halves where a count is broken, bought bars first; otherwise the cell of these counts and what is below and above it."""
+        counts = solved.counts
+        broken = [(self.problem.supplies[s].count is not None, abs(x - math.floor(x) - 0.5), s) for s, x in enumerate(counts.tolist())
+                  if abs(x - round(x)) > 1e-5 and box.low[s] < box.high[s]]  # fmt: skip
+        if broken:
+            s = min(broken)[2]
+            at = math.floor(counts[s])
+            return [box.cut(s, box.low[s], at), box.cut(s, at + 1, box.high[s])]
+        s = max(range(len(box.low)), key=lambda s: box.high[s] - box.low[s])
+        at = min(max(round(float(counts[s])), box.low[s]), box.high[s])
+        boxes = [box.cut(s, at, at)]
+        if at > box.low[s]:
+            boxes.append(box.cut(s, box.low[s], at - 1))
+        if at < box.high[s]:
+            boxes.append(box.cut(s, at + 1, box.high[s]))
+        return boxes
+
+    def relax(self, cell: _Cell) -> Generator[None, None, Relaxed | None]:
+        """New patterns until the linear programme of a cell wants no other, or its bound says enough; returns its solution, None where there is none."""
+        master, demands = self.master, self.problem.demands
+        master.within(cell.box)
+        solved: Relaxed | None = None
+        for _ in range(_ROUNDS):
+            solved = master.solve()
+            if solved is None:
+                return None
+            worth = [math.floor(x) for x in (solved.worth * SCALE).tolist()]
+            bars, gains = self.sack.priced(worth, demands)
+            self.prove(cell, worth, gains)
+            fresh = master.add(
+                b for s, found in enumerate(bars) for b in found if gains[s] + solved.extra[s] * SCALE > _NEAR * SCALE or not master.bars
+            )
+            if fresh:
+                fresh += master.add(self.sack.with_each(worth, demands, [-x * SCALE + _NEAR * SCALE for x in solved.extra.tolist()]))
+            yield
+            if not fresh or cell.bound >= min(self.total[0], self.rounded(math.floor(solved.money * (1 - 1e-9)) * SCALE - SCALE)):
+                break
+        return solved
+
+    def rounded(self, exact: int) -> int:
+        """Money up to the next that a plan can cost."""
+        return -(-exact // (SCALE * self.unit)) * self.unit
+
+    def prove(self, cell: _Cell, worth: Sequence[int], gains: Sequence[int]) -> None:
+        """Lagrange's bound: what the pieces are worth, less the most that every bar could be worth beyond its cost."""
+        exact = sum(w * d for w, d in zip(worth, self.problem.demands, strict=True)) - sum(
+            max(g * low, g * high) for g, low, high in zip(gains, cell.box.low, cell.box.high, strict=True)
+        )
+        if not cell.worth or exact > cell.exact:
+            cell.worth, cell.gains, cell.exact = tuple(worth), tuple(gains), exact
+        cell.bound = max(cell.bound, self.rounded(exact))
+
+    # --- plans
+
+    def dive(self, cell: _Cell, loose: int) -> Generator[None, None, None]:
+        """Settle bars a few at a time and solve the rest anew; what went wrong is taken back, what can't be made at last is fitted in.
+
+        Args:
+            cell: counts to keep to.
+            loose: 0 takes what the linear programme is surest of; more take another way now and then.
+        """
+        master = self.master
+        master.within(cell.box)
+        dive = _Dive(np.array(self.problem.demands, dtype=np.int64), loose)
+        while dive.rest.any():
+            solved: Relaxed | None = None
+            for turn in range(_DEEPEST):
+                master.bound(*dive.bounds(master))
+                solved = master.solve()
+                good = solved is not None and solved.missing < _NEAR and solved.money < self.total[0] - 0.5
+                if solved is None or (good and turn >= _DEEP):
+                    break
+                yield
+                worth = [math.floor(x) for x in (solved.worth * SCALE).tolist()]
+                bars, gains = self.sack.priced(worth, dive.rest.tolist())
+                if not master.add(b for s, found in enumerate(bars) for b in found if gains[s] + solved.extra[s] * SCALE > _NEAR * SCALE):
+                    break
+            yield
+            if solved is None or not good:
+                if not dive.back(master):
+                    break
+            elif not dive.commit(master, solved, self.draw):
+                break
+        master.free()
+        made = [master.bars[k] for k, n in dive.settled.items() for _ in range(n)]
+        if dive.rest.any():
+            try:
+                made.extend(fit(self.without(made, dive.rest)))
+            except NoAnswer:
+                return
+        self.take(made)
+
+    def without(self, bars: Sequence[Bar], rest: Index) -> Problem:
+        """What is left to be cut when some bars are settled."""
+        wanted = tuple(replace(w, quantity=int(n)) for w, n in zip(self.problem.wanted, rest.tolist(), strict=True))
+        supplies = tuple(
+            x if x.count is None else replace(x, count=x.count - sum(b.supply == s for b in bars))
+            for s, x in enumerate(self.problem.supplies)
+        )
+        return replace(self.problem, wanted=wanted, supplies=supplies)
+
+    # --- the end
+
+    def settle(self, left: list[_Cell]) -> Generator[CutPlan, None, None]:
+        """Look into the cells that are left, the lowest bound first: all patterns that a cheaper plan could use, and dives meanwhile."""
+        dives = self.dives(left)
+        while True:
+            left[:] = [c for c in left if c.bound < self.total[0]]
+            self.bound = max(self.bound, min([self.total[0], *(c.bound for c in left)]))
+            yield self.plan
+            if not left:
+                return
+            cell = min(left, key=lambda c: (c.settled, c.bound))
+            if not cell.settled:
+                for _ in self.whole(cell, dives):
+                    yield self.plan
+            elif next(dives, True):
+                return
+
+    def dives(self, left: list[_Cell]) -> Generator[None, None, None]:
+        """One after the other into the cells that are left, another way each time."""
+        for turn in range(_DIVES):
+            if left:
+                yield from self.dive(left[turn % len(left)], 3)
+
+    def whole(self, cell: _Cell, dives: Generator[None, None, None]) -> Generator[None, None, None]:
+        """The best plan of a cell by its patterns, as far as they can be listed; what is not found so raises its bound.
+
+        A plan that costs at most so much more than the bound uses no pattern whose reduced cost is more than that.
+        """
+        slack = wide = 1 << 62  # `wide`: of so much there are too many patterns
+        while cell.bound < self.total[0]:
+            slack = min(slack, (self.total[0] - 1) * SCALE - cell.exact)
+            listed = patterns(self.problem, cell.worth, cell.gains, slack, cell.box)
+            yield
+            if listed is None:
+                wide, slack = slack, slack // 3
+                if slack < SCALE:
+                    break
+                continue
+            below = min(self.total[0] - 1, (cell.exact + slack) // SCALE)
+            self.helper.ask(self.problem, listed, cell.box, below, _LIMIT)
+            while not self.helper.ready(0.0):
+                if next(dives, True):
+                    self.helper.ready(0.02)
+                yield
+            found, ended = self.helper.found()
+            if found is not None:
+                self.take(found)
+            if not ended:
+                break
+            cell.bound = max(cell.bound, below + 1 if found is None else self.total[0])
+            if slack > 0.8 * wide:
+                break
+            slack = (slack + wide) // 2
+        cell.settled = True
