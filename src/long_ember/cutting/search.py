@@ -415,12 +415,15 @@ class _Search:
         """
         slack = wide = 1 << 62  # `wide`: of so much there are too many patterns
         while cell.bound < self.total[0]:
-            slack = min(slack, (self.total[0] - 1) * SCALE - cell.exact)
+            full = (self.total[0] - 1) * SCALE - cell.exact
+            slack = min(slack, full)
             listed = patterns(self.problem, cell.worth, cell.gains, slack, cell.box)
             yield
             if listed is None:
-                wide, slack = slack, slack // 3
-                if slack < SCALE:
+                # Too many for now: a cheaper plan would leave fewer.
+                wide, slack = slack, slack // 4
+                yield from self.dive(cell, 3)
+                if slack < full >> 8:
                     break
                 continue
             below = min(self.total[0] - 1, (cell.exact + slack) // SCALE)
