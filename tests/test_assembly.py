@@ -13,7 +13,7 @@ from long_ember.demo import demo_files, demo_parcel
 from long_ember.features import KINDS, Piece
 from long_ember.geometry import joined
 from long_ember.sections import flat, round_, square
-from long_ember.shop import Assembly, AssemblyPart, Join, assembled, fits, head_length, meeting_places, pieces_of, with_pieces
+from long_ember.shop import Assembly, AssemblyPart, Join, assembled, fits, head_length, meeting_places, pieces_of, with_ids
 from long_ember.storage import read_piece
 from long_ember.units import Measure
 
@@ -197,7 +197,7 @@ class Fitting(unittest.TestCase):
     def test_pieces_are_found_and_renamed(self):
         record = Assembly(parts=(AssemblyPart(piece="a"), AssemblyPart(piece="b"), AssemblyPart(piece="a", side="mate")))
         self.assertEqual(pieces_of(record), ("a", "b"))
-        self.assertEqual(pieces_of(with_pieces(record, {"a": "z"})), ("z", "b"))
+        self.assertEqual(pieces_of(with_ids(record, {"a": "z"})), ("z", "b"))
 
 
 def _middle(solid):

@@ -133,9 +133,9 @@ def count(label: str, default: int, *, low: int = 1, high: int = 100000, tip: st
     return _field(default, FieldSpec(label, "count", low, high, tip=tip, late=late))
 
 
-def percent(label: str, default: float, *, high: float = 1.0, tip: str = "") -> Any:
+def percent(label: str, default: float, *, high: float = 1.0, tip: str = "", late: bool = False) -> Any:
     """A fraction of 1, entered and shown as per cent."""
-    return _field(default, FieldSpec(label, "percent", 0.0, high, tip=tip))
+    return _field(default, FieldSpec(label, "percent", 0.0, high, tip=tip, late=late))
 
 
 def section(label: str, default: Section | None, *, optional: bool = False, tip: str = "", mark: str = "") -> Any:

@@ -5,10 +5,12 @@ from typing import TYPE_CHECKING
 from long_ember.late import late
 from long_ember.shop.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
 from long_ember.shop.catalogue import OFFERS, catalogue, common_bars, mass_per_metre
+from long_ember.shop.cutsheet import CutPiece, CutSheet, JobRef, SheetBar
+from long_ember.shop.job import FITTINGS, Fitting, Job, JobBlank, JobLine, JobSet, StoreItem, spares
 from long_ember.shop.kit import KIT, missing_tools, tool_words
 from long_ember.shop.log import Lesson, LogEntry, calibrated, lesson, made_before
 from long_ember.shop.order import OwnRule
-from long_ember.shop.records import PLURALS, RECORDS, Job, JobLine, Price, RackItem, Record, pieces_of, record_kind, with_pieces
+from long_ember.shop.records import PLURALS, RECORDS, Price, RackItem, Record, pieces_of, record_kind, with_ids
 from long_ember.shop.settings import RECENT, Settings
 from long_ember.shop.shop import DENOMINATORS, STARTING, Shop, Smith
 
@@ -29,8 +31,10 @@ else:
     )
 
 __all__ = [
-    "CAUTION", "DENOMINATORS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "ROLES", "STARTING", "USES", "Assembled", "Assembly",
-    "AssemblyPart", "Candidate", "Fit", "Job", "JobLine", "Join", "Lesson", "LogEntry", "OwnRule", "Placed", "Price", "RackItem", "Record", "Settings", "Shop", "Smith", "Source", "assembled",
-    "calibrated", "candidate_bars", "catalogue", "chance_words", "common_bars", "fits", "halves", "head_length", "lesson", "made_before", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of",
-    "preferred", "profile", "rank", "record_kind", "tool_words", "versus", "with_pieces",
+    "CAUTION", "DENOMINATORS", "FITTINGS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "ROLES",
+    "STARTING", "USES", "Assembled", "Assembly", "AssemblyPart", "Candidate", "CutPiece", "CutSheet", "Fit", "Fitting", "Job", "JobBlank",
+    "JobLine", "JobRef", "JobSet", "Join", "Lesson", "LogEntry", "OwnRule", "Placed", "Price", "RackItem", "Record", "Settings", "SheetBar",
+    "Shop", "Smith", "Source", "StoreItem", "assembled", "calibrated", "candidate_bars", "catalogue", "chance_words", "common_bars", "fits",
+    "halves", "head_length", "lesson", "made_before", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of", "preferred",
+    "profile", "rank", "record_kind", "spares", "tool_words", "versus", "with_ids",
 ]  # fmt: skip

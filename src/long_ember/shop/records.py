@@ -1,4 +1,4 @@
-"""What a book keeps beside its pieces: the rack, prices, jobs, assemblies."""
+"""What a book keeps beside its pieces: the rack, prices, jobs, assemblies, the log, cut lists."""
 
 from __future__ import annotations
 
@@ -10,9 +10,11 @@ from long_ember.features.fields import check_fields
 from long_ember.materials import MATERIALS
 from long_ember.sections import Section, square
 from long_ember.shop.assembly import Assembly
+from long_ember.shop.cutsheet import CutSheet
+from long_ember.shop.job import Job
 from long_ember.shop.log import LogEntry
 
-__all__ = ["PLURALS", "RECORDS", "Job", "JobLine", "Price", "RackItem", "Record", "pieces_of", "record_kind", "with_pieces"]
+__all__ = ["PLURALS", "RECORDS", "Price", "RackItem", "Record", "pieces_of", "record_kind", "with_ids"]
 
 _MATERIALS = tuple((m.key, m.title) for m in MATERIALS.values())
 
@@ -65,51 +67,18 @@ class Price:
         check_fields(self)
 
 
-@dataclass(frozen=True, kw_only=True)
-class JobLine:
-    """So many of one piece.
-
-    Args:
-        piece: id of the piece in the book.
-        quantity: wanted.
-        spare: made besides, for rejects.
-    """
-
-    piece: str = fields.text("Piece")
-    quantity: int = fields.count("Quantity", 1, high=10000)
-    spare: int = fields.count("Spare", 0, low=0, high=10000)
-
-    def __post_init__(self) -> None:
-        check_fields(self)
-
-
-@dataclass(frozen=True, kw_only=True)
-class Job:
-    """Pieces and quantities wanted together.
-
-    Args:
-        name: what it is called.
-        due: day, as written.
-        note: for whom and what for.
-        state: how far it is.
-        lines: pieces × quantities.
-    """
-
-    name: str = fields.text("Job", "New job")
-    due: str = fields.text("Due")
-    note: str = fields.text("Note")
-    state: str = fields.choice("State", "planned", ("planned", "planned"), ("forging", "at the fire"), ("done", "done"))
-    lines: tuple[JobLine, ...] = fields.rows("Pieces", JobLine)
-
-    def __post_init__(self) -> None:
-        check_fields(self)
-
-
-Record = RackItem | Price | Job | Assembly | LogEntry
-RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly] | type[LogEntry]] = {
-    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly, "log": LogEntry,
+Record = RackItem | Price | Job | Assembly | LogEntry | CutSheet
+RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly] | type[LogEntry] | type[CutSheet]] = {
+    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly, "log": LogEntry, "cuts": CutSheet,
 }  # fmt: skip
-PLURALS = {"rack": "rack", "price": "prices", "job": "jobs", "assembly": "assemblies", "log": "log"}  # in files and in words
+PLURALS = {
+    "rack": "rack",
+    "price": "prices",
+    "job": "jobs",
+    "assembly": "assemblies",
+    "log": "log",
+    "cuts": "cuts",
+}  # in files and in words
 
 
 def record_kind(record: Record) -> str:
@@ -121,14 +90,27 @@ def pieces_of(record: Record) -> tuple[str, ...]:
     """Ids of the pieces a record speaks of, each once."""
     if isinstance(record, LogEntry):
         return (record.piece,) if record.piece else ()
+    if isinstance(record, CutSheet):
+        return tuple(dict.fromkeys(cut.piece for bar in record.bars for cut in bar.cuts))
     rows = record.lines if isinstance(record, Job) else record.parts if isinstance(record, Assembly) else ()
     return tuple(dict.fromkeys(row.piece for row in rows))
 
 
-def with_pieces(record: Record, names: Mapping[str, str]) -> Record:
-    """The same record where pieces are called otherwise: new id by old id."""
+def with_ids(record: Record, names: Mapping[str, str]) -> Record:
+    """The same record where pieces and other records are called otherwise: new id by old id."""
+
+    def new(identity: str) -> str:
+        return names.get(identity, identity)
+
     if isinstance(record, Job):
-        return replace(record, lines=tuple(replace(row, piece=names.get(row.piece, row.piece)) for row in record.lines))
+        sets = tuple(replace(row, assembly=new(row.assembly)) for row in record.sets)
+        return replace(record, lines=tuple(replace(row, piece=new(row.piece)) for row in record.lines), sets=sets)
     if isinstance(record, Assembly):
-        return replace(record, parts=tuple(replace(row, piece=names.get(row.piece, row.piece)) for row in record.parts))
-    return replace(record, piece=names.get(record.piece, record.piece)) if isinstance(record, LogEntry) else record
+        return replace(record, parts=tuple(replace(row, piece=new(row.piece)) for row in record.parts))
+    if isinstance(record, CutSheet):
+        bars = (
+            replace(bar, rack=new(bar.rack), cuts=tuple(replace(c, piece=new(c.piece), job=new(c.job)) for c in bar.cuts))
+            for bar in record.bars
+        )
+        return replace(record, jobs=tuple(replace(row, job=new(row.job)) for row in record.jobs), bars=tuple(bars))
+    return replace(record, piece=new(record.piece)) if isinstance(record, LogEntry) else record

@@ -10,6 +10,7 @@ from long_ember.features.fields import check_fields
 from long_ember.heats import Bench
 from long_ember.physics import Hammer
 from long_ember.shop.catalogue import OFFERS
+from long_ember.shop.job import StoreItem
 from long_ember.shop.kit import KIT
 from long_ember.shop.order import OwnRule
 from long_ember.units import MM_PER, Measure
@@ -65,6 +66,18 @@ class Shop:
         bar_length: mm of a bought bar.
         kerf: mm.
         end_trim: mm.
+        hold: mm of bar that must be left to hold behind a piece forged on it.
+        keep: mm; a shorter remnant is waste.
+        sheet_length: mm of a bought sheet, along its grain.
+        sheet_width: mm.
+        margin_sheet: mm trimmed off each edge of a sheet.
+        hour: money for an hour of work.
+        overhead: money for an hour: rent, tools, insurance.
+        fuel: money for an hour of fire.
+        finishing: minutes for a piece after the fire, beside brushing and oil.
+        market: put on top when sold to the customer.
+        wholesale: the same when sold to a dealer.
+        stores: what lies in tins and drawers, with prices.
         offer: common sizes to choose from, see `OFFERS`.
         confidence: share of pieces that a safe cut length is enough for.
         margin: mm added to it.
@@ -97,6 +110,18 @@ class Shop:
     bar_length: float = fields.length("Bought bar", 3000.0, tip="Length of one bar as sold.")
     kerf: float = fields.length("Saw cut", 2.0, zero=True, tip="Lost in each cut.")
     end_trim: float = fields.length("Bar end trim", 0.0, zero=True, tip="Cut off each end of a bought bar first.")
+    hold: float = fields.length("Left to hold", 250.0, zero=True, tip="Bar behind a piece that is forged on it.", late=True)
+    keep: float = fields.length("Least remnant kept", 150.0, zero=True, tip="Anything shorter is waste.", late=True)
+    sheet_length: float = fields.length("Sheet, along its grain", 2000.0, late=True)
+    sheet_width: float = fields.length("Sheet, across", 1000.0, late=True)
+    margin_sheet: float = fields.length("Trimmed off its edges", 5.0, zero=True, late=True)
+    hour: float = fields.number("An hour's work", 0.0, low=0.0, high=1e6, tip="In your own money; 0 leaves it out.", late=True)
+    overhead: float = fields.number("Overheads an hour", 0.0, low=0.0, high=1e6, tip="Rent, tools, insurance.", late=True)
+    fuel: float = fields.number("An hour of fire", 0.0, low=0.0, high=1e6, tip="Gas, coal or charcoal.", late=True)
+    finishing: float = fields.number("Finishing a piece", 0.0, low=0.0, high=1e4, unit="min", tip="Beside brushing and oil.", late=True)
+    market: float = fields.percent("On top for the customer", 0.2, high=5.0, tip="Profit on all costs, sold by yourself.", late=True)
+    wholesale: float = fields.percent("On top for a dealer", 0.05, high=5.0, tip="Profit on all costs, sold to a shop.", late=True)
+    stores: tuple[StoreItem, ...] = fields.rows("Stores", StoreItem, tip="Rivets, screws, flux, wax.", late=True)
     offer: str = fields.choice("Bars offered", "unit", *OFFERS, tip="Common sizes that the choice of bar looks through.")
     confidence: float = fields.percent("Not short", 0.95, high=0.999, tip="Share of pieces that a safe cut length is enough for.")
     margin: float = fields.length("Shop margin", 0.0, zero=True, tip="Added to every safe cut length.")

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from long_ember.document import Edit, History, Step, swift
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.shop import Assembly, Job, LogEntry, Price, RackItem, Record, Shop, record_kind, with_pieces
+from long_ember.shop import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, record_kind, with_ids
 from long_ember.storage.book import Book, Entry, new_id
 from long_ember.storage.parcel import Parcel, PieceItem
 from long_ember.units import Measure
@@ -111,7 +111,7 @@ def _record(there: Mapping[str, Record], identity: str, record: Record, measure:
 
 
 def _name(record: Record, measure: Measure) -> str:
-    if isinstance(record, (Job, Assembly)):
+    if isinstance(record, (Job, Assembly, CutSheet)):
         return record.name
     if isinstance(record, LogEntry):
         return f"{record.name}, no. {record.number}"
@@ -120,7 +120,7 @@ def _name(record: Record, measure: Measure) -> str:
 
 def _rounded(record: Record) -> Record:
     """With its length to a hundredth: what went out in inches comes back a hair off."""
-    return record if isinstance(record, (Job, Assembly, LogEntry)) else replace(record, length=round(record.length, 2))
+    return replace(record, length=round(record.length, 2)) if isinstance(record, (RackItem, Price)) else record
 
 
 def _thing(record: Record) -> object:
@@ -142,6 +142,8 @@ def _change(one: Record, other: Record, m: Measure) -> str:
         return f"{one.price:g} for {m.length(one.length)} here, {other.price:g} for {m.length(other.length)} there."
     if isinstance(one, LogEntry):
         return "What was logged differs."
+    if isinstance(one, CutSheet):
+        return "Its bars, or what is sawn of them, differ."
     return "Its dates, notes or pieces differ." if isinstance(one, Job) else "Its parts, joins or handle differ."
 
 
@@ -158,11 +160,15 @@ def bring_in(book: Book, found: Iterable[Arrival], chosen: Mapping[str, str]) ->
     """
     plan = [(a, chosen.get(a.key, a.choices[0])) for a in found]
     taken = {e.id for e in book.entries()}
-    names: dict[str, str] = {}  # ids that change on the way in
+    names: dict[str, str] = {}  # of pieces and records that change on the way in
     for arrival, choice in plan:
         if arrival.what == "piece" and isinstance(arrival.item, PieceItem):
             fresh = choice == "copy" or (choice == "add" and arrival.item.id in taken)
             names[arrival.item.id] = new_id() if fresh else arrival.there or arrival.item.id
+        elif isinstance(arrival.item, tuple):
+            identity = arrival.item[0]
+            there = identity if choice == "add" else new_id() if choice == "copy" else arrival.there
+            names[identity] = there or identity
     changed = [_bring_piece(book, a, choice, names) for a, choice in plan if a.what == "piece" and choice != "skip"]
     for arrival, choice in plan:
         if choice == "skip" or arrival.what == "piece":
@@ -171,8 +177,7 @@ def bring_in(book: Book, found: Iterable[Arrival], chosen: Mapping[str, str]) ->
             book.put_shop(arrival.item)
         elif isinstance(arrival.item, tuple):
             identity, record = arrival.item
-            there = arrival.there if choice == "replace" else identity if choice == "add" else new_id()
-            book.put_record(there, with_pieces(record, names))
+            book.put_record(names[identity], with_ids(record, names))
     return tuple(changed)
 
 

@@ -1,0 +1,118 @@
+"""A cut list that somebody works from: bars with their pieces, what is locked, what is sawn."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from long_ember.features import fields
+from long_ember.features.fields import check_fields
+from long_ember.materials import MATERIALS
+from long_ember.sections import Section, square
+
+__all__ = ["CutPiece", "CutSheet", "JobRef", "SheetBar"]
+
+_MATERIALS = tuple((m.key, m.title) for m in MATERIALS.values())
+_YES = (("no", "no"), ("yes", "yes"))
+
+
+@dataclass(frozen=True, kw_only=True)
+class JobRef:
+    """One of the jobs on a cut list, by its id in the book."""
+
+    job: str = fields.text("Job")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
+class CutPiece:
+    """One blank on a bar.
+
+    Args:
+        piece: id of the piece in the book.
+        job: id of the job that it is for.
+        name: of the piece.
+        length: mm.
+        held: forged on the bar, and cut off it hot.
+        loss: mm lost where it is cut off.
+        sawn: it is ticked off.
+    """
+
+    piece: str = fields.text("Piece")
+    job: str = fields.text("Job")
+    name: str = fields.text("Name")
+    length: float = fields.length("Length", 100.0)
+    held: str = fields.choice("Forged on the bar", "no", *_YES)
+    loss: float = fields.length("Cut", 2.0, zero=True)
+    sawn: str = fields.choice("Sawn", "no", *_YES)
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+    @property
+    def same(self) -> tuple[str, float, str, float]:
+        """What makes two blanks alike, ticked off or not and whatever job they are for."""
+        return self.piece, self.length, self.held, self.loss
+
+
+@dataclass(frozen=True, kw_only=True)
+class SheetBar:
+    """One bar of a cut list.
+
+    Args:
+        material: key of `MATERIALS`.
+        section: of the bar.
+        rack: id of its entry on the rack, "" for a bought one.
+        source: where it comes from, in words.
+        length: mm.
+        price: of one in the shop's money, 0 on the rack.
+        locked: planning anew leaves it as it is.
+        cuts: in the order they are sawn.
+    """
+
+    material: str = fields.choice("Material", "mild-steel", *_MATERIALS)
+    section: Section = fields.section("Section", square(12.0))
+    rack: str = fields.text("On the rack")
+    source: str = fields.text("From")
+    length: float = fields.length("Length", 3000.0)
+    price: float = fields.number("Price", 0.0, low=0.0, high=1e6)
+    locked: str = fields.choice("Locked", "no", *_YES)
+    cuts: tuple[CutPiece, ...] = fields.rows("Pieces", CutPiece)
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+    @property
+    def begun(self) -> bool:
+        """Something of it is sawn: it can no longer be put back."""
+        return any(c.sawn == "yes" for c in self.cuts)
+
+    @property
+    def kept(self) -> bool:
+        """Planning anew leaves it as it is."""
+        return self.locked == "yes" or self.begun
+
+
+@dataclass(frozen=True, kw_only=True)
+class CutSheet:
+    """A cut list.
+
+    Args:
+        name: what it is called.
+        state: planned, or sawn and off the rack.
+        jobs: whose pieces are on it.
+        bars: in the order they are sawn.
+    """
+
+    name: str = fields.text("Cut list", "Cut list")
+    state: str = fields.choice("State", "planned", ("planned", "planned"), ("sawn", "sawn"))
+    jobs: tuple[JobRef, ...] = fields.rows("Jobs", JobRef)
+    bars: tuple[SheetBar, ...] = fields.rows("Bars", SheetBar)
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+    def with_bar(self, index: int, bar: SheetBar | None) -> CutSheet:
+        """The same with another bar in a place; None takes it out."""
+        return replace(self, bars=(*self.bars[:index], *(() if bar is None else (bar,)), *self.bars[index + 1 :]))
