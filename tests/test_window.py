@@ -45,7 +45,7 @@ class DoneWhen(WindowCase):
         self.app.processEvents()
         self.assertEqual(self.window.answer_bar.accessibleName(), before)
         with mock.patch.object(dialogs, "save_name", return_value=self.folder / "cuts.csv"):
-            self.window.cut.export.click()
+            self.window.cut.piece.export.click()
         self.assertEqual((self.folder / "cuts.csv").read_text().count("Lantern bracket"), 4)
         self.assertIn("cuts.csv", self.window.message.text())
 
@@ -111,7 +111,7 @@ class Entries(WindowCase):
         form.activated.emit(1)
         self.assertEqual(self.session.piece.features[0].form, "logarithmic")
         self.window.show_view(4)
-        self.type(self.window.cut.grid.fields[0], "15")
+        self.type(self.window.cut.piece.grid.fields[0], "15")
         self.assertEqual((self.session.piece.order.quantity, len(self.session.answer.cuts.bars)), (15, 3))
         self.window.commands.run("view.sum")
         self.type(self.window.sum_sheet.grid.fields[1], "10")

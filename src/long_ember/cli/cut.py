@@ -1,61 +1,96 @@
-"""The cut list of a job on the terminal: bar by bar, as text, JSON or CSV."""
+"""Jobs on the terminal: cut list, shopping list and quote, as text, JSON or CSV."""
 
 from __future__ import annotations
 
-import json
+import time
 from argparse import Namespace
-from typing import Any
 
 from long_ember.cli.book import book_of, measure_of
-from long_ember.cutting import CutPlan, best_cut
-from long_ember.document.jobs import Cutting, how_good, job_problems, saw_cuts
+from long_ember.document.cutsheet import bars_of
+from long_ember.document.jobplan import JobPlan, better_plans, plan_jobs
 from long_ember.errors import EmberError
-from long_ember.export import cuts_csv
+from long_ember.export import cuts_csv, job_json, quote_csv, shopping_csv
 from long_ember.materials import MATERIALS
-from long_ember.shop import Job, LogEntry, Price, RackItem, Shop, calibrated
+from long_ember.shop import Job, Shop
+from long_ember.storage.holdings import holdings_of, own_sheet
 from long_ember.units import Measure
 
 __all__ = ["cut_command"]
 
 
 def cut_command(given: Namespace) -> int:
-    """Place a job's pieces on bars; exit code 0."""
+    """Place jobs' pieces on bars; exit code 0."""
     with book_of(given) as opened:
         book, measure = opened.reader(), measure_of(opened, given)
-        shop = book.shop or Shop()
-        jobs = {i: j for i, j in book.records("job").items() if isinstance(j, Job)}
-        job = jobs.get(given.job) or next((j for j in jobs.values() if j.name == given.job), None)
-        if job is None:
-            names = ", ".join(j.name for j in jobs.values()) or "none"
-            raise EmberError(f"There is no job {given.job!r} in this book. Jobs: {names}.")
-        log = [e for e in book.records("log").values() if isinstance(e, LogEntry)]
-        pieces = {line.piece: book.piece(line.piece) for line in job.lines}
-        rack = [r for r in book.records("rack").values() if isinstance(r, RackItem)]
-        prices = [p for p in book.records("price").values() if isinstance(p, Price)]
-        cuttings = job_problems(job, pieces, rack, prices, shop, bench=calibrated(shop.bench, log))
-    found = [(cutting, best_cut(cutting.problem, given.seconds)) for cutting in cuttings]
+        there = {i: j for i, j in book.records("job").items() if isinstance(j, Job)}
+        jobs: dict[str, Job] = {}
+        for name in given.job:
+            found = name if name in there else next((i for i, j in there.items() if j.name == name), None)
+            if found is None:
+                names = ", ".join(j.name for j in there.values()) or "none"
+                raise EmberError(f"There is no job {name!r} in this book. Jobs: {names}.")
+            jobs[found] = there[found]
+        plan = plan_jobs(jobs, holdings_of(book, book.shop or Shop(), jobs), own=next(iter(own_sheet(book, jobs).values()), None))
+    if not plan.own:
+        end = time.monotonic() + given.seconds * max(1, len(plan.found))
+        for better in better_plans(plan):
+            plan = better
+            if time.monotonic() > end:
+                break
     if given.json:
-        print(json.dumps({"job": job.name, "cuttings": [_data(c, plan) for c, plan in found]}, ensure_ascii=False, indent=1))
+        print(job_json(plan))
     elif given.csv:
-        print(cuts_csv(found), end="")
+        print({"cuts": cuts_csv, "shopping": shopping_csv, "quote": quote_csv}[given.what](plan), end="")
     else:
-        print("\n\n".join(_text(c, plan, measure) for c, plan in found))
+        print({"cuts": _cuts, "shopping": _shopping, "quote": _quote}[given.what](plan, measure))
     return 0
 
 
-def _data(cutting: Cutting, plan: CutPlan) -> dict[str, Any]:
-    bars = [
-        {"bar": n, "of": b.supply.name, "length": b.supply.length, "price": b.supply.price, "left": b.left, "keep": b.keep,
-         "cuts": [{"piece": c.name, "from": c.start, "to": c.stop} for c in b.cuts]} for n, b in enumerate(saw_cuts(plan), 1)
-    ]  # fmt: skip
-    return {"material": cutting.material, "section": cutting.section.label(Measure("mm", ascii=True)), "proven": plan.proven,
-            "gap": round(plan.gap, 6), "bars": bars}  # fmt: skip
+def _cuts(plan: JobPlan, m: Measure) -> str:
+    parts = [f"Changed since: {words}." for words in plan.stale]
+    for (material, section), bars in bars_of(plan.sheet).items():
+        good = plan.goodness(material, section)
+        lines = [
+            f"{section.label(m)}, {MATERIALS[material].title.lower()}: {len(bars)} bar{'s' if len(bars) != 1 else ''}{f'; {good}' if good else ''}"
+        ]
+        for number in bars:
+            lay = plan.layings[number]
+            lines.append(f"  bar {number + 1}, {lay.bar.source}, {m.length(lay.bar.length)}:")
+            lines.extend(f"    {m.length(at.start):>14} to {m.length(at.stop):>14}   {code:4} {at.cut.name}{'  sawn' if at.cut.sawn == 'yes' else ''}"
+                         for at, code in zip(lay.cuts, plan.codes[number], strict=True))  # fmt: skip
+            lines.append(f"    left {m.length(lay.left)}, {'keep it' if lay.keep else 'waste'}")
+        parts.append("\n".join(lines))
+    for cut in plan.sheets:
+        lines = [
+            f"Sheet {m.length(cut.thickness)}, {MATERIALS[cut.material].title.lower()}: {len(cut.plans)}; {cut.waste:.0%} of what is cut into is waste"
+        ]
+        lines += [
+            f"    {b.name}: {m.length(b.length)} by {m.length(b.width)} at {m.length(b.x)}, {m.length(b.y)}"
+            for p in cut.plans
+            for b in p.blanks
+        ]
+        parts.append("\n".join(lines))
+    return "\n\n".join(parts) or "Nothing is cut from bar or sheet for this."
 
 
-def _text(cutting: Cutting, plan: CutPlan, m: Measure) -> str:
-    lines = [f"{cutting.section.label(m)}, {MATERIALS[cutting.material].title.lower()}: {len(plan.bars)} bars; {how_good(plan)}"]
-    for number, bar in enumerate(saw_cuts(plan), 1):
-        lines.append(f"  bar {number}, {bar.supply.name}, {m.length(bar.supply.length)}:")
-        lines.extend(f"    {m.length(cut.start):>14} to {m.length(cut.stop):>14}   {cut.name}" for cut in bar.cuts)
-        lines.append(f"    left {m.length(bar.left)}, {'keep it' if bar.keep else 'waste'}")
+def _shopping(plan: JobPlan, _m: Measure) -> str:
+    rows = [f"{p.quantity:>8g} {p.unit:3} {p.name}{f', {p.money:,.2f}' if p.price else ', no price'}   ({p.why})" for p in plan.purchases]
+    return "\n".join(rows) or "Nothing has to be bought."
+
+
+def _quote(plan: JobPlan, _m: Measure) -> str:
+    lines = []
+    for job_id, job in plan.jobs.items():
+        q = plan.quote(job_id)
+        lines.append(job.name)
+        lines += [f"  {c.words:28}{c.money:12,.2f}   {c.how}" for c in q.costs]
+        lines.append(f"  {'All costs':28}{q.cost:12,.2f}")
+        lines.append(f"  {'Price':28}{q.price:12,.2f}   {q.margin:.0%} on top")
+        asked = q.asked or q.price
+        lines.append(f"  At {asked:,.2f} an hour earns {q.hourly(asked):,.2f}; below {q.spent:,.2f} the job loses money.")
+        lines += [
+            f"  {p.name}: one {p.one:,.2f}, each of {job.bundle} {p.bundle:,.2f}, each of {p.number} {p.batch:,.2f}"
+            for p in plan.prices(job_id)
+        ]
+        lines += [f"  Not counted: {words}" for words in q.unknown]
     return "\n".join(lines)

@@ -14,11 +14,12 @@ from long_ember.arrays import Index
 from long_ember.cutting.plan import LATTICE
 from long_ember.errors import EmberError, NoAnswer
 
-__all__ = ["Bar", "Problem", "Rules", "Supply", "Wanted", "verify"]
+__all__ = ["WHOLE", "Bar", "Problem", "Rules", "Supply", "Wanted", "verify"]
 
 _COARSE = 10  # steps a mm where the fine lattice makes the tables too long
 _LONGEST = 60_000  # steps of a bar
 _CREDIT, _TOUCH = 0.5, 0.1  # of the cheapest price a length: for a remnant worth keeping, and for what is used of an offcut
+WHOLE = 0.25  # the same for a whole bar on the rack
 _PENNIES = 1000  # steps of money: prices to a thousandth
 
 
@@ -50,12 +51,14 @@ class Supply:
         length: mm.
         price: of one, in the shop's money; 0 for what lies on the rack.
         count: how many there are; None: as many as are bought.
+        touch: of what is on the rack, share of the cheapest price that using it counts as: more for whole bars, so that offcuts go first.
     """
 
     name: str
     length: float
     price: float
     count: int | None = None
+    touch: float = _TOUCH
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +108,12 @@ class Problem:
             if not (math.isfinite(w.length) and w.length > 0) or w.quantity < 0 or (w.loss is not None and not 0 <= w.loss < math.inf):
                 raise NoAnswer(f"{w.name}: a piece needs a length, and neither its quantity nor its cut can be less than 0.", "Correct it.")
         for s in self.supplies:
-            if not (math.isfinite(s.length) and s.length > 0) or (s.count is not None and s.count < 0) or s.price < 0:
+            if (
+                not (math.isfinite(s.length) and s.length > 0)
+                or (s.count is not None and s.count < 0)
+                or s.price < 0
+                or not 0 <= s.touch < _CREDIT
+            ):
                 raise NoAnswer(f"{s.name}: a bar needs a length, and neither its count nor its price can be less than 0.", "Correct it.")
         rules = (self.rules.kerf, self.rules.trim, self.rules.hold, self.rules.keep)
         if any(not math.isfinite(x) or x < 0 for x in rules):
@@ -197,7 +205,7 @@ class Problem:
             bought: Index = self.price(supply) - np.floor(_CREDIT * self.value * kept).astype(np.int64)
             return bought
         spent = np.maximum(room - self.kerf - kept, 0)
-        lying: Index = self.price(supply) + np.ceil(_TOUCH * self.value * spent).astype(np.int64)
+        lying: Index = self.price(supply) + np.ceil(self.supplies[supply].touch * self.value * spent).astype(np.int64)
         return lying
 
     def cost(self, supply: int, used: int) -> int:

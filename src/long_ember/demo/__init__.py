@@ -5,7 +5,23 @@ from __future__ import annotations
 from pathlib import Path
 
 from long_ember.sections import flat, round_, square
-from long_ember.shop import KIT, Assembly, AssemblyPart, Job, JobLine, Join, Price, RackItem, Record, Shop, Smith
+from long_ember.shop import (
+    KIT,
+    Assembly,
+    AssemblyPart,
+    Fitting,
+    Job,
+    JobBlank,
+    JobLine,
+    JobSet,
+    Join,
+    Price,
+    RackItem,
+    Record,
+    Shop,
+    Smith,
+    StoreItem,
+)
 from long_ember.storage import Parcel, PieceItem, read_piece
 
 __all__ = ["demo_files", "demo_parcel"]
@@ -38,8 +54,19 @@ def demo_parcel() -> Parcel:
         ("price-1", Price(section=square(12), length=6000, price=16.4, seller="ironmonger at the quay")),
         ("price-2", Price(section=round_(12), length=6000, price=13.1, seller="ironmonger at the quay")),
         ("price-3", Price(section=flat(40, 8), length=6000, price=34.5, seller="ironmonger at the quay")),
+        ("price-4", Price(section=square(12), length=3000, price=9.1, seller="ironmonger at the quay")),
+        ("price-6", Price(section=flat(30, 10), length=6000, price=27.2, seller="ironmonger at the quay")),
+        ("price-7", Price(section=flat(40, 6), length=3000, price=13.9, seller="ironmonger at the quay")),
+        ("price-5", Price(section=flat(1000, 2), length=2000, price=58.0, seller="ironmonger at the quay")),
         ("job-1", Job(name="North wall, boathouse", due="before the spring tides", note="Oars of four boats, lanterns either side of the door",
-                      lines=(JobLine(piece="oar-cradle", quantity=8, spare=1), JobLine(piece="lantern-bracket", quantity=2)))),
+                      lines=(JobLine(piece="oar-cradle", quantity=8, spare=1),), rejects=0.05,
+                      sets=(JobSet(assembly="assembly-1", quantity=2),),
+                      blanks=(JobBlank(name="Drip plate", length=180, width=120, thickness=2, count=8),
+                              JobBlank(name="Lamp tray", length=140, width=140, thickness=2, count=2, grain="along")),
+                      fittings=(Fitting(name="Screw 8 × 60, countersunk", kind="screw", quantity=24), Fitting(name="Glass pane", quantity=8, price=3.2)),
+                      bundle=4, asked=460.0)),
+        ("job-3", Job(name="Door pulls, a pair", state="template", note="Begin a job from it: pulls go by the pair",
+                      lines=(JobLine(piece="door-pull", quantity=2),), bundle=6)),
         ("job-2", Job(name="Slipway moorings", state="forging", note="Rings hang on staples set in the stone",
                       lines=(JobLine(piece="mooring-ring", quantity=6), JobLine(piece="mooring-staple", quantity=6, spare=1)))),
         ("assembly-1", Assembly(name="Lantern bracket on its plate", note="Left and right of the door: the other one is its mate",
@@ -52,5 +79,9 @@ def demo_parcel() -> Parcel:
                                 handle_across=35.0, handle_on="A.B", handle_over=110.0)),
     )  # fmt: skip
     shop = Shop(name="Merrow Landing", fire="coal", hot_length=200.0, kit=tuple(k for k in KIT if k != "guillotine"),
+                hour=24.0, overhead=6.5, fuel=4.8, finishing=4.0,
+                stores=(StoreItem(name="Flux", kind="flux", there=250, unit="g", price=0.02), StoreItem(name="Wax", kind="wax", there=400, unit="g", price=0.03),
+                        StoreItem(name="Screw 8 × 60", kind="screw", there=10, price=0.18), StoreItem(name="Drill bit 8", kind="bit", there=2, price=2.4),
+                        StoreItem(name="Cutting oil", kind="oil", there=200, unit="ml", price=0.02)),
                 smiths=(Smith(name="Smith of the landing"), Smith(name="Striker", hammer=4.5, tempo=45.0, skill="relaxed")))  # fmt: skip
     return Parcel(pieces, records, shop)

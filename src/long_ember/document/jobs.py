@@ -1,68 +1,118 @@
-"""The cutting problems of a job: its pieces by material and section, on what lies on the rack and what is sold."""
+"""The cutting problems of jobs: their pieces by material and section, on what lies on the rack and what is sold."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
 
-from long_ember.cutting import CutPlan, Problem, Rules, Supply, Wanted
-from long_ember.document.answer import swift
+from long_ember.cutting import Bar, CutPlan, Problem, Rules, Supply, Wanted
+from long_ember.cutting.problem import WHOLE
+from long_ember.document.answer import Answer, swift
 from long_ember.errors import NoAnswer
 from long_ember.features import Piece
-from long_ember.heats import Bench
+from long_ember.features.cut import PartOff
+from long_ember.heats import Bench, batch
 from long_ember.sections import Section
-from long_ember.shop import Job, Price, RackItem, Shop
+from long_ember.shop import Assembly, CutPiece, CutSheet, Job, JobRef, LogEntry, Price, RackItem, SheetBar, Shop, made_before, spares
 
-__all__ = ["BarCuts", "Cutting", "SawCut", "how_good", "job_problems", "saw_cuts"]
-
-
-@dataclass(frozen=True, slots=True)
-class SawCut:
-    """One piece on its bar: name, and from where to where it lies, mm from the end that is sawn from."""
-
-    name: str
-    start: float
-    stop: float
+__all__ = ["Count", "Cutting", "Holdings", "counts_of", "how_good", "job_problems", "loss_of", "rules_of", "sheet_of"]
 
 
-@dataclass(frozen=True, slots=True)
-class BarCuts:
-    """One bar of a plan.
+@dataclass(frozen=True)
+class Holdings:
+    """Everything a job draws on.
 
     Args:
-        supply: what it is and where it comes from.
-        cuts: pieces in the order they are sawn, those forged on the bar first, then the longest.
-        left: mm.
-        keep: what is left goes back to the rack.
+        pieces: by id.
+        assemblies: by id.
+        rack: by id.
+        prices: the catalogue.
+        shop: ruler, saw cut, trim, what must be held, usual length, costs.
+        bench: for the scale in the cut lengths, and for the times.
+        log: how often a piece was made before.
     """
 
-    supply: Supply
-    cuts: tuple[SawCut, ...]
-    left: float
-    keep: bool
+    pieces: Mapping[str, Piece]
+    assemblies: Mapping[str, Assembly]
+    rack: Mapping[str, RackItem]
+    prices: Sequence[Price]
+    shop: Shop
+    bench: Bench
+    log: Sequence[LogEntry] = ()
+    _answers: dict[str, Answer] = field(default_factory=dict, repr=False, compare=False)
+    _batches: dict[tuple[str, int], tuple[float, float]] = field(default_factory=dict, repr=False, compare=False)
+
+    def piece(self, piece_id: str) -> Piece:
+        """One of the pieces.
+
+        Raises:
+            NoAnswer: it is not there.
+        """
+        piece = self.pieces.get(piece_id)
+        if piece is None:
+            raise NoAnswer(f"The job asks for a piece that is not in the book: {piece_id}.", "Take its line out of the job.")
+        return piece
+
+    def answer(self, piece_id: str) -> Answer:
+        """All that follows from one of the pieces, reckoned once.
+
+        Raises:
+            NoAnswer: it is not there, or has no features.
+        """
+        if piece_id not in self._answers:
+            piece = self.piece(piece_id)
+            if not piece.features:
+                raise NoAnswer(
+                    f"{piece.name} has no features yet, so it has no cut length.", "Add a feature to it, or take it out of the job."
+                )
+            self._answers[piece_id] = swift(piece, ruler=self.shop.division, bench=self.bench)
+        return self._answers[piece_id]
+
+    def batch(self, piece_id: str, number: int) -> tuple[float, float]:
+        """Seconds that the smith is there for so many of a piece, in the shop's rhythm, and until the fire is no longer needed.
+
+        Whoever has made the piece before is faster, as the log has it.
+        """
+        key = piece_id, number
+        if key not in self._batches:
+            plan = self.answer(piece_id).plan
+            rhythm = plan.bench.school(plan.piece.planning, "rhythm") or "piece"
+            found = batch(plan, number, irons=min(plan.bench.irons, number), rhythm=rhythm, made=made_before(self.log, piece_id))
+            hot = [t.end for t in found.turns if not plan.packed[t.stage].cold]
+            self._batches[key] = found.total, max(hot, default=0.0)
+        return self._batches[key]
 
 
-def how_good(plan: CutPlan) -> str:
-    """How far a cheaper plan could go, in words."""
-    if plan.proven:
-        return "no cheaper plan exists"
-    return f"a cheaper plan could save {plan.gap:.1%} at most" if plan.bound > 0 else "usable; nobody has looked for a cheaper plan yet"
+@dataclass(frozen=True, slots=True)
+class Count:
+    """How many of a piece: wanted for the customer, and begun with those that will be rejected."""
+
+    sold: int
+    begun: int
 
 
-def saw_cuts(plan: CutPlan) -> tuple[BarCuts, ...]:
-    """Every bar of a plan with its pieces where they lie."""
-    problem, found = plan.problem, []
-    order = sorted(range(len(problem.wanted)), key=lambda i: (not problem.held[i], -problem.wanted[i].length))
-    for bar in plan.bars:
-        at = problem.rules.trim + problem.rules.kerf if problem.rules.trim else 0.0
-        cuts = []
-        for i in order:
-            for _ in range(bar.counts[i]):
-                cuts.append(SawCut(problem.wanted[i].name, at, at + problem.wanted[i].length))
-                at += problem.wanted[i].length + problem.rules.kerf
-        left = problem.remnant(bar.supply, problem.used(bar)) * problem.step
-        found.append(BarCuts(problem.supplies[bar.supply], tuple(cuts), left, left >= problem.rules.keep))
-    return tuple(found)
+def counts_of(job: Job, holdings: Holdings) -> dict[str, Count]:
+    """Pieces of a job by their ids, the parts of its assemblies among them.
+
+    Raises:
+        NoAnswer: an assembly is not there.
+    """
+    lines = [(line.piece, Count(int(line.quantity), job.begun(line))) for line in job.lines]
+    for row in job.sets:
+        assembly = holdings.assemblies.get(row.assembly)
+        if assembly is None:
+            raise NoAnswer(f"The job asks for an assembly that is not in the book: {row.assembly}.", "Take its line out of the job.")
+        many = int(row.quantity)
+        for part in dict.fromkeys(p.piece for p in assembly.parts):
+            number = many * sum(p.piece == part for p in assembly.parts)
+            lines.append((part, Count(number, number + spares(number, job.rejects))))
+    found: dict[str, Count] = {}
+    for piece_id, count in lines:
+        before = found.get(piece_id, Count(0, 0))
+        found[piece_id] = Count(before.sold + count.sold, before.begun + count.begun)
+    return found
 
 
 @dataclass(frozen=True)
@@ -73,62 +123,134 @@ class Cutting:
         material: key.
         section: of the bar.
         problem: pieces and bars.
+        parts: ids of the pieces, as in the problem's `wanted`.
+        racks: ids of rack entries, as in its `supplies`; "" where bars are bought.
+        jobs: how many of each piece are for which job, in the order of `parts`.
     """
 
     material: str
     section: Section
     problem: Problem
+    parts: tuple[str, ...]
+    racks: tuple[str, ...]
+    jobs: tuple[tuple[tuple[str, int], ...], ...]
+
+    @cached_property
+    def key(self) -> tuple[str, Section]:
+        """Material and section."""
+        return self.material, self.section
 
 
-def job_problems(
-    job: Job,
-    pieces: Mapping[str, Piece],
-    rack: Iterable[RackItem],
-    prices: Iterable[Price],
-    shop: Shop,
-    *,
-    bench: Bench,
-    keep: float = 150.0,
-) -> tuple[Cutting, ...]:
-    """One problem for each material and section of a job.
+def rules_of(shop: Shop) -> Rules:
+    """How the shop cuts."""
+    return Rules(shop.kerf, shop.end_trim, shop.hold, shop.keep)
 
-    A piece that is forged on the bar is held by it; its cut length has its own spare. Saw cut and end trim are the shop's. A section with
-    no bought length in the catalogue is bought in the shop's usual length, without a price.
+
+def loss_of(piece: Piece) -> float | None:
+    """mm lost where a piece that is forged on the bar is cut off it; None where it is sawn off first."""
+    parted = [f for f in piece.features if isinstance(f, PartOff)]
+    if not parted and not piece.allowances.parting:
+        return None
+    return piece.allowances.parting + sum(f.loss for f in parted)
+
+
+def job_problems(jobs: Mapping[str, Job], holdings: Holdings, *, kept: Iterable[SheetBar] = ()) -> tuple[Cutting, ...]:
+    """One problem for each material and section of some jobs.
+
+    A piece that is parted off is forged on the bar: its cut length holds its own loss, and behind the last of them on a bar the shop's length to
+    hold is left. A section with no bought length in the catalogue is bought in the shop's usual length, without a price.
 
     Args:
-        job: pieces × quantities, spares too.
-        pieces: by id.
-        rack: what lies there, of any material.
-        prices: the catalogue.
-        shop: ruler, saw cut, trim, usual length.
-        bench: for the scale in the cut lengths.
-        keep: mm; a shorter remnant is waste.
+        jobs: by id, with their spares.
+        holdings: what they draw on.
+        kept: bars that stay as they are: their pieces are not asked for again, nor is their place on the rack free.
 
     Raises:
-        NoAnswer: a piece of the job is not there, or is longer than any bar.
+        NoAnswer: a piece of a job is not there, or is longer than any bar.
     """
-    wanted: dict[tuple[str, Section], list[Wanted]] = {}
-    for line in job.lines:
-        piece = pieces.get(line.piece)
-        if piece is None:
-            raise NoAnswer(f"The job asks for a piece that is not in the book: {line.piece}.", "Take its line out of the job.")
-        cut = swift(piece, ruler=shop.division, bench=bench).reckoning.cut
-        count = int(line.quantity) + int(line.spare)
-        wanted.setdefault((piece.material, piece.bar), []).append(Wanted(piece.name, cut, count))
-    rack, prices = tuple(rack), tuple(prices)
-    rules = Rules(shop.kerf, shop.end_trim, 0.0, keep)
-    return tuple(Cutting(m, s, Problem(tuple(w), _supplies(m, s, rack, prices, shop), rules)) for (m, s), w in wanted.items())
+    kept = tuple(kept)
+    wanted: dict[tuple[str, Section], list[tuple[Wanted, str, tuple[tuple[str, int], ...]]]] = {}
+    for piece_id, shares in _shares(jobs, holdings, kept).items():
+        piece, cut, loss = holdings.piece(piece_id), holdings.answer(piece_id).reckoning.cut, loss_of(holdings.piece(piece_id))
+        count = sum(n for _job, n in shares)
+        row = Wanted(piece.name, cut - (loss or 0.0), count, loss is not None, loss)
+        if count:
+            wanted.setdefault((piece.material, piece.bar), []).append((row, piece_id, shares))
+    found = []
+    for (material, section), rows in wanted.items():
+        racks, supplies = zip(*_supplies(material, section, holdings, kept), strict=True)
+        problem = Problem(tuple(w for w, _i, _s in rows), supplies, rules_of(holdings.shop))
+        found.append(Cutting(material, section, problem, tuple(i for _w, i, _s in rows), racks, tuple(s for _w, _i, s in rows)))
+    return tuple(found)
 
 
-def _supplies(material: str, section: Section, rack: tuple[RackItem, ...], prices: tuple[Price, ...], shop: Shop) -> tuple[Supply, ...]:
+def _shares(jobs: Mapping[str, Job], holdings: Holdings, kept: tuple[SheetBar, ...]) -> dict[str, tuple[tuple[str, int], ...]]:
+    """How many of each piece are still to be placed for which job."""
+    placed = Counter((c.piece, c.job) for bar in kept for c in bar.cuts)
+    found: dict[str, list[tuple[str, int]]] = {}
+    for job_id, job in jobs.items():
+        for piece_id, count in counts_of(job, holdings).items():
+            found.setdefault(piece_id, []).append((job_id, max(0, count.begun - placed[piece_id, job_id])))
+    return {piece_id: tuple(rows) for piece_id, rows in found.items()}
+
+
+def touch_of(item: RackItem) -> float:
+    """Share of the price of new bar that using up something on the rack counts as: offcuts go before whole bars."""
+    return 0.1 if item.source == "offcut" else WHOLE
+
+
+def _supplies(material: str, section: Section, holdings: Holdings, kept: tuple[SheetBar, ...]) -> list[tuple[str, Supply]]:
+    taken = Counter(bar.rack for bar in kept if bar.rack)
     lying = [
-        Supply(f"{r.source} on the rack{', ' + r.place if r.place else ''}", r.length, 0.0, int(r.count))
-        for r in rack
+        (
+            i,
+            Supply(
+                f"{r.source} on the rack{', ' + r.place if r.place else ''}", r.length, 0.0, max(0, int(r.count) - taken[i]), touch_of(r)
+            ),
+        )
+        for i, r in holdings.rack.items()
         if (r.material, r.section) == (material, section) and r.count
     ]
     sold = [
-        Supply(p.seller or "bought", p.length, p.price)
-        for p in prices
+        ("", Supply(p.seller or "bought", p.length, p.price))
+        for p in holdings.prices
         if (p.material, p.section) == (material, section) and p.sold == "yes"
     ]
-    return (*lying, *(sold or [Supply("bought", shop.bar_length, 0.0)]))
+    return [*lying, *(sold or [("", Supply("bought", holdings.shop.bar_length, 0.0))])]
+
+
+def how_good(plan: CutPlan) -> str:
+    """How far a cheaper plan could go, in words."""
+    if plan.proven:
+        return "no cheaper plan exists"
+    return f"a cheaper plan could save {plan.gap:.1%} at most" if plan.bound > 0 else "usable; nobody has looked for a cheaper plan yet"
+
+
+def _turn(problem: Problem, bar: Bar) -> tuple[object, ...]:
+    """Offcuts are sawn first, then whole bars of the rack, then bought ones; equal bars one after the other."""
+    supply = problem.supplies[bar.supply]
+    return supply.count is None, supply.touch, supply.length, [-n for n in bar.counts]
+
+
+def sheet_of(jobs: Mapping[str, Job], found: Iterable[tuple[Cutting, CutPlan]], *, kept: Iterable[SheetBar] = ()) -> CutSheet:
+    """A cut list from plans: every bar with its pieces in the order they are sawn, those forged on the bar first, then the longest.
+
+    Equal bars follow each other, so that the saw's stop stays where it is; pieces are handed to the jobs in their order.
+    """
+    bars = list(kept)
+    for cutting, plan in found:
+        problem = plan.problem
+        waiting = [[job for job, number in shares for _ in range(number)] for shares in cutting.jobs]
+        order = sorted(range(len(problem.wanted)), key=lambda i: (not problem.held[i], -problem.wanted[i].length))
+        for bar in sorted(plan.bars, key=lambda b: _turn(problem, b)):
+            supply, cuts = problem.supplies[bar.supply], []
+            for i in order:
+                w = problem.wanted[i]
+                for _ in range(bar.counts[i]):
+                    cuts.append(CutPiece(
+                        piece=cutting.parts[i], job=waiting[i].pop(0), name=w.name, length=w.length, held="yes" if w.held else "no",
+                        loss=problem.rules.kerf if w.loss is None else w.loss))  # fmt: skip
+            bars.append(SheetBar(material=cutting.material, section=cutting.section, rack=cutting.racks[bar.supply], source=supply.name,
+                                 length=supply.length, price=supply.price, cuts=tuple(cuts)))  # fmt: skip
+    name = " and ".join(job.name for job in jobs.values()) or "Cut list"
+    return CutSheet(name=name, jobs=tuple(JobRef(job=i) for i in jobs), bars=tuple(bars))

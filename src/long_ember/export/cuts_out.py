@@ -1,28 +1,105 @@
-"""The cut list of a job for other programs and for the saw."""
+"""Jobs for other programs and for the saw: cut list, shopping list and quote as CSV, all of it as JSON."""
 
 from __future__ import annotations
 
 import csv
 import io
+import json
 from collections.abc import Iterable
+from typing import Any
 
-from long_ember.cutting import CutPlan
-from long_ember.document.jobs import Cutting, saw_cuts
+from long_ember.document.jobplan import JobPlan
 from long_ember.export.csv_out import plain_cell
 from long_ember.units import Measure
 
-__all__ = ["cuts_csv"]
+__all__ = ["cuts_csv", "job_json", "quote_csv", "shopping_csv"]
+
+_PLAIN = Measure("mm", ascii=True)
 
 
-def cuts_csv(found: Iterable[tuple[Cutting, CutPlan]]) -> str:
-    """One row for each piece on its bar; lengths in mm from the end that is sawn from."""
+def _table(head: list[str], rows: Iterable[list[Any]]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["material", "section", "bar", "of", "bar_mm", "piece", "from_mm", "to_mm", "left_mm"])
-    for cutting, plan in found:
-        section = cutting.section.label(Measure("mm", ascii=True))
-        for number, bar in enumerate(saw_cuts(plan), 1):
-            for cut in bar.cuts:
-                writer.writerow([cutting.material, section, number, plain_cell(bar.supply.name), f"{bar.supply.length:.1f}", plain_cell(cut.name),
-                                 f"{cut.start:.1f}", f"{cut.stop:.1f}", f"{bar.left:.1f}"])  # fmt: skip
+    writer.writerow(head)
+    writer.writerows([[plain_cell(x) if isinstance(x, str) else x for x in row] for row in rows])
     return out.getvalue()
+
+
+def _mm(value: float) -> str:
+    return f"{value:.1f}"
+
+
+def _money(value: float) -> str:
+    return f"{value:.2f}"
+
+
+def cuts_csv(plan: JobPlan) -> str:
+    """One row for each blank on its bar, then for each on its sheet; lengths in mm from the end that is sawn from."""
+    head = ["material", "section", "bar", "of", "bar_mm", "label", "piece", "job", "from_mm", "to_mm", "sawn", "left_mm"]
+    rows: list[list[Any]] = []
+    for number, (lay, codes) in enumerate(zip(plan.layings, plan.codes, strict=True), 1):
+        bar = lay.bar
+        for at, code in zip(lay.cuts, codes, strict=True):
+            job = plan.jobs[at.cut.job].name if at.cut.job in plan.jobs else ""
+            rows.append([bar.material, bar.section.label(_PLAIN), number, bar.source, _mm(bar.length), code, at.cut.name, job, _mm(at.start),
+                         _mm(at.stop), at.cut.sawn, _mm(lay.left)])  # fmt: skip
+    return _table(head, rows)
+
+
+def shopping_csv(plan: JobPlan) -> str:
+    """One row for each thing to buy."""
+    rows = [[p.group, p.name, f"{p.quantity:g}", p.unit, _money(p.price), _money(p.money), p.seller, p.why] for p in plan.purchases]
+    return _table(["group", "what", "quantity", "unit", "price", "money", "seller", "for"], rows)
+
+
+def quote_csv(plan: JobPlan) -> str:
+    """One row for each cost of each job, then what one of each piece is sold at."""
+    rows: list[list[Any]] = []
+    for job_id, job in plan.jobs.items():
+        q = plan.quote(job_id)
+        rows += [[job.name, c.words, _money(c.money), c.how] for c in q.costs]
+        rows += [[job.name, "All costs", _money(q.cost), ""], [job.name, "Price", _money(q.price), f"{q.margin:.0%} on top"]]
+        rows += [[job.name, f"{p.name}, one alone", _money(p.one), ""] for p in plan.prices(job_id)]
+        rows += [[job.name, f"{p.name}, each of {job.bundle}", _money(p.bundle), ""] for p in plan.prices(job_id)]
+        rows += [[job.name, f"{p.name}, each of {p.number}", _money(p.batch), ""] for p in plan.prices(job_id)]
+    return _table(["job", "what", "money", "how"], rows)
+
+
+def job_json(plan: JobPlan) -> str:
+    """Everything, see the file formats: lengths in mm, money in the shop's own."""
+    data = {
+        "format": "long-ember-cut-list", "version": 1, "jobs": [job.name for job in plan.jobs.values()], "state": plan.sheet.state,
+        "bars": [_bar(number, plan) for number in range(len(plan.layings))],
+        "sheets": [
+            {"material": cut.material, "thickness": cut.thickness, "area": round(cut.area, 2), "waste": round(cut.waste, 4),
+             "sheets": [{"of": p.sheet.name, "length": p.sheet.length, "width": p.sheet.width, "used": round(p.used, 3),
+                         "blanks": [{"name": b.name, "x": b.x, "y": b.y, "length": b.length, "width": b.width, "turned": b.turned} for b in p.blanks]}
+                        for p in cut.plans]} for cut in plan.sheets
+        ],
+        "shopping": [{"group": p.group, "what": p.name, "quantity": p.quantity, "unit": p.unit, "price": p.price, "money": round(p.money, 2),
+                      "seller": p.seller, "for": p.why} for p in plan.purchases],
+        "quotes": [_quote(job_id, plan) for job_id in plan.jobs],
+    }  # fmt: skip
+    return json.dumps(data, ensure_ascii=False, indent=1)
+
+
+def _bar(number: int, plan: JobPlan) -> dict[str, Any]:
+    lay = plan.layings[number]
+    bar = lay.bar
+    return {
+        "bar": number + 1, "material": bar.material, "section": bar.section.label(_PLAIN), "of": bar.source, "length": bar.length, "price": bar.price,
+        "rack": bool(bar.rack), "locked": bar.locked == "yes", "left": round(lay.left, 3), "keep": lay.keep,
+        "cuts": [{"label": code, "piece": c.cut.name, "job": plan.jobs[c.cut.job].name if c.cut.job in plan.jobs else "", "from": round(c.start, 3),
+                  "to": round(c.stop, 3), "sawn": c.cut.sawn == "yes"} for c, code in zip(lay.cuts, plan.codes[number], strict=True)],
+    }  # fmt: skip
+
+
+def _quote(job_id: str, plan: JobPlan) -> dict[str, Any]:
+    q, job = plan.quote(job_id), plan.jobs[job_id]
+    return {
+        "job": job.name, "costs": {c.key: round(c.money, 2) for c in q.costs}, "cost": round(q.cost, 2), "margin": q.margin, "price": round(q.price, 2),
+        "asked": q.asked, "hours": round(q.hours, 3), "fire_hours": round(q.fire, 3), "an_hour_earns": round(q.hourly(q.asked or q.price), 2),
+        "unknown": list(q.unknown),
+        "pieces": [{"piece": p.name, "one": round(p.one, 2), "bundle": round(p.bundle, 2), "batch": round(p.batch, 2), "number": p.number}
+                   for p in plan.prices(job_id)],
+    }  # fmt: skip

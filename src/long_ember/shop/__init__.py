@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 from long_ember.late import late
 from long_ember.shop.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
-from long_ember.shop.catalogue import OFFERS, catalogue, common_bars, mass_per_metre
+from long_ember.shop.catalogue import OFFERS, catalogue, common_bars, is_sheet, mass_per_metre
 from long_ember.shop.cutsheet import CutPiece, CutSheet, JobRef, SheetBar
 from long_ember.shop.job import FITTINGS, Fitting, Job, JobBlank, JobLine, JobSet, StoreItem, spares
 from long_ember.shop.kit import KIT, missing_tools, tool_words
@@ -35,6 +35,6 @@ __all__ = [
     "STARTING", "USES", "Assembled", "Assembly", "AssemblyPart", "Candidate", "CutPiece", "CutSheet", "Fit", "Fitting", "Job", "JobBlank",
     "JobLine", "JobRef", "JobSet", "Join", "Lesson", "LogEntry", "OwnRule", "Placed", "Price", "RackItem", "Record", "Settings", "SheetBar",
     "Shop", "Smith", "Source", "StoreItem", "assembled", "calibrated", "candidate_bars", "catalogue", "chance_words", "common_bars", "fits",
-    "halves", "head_length", "lesson", "made_before", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of", "preferred",
+    "halves", "head_length", "is_sheet", "lesson", "made_before", "mass_per_metre", "meeting_places", "missing_tools", "pieces_of", "preferred",
     "profile", "rank", "record_kind", "spares", "tool_words", "versus", "with_ids",
 ]  # fmt: skip

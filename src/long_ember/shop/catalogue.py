@@ -8,7 +8,7 @@ from functools import cache
 from long_ember.sections import Section, flat, half_round, hexagon, octagon, round_, square, tube
 from long_ember.shop.records import Price
 
-__all__ = ["OFFERS", "catalogue", "common_bars", "mass_per_metre"]
+__all__ = ["OFFERS", "catalogue", "common_bars", "is_sheet", "mass_per_metre"]
 
 _MM = (6, 8, 10, 12, 14, 16, 18, 20, 22, 25, 28, 30, 32, 35, 40, 45, 50, 60)
 _FLATS_MM = (
@@ -30,6 +30,11 @@ OFFERS = (
     ("both", "both"),
     ("own", "only what I list in the catalogue"),
 )
+
+
+def is_sheet(section: Section) -> bool:
+    """A flat so wide that it is sheet or plate: blanks are cut from it, nobody forges it as a bar."""
+    return section.shape == "flat" and section.width >= 200 and section.width >= 25 * section.thickness
 
 
 @cache

@@ -20,7 +20,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Piece, stock_of
 from long_ember.materials import MATERIALS
 from long_ember.sections import Blend, Section
-from long_ember.shop.catalogue import common_bars
+from long_ember.shop.catalogue import common_bars, is_sheet
 from long_ember.shop.records import Price, RackItem, Record
 from long_ember.stock import reckon
 from long_ember.units import Measure
@@ -164,12 +164,12 @@ def candidate_bars(records: Mapping[str, Sequence[Record]], piece: Piece, offer:
         section: Source(material, section) for section in (*common_bars(offer), piece.bar) if section not in gone or section == piece.bar
     }
     for price in records.get("price", ()):
-        if isinstance(price, Price) and price.material == material and price.sold == "yes":
+        if isinstance(price, Price) and price.material == material and price.sold == "yes" and not is_sheet(price.section):
             old = found.setdefault(price.section, Source(material, price.section))
             if price.price and (old.price is None or price.price / price.length < old.price / old.length):
                 found[price.section] = replace(old, price=price.price, length=price.length)
     for item in records.get("rack", ()):
-        if isinstance(item, RackItem) and item.material == material and item.count > 0:
+        if isinstance(item, RackItem) and item.material == material and item.count > 0 and not is_sheet(item.section):
             old = found.get(item.section, Source(material, item.section))
             found[item.section] = replace(old, rack=(*old.rack, (item.length, item.count, item.place or item.source)))
     hollow = bool(piece.bar.wall)  # a tube is no bar for what is solid, nor the other way round

@@ -11,7 +11,7 @@ from long_ember.shop.assembly import JOINS, Join
 from long_ember.shop.joining import Anchor, Assembled
 from long_ember.units import Line, say
 
-__all__ = ["Fit", "fits", "head_length"]
+__all__ = ["Fit", "fits", "head_length", "shank_of"]
 
 _WIDE, _HIGH = 1.75, 0.7  # of a domed head, in shanks: the 14 by 5.6 head of the 8 rivet in the reference
 
@@ -110,22 +110,34 @@ def _tenon(_join: Join, anchors: Sequence[Anchor]) -> tuple[str, list[Line]]:
     return verdict, lines
 
 
+def _rivet_parts(join: Join, anchors: Sequence[Anchor]) -> tuple[float, float, float]:
+    """Grip, filling of the holes and heads of a rivet, in mm of its shank."""
+    d = join.diameter
+    filling = math.fsum(max(hole.area / (math.pi * d * d / 4) - 1, 0.0) * hole.depth for hole in anchors)
+    grip = math.fsum(a.depth for a in anchors)
+    if join.head != "flush":
+        return grip, filling, {"one": 1, "both": 2}[join.head] * head_length(d)
+    # A cone of 90° from twice the shank, less the shank within it.
+    wide = next((a.sink for a in reversed(anchors) if a.sink), 2 * d)
+    high = (wide - d) / 2
+    return grip, filling, math.pi * high / 12 * (wide**2 + wide * d + d * d) / (math.pi * d * d / 4) - high
+
+
+def shank_of(join: Join, anchors: Sequence[Anchor]) -> float:
+    """Length to cut a rivet's shank to, mm: grip, filling and heads."""
+    return math.fsum(_rivet_parts(join, anchors))
+
+
 def _rivet(join: Join, anchors: Sequence[Anchor]) -> tuple[str, list[Line]]:
     d = join.diameter
     lines: list[Line] = []
-    verdict, filling = "fits", 0.0
+    verdict = "fits"
     for hole in anchors:
         verdict = _worse(verdict, _passes(hole.across - d, d, 0.1, 0.1 * d + 0.4, lines, "The rivet"))
-        filling += max(hole.area / (math.pi * d * d / 4) - 1, 0.0) * hole.depth
-    grip = math.fsum(a.depth for a in anchors)
-    heads = {"one": 1, "both": 2, "flush": 0}[join.head] * head_length(d)
-    if join.head == "flush":  # a cone of 90° from twice the shank, less the shank within it
-        wide = next((a.sink for a in reversed(anchors) if a.sink), 2 * d)
-        high = (wide - d) / 2
-        heads = math.pi * high / 12 * (wide**2 + wide * d + d * d) / (math.pi * d * d / 4) - high
-        if not any(a.sink for a in anchors):
-            lines.append(say("None of the holes is countersunk yet: {} across.", wide))
-            verdict = _worse(verdict, "look")
+    grip, filling, heads = _rivet_parts(join, anchors)
+    if join.head == "flush" and not any(a.sink for a in anchors):
+        lines.append(say("None of the holes is countersunk yet: {} across.", 2 * d))
+        verdict = _worse(verdict, "look")
     lines.append(say("Grip {}, filling {}, heads {}: cut the shank {} long.", grip, filling, heads, grip + filling + heads))
     if grip > 5 * d:
         lines.append(say("A grip of more than 5 shanks bows as it is set: take a thicker rivet, or set it hot."))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 
@@ -13,7 +14,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVB
 from long_ember.features import specs
 from long_ember.materials import MATERIALS
 from long_ember.sections import SHAPES
-from long_ember.shop import RECORDS, Job, JobLine, Price, RackItem, Record, catalogue, mass_per_metre
+from long_ember.shop import RECORDS, Assembly, Job, JobLine, JobSet, Price, RackItem, Record, catalogue, is_sheet, mass_per_metre
 from long_ember.storage import new_id
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.buttons import worded
@@ -112,20 +113,21 @@ class _Rows(QWidget):
 
     def _paint_bar(self, painter: QPainter, item: RackItem | Price, box: QRectF, scale: float) -> None:
         theme, m = self._session.theme, self._session.measure
-        largest = max(max(r.section.width, r.section.thickness) for r in self.records.values() if isinstance(r, (RackItem, Price)))
+        bars = [r.section for r in self.records.values() if isinstance(r, (RackItem, Price)) and not is_sheet(r.section)]
+        largest = max((max(s.width, s.thickness) for s in bars), default=100.0)
         own = max(item.section.width, item.section.thickness)  # by the root, or the small ones would be dots beside the large
         paint_section(painter, item.section, QPointF(box.left() + 34, box.center().y()), min(1.4, 42 / math.sqrt(own * largest)), theme)
         self._words(painter, item.section.label(m), box.left() + 68, box.top() + 5, 17, 600)
         weight = f", {m.line_mass(mass_per_metre(item.section, MATERIALS[item.material].density))}" if isinstance(item, Price) else ""
         self._words(painter, MATERIALS[item.material].title.lower() + weight, box.left() + 68, box.top() + 28, 14, role="muted")
-        bars = min(item.count, 5) if isinstance(item, RackItem) else 1
-        thick = min(max(item.section.thickness * 0.4, 5.0), 36.0 / max(bars, 1))
-        pile = QRectF(box.left() + _WORDS, box.center().y() - thick * max(bars, 1) / 2, max(item.length * scale, 3.0), thick)
+        pieces = min(item.count, 5) if isinstance(item, RackItem) else 1
+        thick = min(max(item.section.thickness * 0.4, 5.0), 36.0 / max(pieces, 1))
+        pile = QRectF(box.left() + _WORDS, box.center().y() - thick * max(pieces, 1) / 2, max(item.length * scale, 3.0), thick)
         painter.setPen(QPen(theme.colour("edge"), 1.0, Qt.PenStyle.DashLine if _absent(item) else Qt.PenStyle.SolidLine))
         painter.setBrush(
             theme.colour("paper" if _absent(item) else "steel_alt" if isinstance(item, RackItem) and item.source == "offcut" else "steel")
         )
-        for i in range(max(bars, 1)):
+        for i in range(max(pieces, 1)):
             painter.drawRect(pile.translated(0, i * thick))
         x = pile.right() + 12
         if isinstance(item, RackItem):
@@ -182,6 +184,11 @@ class _Rows(QWidget):
             painter.restore()
             self._words(painter, entry.name[:22], x, box.bottom() - 24, 14, role="muted")
             x += max(130.0, 8.0 * len(entry.name[:22])) + 26
+        assemblies = self._work.library.records("assembly")
+        words = [f"{row.quantity} × {name.name}" for row in job.sets if isinstance(name := assemblies.get(row.assembly), Assembly)]
+        words += [f"{sum(b.count for b in job.blanks)} of sheet"] if job.blanks else []
+        for i, text in enumerate(words):
+            self._words(painter, text, x, box.top() + 12 + 24 * i, 15)
 
 
 def _absent(item: RackItem | Price) -> bool:
@@ -219,11 +226,14 @@ class Board(QWidget):
         self.shapes = self._shapes()
         self._card.addWidget(self.shapes)
         self._card.addWidget(self.add_button)
-        self.cuts_button = worded("Cut list", self._cuts, "All pieces of this job on the rack's bars and bought ones")
+        self.cuts_button = worded("Cut list, shopping, price", self._cuts, "All pieces of this job on the rack's bars and bought ones")
         self.cuts_button.setVisible(kind == "job")
+        self.again_button = worded("Another like it", self.again, "A job of its own with the same pieces; from a template too")
+        self.again_button.setVisible(kind == "job")
         deeds = QHBoxLayout()
         deeds.addWidget(self.out_button, 1)
-        deeds.addWidget(self.cuts_button, 1)
+        deeds.addWidget(self.again_button, 1)
+        self._card.addWidget(self.cuts_button)
         self._card.addLayout(deeds)
         self._card.addStretch(1)
         self.file_button = worded("Write this job to a file…" if kind == "job" else "Write them to a file…", self._write)
@@ -261,13 +271,21 @@ class Board(QWidget):
         self.out_button.setEnabled(bool(self.rows.current))
         self._name_out(record)
         self.file_button.setEnabled(bool(self.rows.records))
-        self.cuts_button.setEnabled(isinstance(record, Job))
+        self.cuts_button.setEnabled(isinstance(record, Job) and record.state != "template")
+        self.again_button.setEnabled(isinstance(record, Job) and not self._work.library.read_only)
         self.add_button.setEnabled(not self._work.library.read_only)
 
+    def again(self) -> None:
+        """A job like the chosen one, with nothing of it made, due or asked yet."""
+        record = self.rows.records.get(self.rows.current)
+        if isinstance(record, Job):
+            identity = new_id()
+            if self._work.put_records("Another job like it", {identity: (None, record.again())}):
+                self.refresh()
+                self.rows.choose(identity)
+
     def _cuts(self) -> None:
-        job = self.rows.records.get(self.rows.current)
-        if isinstance(job, Job):
-            self._work.show_cuts(job)
+        self._work.cuts_asked.emit(self.rows.current)
 
     def _write(self) -> None:
         self._work.ask_records(self.kind, self.rows.current)
@@ -317,15 +335,21 @@ class Board(QWidget):
 
 
 class _JobForm(ModelForm):
-    """A job's entries, its pieces chosen from the wall."""
+    """A job's entries, its pieces chosen from the wall and its assemblies from theirs."""
 
     def __init__(self, work: BookWork, job: Job) -> None:
-        super().__init__(work.session, job, skip=("lines",))
+        super().__init__(work.session, job, skip=("lines", "sets", "blanks", "fittings"))
         self._work = work
         self._rows_box = QWidget()
         self._column = QVBoxLayout(self._rows_box)
         self._column.setContentsMargins(0, 8, 0, 0)
         self._form.addRow(self._rows_box)
+        for title, name in (("Blanks of sheet", "blanks"), ("Fittings beside what the work asks for", "fittings")):
+            head = QLabel(title)
+            head.setFont(font(17, 600))
+            head.setWordWrap(True)
+            self._form.addRow(head)
+            self._add(name, specs(job)[name])
         self._list()
 
     def _list(self) -> None:
@@ -334,45 +358,57 @@ class _JobForm(ModelForm):
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
-        job = self.model
-        for i, line in enumerate(job.lines):
-            entry = self._work.library.entry(line.piece)
-            head = QWidget()
-            row = QHBoxLayout(head)
-            row.setContentsMargins(0, 0, 0, 0)
-            name = QLabel(entry.name if entry else "A piece that is gone")
-            name.setFont(font(16, 600))
-            out = QPushButton("Take out")
-            out.setFont(font(14))
-            out.clicked.connect(partial(self._drop, i))
-            row.addWidget(name, 1)
-            row.addWidget(out)
-            self._column.addWidget(head)
-            counts = ModelForm(self._session, line, skip=("piece",))
-            counts.changed.connect(partial(self._line_changed, i))
-            counts.setMinimumHeight(counts.minimumSizeHint().height())  # the card scrolls before its entries are squeezed
-            self._column.addWidget(counts)
+        library = self._work.library
+        assemblies = {i: a for i, a in library.records("assembly").items() if isinstance(a, Assembly)}
+        for i, line in enumerate(self.model.lines):
+            entry = library.entry(line.piece)
+            self._row_of("lines", i, entry.name if entry else "A piece that is gone", "piece")
+        for i, row in enumerate(self.model.sets):
+            self._row_of("sets", i, assemblies[row.assembly].name if row.assembly in assemblies else "An assembly that is gone", "assembly")
+        self.pieces = self._choice_of("Add a piece…", {e.id: e.name for e in library.entries if e.state == "kept"}, self._add_piece)
+        if assemblies:
+            self.assemblies = self._choice_of("Add an assembly…", {i: a.name for i, a in assemblies.items()}, self._add_set)
+
+    def _row_of(self, rows: str, index: int, title: str, key: str) -> None:
+        """One line with its counts, and a button that takes it out."""
+        head = QWidget()
+        row = QHBoxLayout(head)
+        row.setContentsMargins(0, 0, 0, 0)
+        name = QLabel(title)
+        name.setFont(font(16, 600))
+        name.setWordWrap(True)
+        out = QPushButton("Take out")
+        out.setFont(font(14))
+        out.clicked.connect(partial(self._drop, rows, index))
+        row.addWidget(name, 1)
+        row.addWidget(out)
+        self._column.addWidget(head)
+        counts = ModelForm(self._session, getattr(self.model, rows)[index], skip=(key,))
+        counts.changed.connect(partial(self._row, rows, index))
+        counts.setMinimumHeight(counts.minimumSizeHint().height())  # the card scrolls before its entries are squeezed
+        self._column.addWidget(counts)
+
+    def _choice_of(self, words: str, names: dict[str, str], add: Callable[[str], None]) -> Choice:
         choice = Choice(self._session)
         choice.setFont(font(16))
-        choice.addItem("Add a piece…", "")
-        for entry in self._work.library.entries:
-            if entry.state == "kept":
-                choice.addItem(entry.name, entry.id)
-        choice.activated.connect(lambda index: self._add_piece(str(choice.itemData(index))))
-        self.pieces = choice
+        choice.addItem(words, "")
+        for identity, name in names.items():
+            choice.addItem(name, identity)
+        choice.activated.connect(lambda index: add(str(choice.itemData(index))))
         self._column.addWidget(choice)
+        return choice
 
     def _add_piece(self, piece_id: str) -> None:
         if piece_id:
             self._put("lines", (*self.model.lines, JobLine(piece=piece_id)))
             self._list()
 
-    def _drop(self, index: int, _checked: bool = False) -> None:
-        lines = self.model.lines
-        self._put("lines", (*lines[:index], *lines[index + 1 :]))
-        self._list()
+    def _add_set(self, assembly_id: str) -> None:
+        if assembly_id:
+            self._put("sets", (*self.model.sets, JobSet(assembly=assembly_id)))
+            self._list()
 
-    def _line_changed(self, index: int, line: JobLine) -> None:
-        lines = list(self.model.lines)
-        lines[index] = line
-        self._put("lines", tuple(lines))
+    def _drop(self, name: str, index: int, _checked: bool = False) -> None:
+        rows = getattr(self.model, name)
+        self._put(name, (*rows[:index], *rows[index + 1 :]))
+        self._list()

@@ -41,13 +41,17 @@ _STATES = (("kept", "On the wall"), ("archived", "Archived"), ("trashed", "Trash
 _SHOP = (
     (("Measures", "How every length is shown and typed.", ("name", "unit", "denominator", "ruler")),
      ("Allowances", "For new pieces; a piece keeps its own.", ("school", "scale", "trim", "parting", "bar_length", "kerf", "end_trim")),
+     ("Sawing and sheet", "What stays on a bar that is forged on, what is worth keeping, and the sheets you buy.",
+      ("hold", "keep", "sheet_length", "sheet_width", "margin_sheet")),
      ("Choosing the bar", "What is offered, and how sure a safe length is.", ("offer", "confidence", "margin", "tolerance"))),
     (("Fire", "How much bar one heat can hold, and how long it takes.", ("fire", "hot_length", "opening", "slow", "irons")),
      ("Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",)),
      ("Heavy blows", "Who or what strikes beside the smith.", ("ram", "striker")),
+     ("Costs", "In your own money, whatever it is; 0 leaves a thing out.", ("hour", "overhead", "fuel", "finishing", "market", "wholesale")),
      ("Schools", "Where smiths differ; a piece may go its own way.", ("first", "warming", "bends", "heads", "rhythm"))),
     (("Kit", "What is missing is said wherever a heat asks for it.", ("kit",)),
-     ("Own rules of order", "What comes before what in this shop.", ("rules",))),
+     ("Own rules of order", "What comes before what in this shop.", ("rules",)),
+     ("Stores", "Rivets, screws, flux, wax: what lies there, and what one costs.", ("stores",))),
 )  # fmt: skip
 _EMPTY = {
     "kept": "Nothing hangs here yet. Begin a new piece with Ctrl+N, or look at the demo's.",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import importlib
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 from types import ModuleType
@@ -41,9 +41,11 @@ class BookWork(QObject):
 
     Signals:
         opened: a piece was taken from the book to the bench.
+        cuts_asked: the cut list of a job is wanted, by its id.
     """
 
     opened = Signal()
+    cuts_asked = Signal(str)
 
     def __init__(self, session: Session, library: Library, parent: QWidget) -> None:
         super().__init__(parent)
@@ -260,7 +262,7 @@ class BookWork(QObject):
 
             self._act("Add photos", do, undo)
 
-        self._slow("Reading the pictures", "No photo was added", read, done)
+        self.slow("Reading the pictures", "No photo was added", read, done)
 
     def show_photo(self, photo_id: str, _checked: bool = False) -> None:
         """A photo, large."""
@@ -283,6 +285,19 @@ class BookWork(QObject):
                 book.put_record(record_id, before)
 
         self._act(f"Change the {PLURALS[kind]}", lambda book: book.put_record(record_id, record), undo)
+
+    def put_records(self, title: str, changes: Mapping[str, tuple[Record | None, Record | None]], told: str = "") -> bool:
+        """Change several records as one deed: what was there before and what is there now, by id; None where there is none."""
+
+        def write(book: Book, at: int) -> None:
+            for identity, pair in changes.items():
+                record, other = pair[at], pair[1 - at]
+                if record is not None:
+                    book.put_record(identity, record)
+                elif other is not None:
+                    book.remove_record(record_kind(other), identity)
+
+        return self._act(title, lambda book: write(book, 1), lambda book: write(book, 0), told)
 
     def remove_record(self, record_id: str, record: Record) -> None:
         """Take a record out."""
@@ -307,7 +322,7 @@ class BookWork(QObject):
         def done(parcel: Parcel) -> None:
             self.review(parcel, path.name)
 
-        self._slow(f"Reading {path.name}", "Nothing was brought in", read, done)
+        self.slow(f"Reading {path.name}", "Nothing was brought in", read, done)
 
     def review(self, parcel: Parcel, source: str) -> None:
         """Show what a parcel would change, and let the person choose."""
@@ -430,17 +445,13 @@ class BookWork(QObject):
                 said.append(f"{words}: {', '.join(names[:8])}{f' and {len(names) - 8} more' if len(names) > 8 else ''}.")
         return " ".join(said) if len(said) > 1 else f"{said[0]} No piece differs from the book as it is."
 
-    def _slow(self, title: str, failed: str, read: Callable[[Callable[[int, int], None]], Any], done: Callable[[Any], None]) -> None:
+    def slow(self, title: str, failed: str, read: Callable[[Callable[[int, int], None]], Any], done: Callable[[Any], None]) -> None:
+        """Work that may take longer than a blink, see `wait_for`."""
         importlib.import_module("long_ember.ui.waiting").wait_for(self.window, title, failed, read, done)
 
     def _show(self, dialog: Any) -> None:
         self.dialog = dialog
         dialog.open()
-
-    def show_cuts(self, job: Job) -> None:
-        """The cut list of a job: a usable one at once, a cheaper one when it is asked for."""
-        cuts = importlib.import_module("long_ember.ui.job_cuts")
-        self._tried("There is no cut list", lambda: self._show(cuts.JobCuts(self, job, cuts.first_plans(self, job))))
 
     def job_words(self, job: Job) -> str:
         """A job's pieces in words."""

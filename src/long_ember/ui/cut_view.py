@@ -1,22 +1,27 @@
-"""Cut: bought bars as rows at one scale, pieces with their saw marks, what is left hatched."""
+"""Cut: this piece from bought bars, or jobs from rack and shop: bars as rows at one scale, pieces with their saw marks, what is left hatched."""
 
 from __future__ import annotations
 
+from functools import partial
 from itertools import groupby
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtGui import QFontMetricsF, QHideEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.cutting import CutBar, CutList
 from long_ember.document import Slot
 from long_ember.features import specs
+from long_ember.shop import Job
+from long_ember.ui.bookwork import BookWork
 from long_ember.ui.fonts import font
 from long_ember.ui.inspector import FieldGrid
+from long_ember.ui.job_desk import JobDesk
+from long_ember.ui.job_view import JobView
 from long_ember.ui.paint import text_box
 from long_ember.ui.session import Session
 
-__all__ = ["CutView"]
+__all__ = ["CutView", "PieceCuts"]
 
 _ROW = 112
 
@@ -86,8 +91,12 @@ class _Bars(QWidget):
         painter.drawText(QRectF(rect.left(), rect.bottom() + 24, rect.width(), 24), Qt.AlignmentFlag.AlignLeft, short)
 
 
-class CutView(QWidget):
-    """The sawing screen."""
+class PieceCuts(QWidget):
+    """One piece, so many of it, from bought bars of one length.
+
+    Signals:
+        export_asked: the list is wanted as CSV.
+    """
 
     export_asked = Signal()
 
@@ -133,3 +142,107 @@ class CutView(QWidget):
             f"In pieces {m.length(cuts.used)}; not in a piece {m.length(cuts.waste)}, {m.percent(cuts.waste / cuts.bought)}, "
             f"of which saw cuts {m.length(kerf)}."
         )
+
+
+class CutView(QWidget):
+    """The sawing screen: this piece, or one or more jobs together.
+
+    Signals:
+        turned: from the piece to jobs or back, or to other jobs.
+    """
+
+    turned = Signal()
+
+    def __init__(self, work: BookWork) -> None:
+        super().__init__()
+        self._work = work
+        self.piece = PieceCuts(work.session)
+        self.desk = JobDesk(work)
+        self.jobs = JobView(self.desk)
+        self.stack = QStackedWidget()
+        self.stack.addWidget(self.piece)
+        self.stack.addWidget(self.jobs)
+        self.head = QHBoxLayout()
+        self.head.setContentsMargins(16, 8, 16, 0)
+        self.head.setSpacing(6)
+        self.tabs: dict[str, QToolButton] = {}
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(self.head)
+        column.addWidget(self.stack, 1)
+        work.library.changed.connect(self.refresh)
+        work.session.refreshed.connect(self.refresh)
+        self._tabs_renewed()
+
+    @property
+    def title(self) -> str:
+        """What is cut, "" for the piece on the bench."""
+        names = [job.name for i, job in self.desk.jobs.items() if i in self.desk.chosen]
+        return f"Cutting for {' and '.join(names)}" if self.on_jobs and names else ""
+
+    @property
+    def on_jobs(self) -> bool:
+        """Jobs are looked at, not the piece on the bench: undo takes back what was done to the book."""
+        return self.stack.currentWidget() is self.jobs
+
+    def refresh(self) -> None:
+        """What the book and the shop have now."""
+        if self.isVisible():
+            self._tabs_renewed()
+            if self.on_jobs:
+                self.desk.renew()
+
+    def show_jobs(self, ids: tuple[str, ...]) -> None:
+        """Look at jobs together; none: at the piece on the bench."""
+        self.desk.choose(ids)
+        self.stack.setCurrentWidget(self.jobs if self.desk.chosen else self.piece)
+        if not self.desk.chosen:
+            self.desk.stop()
+        self._check()
+        self.turned.emit()
+
+    def _tabs_renewed(self) -> None:
+        """A toggle for the piece, and one for every job that is not done."""
+        names = {"": "This piece", **{i: j.name for i, j in self._work_jobs().items()}}
+        if {key: tab.text() for key, tab in self.tabs.items()} == names:
+            return
+        while (item := self.head.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        self.tabs = {}
+        for key, words in names.items():
+            tab = self.tabs[key] = QToolButton()
+            tab.setText(words)
+            tab.setCheckable(True)
+            tab.setFont(font(17, 500))
+            tab.setMinimumHeight(38)
+            tab.setToolTip("The piece on the bench alone" if not key else "Several jobs can be cut together")
+            tab.clicked.connect(partial(self._pressed, key))
+            self.head.addWidget(tab)
+        self.head.addStretch(1)
+        self._check()
+
+    def _work_jobs(self) -> dict[str, Job]:
+        jobs = self.desk.jobs
+        return {i: j for i, j in jobs.items() if j.state != "done" or i in self.desk.chosen}
+
+    def _check(self) -> None:
+        for key, tab in self.tabs.items():
+            tab.setChecked(key in self.desk.chosen if key else not self.on_jobs)
+
+    def _pressed(self, key: str, _checked: bool = False) -> None:
+        chosen = self.desk.chosen if self.on_jobs else ()
+        if not key:
+            self.show_jobs(())
+        else:
+            self.show_jobs(tuple(i for i in self.tabs if i and (i in chosen) != (i == key)))
+
+    def showEvent(self, _event: QShowEvent) -> None:
+        """The book may have changed while another screen was in sight."""
+        self.refresh()
+
+    def hideEvent(self, _event: QHideEvent) -> None:
+        """Nobody looks: no search goes on."""
+        self.desk.stop()

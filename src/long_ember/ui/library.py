@@ -45,10 +45,12 @@ class Library(QObject):
     Signals:
         changed: something in the book is different now.
         kept: "" when everything is on disk, otherwise what stands in the way.
+        closing: the book is about to be put away.
     """
 
     changed = Signal()
     kept = Signal(str)
+    closing = Signal()
     _attempted = Signal(str)
 
     def __init__(self, opened: Opened, parent: QObject | None = None) -> None:
@@ -276,6 +278,7 @@ class Library(QObject):
 
     def close(self) -> bool:
         """Write what is left and let the book go; False when something could not be written."""
+        self.closing.emit()
         self._hour.stop()
         done = self._keeper.close() if self._keeper is not None else True
         self.opened.close()

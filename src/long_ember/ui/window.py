@@ -66,6 +66,7 @@ class MainWindow(QMainWindow):
         library.setParent(self)
         self.work = BookWork(session, library, self)
         self.work.opened.connect(partial(self.show_view, 0))
+        self.work.cuts_asked.connect(self.show_cuts)
         self.header = Header(session)
         self.answer_bar = AnswerBar(session)
         self.shape = ShapeView(session)
@@ -136,8 +137,10 @@ class MainWindow(QMainWindow):
     @cached_property
     def cut(self) -> CutView:
         """The sawing screen."""
-        view: CutView = self._added(importlib.import_module("long_ember.ui.cut_view").CutView)
-        view.export_asked.connect(self._ask_csv)
+        view: CutView = importlib.import_module("long_ember.ui.cut_view").CutView(self.work)
+        self.stack.addWidget(view)
+        view.piece.export_asked.connect(self._ask_csv)
+        view.turned.connect(self._dress)
         return view
 
     @cached_property
@@ -154,6 +157,11 @@ class MainWindow(QMainWindow):
         view: Catalogue = self._added(importlib.import_module("long_ember.ui.catalogue").Catalogue)
         view.closed.connect(partial(self.show_view, 0))
         return view
+
+    def show_cuts(self, job_id: str) -> None:
+        """The cut list of a job."""
+        self.show_view([verb for verb, _word in VERBS].index("cut"))
+        self.cut.show_jobs((job_id,))
 
     def show_catalogue(self) -> None:
         """Pick a shape by its picture or any of its names."""
@@ -204,11 +212,11 @@ class MainWindow(QMainWindow):
         session, document = self.session, self.session.document
 
         def steps() -> Library | Document:
-            """On the Book screen undo takes back what was done to the book, elsewhere to the piece."""
-            return self.library if self._on_book() else document
+            """On the Book screen, and over a job's cut list, undo takes back what was done to the book, elsewhere to the piece."""
+            return self.library if self._on_book() or self._on_jobs() else document
 
         def act() -> Library | Session:
-            return self.library if self._on_book() else session
+            return self.library if self._on_book() or self._on_jobs() else session
 
         def chosen() -> bool:
             return session.piece.index(session.selection) >= 0
@@ -313,15 +321,22 @@ class MainWindow(QMainWindow):
     def show_view(self, index: int) -> None:
         """Switch screens; piece, selection and zoom stay."""
         views = (lambda: self.shape, lambda: self.stock, lambda: self.mark, lambda: self.heats, lambda: self.cut, lambda: self.book)
-        on_book = index == len(VERBS) - 1
-        self.answer_bar.setVisible(not on_book)
-        self.header.show_title(f"The book of {self.session.shop.name}" if on_book else "")
         self.stack.setCurrentWidget(views[index]())
         self.rail.show_current(index)
+        self._dress()
+
+    def _dress(self) -> None:
+        """Above the book and above jobs stands their name, elsewhere the piece with its answer."""
+        title = f"The book of {self.session.shop.name}" if self._on_book() else self.cut.title if self._on_jobs() else ""
+        self.answer_bar.setVisible(not title)
+        self.header.show_title(title)
         self._update_actions()
 
     def _on_book(self) -> bool:
         return "book" in self.__dict__ and self.stack.currentWidget() is self.book
+
+    def _on_jobs(self) -> bool:
+        return "cut" in self.__dict__ and self.stack.currentWidget() is self.cut and self.cut.on_jobs
 
     def _focus_bar(self) -> None:
         self.header.bar.setFocus(Qt.FocusReason.ShortcutFocusReason)

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-__all__ = ["Line", "Measure", "Quantity", "say"]
+__all__ = ["Line", "Measure", "Quantity", "many", "say"]
 
 _SCANT = 0.0005  # inch; a fraction nearer than this is exact for a smith
 
@@ -41,6 +41,15 @@ class Line:
 def say(text: str, *values: Quantity | float) -> Line:
     """A `Line`; plain numbers are lengths in mm."""
     return Line(text, tuple(v if isinstance(v, Quantity) else Quantity(float(v)) for v in values))
+
+
+def many(number: int, noun: str) -> str:
+    """A number with its noun.
+
+    >>> many(1, "bar"), many(3, "bar")
+    ('1 bar', '3 bars')
+    """
+    return f"{number} {noun}{'' if number == 1 else 's'}"
 
 
 @dataclass(frozen=True, slots=True)

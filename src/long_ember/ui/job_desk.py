@@ -1,0 +1,243 @@
+"""The jobs on the bench: their cut list, the search for a cheaper one in its thread, and every change as a deed of the book."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable, Iterable
+from functools import partial
+
+from PySide6.QtCore import QObject, Signal
+
+from long_ember.document.cutsheet import finished, moved_words, verified
+from long_ember.document.jobplan import JobPlan, better_plans, plan_jobs
+from long_ember.document.jobs import Holdings
+from long_ember.document.quote import value_of
+from long_ember.errors import EmberError, NoAnswer
+from long_ember.features import Piece
+from long_ember.shop import CutSheet, Job, Record, SheetBar
+from long_ember.storage import new_id
+from long_ember.storage.holdings import holdings_of, own_sheet
+from long_ember.ui.bookwork import BookWork
+
+__all__ = ["JobDesk"]
+
+_SECONDS = 6.0  # for each section
+
+
+class _Search(QObject):
+    """One search in its thread; what it finds comes back through a signal."""
+
+    found = Signal(object)
+    ended = Signal()
+
+    def __init__(self, plan: JobPlan, parent: QObject) -> None:
+        super().__init__(parent)
+        self._plan, self.left = plan, False
+        self.runner = threading.Thread(target=self._go, daemon=True)
+
+    def _go(self) -> None:
+        end, last = time.monotonic() + _SECONDS * max(1, len(self._plan.found)), self._plan
+        for better in better_plans(self._plan):
+            if self.left or time.monotonic() > end:
+                break
+            if better is not last:
+                last = better
+                self.found.emit(better)
+        if not self.left:
+            self.ended.emit()
+
+
+class JobDesk(QObject):
+    """Which jobs are looked at, and what follows from them.
+
+    Signals:
+        changed: another plan, or none.
+        searching: a cheaper plan is being looked for, or no longer.
+    """
+
+    changed = Signal()
+    searching = Signal(bool)
+
+    def __init__(self, work: BookWork) -> None:
+        super().__init__(work)
+        self.work = work
+        self.chosen: tuple[str, ...] = ()
+        self.plan: JobPlan | None = None
+        self.trouble = ""
+        self.sheet_id = ""
+        self._search: _Search | None = None
+        self._seen: object = None
+        work.library.closing.connect(self.stop)
+
+    @property
+    def jobs(self) -> dict[str, Job]:
+        """All jobs of the book that are no templates."""
+        found = self.work.library.records("job").items()
+        return {i: j for i, j in found if isinstance(j, Job) and j.state != "template"}
+
+    def choose(self, ids: Iterable[str]) -> None:
+        """Look at these jobs together."""
+        self.chosen, self._seen = tuple(ids), None
+        self.renew()
+
+    def renew(self) -> None:
+        """What the book has now; a plan that is still true stays, and so does the search for a better one."""
+        library, jobs = self.work.library, self.jobs
+        self.chosen = tuple(i for i in self.chosen if i in jobs)
+        mine = {i: jobs[i] for i in self.chosen}
+        try:
+            holdings = self._holdings(mine)
+            sheets = own_sheet(library.reader(), mine) if mine else {}
+            self._take(mine, holdings, sheets)
+        except EmberError as error:
+            self.stop()
+            self.plan, self.trouble, self._seen = None, str(error), None
+            self.changed.emit()
+
+    def _holdings(self, jobs: dict[str, Job]) -> Holdings:
+        def read(piece_id: str) -> Piece:
+            return self.work.library.read(piece_id)[0]
+
+        return holdings_of(self.work.library.reader(), self.work.session.shop, jobs, read)
+
+    def _take(self, jobs: dict[str, Job], holdings: Holdings, sheets: dict[str, CutSheet]) -> None:
+        self.sheet_id, own = next(iter(sheets.items()), ("", None))
+        now = jobs, holdings, own
+        if self._seen == now and self.plan is not None:
+            return
+        self.stop()
+        self._seen, self.trouble = now, ""
+        self.plan = plan_jobs(jobs, holdings, own=own) if jobs else None
+        self.changed.emit()
+        if self.plan is not None:
+            self._look()
+
+    # --- the search
+
+    def _look(self) -> None:
+        if self.plan is None or self.plan.own or self.plan.proven:
+            return
+        self._search = search = _Search(self.plan, self)
+        search.found.connect(self._better)
+        search.ended.connect(self.stop)
+        self.searching.emit(True)
+        search.runner.start()
+
+    def _better(self, plan: JobPlan) -> None:
+        if self.sender() is self._search:
+            self.plan = plan
+            self.changed.emit()
+
+    @property
+    def looking(self) -> bool:
+        """A cheaper plan is being looked for."""
+        return self._search is not None
+
+    def stop(self) -> None:
+        """Leave the search; the best plan so far stands."""
+        search, self._search = self._search, None
+        if search is not None:
+            search.left = True
+            if search.runner.is_alive():
+                search.runner.join()
+            search.deleteLater()
+            self.searching.emit(False)
+
+    # --- deeds
+
+    def keep(self, sheet: CutSheet, title: str, told: str = "") -> bool:
+        """The cut list as somebody wants it, in the book from now on."""
+        self.stop()
+        identity = self.sheet_id or new_id()
+        before = self.plan.sheet if self.plan is not None and self.sheet_id else None
+        return self.work.put_records(title, {identity: (before, sheet)}, told)
+
+    def attempt(self, title: str, make: Callable[[CutSheet], CutSheet], *, cost: bool = False) -> bool:
+        """Change the cut list; what can't be done is told in the message line, what a move costs as well."""
+        plan = self.plan
+        if plan is None:
+            return False
+        if plan.sheet.state == "sawn":
+            self.work.session.said.emit("Nothing changed. This cut list is sawn; plan it anew for another round.", True)
+            return False
+        try:
+            made = make(plan.sheet)
+        except NoAnswer as error:
+            self.work.session.said.emit(f"Nothing changed. {error}", True)
+            return False
+        told = self.words(plan.sheet, made) if cost else ""
+        return made == plan.sheet or self.keep(made, title, told)
+
+    def words(self, before: CutSheet, after: CutSheet) -> str:
+        """What a change costs."""
+        plan = self.plan
+        assert plan is not None
+        values = [v for b in after.bars if (v := value_of(b.material, b.section, plan.holdings))]
+        return moved_words(before, after, plan.rules, min(values, default=0.0)).show(self.work.session.measure)
+
+    def supplies(self) -> list[SheetBar]:
+        """Empty bars that a blank could be moved to: what is left on the rack, and what is sold."""
+        plan = self.plan
+        if plan is None:
+            return []
+        used = [b.rack for b in plan.sheet.bars if b.rack]
+        lying = [SheetBar(material=r.material, section=r.section, rack=i, source=f"{r.source} on the rack{', ' + r.place if r.place else ''}", length=r.length)
+                 for i, r in plan.holdings.rack.items() if r.count > used.count(i)]  # fmt: skip
+        sold = [SheetBar(material=p.material, section=p.section, source=p.seller or "bought", length=p.length, price=p.price)
+                for p in plan.holdings.prices if p.sold == "yes"]  # fmt: skip
+        priced = {(s.material, s.section) for s in sold}
+        usual = [SheetBar(material=m, section=s, source="bought", length=plan.holdings.shop.bar_length)
+                 for m, s in {(b.material, b.section) for b in plan.sheet.bars} if (m, s) not in priced]  # fmt: skip
+        return [*lying, *sold, *usual]
+
+    def anew(self) -> None:
+        """Plan again; bars that are locked or begun stay. Without any the cut list goes, and a fresh one is looked for."""
+        plan = self.plan
+        if plan is None:
+            return
+        kept = () if plan.sheet.state == "sawn" else tuple(b for b in plan.sheet.bars if b.kept)
+        try:
+            fresh = plan_jobs(plan.jobs, plan.holdings, kept=kept)
+        except NoAnswer as error:
+            self.work.session.said.emit(f"Nothing changed. {error}", True)
+            return
+        if not kept and self.sheet_id:
+            self.work.put_records("Plan the cut list anew", {self.sheet_id: (plan.sheet, None)})
+        elif kept:
+            self.work.slow("Looking for cheaper cuts", "The cut list was not planned anew", partial(_best, fresh), self._anew)
+
+    def _anew(self, plan: JobPlan) -> None:
+        self.keep(plan.sheet, "Plan the cut list anew")
+
+    def finish(self) -> bool:
+        """Everything is sawn: bars off the rack, remnants onto it, as one deed."""
+        plan = self.plan
+        if plan is None or plan.sheet.state == "sawn" or not plan.sheet.bars:
+            return False
+        try:
+            if plan.stale:
+                raise NoAnswer(f"The cut list is not what the jobs ask for any more: {'; '.join(plan.stale)}.", "Plan it anew first.")
+            verified(plan.sheet, plan.rules)
+            sheet, rack = finished(plan.sheet, plan.holdings.rack, plan.rules, iter(new_id, ""))
+        except EmberError as error:
+            self.work.session.said.emit(f"Nothing changed. {error}", True)
+            return False
+        self.stop()
+        changes: dict[str, tuple[Record | None, Record | None]] = {i: (plan.holdings.rack.get(i), item) for i, item in rack.items()}
+        changes[self.sheet_id or new_id()] = (plan.sheet if self.sheet_id else None, sheet)
+        back = sum(1 for lay in plan.layings if lay.keep)
+        return self.work.put_records(
+            "Saw the cut list", changes, f"The rack is up to date: {back} remnants went back to it. Ctrl+Z takes it back."
+        )
+
+
+def _best(plan: JobPlan, step: Callable[[int, int], None]) -> JobPlan:
+    """The best plan of a few seconds."""
+    end = time.monotonic() + _SECONDS
+    for better in better_plans(plan):
+        step(0, 1)
+        plan = better
+        if time.monotonic() > end:
+            break
+    return plan
