@@ -1,32 +1,21 @@
-"""Cutting jobs: every piece once, no bar exceeded, never dearer than first-fit, bounds that hold, optimal on small ones; on the terminal."""
+"""Cutting jobs: every piece once, no bar exceeded, never dearer than first-fit, bounds that hold, optimal on small ones."""
 
-import contextlib
-import csv
-import io
 import itertools
-import json
-import tempfile
+import random
 import unittest
 from collections import Counter
 from dataclasses import replace
-from pathlib import Path
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from long_ember.cli.main import main
-from long_ember.cutting import Bar, Problem, Rules, Supply, Wanted, best_cut, cutting, fit, verify
-from long_ember.demo import demo_parcel
-from long_ember.document.jobs import job_problems
+from long_ember.cutting import Bar, Problem, Rect, Rules, Sheet, Supply, Wanted, best_cut, cutting, fit, placed, verify
 from long_ember.errors import EmberError, NoAnswer
-from long_ember.sections import square
-from long_ember.shop import Job, JobLine, Price, RackItem, Shop
-from long_ember.storage import parcel_text
 
 
 @st.composite
 def problems(draw, most=6):
-    """Pieces of odd lengths on bought bars and a few offcuts, some forged on the bar."""
+    """Pieces of odd lengths on bought bars and a few offcuts, some forged on the bar and cut off it hot."""
     longest = draw(st.sampled_from((600.0, 1000.0, 3000.0)))
     lengths = st.floats(40.0, longest * 0.7).map(lambda x: round(x, 1))
     wanted = tuple(
@@ -75,11 +64,17 @@ def cheapest(problem):
     return best[0]
 
 
+def counted(lengths, bar):
+    return Problem(
+        tuple(Wanted(str(x), float(x), n) for x, n in Counter(lengths).items()), (Supply("bar", bar, 1.0),), Rules(kerf=0.0, keep=1e6)
+    )
+
+
 class Plans(unittest.TestCase):
     @given(problems())
     def test_whole_plans_never_dearer_than_first_fit_and_never_below_the_bound(self, problem):
         first = None
-        for plan in itertools.islice(cutting(problem), 12):
+        for plan in itertools.islice(cutting(problem), 25):
             verify(problem, plan.bars)
             first = plan.money if first is None else first
             self.assertLessEqual(plan.money, first)
@@ -94,14 +89,28 @@ class Plans(unittest.TestCase):
         self.assertEqual(best.money, cheapest(problem))
         self.assertTrue(best.proven)
 
-    def test_triplets_whose_best_plan_is_known(self):
-        lengths = [(450, 300, 250), (400, 320, 280), (480, 265, 255), (390, 330, 280), (410, 300, 290), (460, 275, 265), (420, 310, 270)]
-        counts = Counter(itertools.chain.from_iterable(lengths))
-        problem = Problem(
-            tuple(Wanted(str(x), float(x), n) for x, n in counts.items()), (Supply("bar", 1000.0, 0.0),), Rules(kerf=0.0, keep=1e6)
-        )
-        best = best_cut(problem, 20.0)
-        self.assertEqual((len(best.bars), best.proven), (len(lengths), True))
+    def test_triplets_and_uniform_pieces_whose_least_number_of_bars_is_known(self):
+        draw, lengths = random.Random(5), []
+        for _ in range(40):
+            a = draw.randint(380, 490)
+            b = draw.randint(250, (1000 - a) // 2)
+            lengths += [a, b, 1000 - a - b]
+        best = best_cut(counted(lengths, 1000.0), 30.0)
+        self.assertEqual((len(best.bars), best.proven), (40, True))
+        lengths = [draw.randint(20, 100) for _ in range(250)]
+        best = best_cut(counted(lengths, 150.0), 30.0)
+        self.assertTrue(best.proven)
+        self.assertGreaterEqual(len(best.bars) * 150, sum(lengths))  # a bound of its own
+        self.assertGreaterEqual(len(best.bars), sum(x > 75 for x in lengths))
+
+    def test_counts_of_two_bought_lengths_are_branched_on(self):
+        draw = random.Random(2)
+        wanted = tuple(Wanted(f"p{i}", float(draw.randint(120, 1400)), draw.randint(3, 25)) for i in range(9))
+        offcuts = (Supply(f"offcut {i}", float(draw.randint(300, 1800)), 0.0, 1) for i in range(6))
+        problem = Problem(wanted, (Supply("short", 3000.0, 30.0), Supply("long", 6000.0, 55.0), *offcuts), Rules())
+        best = best_cut(problem, 30.0)
+        self.assertLess(best.gap, 0.001)
+        self.assertLess(best.money, problem.total(fit(problem))[0])
 
     def test_the_last_cut_is_free_and_rounding_never_overruns(self):
         exact = Problem((Wanted("a", 499.0, 2),), (Supply("bar", 1000.0, 1.0),), Rules(kerf=2.0))
@@ -119,8 +128,12 @@ class Plans(unittest.TestCase):
             (Wanted("a", 400.0, 1, held=True),), (Supply("new", 3000.0, 30.0), Supply("offcut", 640.0, 0.0, 1)), Rules(hold=300.0)
         )
         self.assertEqual(best_cut(held).bars[0].supply, 0)  # too short to hold
-        costs = [problem.cost(0, used) for used in range(problem.rooms[0] + 1)]
+        hot = Problem((Wanted("a", 300.0, 3, True, 10.0),), (Supply("bar", 1000.0, 1.0),), Rules(hold=70.0))
+        self.assertEqual([len(best_cut(p).bars) for p in (hot, replace(hot, rules=Rules(hold=71.0)))], [1, 2])  # 3 × 310 + 70
+        costs = problem.costs(0).tolist()
         self.assertEqual(costs, sorted(costs))  # using more never costs less
+        whole = (Supply("new", 3000.0, 30.0), Supply("whole", 640.0, 0.0, 1, 0.25), Supply("offcut", 640.0, 0.0, 1))
+        self.assertEqual(best_cut(replace(problem, supplies=whole)).bars[0].supply, 2)  # whole bars last
 
     def test_bad_input_is_answered_by_name(self):
         bar = (Supply("bar", 1000.0, 1.0),)
@@ -128,6 +141,7 @@ class Plans(unittest.TestCase):
             (lambda: Problem((Wanted("Gate", 1200.0, 1),), bar, Rules()), "Gate is longer than any bar"),
             (lambda: Problem((Wanted("Gate", 0.0, 1),), bar, Rules()), "Gate"),
             (lambda: Problem((Wanted("Gate", 10.0, -1),), bar, Rules()), "Gate"),
+            (lambda: Problem((Wanted("Gate", 10.0, 1, True, -1.0),), bar, Rules()), "Gate"),
             (lambda: Problem((Wanted("Gate", 10.0, 1),), (Supply("Rack", 100.0, 0.0, -2),), Rules()), "Rack"),
             (lambda: Problem((Wanted("Gate", 10.0, 1),), bar, Rules(kerf=-1.0)), "Saw cut"),
             (lambda: fit(Problem((Wanted("Gate", 90.0, 5),), (Supply("Rack", 100.0, 0.0, 2),), Rules())), "do not hold all"),
@@ -144,49 +158,35 @@ class Plans(unittest.TestCase):
                 verify(problem, bars)
         with self.assertRaises(EmberError):
             verify(Problem((Wanted("a", 400.0, 3),), (Supply("bar", 1000.0, 1.0),), Rules()), (Bar(0, (3,)),))
+        with self.assertRaises(EmberError):  # room for the pieces, none to hold
+            verify(Problem((Wanted("a", 400.0, 2, True),), (Supply("bar", 1000.0, 1.0),), Rules(hold=250.0)), (Bar(0, (2,)),))
 
 
-class Jobs(unittest.TestCase):
-    def test_a_job_by_material_and_section_with_spares(self):
-        parcel = demo_parcel()
-        pieces = {item.id: item.piece for item in parcel.pieces}
-        job = Job(
-            lines=(
-                JobLine(piece="oar-cradle", quantity=2, spare=1),
-                JobLine(piece="lantern-bracket", quantity=1),
-                JobLine(piece="caulking-iron"),
-            )
-        )
-        rack, prices = (RackItem(section=square(12), length=640, count=2),), (Price(section=square(12), length=6000, price=16.4),)
-        found = job_problems(job, pieces, rack, prices, Shop(), bench=Shop().bench)
-        self.assertEqual([c.problem.demands for c in found], [(3,), (1,), (1,)])
-        self.assertEqual([(s.length, s.count) for s in found[1].problem.supplies], [(640.0, 2), (6000.0, None)])
-        self.assertEqual(found[0].problem.supplies[0].length, Shop().bar_length)  # nothing in the catalogue: the usual length
-        with self.assertRaises(NoAnswer):
-            job_problems(Job(lines=(JobLine(piece="gone"),)), pieces, rack, prices, Shop(), bench=Shop().bench)
+class Sheets(unittest.TestCase):
+    @given(
+        st.lists(st.tuples(st.floats(20, 900), st.floats(20, 900), st.integers(0, 6), st.booleans()), min_size=1, max_size=5),
+        st.floats(0, 20),
+        st.floats(0, 6),
+    )
+    def test_every_blank_once_none_over_another_none_over_the_edge_nor_against_the_grain(self, rows, margin, gap):
+        rects = [Rect(f"r{i}", x, y, n, t) for i, (x, y, n, t) in enumerate(rows)]
+        sheets = (Sheet("rack", 1000.0, 950.0, 0.0, 1), Sheet("bought", 2000.0, 1000.0, 58.0))
+        found = placed(rects, sheets, gap=gap, margin=margin)
+        self.assertEqual(Counter(b.name for p in found for b in p.blanks), Counter({r.name: r.count for r in rects if r.count}))
+        by_name = {r.name: r for r in rects}
+        for plan in found:
+            self.assertLessEqual(plan.area, plan.used * plan.sheet.width + 1e-6)
+            for b in plan.blanks:
+                self.assertTrue(margin - 1e-6 <= b.x and b.x + b.length <= plan.sheet.length - margin + 1e-6)
+                self.assertTrue(margin - 1e-6 <= b.y and b.y + b.width <= plan.sheet.width - margin + 1e-6)
+                self.assertLessEqual(b.x + b.length, plan.used + 1e-6)
+                self.assertTrue(by_name[b.name].turns or not b.turned)
+            for a, b in itertools.combinations(plan.blanks, 2):
+                apart = max(a.x - b.x - b.length, b.x - a.x - a.length, a.y - b.y - b.width, b.y - a.y - a.width)
+                self.assertGreaterEqual(apart, gap - 1e-6)
 
-    def test_on_the_terminal(self):
-        with tempfile.TemporaryDirectory() as folder:
-            path = Path(folder) / "mine.ember"
-            text = Path(folder) / "all.json"
-            text.write_text(parcel_text(demo_parcel()))
-            self.said("import", str(text), "--book", str(path))
-            words = self.said("cut", "Slipway moorings", "--book", str(path))
-            self.assertIn("no cheaper plan exists", words)
-            self.assertEqual(words.count("Mooring ring"), 6)
-            self.assertEqual(words.count("Mooring staple"), 7)  # one spare
-            rows = list(csv.DictReader(io.StringIO(self.said("cut", "job-2", "--csv", "--book", str(path)))))
-            self.assertEqual(len(rows), 13)
-            for a, b in itertools.pairwise(rows):
-                if a["bar"] == b["bar"]:
-                    self.assertGreaterEqual(float(b["from_mm"]), float(a["to_mm"]))
-            data = json.loads(self.said("cut", "job-2", "--json", "--book", str(path)))
-            self.assertEqual(sum(len(b["cuts"]) for c in data["cuttings"] for b in c["bars"]), 13)
-            with contextlib.redirect_stderr(io.StringIO()) as told:
-                self.assertEqual(main(["cut", "no such job", "--book", str(path)]), 1)
-            self.assertIn("Slipway moorings", told.getvalue())
-
-    def said(self, *arguments):
-        with contextlib.redirect_stdout(io.StringIO()) as out:
-            self.assertEqual(main(list(arguments)), 0)
-        return out.getvalue()
+    def test_too_large_is_answered_by_name(self):
+        for rect in (Rect("Tray", 1200.0, 1100.0, 1), Rect("Tray", 900.0, 1500.0, 1, False), Rect("Tray", 0.0, 5.0, 1)):
+            with self.assertRaises(NoAnswer) as caught:
+                placed([rect], [Sheet("bought", 2000.0, 1000.0)])
+            self.assertIn("Tray", str(caught.exception))

@@ -40,6 +40,7 @@ class Sheet:
         width: mm.
         price: of one; 0 where it is not known, or it lies on the rack.
         count: how many there are; None: as many as are bought.
+        key: what the caller knows them by.
     """
 
     name: str
@@ -47,6 +48,7 @@ class Sheet:
     width: float
     price: float = 0.0
     count: int | None = None
+    key: str = ""
 
 
 @dataclass(frozen=True, slots=True)

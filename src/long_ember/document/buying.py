@@ -11,7 +11,7 @@ from long_ember.cutting import Rect, Sheet, SheetPlan, placed
 from long_ember.document.jobs import Holdings
 from long_ember.document.needs import Need, needs
 from long_ember.materials import MATERIALS
-from long_ember.shop import FITTINGS, CutSheet, Job
+from long_ember.shop import FITTINGS, CutSheet, Job, Price, RackItem, is_sheet
 
 __all__ = ["Purchase", "SheetCut", "purchases", "sheet_cuts", "sheet_money"]
 
@@ -78,22 +78,24 @@ def sheet_cuts(jobs: Mapping[str, Job], holdings: Holdings) -> tuple[SheetCut, .
     shop = holdings.shop
     found = []
     for (material, thickness), rects in wanted.items():
-
-        def fits(r: object, material: str = material, thickness: float = thickness) -> bool:
-            section = getattr(r, "section", None)
-            return (
-                section is not None
-                and section.shape == "flat"
-                and getattr(r, "material", "") == material
-                and abs(section.thickness - thickness) < 0.01
-            )
-
-        sheets = [Sheet(f"{r.source} on the rack{', ' + r.place if r.place else ''}", r.length, r.section.width, 0.0, int(r.count))
-                  for r in holdings.rack.values() if fits(r) and r.count]  # fmt: skip
-        sold = [Sheet(p.seller or "bought", p.length, p.section.width, p.price) for p in holdings.prices if fits(p) and p.sold == "yes"]
+        sheets = [
+            Sheet(r.words, r.length, r.section.width, 0.0, int(r.count), i)
+            for i, r in holdings.rack.items()
+            if _of(r, material, thickness) and r.count
+        ]
+        sold = [
+            Sheet(p.seller or "bought", p.length, p.section.width, p.price)
+            for p in holdings.prices
+            if _of(p, material, thickness) and p.sold == "yes"
+        ]
         sheets += sold or [Sheet("bought", shop.sheet_length, shop.sheet_width)]
         found.append(SheetCut(material, thickness, placed(rects, sheets, gap=shop.kerf, margin=shop.margin_sheet)))
     return tuple(found)
+
+
+def _of(item: RackItem | Price, material: str, thickness: float) -> bool:
+    """It is a sheet of that material and thickness."""
+    return is_sheet(item.section) and item.material == material and abs(item.section.thickness - thickness) < 0.01
 
 
 def sheet_money(found: Iterable[SheetCut]) -> float:

@@ -9,8 +9,9 @@ from dataclasses import dataclass, replace
 
 from long_ember.cutting import Bar, Problem, Rules, Supply, Wanted, verify
 from long_ember.cutting.problem import WHOLE
+from long_ember.document.buying import SheetCut
 from long_ember.errors import NoAnswer
-from long_ember.sections import Section
+from long_ember.sections import Section, flat
 from long_ember.shop import CutPiece, CutSheet, RackItem, SheetBar
 from long_ember.units import Line, Quantity, say
 
@@ -247,25 +248,26 @@ def ticked_bar(sheet: CutSheet, index: int) -> CutSheet:
     return sheet.with_bar(index, replace(bar, cuts=tuple(replace(c, sawn="no") for c in bar.cuts)))
 
 
-def finished(
-    sheet: CutSheet, rack: Mapping[str, RackItem], rules: Rules, ids: Iterable[str]
-) -> tuple[CutSheet, dict[str, RackItem | None]]:
+def finished(sheet: CutSheet, rack: Mapping[str, RackItem], rules: Rules, ids: Iterable[str],
+             sheets: Iterable[SheetCut] = ()) -> tuple[CutSheet, dict[str, RackItem]]:  # fmt: skip
     """Everything is sawn: the cut list as it then stands, and what changes on the rack.
 
-    Bars from the rack are taken off it; remnants worth keeping are put there as offcuts. Rack entries that run out stay, with a count of 0.
+    Bars and sheets from the rack are taken off it; remnants worth keeping are put there as offcuts. Rack entries that run out stay, with a count of 0.
 
     Args:
         sheet: the cut list.
         rack: by id.
         rules: of cutting.
         ids: for new entries.
+        sheets: blanks of sheet that are cut with it.
 
     Raises:
         NoAnswer: a bar is no longer on the rack.
     """
-    fresh = iter(ids)
-    changes: dict[str, RackItem | None] = {}
-    for rack_id, number in Counter(b.rack for b in sheet.bars if b.rack).items():
+    plans = [(cut, plan) for cut in sheets for plan in cut.plans]
+    changes: dict[str, RackItem] = {}
+    taken = [*(b.rack for b in sheet.bars), *(plan.sheet.key for _cut, plan in plans)]
+    for rack_id, number in Counter(i for i in taken if i).items():
         item = rack.get(rack_id)
         if item is None or item.count < number:
             there = 0 if item is None else int(item.count)
@@ -273,22 +275,25 @@ def finished(
                 f"The cut list takes {number} of a bar of which the rack has {there}.", "Correct the rack, or plan the cut list anew."
             )
         changes[rack_id] = replace(item, count=int(item.count) - number)
-    for bar in sheet.bars:
-        lay = laid(bar, rules)
-        if not lay.keep:
-            continue
-        length = math.floor(lay.left * 10) / 10
-        like = next((i for i, r in {**rack, **{k: v for k, v in changes.items() if v}}.items()
-                     if (r.material, r.section, r.source, r.length) == (bar.material, bar.section, "offcut", length)), None)  # fmt: skip
-        before = changes.get(like or "") or rack.get(like or "")
-        if like is not None and before is not None:
-            changes[like] = replace(before, count=int(before.count) + 1)
+    left = [RackItem(material=lay.bar.material, section=lay.bar.section, length=_down(lay.left), source="offcut", place="from the saw")
+            for lay in left_over(sheet, rules) if lay.keep]  # fmt: skip
+    left += [RackItem(material=cut.material, section=flat(plan.sheet.width, cut.thickness), length=_down(plan.rest), source="offcut", place="from the shears")
+             for cut, plan in plans if plan.rest >= max(rules.keep, 1.0)]  # fmt: skip
+    fresh = iter(ids)
+    for offcut in left:
+        there_now = {**rack, **changes}
+        like = next((i for i, r in there_now.items() if replace(r, place="", count=1) == replace(offcut, place="", count=1)), None)
+        if like is None:
+            changes[next(fresh)] = offcut
         else:
-            changes[next(fresh)] = RackItem(
-                material=bar.material, section=bar.section, length=length, source="offcut", place="from the saw"
-            )
+            changes[like] = replace(there_now[like], count=int(there_now[like].count) + 1)
     bars = tuple(replace(b, cuts=tuple(replace(c, sawn="yes") for c in b.cuts)) for b in sheet.bars)
     return replace(sheet, state="sawn", bars=bars), changes
+
+
+def _down(mm: float) -> float:
+    """Bars round down to a tenth of a mm."""
+    return math.floor(mm * 10 + 1e-6) / 10
 
 
 # --- does it still hold?

@@ -11,7 +11,7 @@ from long_ember.document.jobs import Count, Holdings, counts_of, rules_of
 from long_ember.document.needs import Need, needs, needs_of_piece
 from long_ember.heats import fixtures
 from long_ember.sections import Section
-from long_ember.shop import CutSheet, Job, SheetBar
+from long_ember.shop import CutSheet, Job, SheetBar, overrun
 
 __all__ = ["Cost", "Effort", "PiecePrice", "Quote", "effort", "piece_prices", "quote", "value_of"]
 
@@ -130,7 +130,8 @@ def material_money(bars: Iterable[SheetBar], job_id: str, holdings: Holdings, *,
 def effort(piece_id: str, number: int, holdings: Holdings) -> Effort:
     """Hours for so many of a piece: fire and anvil as a batch in the shop's rhythm, sawing, measuring and finish; waits cost nobody's time.
 
-    The times are the sequence's, as the log has corrected them; whoever has made the piece before is faster.
+    The times are the sequence's, as the log has corrected them, times what the last pieces took beyond their plans; whoever has made the piece
+    before is faster.
 
     Args:
         piece_id: of the piece.
@@ -146,6 +147,8 @@ def effort(piece_id: str, number: int, holdings: Holdings) -> Effort:
         few = holdings.batch(piece_id, _MOST - _TAIL)
         each = tuple((a - b) / _TAIL for a, b in zip((total, fire), few, strict=True))
         total, fire = total + each[0] * (number - _MOST), fire + each[1] * (number - _MOST)
+    slower = overrun(holdings.log)
+    total, fire = total * slower, fire * slower
     set_up = math.fsum(w.fixture.minutes * 60 for w in fixtures(plan, number) if w.pays)
     saved = math.fsum(w.saved * 60 for w in fixtures(plan, number) if w.pays)
     work = max(total - saved, total / 2) + around + set_up + holdings.shop.finishing * 60 * number

@@ -11,13 +11,14 @@ from long_ember.features import fields
 from long_ember.features.fields import check_fields
 from long_ember.heats import Bench
 
-__all__ = ["Lesson", "LogEntry", "calibrated", "lesson", "made_before"]
+__all__ = ["Lesson", "LogEntry", "calibrated", "lesson", "made_before", "overrun"]
 
 _SURE = 1.5  # ×/÷, of a shop calibrated from its own log
 _ENOUGH = 5  # logged pieces for it
 _PULL = 3.0  # pieces that the usual value weighs against the log
 _LEAST, _MOST = 0.3, 3.0
 _CURVE = 0.9
+_LAST = 10  # pieces that a quote looks back on
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -118,6 +119,20 @@ def calibrated(bench: Bench, entries: Iterable[LogEntry]) -> Bench:
     """The bench as the shop's own log has it."""
     found = lesson(entries, bench.band)
     return replace(bench, measured=found.measured, band=found.band, curve=found.curve) if found.entries else bench
+
+
+def overrun(entries: Iterable[LogEntry]) -> float:
+    """By how much minutes at fire and anvil outrun what was planned for them: the middle of the last ten pieces, pulled to 1 while there are few.
+
+    What the plans had already learned is in the minutes planned, so this is what they still miss.
+
+    Args:
+        entries: in the order they were logged.
+    """
+    ratios = [math.log(e.minutes / e.planned_minutes) for e in entries if e.minutes and e.planned_minutes][-_LAST:]
+    if not ratios:
+        return 1.0
+    return min(max(math.exp(statistics.median(ratios) * len(ratios) / (len(ratios) + _PULL)), _LEAST), _MOST)
 
 
 def made_before(entries: Iterable[LogEntry], piece_id: str) -> int:

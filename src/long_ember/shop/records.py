@@ -42,6 +42,11 @@ class RackItem:
     def __post_init__(self) -> None:
         check_fields(self)
 
+    @property
+    def words(self) -> str:
+        """Where it comes from, in words."""
+        return f"{self.source} on the rack{', ' + self.place if self.place else ''}"
+
 
 @dataclass(frozen=True, kw_only=True)
 class Price:

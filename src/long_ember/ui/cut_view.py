@@ -6,7 +6,7 @@ from functools import partial
 from itertools import groupby
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QHideEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PySide6.QtGui import QBrush, QFontMetricsF, QHideEvent, QPainter, QPaintEvent, QPen, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.cutting import CutBar, CutList
@@ -67,7 +67,7 @@ class _Bars(QWidget):
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(24, 600))
         painter.drawText(QRectF(24, rect.top(), 80, 44), Qt.AlignmentFlag.AlignVCenter, f"{count} ×")
-        painter.setBrush(Qt.BrushStyle.BDiagPattern)
+        painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
         painter.setPen(QPen(theme.colour("muted"), 1.2))
         painter.drawRect(rect)
         for i, start in enumerate(bar.starts):

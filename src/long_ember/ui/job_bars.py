@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QBrush, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from long_ember.cutting import SheetPlan
@@ -57,7 +57,7 @@ def saw_words(lay: Laying, m: Measure) -> str:
 def paint_bar(painter: QPainter, lay: Laying, codes: tuple[str, ...], box: QRectF, scale: float, theme: Theme, m: Measure, *,
               chosen: int = -1, lifted: int = -1) -> None:  # fmt: skip
     """A bar with its blanks, what is sawn ticked and what is left hatched."""
-    painter.setBrush(Qt.BrushStyle.BDiagPattern)
+    painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
     painter.setPen(QPen(theme.colour("muted"), 1.2, Qt.PenStyle.DashLine if lay.bar.rack else Qt.PenStyle.SolidLine))
     painter.drawRect(box)
     for n, at in enumerate(lay.cuts):
@@ -169,12 +169,12 @@ class JobBars(QWidget):
             return
         m, y = self._session.measure, 8.0
         for top, (material, section), rows in self._laid():
-            words = [*self._legend(plan, rows), *([good] if (good := plan.goodness(material, section)) else [])]
+            told = [*self._legend(plan, rows), *([good] if (good := plan.goodness(material, section)) else [])]
             title = f"{section.label(m)}, {MATERIALS[material].title.lower()}: {many(len(rows), 'bar')}"
             write(painter, title, 16, top + 12, font(20, 600), theme.colour("ink"))
             shift = QFontMetricsF(font(20, 600)).horizontalAdvance(title) + 34
-            told = QFontMetricsF(font(15)).elidedText("; ".join(words), Qt.TextElideMode.ElideRight, self.width() - shift - 20)
-            write(painter, told, shift, top + 17, font(15), theme.colour("muted"))
+            short = QFontMetricsF(font(15)).elidedText("; ".join(told), Qt.TextElideMode.ElideRight, self.width() - shift - 20)
+            write(painter, short, shift, top + 17, font(15), theme.colour("muted"))
             for row in rows:
                 self._paint_row(painter, plan, row, theme, m)
                 y = row.box.top() + _ROW - 8
@@ -207,9 +207,9 @@ class JobBars(QWidget):
         write(painter, saw, box.left(), box.bottom() + 21, font(15, 500), theme.colour("ink"))
         done = sum(c.sawn == "yes" for c in bar.cuts)
         following = next((n for n, c in enumerate(bar.cuts) if c.sawn == "no"), None)
-        words = "\u2713 all sawn" if following is None else f"Tick {plan.codes[row.index][following]} off"
+        label = "\u2713 all sawn" if following is None else f"Tick {plan.codes[row.index][following]} off"
         tick = self.tick_box(row.index)
-        self._button(painter, tick, words, following is None, theme)
+        self._button(painter, tick, label, following is None, theme)
         write(painter, f"{done} of {len(bar.cuts)} sawn", tick.left() + 6, tick.bottom() + 2, font(14), theme.colour("muted"))
 
     @staticmethod
@@ -239,7 +239,7 @@ class JobBars(QWidget):
         painter.setPen(QPen(theme.colour("edge"), 1.2, Qt.PenStyle.DashLine if one.sheet.count is not None else Qt.PenStyle.SolidLine))
         painter.setBrush(theme.colour("panel"))
         painter.drawRect(QRectF(room.left(), room.top(), one.sheet.length * scale, one.sheet.width * scale))
-        painter.setBrush(Qt.BrushStyle.BDiagPattern)
+        painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
         painter.drawRect(QRectF(room.left(), room.top(), one.used * scale, one.sheet.width * scale))
         painter.setBrush(theme.colour("steel"))
         for blank in one.blanks:

@@ -182,7 +182,7 @@ class JobDesk(QObject):
         if plan is None:
             return []
         used = [b.rack for b in plan.sheet.bars if b.rack]
-        lying = [SheetBar(material=r.material, section=r.section, rack=i, source=f"{r.source} on the rack{', ' + r.place if r.place else ''}", length=r.length)
+        lying = [SheetBar(material=r.material, section=r.section, rack=i, source=r.words, length=r.length)
                  for i, r in plan.holdings.rack.items() if r.count > used.count(i)]  # fmt: skip
         sold = [SheetBar(material=p.material, section=p.section, source=p.seller or "bought", length=p.length, price=p.price)
                 for p in plan.holdings.prices if p.sold == "yes"]  # fmt: skip
@@ -213,13 +213,13 @@ class JobDesk(QObject):
     def finish(self) -> bool:
         """Everything is sawn: bars off the rack, remnants onto it, as one deed."""
         plan = self.plan
-        if plan is None or plan.sheet.state == "sawn" or not plan.sheet.bars:
+        if plan is None or plan.sheet.state == "sawn" or not (plan.sheet.bars or plan.sheets):
             return False
         try:
             if plan.stale:
                 raise NoAnswer(f"The cut list is not what the jobs ask for any more: {'; '.join(plan.stale)}.", "Plan it anew first.")
             verified(plan.sheet, plan.rules)
-            sheet, rack = finished(plan.sheet, plan.holdings.rack, plan.rules, iter(new_id, ""))
+            sheet, rack = finished(plan.sheet, plan.holdings.rack, plan.rules, iter(new_id, ""), plan.sheets)
         except EmberError as error:
             self.work.session.said.emit(f"Nothing changed. {error}", True)
             return False

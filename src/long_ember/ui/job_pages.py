@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.document.jobplan import JobPlan
@@ -137,7 +137,7 @@ class PriceBar(QWidget):
             painter.setPen(QPen(theme.colour("edge"), 1.2))
             painter.setBrush(theme.colour("steel" if n % 2 == 0 else "steel_alt"))
             if n == len(zones) - 1:
-                painter.setBrush(Qt.BrushStyle.BDiagPattern)
+                painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
             if wide > 0.5:
                 painter.drawRect(part)
             for size in (15, 12):

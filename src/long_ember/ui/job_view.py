@@ -101,7 +101,7 @@ class JobView(QWidget):
         self.leave.setVisible(self.desk.looking)
         sawn = plan is not None and plan.sheet.state == "sawn"
         self.anew.setEnabled(plan is not None and plan.own)
-        self.done.setEnabled(plan is not None and bool(plan.sheet.bars) and not sawn)
+        self.done.setEnabled(plan is not None and bool(plan.sheet.bars or plan.sheets) and not sawn)
         self.out.setEnabled(plan is not None)
         if plan is None:
             self.told.setText("")
