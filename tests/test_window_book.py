@@ -17,7 +17,6 @@ from PySide6.QtWidgets import QApplication, QDialog, QProgressDialog, QPushButto
 from long_ember.demo import demo_files
 from long_ember.document import set_piece
 from long_ember.sections import square
-from long_ember.shop import Job, JobLine
 from long_ember.storage import backups, piece_to_text, read_piece
 from long_ember.ui import dialogs
 from long_ember.ui.app import make_window
@@ -368,7 +367,7 @@ class InAndOut(BookWindow):
         }
         self.work.open_piece("door-pull")
         self.window.show_view(5)
-        wanted = {"pieces.zip": 2, "pull.zip": 1, "job.json": 3, "rack.csv": 6, "rack.json": 6, "prices.csv": 3}
+        wanted = {"pieces.zip": 2, "pull.zip": 1, "job.json": 5, "rack.csv": 6, "rack.json": 6, "prices.csv": 7}
         for name, ask in asked.items():
             with mock.patch.object(dialogs, "save_name", return_value=self.folder / name), self.subTest(name):
                 ask()
@@ -465,7 +464,7 @@ class InAndOut(BookWindow):
         self.wait(lambda: hasattr(self.work.dialog, "found"))
         self.work.dialog.choices["shop"].setCurrentIndex(1)
         self.work.dialog._renew()
-        self.press("Bring in 24")
+        self.press("Bring in 29")
         self.settle()
         self.assertEqual((len(self.entries()), self.session.shop.name), (9, "Merrow Landing"))
         self.assertIn(str(self.folder / "other.ember"), self.session.settings.books)
@@ -525,36 +524,6 @@ class Refused(WindowCase):
         self.assertEqual([e.name for e in window.library.entries], ["In memory"])
         self.assertTrue(window.close())
         window.deleteLater()
-
-
-class JobCutList(WindowCase):
-    def test_a_usable_plan_at_once_a_cheaper_one_when_asked_and_out_as_csv(self):
-        self.window.show_view(5)
-        self.window.book.show_part("job")
-        board = self.window.book.board("job")
-        board.rows.choose("job-2")
-        board.cuts_button.click()
-        dialog = self.window.work.dialog
-        first = [plan.money for _c, plan in dialog.found]
-        self.assertTrue(dialog.better.isEnabled())
-        dialog.better.click()
-        end = time.monotonic() + 30
-        while dialog.better.isEnabled() and time.monotonic() < end:
-            self.app.processEvents()
-        self.assertTrue(all(plan.proven for _c, plan in dialog.found))
-        self.assertTrue(all(plan.money <= money for (_c, plan), money in zip(dialog.found, first, strict=True)))
-        self.assertTrue(dialog.write(self.folder / "cuts.csv"))
-        self.assertEqual(len((self.folder / "cuts.csv").read_text().splitlines()), 1 + 13)
-        self.assertGreater(len({dialog.bars.grab().toImage().pixel(x, 90) for x in range(20, 500)}), 2)
-        dialog.accept()
-        empty = Job(name="Nothing yet")
-        self.window.work.show_cuts(empty)
-        self.assertEqual(self.window.work.dialog.found, [])
-        self.assertFalse(self.window.work.dialog.table.isEnabled())
-        self.window.work.dialog.accept()
-        with mock.patch.object(dialogs, "explain") as explain:
-            self.window.work.show_cuts(replace(empty, lines=(JobLine(piece="gone"),)))
-        self.assertIn("not in the book", explain.call_args.args[2])
 
 
 class Cards(WindowCase):

@@ -29,6 +29,7 @@ __all__ = [
     "specs",
     "text",
     "ticks",
+    "typed_change",
 ]
 
 
@@ -176,6 +177,25 @@ def specs(model: Any) -> dict[str, FieldSpec]:
 @cache
 def _specs(cls: type) -> dict[str, FieldSpec]:
     return {f.name: f.metadata["spec"] for f in dataclasses.fields(cls) if "spec" in f.metadata}
+
+
+_TYPED = ("length", "angle", "number", "percent", "count", "text", "section")
+
+
+def typed_change(before: Any, after: Any) -> str:
+    """The one typed entry in which two models of a kind differ, as a path such as `lines[0].quantity`; "" where it is more, or none of that sort."""
+    changed = [(name, spec) for name, spec in specs(before).items() if getattr(before, name) != getattr(after, name)]
+    if len(changed) != 1:
+        return ""
+    name, spec = changed[0]
+    if spec.kind != "rows":
+        return name if spec.kind in _TYPED else ""
+    one, other = getattr(before, name), getattr(after, name)
+    rows = [i for i, (a, b) in enumerate(zip(one, other, strict=False)) if a != b]
+    if len(one) != len(other) or len(rows) != 1:
+        return ""
+    inner = typed_change(one[rows[0]], other[rows[0]])
+    return f"{name}[{rows[0]}].{inner}" if inner else ""
 
 
 def check_fields(model: Any) -> None:

@@ -13,7 +13,7 @@ from typing import Any
 
 from long_ember.errors import EmberError, FileProblem, PieceFileError
 from long_ember.features import Piece
-from long_ember.shop import PLURALS, RECORDS, Record, Shop, pieces_of, record_kind
+from long_ember.shop import PLURALS, RECORDS, Job, Record, Shop, pieces_of, record_kind
 from long_ember.storage.book import STATES, Book, Photo, new_id
 from long_ember.storage.models import fields_out
 from long_ember.storage.photos import photo_from_bytes
@@ -104,10 +104,14 @@ def pack(book: Book, pieces: Iterable[str] | None = None, kinds: Iterable[str] =
 
 
 def record_parcel(book: Book, kind: str, record_id: str, *, photos: bool = False) -> Parcel:
-    """A job or an assembly with the pieces it asks for."""
+    """A job or an assembly with the pieces it asks for, a job with its assemblies too."""
     record = book.records(kind)[record_id]
+    assemblies = book.records("assembly") if isinstance(record, Job) else {}
+    wanted = dict.fromkeys(row.assembly for row in record.sets) if isinstance(record, Job) else {}
+    records = {record_id: record, **{i: assemblies[i] for i in wanted if i in assemblies}}
     known = {e.id for e in book.entries()}
-    return replace(pack(book, [i for i in pieces_of(record) if i in known], photos=photos), records=((record_id, record),))
+    pieces = dict.fromkeys(i for r in records.values() for i in pieces_of(r) if i in known)
+    return replace(pack(book, list(pieces), photos=photos), records=tuple(records.items()))
 
 
 def parcel_text(parcel: Parcel) -> str:

@@ -271,9 +271,13 @@ class Board(QWidget):
         self.out_button.setEnabled(bool(self.rows.current))
         self._name_out(record)
         self.file_button.setEnabled(bool(self.rows.records))
+        self._allow(record)
+        self.add_button.setEnabled(not self._work.library.read_only)
+
+    def _allow(self, record: Record | None) -> None:
+        """What can be done with a job: a template is not cut, only begun from."""
         self.cuts_button.setEnabled(isinstance(record, Job) and record.state != "template")
         self.again_button.setEnabled(isinstance(record, Job) and not self._work.library.read_only)
-        self.add_button.setEnabled(not self._work.library.read_only)
 
     def again(self) -> None:
         """A job like the chosen one, with nothing of it made, due or asked yet."""
@@ -299,6 +303,7 @@ class Board(QWidget):
             self.form = None
         record = self.rows.records.get(record_id)
         self.out_button.setEnabled(record is not None)
+        self._allow(record)
         self._name_out(record)
         if record is None:
             return

@@ -14,6 +14,7 @@ from PySide6.QtCore import QObject, Signal
 from long_ember.document import Edit, History, Step, set_piece
 from long_ember.errors import EmberError
 from long_ember.features import Piece
+from long_ember.features.fields import typed_change
 from long_ember.sections import Section
 from long_ember.shop import PLURALS, RECORDS, Job, Price, RackItem, Record, catalogue, record_kind
 from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, new_id, salvaged, write_atomic
@@ -64,8 +65,8 @@ class BookWork(QObject):
             return False
         return True
 
-    def _act(self, title: str, do: Callable[[Book], object], undo: Callable[[Book], object], told: str = "") -> bool:
-        if not self.library.act(Deed(title, do, undo)):
+    def _act(self, title: str, do: Callable[[Book], object], undo: Callable[[Book], object], told: str = "", *, gesture: str = "") -> bool:
+        if not self.library.act(Deed(title, do, undo, gesture)):
             self._say(f"Nothing changed. {self.library.read_only}", True)
             return False
         self._say(told or f"{title}: done. Ctrl+Z takes it back.", False)
@@ -284,7 +285,9 @@ class BookWork(QObject):
             else:
                 book.put_record(record_id, before)
 
-        self._act(f"Change the {PLURALS[kind]}", lambda book: book.put_record(record_id, record), undo)
+        typed = typed_change(before, record) if type(before) is type(record) else ""
+        self._act(f"Change the {PLURALS[kind]}", lambda book: book.put_record(record_id, record), undo,
+                  gesture=f"{record_id}.{typed}" if typed else "")  # fmt: skip
 
     def put_records(self, title: str, changes: Mapping[str, tuple[Record | None, Record | None]], told: str = "") -> bool:
         """Change several records as one deed: what was there before and what is there now, by id; None where there is none."""

@@ -68,6 +68,8 @@ class JobView(QWidget):
         self.anew = worded("Plan anew", desk.anew, "Bars that are locked or begun stay as they are")
         self.done = worded("Everything is sawn", desk.finish, "Bars off the rack, remnants onto it")
         self.out = worded("Print and files…", self._menu)
+        self.menu = QMenu(self)
+        self.menu.setFont(font(16))
         for button in (self.leave, self.anew, self.done, self.out):
             head.addWidget(button)
         column = QVBoxLayout(self)
@@ -129,8 +131,8 @@ class JobView(QWidget):
     # --- paper and files
 
     def _menu(self) -> None:
-        menu = QMenu(self)
-        menu.setFont(font(16))
+        self.menu.clear()
+        menu = self.menu
         for key, (words, _stem, _write) in PAPERS.items():
             menu.addAction(f"{words}…", partial(self._ask_paper, key))
         menu.addSeparator()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -22,6 +22,7 @@ __all__ = ["Deed", "Library", "reopened"]
 _LOOK = 300_000  # ms between looks whether a copy is due
 _BLINK = 0.15  # s that the window waits for the keeper
 _LONGEST = 100  # deeds that can be taken back
+_GESTURE = 3.0  # s between two letters of one entry
 
 
 @dataclass(frozen=True)
@@ -32,11 +33,13 @@ class Deed:
         title: shown in Undo and Redo.
         do: writes it.
         undo: writes what was there before.
+        gesture: deeds of one gesture that follow each other closely, as the letters of one entry do, are taken back together; "" for one alone.
     """
 
     title: str
     do: Callable[[Book], object]
     undo: Callable[[Book], object]
+    gesture: str = ""
 
 
 class Library(QObject):
@@ -58,7 +61,7 @@ class Library(QObject):
         self._attempted.connect(self._after)
         self._hour = QTimer(self, interval=_LOOK)
         self._hour.timeout.connect(self.back_up_if_old)
-        self._writes, self._gesture = 0, ""
+        self._writes, self._gesture, self._acted = 0, "", 0.0
         self._take(opened)
 
     def _take(self, opened: Opened) -> None:
@@ -198,7 +201,12 @@ class Library(QObject):
         """Do something to the book that can be taken back; False, with the reason told, when nothing is written here."""
         if not self._run(deed.do):
             return False
-        self._done = [*self._done[-_LONGEST:], deed]
+        last, now = self._done[-1] if self._done else None, time.monotonic()
+        if last is not None and deed.gesture and deed.gesture == last.gesture and now - self._acted < _GESTURE and not self._undone:
+            self._done[-1] = replace(last, do=deed.do)
+        else:
+            self._done = [*self._done[-_LONGEST:], deed]
+        self._acted = now
         self._undone.clear()
         return True
 

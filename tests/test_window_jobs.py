@@ -1,0 +1,217 @@
+"""Jobs on the Cut screen, through the window: choose, drag, lock, tick, finish, price, print."""
+
+import json
+import time
+from collections import Counter
+from dataclasses import replace
+from unittest import mock
+
+from PySide6.QtCore import QEventLoop, QPointF, Qt, QTimer
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
+
+from long_ember.shop import Job, JobLine, RackItem
+from tests.window_case import CTRL, KEY, LEFT, WindowCase
+
+
+class JobCase(WindowCase):
+    def setUp(self):
+        super().setUp()
+        self.window.show_view(5)
+        board = self.window.book.board("job")
+        board.rows.choose("job-2")
+        board.cuts_button.click()
+        self.cut = self.window.cut
+        self.bars, self.desk = self.cut.jobs.bars, self.cut.desk
+        self.settle()
+
+    def settle(self):
+        end = time.monotonic() + 20
+        while self.desk.looking and time.monotonic() < end:
+            loop = QEventLoop()
+            QTimer.singleShot(20, loop.quit)
+            loop.exec()
+        self.assertFalse(self.desk.looking)
+
+    @property
+    def sheet(self):
+        return self.desk.plan.sheet
+
+    def said(self):
+        return self.window.message.text()
+
+    def key(self, key, modifiers=Qt.KeyboardModifier.NoModifier):
+        QTest.keyClick(self.bars, key, modifiers)
+        self.app.processEvents()
+
+    def drag(self, start, to):
+        QTest.mousePress(self.bars, LEFT, Qt.KeyboardModifier.NoModifier, start.toPoint())
+        for share in (0.3, 0.7, 1.0):
+            QTest.mouseMove(self.bars, (start + (to - start) * share).toPoint())
+            self.app.processEvents()
+        words = self.said()
+        QTest.mouseRelease(self.bars, LEFT, Qt.KeyboardModifier.NoModifier, to.toPoint())
+        self.app.processEvents()
+        return words
+
+
+class Bars(JobCase):
+    def test_a_proven_plan_stands_and_jobs_are_cut_together(self):
+        self.assertTrue(self.desk.plan.proven)
+        self.assertEqual(self.window.stack.currentWidget(), self.cut)
+        self.assertEqual(sum(len(b.cuts) for b in self.sheet.bars), 13)
+        self.cut.tabs["job-1"].click()
+        self.settle()
+        self.assertEqual(self.desk.chosen, ("job-1", "job-2"))
+        self.assertEqual({c.job for b in self.sheet.bars for c in b.cuts}, {"job-1", "job-2"})
+        self.assertIn("North wall", self.cut.title)
+        self.assertGreater(len({self.bars.grab().toImage().pixel(x, 90) for x in range(130, 700)}), 2)
+        self.cut.tabs[""].click()
+        self.assertFalse(self.cut.on_jobs)
+        self.assertTrue(self.window.answer_bar.isVisible())
+
+    def test_a_blank_is_dragged_with_its_cost_told_and_taken_back(self):
+        before = [Counter(c.name for c in b.cuts) for b in self.sheet.bars]
+        start, to = self.bars.blank_box(0, 0).center(), self.bars.blank_box(1, 0).center()
+        told = self.drag(start, to)
+        self.assertIn("Here:", told)
+        self.assertIn("Moved:", self.said())
+        self.assertEqual([sum(c.values()) for c in before], [9, 4])
+        self.assertEqual([len(b.cuts) for b in self.sheet.bars], [8, 5])
+        self.window.commands.run("edit.undo")
+        self.app.processEvents()
+        self.settle()
+        self.assertEqual([Counter(c.name for c in b.cuts) for b in self.sheet.bars], before)
+        self.drag(self.bars.blank_box(1, 0).center(), self.bars.blank_box(0, 0).center())  # 201 mm left there, 251 wanted
+        self.assertIn("no room", self.said())
+        self.drag(self.bars.blank_box(1, 0).center(), QPointF(300, self.bars.height() - 4))  # below all bars: one of its own
+        self.assertEqual([len(b.cuts) for b in self.sheet.bars], [9, 3, 1])
+
+    def test_by_keys_locked_ticked_moved_and_planned_anew(self):
+        self.bars.setFocus()
+        self.key(KEY.Key_Down)
+        self.key(KEY.Key_L)
+        self.assertEqual([b.locked for b in self.sheet.bars], ["no", "yes"])
+        self.key(KEY.Key_Up)
+        self.key(KEY.Key_Down, CTRL)
+        self.assertIn("locked", self.said())
+        self.key(KEY.Key_Right)
+        self.key(KEY.Key_Space)
+        self.assertEqual([c.sawn for c in self.sheet.bars[0].cuts][:3], ["no", "yes", "no"])
+        self.click(self.bars, self.bars.tick_box(0).center())
+        self.assertEqual([c.sawn for c in self.sheet.bars[0].cuts][:3], ["yes", "yes", "no"])
+        self.assertIn("2 of 13 sawn", self.cut.jobs.told.text())
+        kept = self.sheet.bars
+        job = self.desk.jobs["job-2"]
+        more = replace(job, lines=(*job.lines, JobLine(piece="gate-pintle", quantity=2)))
+        self.window.work.put_record("job-2", more, job)
+        self.assertIn("Gate pintle: 2 missing", self.cut.jobs.told.text())
+        self.assertFalse(self.desk.finish())
+        self.assertIn("Plan it anew", self.said())
+        self.cut.jobs.anew.click()
+        end = time.monotonic() + 20
+        while self.desk.plan.stale and time.monotonic() < end:
+            self.app.processEvents()
+        self.assertEqual(self.sheet.bars[:2], kept)
+        self.assertEqual(sum(c.name == "Gate pintle" for b in self.sheet.bars for c in b.cuts), 2)
+        self.key(KEY.Key_N)
+
+    def test_all_sawn_the_rack_follows_and_one_undo_brings_it_back(self):
+        rack = self.window.library.records("rack")
+        self.cut.jobs.done.click()
+        self.app.processEvents()
+        after = self.window.library.records("rack")
+        self.assertEqual((rack["rack-2"].count, after["rack-2"].count), (2, 0))
+        back = [r for i, r in after.items() if i not in rack]
+        self.assertEqual(sorted(r.length for r in back), sorted(lay.left for lay in self.desk.plan.layings if lay.keep))
+        self.assertEqual(self.sheet.state, "sawn")
+        self.assertFalse(self.cut.jobs.done.isEnabled())
+        self.bars.setFocus()
+        self.key(KEY.Key_Space)
+        self.assertIn("is sawn", self.said())
+        self.window.commands.run("edit.undo")
+        self.app.processEvents()
+        self.assertEqual(self.window.library.records("rack"), rack)
+
+    def test_what_the_bars_draw_on_may_change_meanwhile(self):
+        item = RackItem(section=replace(self.sheet.bars[0].section), length=3000.0, count=1)
+        self.click(self.bars, self.bars.lock_box(0).center())
+        self.window.work.put_record("rack-2", item, self.window.library.records("rack")["rack-2"])
+        self.assertIn("2 taken, 1 there", self.cut.jobs.told.text())
+        gone = self.desk.jobs["job-2"]
+        self.window.work.remove_record("job-2", gone)
+        self.assertIsNone(self.desk.plan)
+        self.assertNotIn("job-2", self.cut.tabs)
+        self.cut.show_jobs(("job-1",))
+        bad = replace(self.desk.jobs["job-1"], lines=(JobLine(piece="gone"),))
+        self.window.work.put_record("job-1", bad, self.desk.jobs["job-1"])
+        self.assertIn("not in the book", self.desk.trouble)
+        self.bars.grab()
+        self.window.work.put_record("job-1", Job(name="Nothing"), bad)
+        self.assertEqual(self.sheet.bars, ())
+        self.bars.grab()
+
+
+class Pages(JobCase):
+    def words(self, page):
+        return [w.text() for w in page.findChildren(QLabel) if w.isVisible()]
+
+    def test_what_to_buy_and_what_an_hour_earns(self):
+        self.cut.show_jobs(("job-1",))
+        self.settle()
+        self.cut.jobs.tabs["buy"].click()
+        self.app.processEvents()
+        self.assertTrue(any("Glass pane" in w for w in self.words(self.cut.jobs.buy)))
+        self.cut.jobs.tabs["price"].click()
+        page = self.cut.jobs.price
+        hour = page.earned.text()
+        self.type(page.form.fields["asked"], "600")
+        self.assertIn("600.00 asked", page.earned.text())
+        self.assertNotEqual(page.earned.text(), hour)
+        self.assertEqual(self.desk.jobs["job-1"].asked, 600.0)
+        before = page.bar.quote.price
+        self.type(page.dearer, "50 %")
+        self.assertGreater(page.bar.quote.price, before)
+        self.type(page.dearer, "much")
+        self.assertIn("Try", self.said())
+        self.assertGreater(len({page.bar.grab().toImage().pixel(x, 60) for x in range(30, 900)}), 3)
+
+    def test_on_paper_and_as_files(self):
+        for key in ("cuts", "labels", "shopping", "quote"):
+            self.assertTrue(self.cut.jobs.write_paper(key, self.folder / f"{key}.pdf"))
+            self.assertEqual((self.folder / f"{key}.pdf").read_bytes()[:5], b"%PDF-")
+        for key in ("cuts", "shopping", "quote", "json"):
+            self.assertTrue(self.cut.jobs.write_table(key, self.folder / f"{key}.txt"))
+        self.assertEqual(len((self.folder / "cuts.txt").read_text().splitlines()), 1 + 13)
+        self.assertEqual(json.loads((self.folder / "json.txt").read_text())["format"], "long-ember-cut-list")
+        with mock.patch("long_ember.ui.job_view.explain") as explain:
+            self.assertFalse(self.cut.jobs.write_table("cuts", self.folder / "none" / "cuts.csv"))
+        self.assertEqual(explain.call_count, 1)
+        self.cut.jobs._menu()
+        self.app.processEvents()
+        self.assertEqual(len([a for a in self.cut.jobs.menu.actions() if a.text()]), 8)
+        self.cut.jobs.menu.close()
+
+
+class JobForms(JobCase):
+    def test_assemblies_blanks_and_fittings_are_entered_and_a_template_begins_a_job(self):
+        self.window.show_view(5)
+        board = self.window.book.board("job")
+        board.rows.choose("job-3")
+        self.assertFalse(board.cuts_button.isEnabled())
+        board.again_button.click()
+        self.app.processEvents()
+        made = board.rows.records[board.rows.current]
+        self.assertEqual((made.name, made.state, made.lines), ("Door pulls, a pair", "planned", board.rows.records["job-3"].lines))
+        form = board.form
+        form.assemblies.setCurrentIndex(1)
+        form.assemblies.activated.emit(1)
+        next(b for b in form.findChildren(QPushButton) if b.text() == "Add to blanks of sheet").click()
+        self.app.processEvents()
+        kept = self.window.library.records("job")[board.rows.current]
+        self.assertEqual((len(kept.sets), len(kept.blanks)), (1, 1))
+        field = next(f for f in board.form.findChildren(QLineEdit) if f.accessibleName() == "Rejects")
+        self.type(field, "10 %")
+        self.assertEqual(self.window.library.records("job")[board.rows.current].rejects, 0.1)
+        self.window.commands.run("edit.undo")
+        self.assertEqual(self.window.library.records("job")[board.rows.current].rejects, 0.0)
