@@ -12,6 +12,7 @@ from collections import Counter
 from dataclasses import replace
 from pathlib import Path
 
+import jsonschema
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -35,7 +36,7 @@ from long_ember.document.jobplan import better_plans, plan_jobs
 from long_ember.document.jobs import Holdings, counts_of, job_problems
 from long_ember.document.quote import effort, value_of
 from long_ember.errors import EmberError, NoAnswer
-from long_ember.export import job_json
+from long_ember.export import cut_list_schema, job_json
 from long_ember.features.cut import PartOff
 from long_ember.sections import round_, square
 from long_ember.shop import (
@@ -279,7 +280,8 @@ class Money(unittest.TestCase):
         self.assertAlmostEqual(q.hourly(q.spent), 0.0)  # at break-even nothing
         self.assertAlmostEqual(q.price, q.cost * 1.2)
         costs = {c.key: c.money for c in q.costs}
-        self.assertAlmostEqual(costs["overheads"] / costs["work"], shop.overhead / shop.hour)
+        self.assertAlmostEqual(costs["overheads"] / (costs["work"] + costs["finishing"]), shop.overhead / shop.hour)
+        self.assertAlmostEqual(costs["finishing"], (8 + 2 + 2) * shop.finishing / 60 * shop.hour)
         self.assertGreater(costs["rejects"], 0.0)
         none = plan_jobs({"job-1": replace(RECORDS["job-1"], rejects=0.0, lines=(JobLine(piece="oar-cradle", quantity=8),))}, plan.holdings)
         self.assertEqual({c.key: c.money for c in none.quote("job-1").costs}["rejects"], 0.0)
@@ -355,6 +357,9 @@ class OnTheTerminal(unittest.TestCase):
         data = json.loads(job_json(plan))
         self.assertEqual([b["left"] for b in data["bars"]], [round(lay.left, 3) for lay in plan.layings])
         self.assertEqual(data["quotes"][0]["price"], round(plan.quote("job-1").price, 2))
+        kept = json.loads((Path(__file__).parent.parent / "docs" / "cut-list.schema.json").read_text())
+        self.assertEqual(kept, cut_list_schema())
+        jsonschema.validate(data, kept)
 
 
 class Chance(unittest.TestCase):

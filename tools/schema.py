@@ -5,10 +5,11 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+from long_ember.export import cut_list_schema
 from long_ember.storage import book_schema, piece_schema
 
 DOCS = Path(__file__).resolve().parent.parent / "docs"
-SCHEMAS = {"piece.schema.json": piece_schema, "book.schema.json": book_schema}
+SCHEMAS = {"piece.schema.json": piece_schema, "book.schema.json": book_schema, "cut-list.schema.json": cut_list_schema}
 
 if __name__ == "__main__":
     for name, schema in SCHEMAS.items():

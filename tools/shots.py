@@ -15,7 +15,6 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 _config = tempfile.TemporaryDirectory()
 os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_DATA_HOME"] = _config.name
 
-from PySide6.QtCore import QRectF  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication, QWidget  # noqa: E402
 
@@ -35,10 +34,6 @@ TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
 def _shape(window: MainWindow) -> None:
     window.session.select(window.session.piece.features[2].id)
-
-
-def _sum(window: MainWindow) -> None:
-    window.sum_sheet.toggle(QRectF(window.answer_bar.geometry()))
 
 
 def _inch(window: MainWindow) -> None:
@@ -73,6 +68,26 @@ def _assembly(window: MainWindow) -> None:
     window.show_view(5)
     window.book.assemblies.apart.setValue(45)
     QTest.qWait(300)  # the fine picture comes when the hand rests
+
+
+def _settled(window: MainWindow) -> None:
+    """Until nobody looks for a cheaper plan any more."""
+    while window.cut.desk.looking:
+        QTest.qWait(20)
+
+
+def _cut(window: MainWindow) -> None:
+    window.show_cuts("job-1")
+    window.cut.show_jobs(("job-1", "job-2"))
+    _settled(window)
+    window.cut.jobs.bars.tick(0, 0)
+    window.cut.jobs.bars.tick(0, 1)
+
+
+def _price(window: MainWindow) -> None:
+    window.show_cuts("job-1")
+    _settled(window)
+    window.cut.jobs.show_page(2)
 
 
 def _calculator(window: MainWindow) -> None:
@@ -132,13 +147,13 @@ def _both(*actions: Callable[[MainWindow], None]) -> Callable[[MainWindow], None
 
 SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "shape-lantern-bracket": (0, _shape),
-    "shape-sum": (0, _sum),
     "shape-door-pull-dark": (2, _both(_shape, _dark)),
     "stock": (6, _stock),
     "mark": (1, _both(_inch, lambda w: w.show_view(2))),
     "heats": (0, _heats),
     "heats-batch": (1, _batch),
-    "cut": (1, lambda w: w.show_view(4)),
+    "cut": (1, _cut),
+    "cut-price-dark": (1, _both(_dark, _price)),
     "shape-oar-cradle-turned": (4, lambda w: w.shape.canvas.look_from("turn")),
     "all-shapes": (0, lambda w: w.show_catalogue()),
     "calculator": (3, _calculator),

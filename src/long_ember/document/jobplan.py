@@ -88,6 +88,12 @@ class JobPlan:
         """The shopping list."""
         return purchases(self.jobs, self.holdings, self.sheet, self.sheets)
 
+    @property
+    def ready(self) -> tuple[Need, ...]:
+        """What to have at hand and need not be bought: strips, mandrels, jigs, tools that the kit has not."""
+        found = {(n.kind, n.name): n for needs in self.needs.values() for n in needs if (n.once or n.kind == "other") and not n.to_buy}
+        return tuple(found.values())
+
     def quote(self, job_id: str, *, rise: float = 0.0) -> Quote:
         """One of the jobs in money; sheets that jobs share are counted for the one that has them alone."""
         money = sheet_money(sheet_cuts({job_id: self.jobs[job_id]}, self.holdings))

@@ -64,7 +64,7 @@ class Need:
     @property
     def to_buy(self) -> float:
         """What the stores do not have; strips, mandrels and jigs the shop makes itself, or has."""
-        return 0.0 if self.kind in _MADE else max(0.0, self.quantity - self.there)
+        return 0.0 if self.kind in (*_MADE, "other") else max(0.0, self.quantity - self.there)
 
 
 def needs(job: Job, holdings: Holdings) -> tuple[Need, ...]:

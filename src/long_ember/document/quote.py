@@ -23,13 +23,19 @@ _WASTE = 0.08  # of a bar, for a piece that is priced alone
 
 @dataclass(frozen=True, slots=True)
 class Effort:
-    """Hours of work, and of fire, for some pieces."""
+    """Hours for some pieces: at fire, anvil and bench, of fire, and to finish them afterwards."""
 
     work: float
     fire: float
+    finishing: float = 0.0
 
     def __add__(self, other: Effort) -> Effort:
-        return Effort(self.work + other.work, self.fire + other.fire)
+        return Effort(self.work + other.work, self.fire + other.fire, self.finishing + other.finishing)
+
+    @property
+    def hours(self) -> float:
+        """All that is worked."""
+        return self.work + self.finishing
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +43,7 @@ class Cost:
     """One line of a quote.
 
     Args:
-        key: material, fuel, fittings, work, overheads, rejects.
+        key: material, fuel, fittings, work, finishing, overheads, rejects.
         words: what it is.
         money: in the shop's money.
         how: the sum, in words.
@@ -151,8 +157,8 @@ def effort(piece_id: str, number: int, holdings: Holdings) -> Effort:
     total, fire = total * slower, fire * slower
     set_up = math.fsum(w.fixture.minutes * 60 for w in fixtures(plan, number) if w.pays)
     saved = math.fsum(w.saved * 60 for w in fixtures(plan, number) if w.pays)
-    work = max(total - saved, total / 2) + around + set_up + holdings.shop.finishing * 60 * number
-    return Effort(work / 3600, fire / 3600)
+    work = max(total - saved, total / 2) + around + set_up
+    return Effort(work / 3600, fire / 3600, holdings.shop.finishing * number / 60)
 
 
 def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: float = 0.0, sheets: float = 0.0) -> Quote:
@@ -178,7 +184,9 @@ def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: f
     found = needs(job, holdings)
     fittings, missing = _fittings_money(found)
     good = _good_share(counts, holdings)
-    hours, fire = sold.work + joining, sold.fire
+    # What is rejected is not finished.
+    work, fire = sold.work + joining, sold.fire
+    hours = work + sold.finishing
     extra_work, extra_fire = max(0.0, begun.work - sold.work), max(0.0, begun.fire - sold.fire)
     rejects = steel * (1 - good) + extra_fire * shop.fuel + extra_work * (shop.hour + shop.overhead)
     share = f"{waste / bars:.1%} of the bars waste and saw cuts" if bars else "no bars"
@@ -186,7 +194,8 @@ def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: f
         Cost("material", "Steel", steel * good, share),
         Cost("fuel", "Fire", fire * shop.fuel, f"{fire:.1f} h at {shop.fuel:,.2f}"),
         Cost("fittings", "Fittings and consumables", fittings, f"{sum(not n.once for n in found)} kinds"),
-        Cost("work", "Work", hours * shop.hour, f"{hours:.1f} h at {shop.hour:,.2f}"),
+        Cost("work", "Work", work * shop.hour, f"{work:.1f} h at {shop.hour:,.2f}"),
+        Cost("finishing", "Finishing", sold.finishing * shop.hour, f"{sold.finishing:.1f} h at {shop.hour:,.2f}"),
         Cost("overheads", "Overheads", hours * shop.overhead, f"{hours:.1f} h at {shop.overhead:,.2f}"),
         Cost("rejects", "Rejects", rejects, f"{sum(c.begun - c.sold for c in counts.values())} pieces begun besides"),
     )
@@ -269,6 +278,6 @@ def _each(piece_id: str, number: int, job: Job, holdings: Holdings, rise: float)
     steel = (holdings.answer(piece_id).reckoning.cut + shop.kerf) * value_of(piece.material, piece.bar, holdings, rise=rise) * (1 + _WASTE)
     took = effort(piece_id, number, holdings)
     used, _missing = _fittings_money(needs_of_piece(piece_id, number, holdings))
-    each = (took.fire * shop.fuel + took.work * (shop.hour + shop.overhead)) / number
+    each = (took.fire * shop.fuel + took.hours * (shop.hour + shop.overhead)) / number
     margin = shop.market if job.sale == "market" else shop.wholesale
     return ((steel + each) * begun + used / number) * (1 + margin)

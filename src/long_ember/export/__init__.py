@@ -6,7 +6,7 @@ from long_ember.late import late
 
 if TYPE_CHECKING:
     from long_ember.export.csv_out import cut_list_csv
-    from long_ember.export.cuts_out import cuts_csv, job_json, quote_csv, shopping_csv
+    from long_ember.export.cuts_out import cut_list_schema, cuts_csv, job_json, quote_csv, shopping_csv
     from long_ember.export.heats_out import heats_csv, heats_json
     from long_ember.export.outline_out import outline_dxf, outline_svg
     from long_ember.export.solid_out import SOLID_KINDS, solid_bytes
@@ -15,7 +15,7 @@ else:
         __name__,
         {
             "csv_out": ("cut_list_csv",),
-            "cuts_out": ("cuts_csv", "job_json", "quote_csv", "shopping_csv"),
+            "cuts_out": ("cut_list_schema", "cuts_csv", "job_json", "quote_csv", "shopping_csv"),
             "heats_out": ("heats_csv", "heats_json"),
             "outline_out": ("outline_dxf", "outline_svg"),
             "solid_out": ("SOLID_KINDS", "solid_bytes"),
@@ -25,6 +25,7 @@ else:
 __all__ = [
     "SOLID_KINDS",
     "cut_list_csv",
+    "cut_list_schema",
     "cuts_csv",
     "heats_csv",
     "heats_json",

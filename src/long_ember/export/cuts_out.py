@@ -12,9 +12,10 @@ from long_ember.document.jobplan import JobPlan
 from long_ember.export.csv_out import plain_cell
 from long_ember.units import Measure
 
-__all__ = ["cuts_csv", "job_json", "quote_csv", "shopping_csv"]
+__all__ = ["cut_list_schema", "cuts_csv", "job_json", "quote_csv", "shopping_csv"]
 
 _PLAIN = Measure("mm", ascii=True)
+_FORMAT, _VERSION = "long-ember-cut-list", 1
 
 
 def _table(head: list[str], rows: Iterable[list[Any]]) -> str:
@@ -68,7 +69,7 @@ def quote_csv(plan: JobPlan) -> str:
 def job_json(plan: JobPlan) -> str:
     """Everything, see the file formats: lengths in mm, money in the shop's own."""
     data = {
-        "format": "long-ember-cut-list", "version": 1, "jobs": [job.name for job in plan.jobs.values()], "state": plan.sheet.state,
+        "format": _FORMAT, "version": _VERSION, "jobs": [job.name for job in plan.jobs.values()], "state": plan.sheet.state,
         "bars": [_bar(number, plan) for number in range(len(plan.layings))],
         "sheets": [
             {"material": cut.material, "thickness": cut.thickness, "area": round(cut.area, 2), "waste": round(cut.waste, 4),
@@ -103,3 +104,40 @@ def _quote(job_id: str, plan: JobPlan) -> dict[str, Any]:
         "pieces": [{"piece": p.name, "one": round(p.one, 2), "bundle": round(p.bundle, 2), "batch": round(p.batch, 2), "number": p.number}
                    for p in plan.prices(job_id)],
     }  # fmt: skip
+
+
+def cut_list_schema() -> dict[str, Any]:
+    """JSON Schema of what `job_json` writes."""
+    text, number, yes, mm = (
+        {"type": "string"},
+        {"type": "number"},
+        {"type": "boolean"},
+        {"type": "number", "minimum": 0, "description": "mm"},
+    )
+    money = {"type": "number", "description": "in the shop's own money"}
+
+    def row(**properties: Any) -> dict[str, Any]:
+        return {"type": "object", "properties": properties, "required": list(properties), "additionalProperties": False}
+
+    def rows(of: dict[str, Any]) -> dict[str, Any]:
+        return {"type": "array", "items": of}
+
+    cut = {"label": text, "piece": text, "job": text, "from": mm, "to": mm, "sawn": yes}
+    bar = row(bar={"type": "integer", "minimum": 1}, material=text, section=text, of=text, length=mm, price=money, rack=yes, locked=yes, left=mm, keep=yes,
+              cuts=rows(row(**cut)))  # fmt: skip
+    blank = row(name=text, x=mm, y=mm, length=mm, width=mm, turned=yes)
+    sheet = row(of=text, length=mm, width=mm, used=mm, blanks=rows(blank))
+    sheets = row(
+        material=text,
+        thickness=mm,
+        area={"type": "number", "description": "mm²"},
+        waste={"type": "number", "maximum": 1},
+        sheets=rows(sheet),
+    )
+    bought = {"group": text, "what": text, "quantity": number, "unit": text, "price": money, "money": money, "seller": text, "for": text}
+    price = row(piece=text, one=money, bundle=money, batch=money, number={"type": "integer", "minimum": 1})
+    quote = row(job=text, costs={"type": "object", "additionalProperties": money}, cost=money, margin=number, price=money, asked=money, hours=number,
+                fire_hours=number, an_hour_earns=money, unknown=rows(text), pieces=rows(price))  # fmt: skip
+    top = row(format={"const": _FORMAT}, version={"const": _VERSION}, jobs=rows(text), state={"enum": ["planned", "sawn"]}, bars=rows(bar),
+              sheets=rows(sheets), shopping=rows(row(**bought)), quotes=rows(quote))  # fmt: skip
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Long Ember cut list", **top}

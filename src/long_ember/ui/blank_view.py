@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -18,8 +19,10 @@ from long_ember.document import read_value, show_value
 from long_ember.errors import EmberError
 from long_ember.export import outline_dxf, outline_svg
 from long_ember.features import specs
+from long_ember.shop import Job, JobBlank
 from long_ember.storage import write_atomic
 from long_ember.ui import dialogs
+from long_ember.ui.bookwork import BookWork
 from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 from long_ember.ui.inspector import Notes
@@ -83,8 +86,9 @@ class _Sheet(QWidget):
 class BlankDialog(QDialog):
     """Choose a blank, type its sizes, read its sum, take its outline away as SVG or DXF."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, parent: QWidget | None = None, work: BookWork | None = None) -> None:
         super().__init__(parent)
+        self._work = work
         self.setWindowTitle("Sheet and plate")
         self.resize(1120, 680)
         self._session = session
@@ -113,6 +117,17 @@ class BlankDialog(QDialog):
 
     def _foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()
+        self.jobs = Choice(self._session)
+        self.jobs.setFont(font(16))
+        self.jobs.setAccessibleName("Put this blank into a job")
+        self.jobs.addItem("Into a job…", "")
+        jobs = self._work.library.records("job").items() if self._work is not None else ()
+        for identity, job in jobs:
+            if isinstance(job, Job) and job.state != "done":
+                self.jobs.addItem(job.name, identity)
+        self.jobs.setVisible(self.jobs.count() > 1)
+        self.jobs.activated.connect(lambda _i: self.put_into(str(self.jobs.currentData())))
+        foot.addWidget(self.jobs)
         foot.addStretch(1)
         for words, run in (("Outline as SVG or DXF…", self._ask), ("Close", self.close)):
             button = QPushButton(words)
@@ -191,6 +206,18 @@ class BlankDialog(QDialog):
         steps = "".join(f"<li>{line.show(m)}</li>" for line in self.blank.steps())
         self.notes.say(f"{sums}{checks}<p><b>What to do</b></p><ol style='margin-left:-18px'>{steps}</ol>")
         self.message.say(f"Of {self._session.piece.steel.title.lower()}, as the piece.", False)
+
+    def put_into(self, job_id: str) -> None:
+        """Have the rectangle of this blank cut with a job, so many as there are of it; the job's count can be changed there."""
+        job = self._work.library.records("job").get(job_id) if self._work is not None else None
+        self.jobs.setCurrentIndex(0)
+        if self._work is None or not isinstance(job, Job):
+            return
+        length, width = self.blank.outline().size
+        row = JobBlank(name=self.blank.title, length=math.ceil(length * 10 - 1e-6) / 10, width=math.ceil(width * 10 - 1e-6) / 10, thickness=self.blank.gauge,
+                       material=self._session.piece.material)  # fmt: skip
+        if self._work.put_records("Put a blank into the job", {job_id: (job, replace(job, blanks=(*job.blanks, row)))}):
+            self.message.say(f"One {row.name.lower()} is in {job.name}: the number is changed in the Book, under Jobs.", False)
 
     def _ask(self) -> None:
         path = dialogs.save_name(self, "Outline", Path.home() / f"{self.blank.kind}.svg", "Outline (*.svg *.dxf)")

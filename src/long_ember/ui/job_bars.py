@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QBrush, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
@@ -79,7 +79,13 @@ def paint_bar(painter: QPainter, lay: Laying, codes: tuple[str, ...], box: QRect
 
 
 class JobBars(QWidget):
-    """The bars. Arrows choose a blank, Space ticks it off, L locks its bar, Ctrl with Up or Down moves it, N gives it a bar of its own."""
+    """The bars. Arrows choose a blank, Space ticks it off, L locks its bar, Ctrl with Up or Down moves it, N gives it a bar of its own.
+
+    Signals:
+        looked: at a place that should be in sight.
+    """
+
+    looked = Signal(QPointF)
 
     def __init__(self, desk: JobDesk) -> None:
         super().__init__()
@@ -146,12 +152,17 @@ class JobBars(QWidget):
 
     def tick_box(self, bar: int) -> QRectF:
         """Where the button is that ticks the next blank of a bar off."""
-        row = next(r for r in self.rows() if r.index == bar)
+        return self._tick_at(next(r for r in self.rows() if r.index == bar))
+
+    def _tick_at(self, row: _Row) -> QRectF:
         return QRectF(self.width() - _RIGHT + 12, row.box.top() - 4, _RIGHT - 28, _BAR + 8)
 
     def lock_box(self, bar: int) -> QRectF:
         """Where the button is that locks a bar."""
-        row = next(r for r in self.rows() if r.index == bar)
+        return self._lock_at(next(r for r in self.rows() if r.index == bar))
+
+    @staticmethod
+    def _lock_at(row: _Row) -> QRectF:
         return QRectF(54, row.box.top() - 2, _LEFT - 66, _BAR + 4)
 
     # --- painting
@@ -176,7 +187,8 @@ class JobBars(QWidget):
             short = QFontMetricsF(font(15)).elidedText("; ".join(told), Qt.TextElideMode.ElideRight, self.width() - shift - 20)
             write(painter, short, shift, top + 17, font(15), theme.colour("muted"))
             for row in rows:
-                self._paint_row(painter, plan, row, theme, m)
+                if row.box.adjusted(-_LEFT, -20, _RIGHT, _ROW).intersects(QRectF(event.rect())):
+                    self._paint_row(painter, plan, row, theme, m)
                 y = row.box.top() + _ROW - 8
         self._paint_sheets(painter, plan, y if plan.sheet.bars else 8.0, theme, m)
         self._paint_drag(painter, plan, theme, m)
@@ -198,7 +210,7 @@ class JobBars(QWidget):
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(22, 600))
         painter.drawText(QRectF(16, box.top(), 40, _BAR), Qt.AlignmentFlag.AlignVCenter, str(row.index + 1))
-        self._button(painter, self.lock_box(row.index), "locked" if bar.locked == "yes" else "lock", bar.locked == "yes", theme)
+        self._button(painter, self._lock_at(row), "locked" if bar.locked == "yes" else "lock", bar.locked == "yes", theme)
         lifted = self.current[1] if self._drag is not None and here else -1
         paint_bar(painter, lay, plan.codes[row.index], box, self._scale(), theme, m, chosen=self.current[1] if here else -1, lifted=lifted)
         write(painter, bar_words(lay, m), box.left(), box.bottom() + 2, font(15), theme.colour("fault" if lay.over else "muted"))
@@ -208,7 +220,7 @@ class JobBars(QWidget):
         done = sum(c.sawn == "yes" for c in bar.cuts)
         following = next((n for n, c in enumerate(bar.cuts) if c.sawn == "no"), None)
         label = "\u2713 all sawn" if following is None else f"Tick {plan.codes[row.index][following]} off"
-        tick = self.tick_box(row.index)
+        tick = self._tick_at(row)
         self._button(painter, tick, label, following is None, theme)
         write(painter, f"{done} of {len(bar.cuts)} sawn", tick.left() + 6, tick.bottom() + 2, font(14), theme.colour("muted"))
 
@@ -284,10 +296,10 @@ class JobBars(QWidget):
         """Choose a blank, press a button of a bar, or begin a drag."""
         at = event.position()
         for row in self.rows():
-            if self.tick_box(row.index).contains(at):
+            if self._tick_at(row).contains(at):
                 self._desk.attempt("Tick off what is sawn", partial(ticked_bar, index=row.index))
                 return
-            if self.lock_box(row.index).contains(at):
+            if self._lock_at(row).contains(at):
                 self._desk.attempt("Lock a bar", partial(locked, index=row.index))
                 return
         found = self._blank_at(at)
@@ -379,4 +391,7 @@ class JobBars(QWidget):
             self.move_to(-1)
         else:
             super().keyPressEvent(event)
+            return
+        if self._plan is not None and self._plan.sheet.bars:
+            self.looked.emit(self.blank_box(*self.current).center())
         self.update()

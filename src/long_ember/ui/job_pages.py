@@ -96,9 +96,8 @@ class BuyPage(QScrollArea):
         if taken:
             _table(column, "Off the rack", [(str(n), f"{section.label(m)}, {m.length(length)}", source) for (source, section, length), n in taken.items()],
                    (0,), 2)  # fmt: skip
-        ready = {(n.kind, n.name): n for needs in plan.needs.values() for n in needs if (n.once or n.kind == "other") and not n.to_buy}
-        if ready:
-            _table(column, "Have ready", [(FITTINGS[n.kind], n.name, n.why) for n in ready.values()], (), 2)
+        if plan.ready:
+            _table(column, "Have ready", [(f"{n.quantity:g}", n.name, f"{FITTINGS[n.kind]}; {n.why}") for n in plan.ready], (0,), 2)
         there = [n for needs in plan.needs.values() for n in needs if n.there and not n.to_buy and not n.once]
         if there:
             _table(

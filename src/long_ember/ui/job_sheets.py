@@ -107,17 +107,16 @@ def write_shopping(path: Path, plan: JobPlan, _m: Measure) -> None:
         _head(page, plan, "To buy")
         for p in plan.purchases:
             money = f"   {p.money:,.2f}" if p.price else ""
-            _boxes(page, [(f"{p.quantity:g} {p.unit} {p.name}{money}".replace("  ", " "), False)], 17)
+            _boxes(page, [(f"{p.quantity:g} {p.unit} of {p.name}{money}".replace("  ", " "), False)], 17)
             page.text(", ".join(w for w in (p.seller, p.why) if w), 12, indent=26)
         if not plan.purchases:
             page.text("Nothing has to be bought.", 17)
         else:
             page.text(f"Together {sum(p.money for p in plan.purchases):,.2f} for what has a price.", 17, 600)
-        ready = {n.name: n for needs in plan.needs.values() for n in needs if n.once or n.kind == "other"}
-        if ready:
+        if plan.ready:
             page.text("Have ready", 18, 600)
-            for n in ready.values():
-                _boxes(page, [(f"{FITTINGS[n.kind]}: {n.name} ({n.why})", False)], 14)
+            for n in plan.ready:
+                _boxes(page, [(f"{n.quantity:g} of {n.name}: {FITTINGS[n.kind]} ({n.why})", False)], 14)
 
     write_pages(path, "To buy", fill)
 

@@ -46,6 +46,7 @@ class JobView(QWidget):
         area = QScrollArea()
         area.setWidget(self.bars)
         area.setWidgetResizable(True)
+        self.bars.looked.connect(lambda at: area.ensureVisible(round(at.x()), round(at.y()), 80, 90))
         for page in (area, self.buy, self.price):
             self.stack.addWidget(page)
         self.tabs: dict[str, QToolButton] = {}

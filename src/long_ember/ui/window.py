@@ -529,7 +529,7 @@ class MainWindow(QMainWindow):
 
     def show_blanks(self) -> None:
         """Reckon blanks of sheet and plate."""
-        self.blanks = importlib.import_module("long_ember.ui.blank_view").BlankDialog(self.session, self)
+        self.blanks = importlib.import_module("long_ember.ui.blank_view").BlankDialog(self.session, self, self.work)
         self.blanks.show()
 
     def _ask(self, question: str) -> None:
