@@ -10,7 +10,10 @@ from PySide6.QtCore import QEventLoop, QPointF, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 
+from long_ember.document.jobplan import JobPlan
+from long_ember.errors import EmberError
 from long_ember.shop import Job, JobLine, RackItem
+from long_ember.ui import job_desk
 from tests.window_case import CTRL, KEY, LEFT, WindowCase
 
 
@@ -139,7 +142,9 @@ class Bars(JobCase):
         self.window.work.put_record("rack-2", item, self.window.library.records("rack")["rack-2"])
         self.assertIn("2 taken, 1 there", self.cut.jobs.told.text())
         gone = self.desk.jobs["job-2"]
+        self.assertEqual(len(self.window.library.records("cuts")), 1)
         self.window.work.remove_record("job-2", gone)
+        self.assertEqual(self.window.library.records("cuts"), {})  # its cut list goes with it
         self.assertIsNone(self.desk.plan)
         self.assertNotIn("job-2", self.cut.tabs)
         self.cut.show_jobs(("job-1",))
@@ -150,6 +155,48 @@ class Bars(JobCase):
         self.window.work.put_record("job-1", Job(name="Nothing"), bad)
         self.assertEqual(self.sheet.bars, ())
         self.bars.grab()
+
+
+class Searching(JobCase):
+    def unproven(self):
+        """A search that never ends by itself: whoever stops asking has left it."""
+
+        def plans(plan):
+            while True:
+                time.sleep(0.005)
+                yield plan
+
+        return mock.patch.object(job_desk, "better_plans", plans), mock.patch.object(JobPlan, "proven", False)
+
+    def test_it_is_left_by_a_button_taken_up_when_the_screen_is_seen_again_and_ends_with_a_drag(self):
+        forever, open_ = self.unproven()
+        with forever, open_:
+            self.desk.choose(("job-1",))
+            self.assertTrue(self.desk.looking and self.cut.jobs.leave.isVisible())
+            self.assertIn("looking", self.cut.jobs.told.text())
+            self.window.show_view(0)
+            self.assertFalse(self.desk.looking)
+            self.window.show_view(4)
+            self.assertTrue(self.desk.looking)
+            self.cut.jobs.leave.click()
+            self.assertFalse(self.desk.looking)
+            self.window.show_view(0)
+            self.window.show_view(4)
+            self.assertFalse(self.desk.looking)  # it was good enough
+            self.desk.choose(("job-2",))
+            self.drag(self.bars.blank_box(0, 0).center(), self.bars.blank_box(0, 0).center() + QPointF(0, 9))
+            self.assertFalse(self.desk.looking)
+
+    def test_a_faulty_search_is_told_and_nobody_waits_for_it(self):
+        def plans(plan):
+            yield plan
+            raise EmberError("The linear programme ended with: Unknown")
+
+        with mock.patch.object(job_desk, "better_plans", plans), mock.patch.object(JobPlan, "proven", False):
+            self.desk.choose(("job-1",))
+            self.settle()
+            self.assertIn("linear programme", self.said())
+            self.assertTrue(self.sheet.bars)
 
 
 class Pages(JobCase):
@@ -172,9 +219,28 @@ class Pages(JobCase):
         before = page.bar.quote.price
         self.type(page.dearer, "50 %")
         self.assertGreater(page.bar.quote.price, before)
+        self.type(page.dearer, "0")
+        self.assertEqual(page.bar.quote.price, before)
+        price = self.window.library.records("price")["price-6"]
+        self.window.work.put_record("price-6", replace(price, price=2 * price.price), price)  # in the catalogue: it counts at once
+        self.settle()
+        self.assertGreater(page.bar.quote.price, before)
         self.type(page.dearer, "much")
         self.assertIn("Try", self.said())
         self.assertGreater(len({page.bar.grab().toImage().pixel(x, 60) for x in range(30, 900)}), 3)
+        self.cut.show_jobs(("job-1", "job-2"))
+        self.settle()
+        one = page.bar.quote.price
+        page.which.setCurrentIndex(1)
+        page.which.activated.emit(1)
+        self.assertNotEqual(page.bar.quote.price, one)
+        self.window.work.costs_asked.emit()
+        self.app.processEvents()
+        self.assertEqual(self.window.stack.currentWidget(), self.window.book)
+        form = next(f for f in self.window.book.shop_forms if "hour" in f.fields)
+        self.type(form.fields["hour"], "48")
+        self.window.show_view(4)
+        self.assertIn("48.00 an hour", page.even.text())
 
     def test_on_paper_and_as_files(self):
         for key in ("cuts", "labels", "shopping", "quote"):
@@ -187,6 +253,10 @@ class Pages(JobCase):
         with mock.patch("long_ember.ui.job_view.explain") as explain:
             self.assertFalse(self.cut.jobs.write_table("cuts", self.folder / "none" / "cuts.csv"))
         self.assertEqual(explain.call_count, 1)
+        with mock.patch("long_ember.ui.job_view.save_name", return_value=self.folder / "keys.csv"):
+            self.window.commands.run("file.csv")
+            self.window.commands.run("file.sheet")
+        self.assertEqual((self.folder / "keys.csv").read_bytes()[:5], b"%PDF-")
         self.cut.jobs._menu()
         self.app.processEvents()
         self.assertEqual(len([a for a in self.cut.jobs.menu.actions() if a.text()]), 8)
@@ -210,6 +280,12 @@ class JobForms(JobCase):
         self.app.processEvents()
         kept = self.window.library.records("job")[board.rows.current]
         self.assertEqual((len(kept.sets), len(kept.blanks)), (1, 1))
+        self.window.show_blanks()
+        panel = self.window.blanks
+        panel.jobs.setCurrentIndex(panel.jobs.findText("North wall, boathouse"))
+        panel.jobs.activated.emit(panel.jobs.currentIndex())
+        self.assertEqual(len(self.window.library.records("job")["job-1"].blanks), 3)
+        panel.close()
         field = next(f for f in board.form.findChildren(QLineEdit) if f.accessibleName() == "Rejects")
         self.type(field, "10 %")
         self.assertEqual(self.window.library.records("job")[board.rows.current].rejects, 0.1)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QPoint, QPointF, Qt, Signal
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
@@ -82,6 +82,7 @@ class BookView(QWidget):
         self.work = work
         self._state, self._typing = "kept", False
         self.shop_forms: list[ModelForm] = []
+        self._groups: dict[str, QLabel] = {}
         self._parts: dict[str, QWidget] = {}
         self._tabs: dict[str, QToolButton] = {}
         self.stack = QStackedWidget()
@@ -170,6 +171,16 @@ class BookView(QWidget):
             tab.setChecked(name == key)
         self.refresh()
 
+    def show_group(self, title: str) -> None:
+        """One group of the shop's page, scrolled to the top."""
+        self.show_part("shop")
+        QTimer.singleShot(0, self, partial(self._scroll_to, title))  # the page is laid out first
+
+    def _scroll_to(self, title: str) -> None:
+        page, head = self._shop_area.widget(), self._groups.get(title)
+        if page is not None and head is not None:
+            self._shop_area.verticalScrollBar().setValue(head.mapTo(page, QPoint(0, 0)).y() - 12)
+
     def board(self, kind: str) -> Board:
         """Rack, prices or jobs."""
         self.show_part(kind)
@@ -217,6 +228,7 @@ class BookView(QWidget):
 
     def _group(self, column: QVBoxLayout, title: str, words: str, names: tuple[str, ...]) -> None:
         head, told = QLabel(title), QLabel(words)
+        self._groups[title] = head
         head.setFont(font(18, 600))
         told.setFont(font(15))
         told.setWordWrap(True)

@@ -16,7 +16,7 @@ from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.features.fields import typed_change
 from long_ember.sections import Section
-from long_ember.shop import PLURALS, RECORDS, Job, Price, RackItem, Record, catalogue, record_kind
+from long_ember.shop import PLURALS, RECORDS, CutSheet, Job, Price, RackItem, Record, catalogue, record_kind
 from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, new_id, salvaged, write_atomic
 from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 from long_ember.storage.startup import looked_at
@@ -43,10 +43,12 @@ class BookWork(QObject):
     Signals:
         opened: a piece was taken from the book to the bench.
         cuts_asked: the cut list of a job is wanted, by its id.
+        costs_asked: what the shop's hours cost is to be looked at.
     """
 
     opened = Signal()
     cuts_asked = Signal(str)
+    costs_asked = Signal()
 
     def __init__(self, session: Session, library: Library, parent: QWidget) -> None:
         super().__init__(parent)
@@ -303,8 +305,13 @@ class BookWork(QObject):
         return self._act(title, lambda book: write(book, 1), lambda book: write(book, 0), told)
 
     def remove_record(self, record_id: str, record: Record) -> None:
-        """Take a record out."""
+        """Take a record out, of a job its cut lists too."""
         kind = record_kind(record)
+        sheets = {i: s for i, s in self.library.records("cuts").items() if isinstance(s, CutSheet) and record_id in [r.job for r in s.jobs]}
+        if kind == "job" and sheets:
+            gone: dict[str, tuple[Record | None, Record | None]] = {i: (s, None) for i, s in sheets.items()}
+            self.put_records(f"Take from the {PLURALS[kind]}", {record_id: (record, None), **gone})
+            return
         self._act(f"Take from the {PLURALS[kind]}", lambda book: book.remove_record(kind, record_id),
                   lambda book: book.put_record(record_id, record))  # fmt: skip
 

@@ -144,6 +144,11 @@ class PieceCuts(QWidget):
         )
 
 
+def short(name: str, most: int = 32) -> str:
+    """A name that fits on a button."""
+    return name if len(name) <= most else f"{name[: most - 1].rstrip()}…"
+
+
 class CutView(QWidget):
     """The sawing screen: this piece, or one or more jobs together.
 
@@ -162,13 +167,19 @@ class CutView(QWidget):
         self.stack = QStackedWidget()
         self.stack.addWidget(self.piece)
         self.stack.addWidget(self.jobs)
-        self.head = QHBoxLayout()
+        row = QWidget()
+        self.head = QHBoxLayout(row)
         self.head.setContentsMargins(16, 8, 16, 0)
         self.head.setSpacing(6)
+        strip = QScrollArea()  # a dozen jobs are wider than the window
+        strip.setWidget(row)
+        strip.setWidgetResizable(True)
+        strip.setFixedHeight(58)
+        strip.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.tabs: dict[str, QToolButton] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.addLayout(self.head)
+        column.addWidget(strip)
         column.addWidget(self.stack, 1)
         work.library.changed.connect(self.refresh)
         work.session.refreshed.connect(self.refresh)
@@ -178,7 +189,7 @@ class CutView(QWidget):
     def title(self) -> str:
         """What is cut, "" for the piece on the bench."""
         names = [job.name for i, job in self.desk.jobs.items() if i in self.desk.chosen]
-        return f"Cutting for {' and '.join(names)}" if self.on_jobs and names else ""
+        return f"Cutting for {short(' and '.join(names), 70)}" if self.on_jobs and names else ""
 
     @property
     def on_jobs(self) -> bool:
@@ -203,7 +214,7 @@ class CutView(QWidget):
 
     def _tabs_renewed(self) -> None:
         """A toggle for the piece, and one for every job that is not done."""
-        names = {"": "This piece", **{i: j.name for i, j in self._work_jobs().items()}}
+        names = {"": "This piece", **{i: short(j.name) for i, j in self._work_jobs().items()}}
         if {key: tab.text() for key, tab in self.tabs.items()} == names:
             return
         while (item := self.head.takeAt(0)) is not None:

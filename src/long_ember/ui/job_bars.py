@@ -314,6 +314,13 @@ class JobBars(QWidget):
             return
         if self._drag is None and (event.position() - self._press).manhattanLength() < _DRAG:
             return
+        if self._drag is None:  # the plan may have become another one since the press
+            found = self._blank_at(self._press)
+            if found is None:
+                self._press = None
+                return
+            self.current = found
+            self._desk.rest()
         self._drag = event.position()
         target = next((r.index for r in self.rows() if r.box.top() - 12 <= self._drag.y() <= r.box.top() + _ROW - 18), -1)
         if target != self._target:

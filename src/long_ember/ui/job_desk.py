@@ -29,7 +29,7 @@ class _Search(QObject):
     """One search in its thread; what it finds comes back through a signal."""
 
     found = Signal(object)
-    ended = Signal()
+    ended = Signal(str)
 
     def __init__(self, plan: JobPlan, parent: QObject) -> None:
         super().__init__(parent)
@@ -37,15 +37,19 @@ class _Search(QObject):
         self.runner = threading.Thread(target=self._go, daemon=True)
 
     def _go(self) -> None:
-        end, last = time.monotonic() + _SECONDS * max(1, len(self._plan.found)), self._plan
-        for better in better_plans(self._plan):
-            if self.left or time.monotonic() > end:
-                break
-            if better is not last:
-                last = better
-                self.found.emit(better)
-        if not self.left:
-            self.ended.emit()
+        end, last, told = time.monotonic() + _SECONDS * max(1, len(self._plan.found)), self._plan, ""
+        try:
+            for better in better_plans(self._plan):
+                if self.left or time.monotonic() > end:
+                    break
+                if better is not last:
+                    last = better
+                    self.found.emit(better)
+        except EmberError as error:
+            told = f"No cheaper plan was looked for: {error}"
+        finally:  # whatever happens, nobody waits for ever
+            if not self.left:
+                self.ended.emit(told)
 
 
 class JobDesk(QObject):
@@ -67,6 +71,7 @@ class JobDesk(QObject):
         self.trouble = ""
         self.sheet_id = ""
         self._search: _Search | None = None
+        self._rests = False  # the search came to its end, or was sent away
         self._seen: object = None
         work.library.closing.connect(self.stop)
 
@@ -105,9 +110,11 @@ class JobDesk(QObject):
         self.sheet_id, own = next(iter(sheets.items()), ("", None))
         now = jobs, holdings, own
         if self._seen == now and self.plan is not None:
+            if not self.looking and not self._rests:  # nobody looked at the screen for a while
+                self._look()
             return
         self.stop()
-        self._seen, self.trouble = now, ""
+        self._seen, self.trouble, self._rests = now, "", False
         self.plan = plan_jobs(jobs, holdings, own=own) if jobs else None
         self.changed.emit()
         if self.plan is not None:
@@ -120,7 +127,7 @@ class JobDesk(QObject):
             return
         self._search = search = _Search(self.plan, self)
         search.found.connect(self._better)
-        search.ended.connect(self.stop)
+        search.ended.connect(self._ended)
         self.searching.emit(True)
         search.runner.start()
 
@@ -128,6 +135,17 @@ class JobDesk(QObject):
         if self.sender() is self._search:
             self.plan = plan
             self.changed.emit()
+
+    def _ended(self, told: str) -> None:
+        if self.sender() is self._search:
+            self.rest()
+            if told:
+                self.work.session.said.emit(told, True)
+
+    def rest(self) -> None:
+        """It is good enough: the search is not taken up again."""
+        self._rests = True
+        self.stop()
 
     @property
     def looking(self) -> bool:

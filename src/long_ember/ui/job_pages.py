@@ -14,6 +14,7 @@ from long_ember.document.jobplan import JobPlan
 from long_ember.document.quote import Quote
 from long_ember.errors import EmberError
 from long_ember.shop import FITTINGS, Job
+from long_ember.ui.buttons import worded
 from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 from long_ember.ui.job_desk import JobDesk
@@ -207,6 +208,9 @@ class PricePage(QWidget):
         what_if.addWidget(self.dearer)
         self.side.addWidget(self.which)
         self.side.addLayout(what_if)
+        self.side.addWidget(
+            worded("Costs of the shop…", desk.work.costs_asked.emit, "What an hour of work and of fire costs, and what is put on top")
+        )
         self.side.addStretch(1)
         side = QWidget()
         side.setLayout(self.side)

@@ -65,7 +65,7 @@ class JobView(QWidget):
             head.addWidget(tab)
         head.addSpacing(16)
         head.addWidget(self.told, 1)
-        self.leave = worded("Enough", desk.stop, "The best plan so far stands")
+        self.leave = worded("Enough", desk.rest, "The best plan so far stands")
         self.anew = worded("Plan anew", desk.anew, "Bars that are locked or begun stay as they are")
         self.done = worded("Everything is sawn", desk.finish, "Bars off the rack, remnants onto it")
         self.out = worded("Print and files…", self._menu)
@@ -135,19 +135,21 @@ class JobView(QWidget):
         self.menu.clear()
         menu = self.menu
         for key, (words, _stem, _write) in PAPERS.items():
-            menu.addAction(f"{words}…", partial(self._ask_paper, key))
+            menu.addAction(f"{words}…", partial(self.ask_paper, key))
         menu.addSeparator()
         for key, (words, _name, _make) in _TABLES.items():
-            menu.addAction(f"{words}…", partial(self._ask_table, key))
+            menu.addAction(f"{words}…", partial(self.ask_table, key))
         menu.popup(self.out.mapToGlobal(QPoint(0, self.out.height())))
 
-    def _ask_paper(self, key: str) -> None:
+    def ask_paper(self, key: str) -> None:
+        """Ask where to write one of the papers."""
         words, stem, _write = PAPERS[key]
         path = save_name(self, words, Path.home() / f"{stem}.pdf", "PDF (*.pdf)")
         if path is not None:
             self.write_paper(key, path)
 
-    def _ask_table(self, key: str) -> None:
+    def ask_table(self, key: str) -> None:
+        """Ask where to write one of the tables."""
         words, name, _make = _TABLES[key]
         kind = "JSON (*.json)" if key == "json" else "CSV (*.csv)"
         path = save_name(self, words, Path.home() / name, kind)

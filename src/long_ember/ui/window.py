@@ -67,6 +67,7 @@ class MainWindow(QMainWindow):
         self.work = BookWork(session, library, self)
         self.work.opened.connect(partial(self.show_view, 0))
         self.work.cuts_asked.connect(self.show_cuts)
+        self.work.costs_asked.connect(self.show_costs)
         self.header = Header(session)
         self.answer_bar = AnswerBar(session)
         self.shape = ShapeView(session)
@@ -163,6 +164,11 @@ class MainWindow(QMainWindow):
         self.show_view([verb for verb, _word in VERBS].index("cut"))
         self.cut.show_jobs((job_id,))
 
+    def show_costs(self) -> None:
+        """What the shop's hours cost."""
+        self.show_view(len(VERBS) - 1)
+        self.book.show_group("Costs")
+
     def show_catalogue(self) -> None:
         """Pick a shape by its picture or any of its names."""
         self.stack.setCurrentWidget(self.catalogue)
@@ -248,14 +254,14 @@ class MainWindow(QMainWindow):
             Command("file.whole", "Write the whole book to a file…", self._ask_whole),
             Command("file.backups", "Backups…", self._ask_backups),
             Command("file.other", "Another book…", self._ask_book, "Ctrl+Shift+O"),
-            Command("file.csv", "Cut list as CSV…", self._ask_csv, "Ctrl+E", lambda: session.answer.cuts is not None),
+            Command("file.csv", "Cut list as CSV…", self._ask_csv, "Ctrl+E", lambda: session.answer.cuts is not None or self._on_jobs()),
             Command(
                 "file.sheet",
                 "Sheet as PDF…",
                 self._ask_sheet,
                 "Ctrl+P",
-                lambda: bool(session.piece.features),
-                "Drawing, sum, marks, heats, cautions",
+                lambda: bool(session.piece.features) or self._on_jobs(),
+                "Drawing, sum, marks, heats, cautions; of jobs the cut list",
             ),
             Command(
                 "file.heatsheet",
@@ -445,6 +451,9 @@ class MainWindow(QMainWindow):
             self.session.said.emit("The backup was put back. The book as it was is among the backups.", False)
 
     def _ask_csv(self) -> None:
+        if self._on_jobs():
+            self.cut.jobs.ask_table("cuts")
+            return
         path = _dialogs().save_name(self, "Cut list as CSV", Path.home() / f"{self._file_stem()}-cut-list.csv", "CSV (*.csv)")
         if path is not None:
             self.export_csv(path)
@@ -460,6 +469,9 @@ class MainWindow(QMainWindow):
         return self._written("The cut list", path, lambda: write_atomic(path, table))
 
     def _ask_sheet(self) -> None:
+        if self._on_jobs():
+            self.cut.jobs.ask_paper("cuts")
+            return
         path = _dialogs().save_name(self, "Sheet as PDF", Path.home() / f"{self._file_stem()}-sheet.pdf", "PDF (*.pdf)")
         if path is not None:
             self.export_sheet(path)
