@@ -19,8 +19,9 @@ from PIL import Image
 
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.errors import EmberError, PieceFileError
+from long_ember.features.fields import typed_change
 from long_ember.sections import flat, round_, square
-from long_ember.shop import RECORDS, Price, RackItem
+from long_ember.shop import RECORDS, CutPiece, CutSheet, Fitting, Job, JobLine, JobRef, Price, RackItem, SheetBar
 from long_ember.storage import (
     Parcel,
     PieceItem,
@@ -154,6 +155,51 @@ class Exchange(BookCase):
         self.assertEqual((found.verdict, found.choices[0], found.said), ("differs", "skip", ("3 × 3000 mm here, 9 × 3000 mm there.",)))
         bring_in(self.book, [found], {found.key: "replace"})
         self.assertEqual(self.book.records("rack")["rack-1"].count, 9)
+
+    def test_copies_speak_of_the_copies(self):
+        sheet = CutSheet(
+            jobs=(JobRef(job="job-1"),),
+            bars=(SheetBar(rack="rack-1", cuts=(CutPiece(piece="oar-cradle", job="job-1", name="Oar cradle", length=420.0),)),),
+        )
+        parcel = replace(demo_parcel(), records=(*demo_parcel().records, ("sheet", sheet)), shop=None)
+        found = arrivals(self.book, parcel, MM)
+        bring_in(self.book, found, {})
+        before = {kind: self.book.records(kind) for kind in ("job", "assembly", "cuts", "rack")}
+        again = arrivals(self.book, parcel, MM)
+        self.assertEqual({a.verdict for a in again}, {"same"})
+        bring_in(self.book, again, {"job/job-1": "copy", "assembly/assembly-1": "copy", "cuts/sheet": "copy", "rack/rack-1": "copy"})
+        fresh = {kind: {i: r for i, r in self.book.records(kind).items() if i not in before[kind]} for kind in before}
+        self.assertEqual({kind: len(rows) for kind, rows in fresh.items()}, {"job": 1, "assembly": 1, "cuts": 1, "rack": 1})
+        ((job_id, job),), ((assembly_id, _a),), ((_s, made),), ((rack_id, _r),) = (
+            fresh[k].items() for k in ("job", "assembly", "cuts", "rack")
+        )
+        self.assertEqual(job.sets[0].assembly, assembly_id)
+        self.assertEqual(
+            (made.jobs[0].job, made.bars[0].rack, made.bars[0].cuts[0].job, made.bars[0].cuts[0].piece),
+            (job_id, rack_id, job_id, "oar-cradle"),
+        )
+
+    @given(st.data())
+    def test_the_one_typed_entry_in_which_two_jobs_differ_is_found(self, data):
+        job = Job(
+            lines=tuple(JobLine(piece=f"p{i}", quantity=i + 1) for i in range(data.draw(st.integers(1, 3)))),
+            fittings=(Fitting(name="Screw"),),
+        )
+        self.assertEqual(typed_change(job, job), "")
+        at = data.draw(st.integers(0, len(job.lines) - 1))
+        lines = list(job.lines)
+        lines[at] = replace(lines[at], quantity=77)
+        for changed, path in (
+            (replace(job, lines=tuple(lines)), f"lines[{at}].quantity"), (replace(job, due="May"), "due"), (replace(job, state="done"), ""),
+            (replace(job, lines=job.lines[:-1]), ""), (replace(job, lines=tuple(lines), due="May"), ""),
+            (replace(job, lines=tuple(replace(line, quantity=99) for line in job.lines)), "" if len(job.lines) > 1 else "lines[0].quantity"),
+        ):  # fmt: skip
+            self.assertEqual(typed_change(job, changed), path)
+
+    def test_a_job_goes_out_with_its_assemblies_and_all_their_pieces(self):
+        parcel = record_parcel(self.book, "job", "job-1")
+        self.assertEqual({i for i, _r in parcel.records}, {"job-1", "assembly-1"})
+        self.assertEqual({item.id for item in parcel.pieces}, {"oar-cradle", "lantern-bracket", "back-plate"})
 
 
 class Tables(unittest.TestCase):

@@ -298,6 +298,16 @@ class Money(unittest.TestCase):
         bars = [next(c.money for c in shared.quote(i).costs if c.key == "material") for i in ("job-1", "job-2")]
         self.assertTrue(all(b > 0 for b in bars))
 
+    def test_hours_of_one_are_its_plan_minute_by_minute(self):
+        for piece_id in ("lantern-bracket", "mooring-staple", "caulking-iron"):
+            plan, took = holdings().answer(piece_id).plan, effort(piece_id, 1, holdings())
+            times = plan.times
+            seconds = sum(times.fire) + sum(times.work) + sum(times.around) + 20 * len(times.work)  # tools taken up at each
+            around = sum(e.seconds for e in plan.errands if e.key in ("bar", "measure", "finish", "harden", "coupon", "sheet"))
+            self.assertAlmostEqual(took.work * 3600, seconds + around, delta=1.0)
+            self.assertAlmostEqual(took.finishing, PARCEL.shop.finishing / 60)
+            self.assertLess(took.fire * 3600, seconds + 1.0)
+
     def test_more_of_a_piece_are_cheaper_each_and_the_log_counts(self):
         plan = plan_of("job-2")
         for p in plan.prices("job-2"):

@@ -139,7 +139,7 @@ class Knapsack:
         return found
 
     def with_each(self, worth: Sequence[int], demands: Sequence[int], least: Sequence[float]) -> list[Bar]:
-        """For every piece the best pattern that holds it, where it gains more than `least` of its supply; with many pieces this saves many rounds.
+        """For every piece the best pattern that holds it once, where it gains more than `least` of its supply; with many pieces this saves many rounds.
 
         Bought bars only, and nothing that is forged on the bar.
         """
@@ -164,9 +164,8 @@ class Knapsack:
                 gain = int(before.reach[at] + after.reach[inside - at]) + worth[i] - int(self.scaled[supply][start + end + size - inside])
                 if gain > least[supply]:
                     counts = [a + b for a, b in zip(before.counts(start, number), after.counts(end, number), strict=True)]
-                    counts[i] += 1
-                    if counts[i] <= demands[i]:
-                        found[Bar(supply, tuple(counts))] = None
+                    counts[i] = 1
+                    found[Bar(supply, tuple(counts))] = None
         return list(found)
 
     def _prefixes(self, order: Sequence[int], worth: Sequence[int], demands: Sequence[int]) -> list[_Reach]:
