@@ -134,7 +134,7 @@ class CutSheets(unittest.TestCase):
         sheet, rack = drawn
         numbers = Counter(b.rack for b in sheet.bars if b.rack)
         if any(n > 2 for n in numbers.values()):
-            self.assertTrue(astray(sheet, rack))
+            self.assertTrue(astray(sheet, {i: int(r.count) for i, r in rack.items()}))
             with self.assertRaises(NoAnswer):
                 finished(sheet, rack, RULES, iter("abcdefgh"))
             return
@@ -270,6 +270,29 @@ class Needs(unittest.TestCase):
         self.assertAlmostEqual(changes["a"].length, 900.0 - (5 + 300 + plan.rules.kerf))
         with self.assertRaises(NoAnswer):
             plan_jobs({"j": replace(job, blanks=(replace(job.blanks[0], length=2500),))}, holdings())
+
+    def test_what_is_kept_is_needed_once_and_what_is_used_up_by_the_piece(self):
+        one, many = (
+            {(n.kind, n.name): n for n in plan_jobs({"j": Job(lines=(JobLine(piece="oar-cradle", quantity=q),))}, holdings()).needs["j"]}
+            for q in (1, 50)
+        )
+        for key, need in one.items():
+            self.assertAlmostEqual(many[key].quantity, need.quantity * (1 if need.once else 50), delta=0.5 * 50)
+        self.assertTrue(any(n.kind == "jig" and n.minutes for n in many.values()))  # fifty are worth a fixture, one is not
+        self.assertFalse(any(n.kind == "jig" for n in one.values()))
+        self.assertTrue(all(not n.to_buy for n in many.values() if n.kind in ("jig", "strip", "mandrel")))
+
+    def test_sizes_that_no_inch_ruler_shows_are_asked_for_in_mm(self):
+        job = Job(lines=(JobLine(piece="back-plate"), JobLine(piece="oar-cradle")))
+        names = [n.name for n in plan_jobs({"j": job}, holdings(shop=replace(PARCEL.shop, unit="in"))).needs["j"] if n.kind == "bit"]
+        self.assertIn("Drill bit 6.6 mm", names)
+        self.assertFalse(any("+" in name or "\u2212" in name for name in names))
+
+    def test_the_stores_are_there_once_for_all_jobs(self):
+        jobs = {f"j{i}": Job(fittings=(Fitting(name="Screw 8 × 60", kind="screw", quantity=8, price=0.5 * i),)) for i in range(3)}
+        (bought,) = plan_jobs(jobs, holdings()).purchases
+        self.assertEqual((bought.quantity, bought.price), (14, 0.18))  # 24 wanted, 10 there
+        self.assertEqual(plan_jobs({"j2": jobs["j2"]}, holdings()).purchases, ())
 
 
 class Money(unittest.TestCase):

@@ -14,6 +14,9 @@ from long_ember.document.jobplan import JobPlan
 from long_ember.errors import EmberError
 from long_ember.shop import Job, JobLine, RackItem
 from long_ember.ui import job_desk
+from long_ember.ui.job_bars import area_words
+from long_ember.ui.job_sheets import customer_lines
+from long_ember.units import Measure
 from tests.window_case import CTRL, KEY, LEFT, WindowCase
 
 
@@ -136,6 +139,43 @@ class Bars(JobCase):
         self.app.processEvents()
         self.assertEqual(self.window.library.records("rack"), rack)
 
+    def test_more_asked_for_after_the_saw_is_planned_alone_and_the_price_stays(self):
+        before = self.desk.plan.quote("job-2")
+        self.cut.jobs.done.click()
+        self.app.processEvents()
+        self.assertIn("off the rack", self.cut.jobs.told.text())
+        self.assertAlmostEqual(self.desk.plan.quote("job-2").price, before.price)
+        self.assertEqual([p.group for p in self.desk.plan.purchases if p.group == "steel"], [])
+        job = self.desk.jobs["job-2"]
+        more = replace(job, lines=(replace(job.lines[0], quantity=8), *job.lines[1:]))
+        self.window.work.put_record("job-2", more, job)
+        self.settle()
+        self.assertEqual([c.name for b in self.sheet.bars for c in b.cuts], ["Mooring ring"] * 2)
+        self.assertGreater(self.desk.plan.quote("job-2").price, before.price)
+        self.assertTrue(self.desk.finish())
+        self.assertEqual(len(self.window.library.records("cuts")), 2)
+        self.assertEqual((self.sheet.state, self.desk.plan.holdings.done.total()), ("sawn", 15))
+
+    def test_bars_of_one_cut_list_are_not_promised_to_another_which_may_take_its_place(self):
+        self.click(self.bars, self.bars.lock_box(0).center())  # job-2 has a list of its own now, with both round bars
+        other = Job(name="Rings alone", lines=(JobLine(piece="mooring-ring", quantity=2),))
+        self.window.work.put_record("job-9", other, None)
+        self.cut.show_jobs(("job-9",))
+        self.settle()
+        self.assertEqual({b.rack for b in self.sheet.bars}, {""})
+        self.cut.show_jobs(("job-2", "job-9"))
+        self.settle()
+        self.assertIn("rack-2", {b.rack for b in self.sheet.bars})
+        self.assertEqual(sum(len(b.cuts) for b in self.sheet.bars), 15)
+        self.bars.tick(0, 0)  # cut together: the list of job-2 alone goes
+        (kept,) = self.window.library.records("cuts").values()
+        self.assertEqual({r.job for r in kept.jobs}, {"job-2", "job-9"})
+        self.cut.show_jobs(("job-2",))
+        self.settle()
+        self.bars.move_to(-1)
+        self.assertIn("finish that one first", self.said())
+        self.assertEqual(list(self.window.library.records("cuts").values()), [kept])
+
     def test_what_the_bars_draw_on_may_change_meanwhile(self):
         item = RackItem(section=replace(self.sheet.bars[0].section), length=3000.0, count=1)
         self.click(self.bars, self.bars.lock_box(0).center())
@@ -241,6 +281,21 @@ class Pages(JobCase):
         self.type(form.fields["hour"], "48")
         self.window.show_view(4)
         self.assertIn("48.00 an hour", page.even.text())
+
+    def test_what_the_customer_is_shown_adds_up_to_the_price(self):
+        self.cut.show_jobs(("job-1", "job-2"))
+        self.settle()
+        shop = self.session.shop
+        for hour in (24.0, 0.0):
+            self.session.set_shop(replace(shop, hour=hour, overhead=hour, fuel=0.0))
+            plan = self.desk.plan
+            for job_id in ("job-1", "job-2"):
+                rows, q = customer_lines(plan, job_id), plan.quote(job_id)
+                self.assertAlmostEqual(sum(share for _name, _number, share in rows), q.asked or q.price, places=2)
+                self.assertTrue(all(share >= 0 for _name, _number, share in rows))
+                self.assertEqual([n for _name, n, _share in rows], [p.number for p in plan.prices(job_id)])
+        self.session.set_shop(replace(shop, unit="in"))
+        self.assertEqual([area_words(92903.04, self.session.measure), area_words(1e6, Measure())], ["1.00 ft²", "1.000 m²"])
 
     def test_on_paper_and_as_files(self):
         for key in ("cuts", "labels", "shopping", "quote"):

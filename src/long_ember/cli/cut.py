@@ -7,12 +7,12 @@ from argparse import Namespace
 
 from long_ember.cli.book import book_of, measure_of
 from long_ember.document.cutsheet import bars_of
-from long_ember.document.jobplan import JobPlan, better_plans, plan_jobs
+from long_ember.document.jobplan import JobPlan, better_plans
 from long_ember.errors import EmberError
 from long_ember.export import cuts_csv, job_json, quote_csv, shopping_csv
 from long_ember.materials import MATERIALS
 from long_ember.shop import Job, Shop
-from long_ember.storage.holdings import holdings_of, own_sheet
+from long_ember.storage.holdings import job_plan
 from long_ember.units import Measure
 
 __all__ = ["cut_command"]
@@ -30,7 +30,7 @@ def cut_command(given: Namespace) -> int:
                 names = ", ".join(j.name for j in there.values()) or "none"
                 raise EmberError(f"There is no job {name!r} in this book. Jobs: {names}.")
             jobs[found] = there[found]
-        plan = plan_jobs(jobs, holdings_of(book, book.shop or Shop(), jobs), own=next(iter(own_sheet(book, jobs).values()), None))
+        plan = job_plan(book, book.shop or Shop(), jobs)[1]
     if not plan.own:
         end = time.monotonic() + given.seconds * max(1, len(plan.found))
         for better in better_plans(plan):

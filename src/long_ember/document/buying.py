@@ -12,6 +12,7 @@ from long_ember.document.jobs import Holdings
 from long_ember.document.needs import Need, needs
 from long_ember.materials import MATERIALS
 from long_ember.shop import FITTINGS, CutSheet, Job, Price, RackItem, is_sheet
+from long_ember.units import Measure
 
 __all__ = ["Purchase", "SheetCut", "purchases", "sheet_cuts", "sheet_money"]
 
@@ -72,16 +73,16 @@ def sheet_cuts(jobs: Mapping[str, Job], holdings: Holdings) -> tuple[SheetCut, .
         NoAnswer: a blank is larger than any sheet.
     """
     wanted: dict[tuple[str, float], list[Rect]] = {}
-    for job in jobs.values():
-        for b in job.blanks:
+    for job_id, job in jobs.items():
+        for b in job.blanks if job_id not in holdings.sheared else ():
             wanted.setdefault((b.material, b.thickness), []).append(Rect(b.name, b.length, b.width, int(b.count), b.grain == "any"))
     shop = holdings.shop
     found = []
     for (material, thickness), rects in wanted.items():
         sheets = [
-            Sheet(r.words, r.length, r.section.width, 0.0, int(r.count), i)
+            Sheet(r.words, r.length, r.section.width, 0.0, holdings.free(i), i)
             for i, r in holdings.rack.items()
-            if _of(r, material, thickness) and r.count
+            if _of(r, material, thickness) and holdings.free(i)
         ]
         sold = [
             Sheet(p.seller or "bought", p.length, p.section.width, p.price)
@@ -98,14 +99,16 @@ def _of(item: RackItem | Price, material: str, thickness: float) -> bool:
     return is_sheet(item.section) and item.material == material and abs(item.section.thickness - thickness) < 0.01
 
 
-def sheet_money(found: Iterable[SheetCut]) -> float:
-    """Money for sheets that are bought; a rest of a third of a sheet or more goes back to the rack and is not charged."""
-    money = []
+def sheet_money(found: Iterable[SheetCut], m: Measure) -> tuple[float, tuple[str, ...]]:
+    """Money for sheets, and which have no price; a rest of a third of a sheet or more goes back to the rack and is not charged."""
+    money, unknown = [], []
     for cut in found:
         for plan in cut.plans:
             share = plan.used / plan.sheet.length
             money.append(plan.sheet.price * (share if share <= 2 / 3 else 1.0))
-    return math.fsum(money)
+            if not plan.sheet.price:
+                unknown.append(f"Sheet {m.length(cut.thickness)}: no price in the catalogue")
+    return math.fsum(money), tuple(dict.fromkeys(unknown))
 
 
 def purchases(jobs: Mapping[str, Job], holdings: Holdings, sheet: CutSheet, sheets: Iterable[SheetCut]) -> tuple[Purchase, ...]:
@@ -122,7 +125,8 @@ def purchases(jobs: Mapping[str, Job], holdings: Holdings, sheet: CutSheet, shee
     """
     m = holdings.shop.measure
     found = []
-    bars = Counter((b.material, b.section, b.length, b.price, b.source) for b in sheet.bars if not b.rack)
+    wanted = sheet.bars if sheet.state == "planned" else ()
+    bars = Counter((b.material, b.section, b.length, b.price, b.source) for b in wanted if not b.rack)
     for (material, section, length, price, source), number in bars.items():
         name = f"{section.label(m)}, {MATERIALS[material].title.lower()}, {m.length(length)}"
         found.append(Purchase("steel", name, float(number), "", price, "" if source == "bought" else source, "bars"))

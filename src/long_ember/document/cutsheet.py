@@ -320,15 +320,18 @@ def differences(sheet: CutSheet, wanted: Mapping[tuple[str, str], tuple[str, flo
     return tuple(found)
 
 
-def astray(sheet: CutSheet, rack: Mapping[str, RackItem]) -> tuple[str, ...]:
-    """Bars of a cut list that the rack no longer has, in words."""
+def astray(sheet: CutSheet, free: Mapping[str, int]) -> tuple[str, ...]:
+    """Bars of a cut list that the rack no longer has for it, in words.
+
+    Args:
+        sheet: the cut list.
+        free: bars on the rack that nobody else counts on, by id.
+    """
     found = []
     for rack_id, number in Counter(b.rack for b in sheet.bars if b.rack).items():
-        item = rack.get(rack_id)
-        there = 0 if item is None else int(item.count)
-        if there < number:
+        if free.get(rack_id, 0) < number:
             bar = next(b for b in sheet.bars if b.rack == rack_id)
-            found.append(f"{bar.source}: {number} taken, {there} there")
+            found.append(f"{bar.source}: {number} taken, {free.get(rack_id, 0)} there")
     return tuple(found)
 
 

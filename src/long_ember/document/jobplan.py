@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from long_ember.cutting import CutPlan, Rules, cutting, fit
-from long_ember.document.buying import Purchase, SheetCut, purchases, sheet_cuts, sheet_money
+from long_ember.document.buying import Purchase, SheetCut, purchases, sheet_cuts
 from long_ember.document.cutsheet import Laying, astray, differences, left_over
 from long_ember.document.jobs import Cutting, Holdings, counts_of, how_good, job_problems, loss_of, rules_of, sheet_of
 from long_ember.document.needs import Need, needs
@@ -66,7 +66,7 @@ class JobPlan:
 
     @cached_property
     def stale(self) -> tuple[str, ...]:
-        """Where the cut list no longer is what the jobs ask for, or what the rack has."""
+        """Where the cut list no longer is what the jobs still ask for, or what the rack has for them."""
         if self.sheet.state == "sawn":
             return ()
         wanted = {}
@@ -74,9 +74,9 @@ class JobPlan:
             for piece_id, count in counts_of(job, self.holdings).items():
                 piece = self.holdings.piece(piece_id)
                 length = self.holdings.answer(piece_id).reckoning.cut - (loss_of(piece) or 0.0)
-                wanted[piece_id, job_id] = (piece.name, length, count.begun)
+                wanted[piece_id, job_id] = (piece.name, length, max(0, count.begun - self.holdings.done[piece_id, job_id]))
         long = tuple(f"bar {i}: its pieces no longer fit" for i, lay in enumerate(self.layings, 1) if lay.over)
-        return (*differences(self.sheet, wanted), *astray(self.sheet, self.holdings.rack), *long)
+        return (*differences(self.sheet, wanted), *astray(self.sheet, {i: self.holdings.free(i) for i in self.holdings.rack}), *long)
 
     @cached_property
     def needs(self) -> dict[str, tuple[Need, ...]]:
@@ -95,9 +95,8 @@ class JobPlan:
         return tuple(found.values())
 
     def quote(self, job_id: str, *, rise: float = 0.0) -> Quote:
-        """One of the jobs in money; sheets that jobs share are counted for the one that has them alone."""
-        money = sheet_money(sheet_cuts({job_id: self.jobs[job_id]}, self.holdings))
-        return quote(job_id, self.jobs[job_id], self.holdings, self.sheet, rise=rise, sheets=money)
+        """One of the jobs in money."""
+        return quote(job_id, self.jobs[job_id], self.holdings, self.sheet, rise=rise)
 
     def prices(self, job_id: str, *, rise: float = 0.0) -> tuple[PiecePrice, ...]:
         """What one of every piece is sold at."""

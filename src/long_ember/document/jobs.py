@@ -32,6 +32,9 @@ class Holdings:
         shop: ruler, saw cut, trim, what must be held, usual length, costs.
         bench: for the scale in the cut lengths, and for the times.
         log: how often a piece was made before.
+        promised: bars of the rack, by id, that cut lists of other jobs count on.
+        sawn: bars of cut lists that are finished: what is on them is not asked for again.
+        sheared: ids of jobs whose blanks of sheet are cut.
     """
 
     pieces: Mapping[str, Piece]
@@ -41,8 +44,20 @@ class Holdings:
     shop: Shop
     bench: Bench
     log: Sequence[LogEntry] = ()
+    promised: Mapping[str, int] = field(default_factory=dict)
+    sawn: tuple[SheetBar, ...] = ()
+    sheared: frozenset[str] = frozenset()
     _answers: dict[str, Answer] = field(default_factory=dict, repr=False, compare=False)
     _batches: dict[tuple[str, int], tuple[float, float]] = field(default_factory=dict, repr=False, compare=False)
+
+    @cached_property
+    def done(self) -> Counter[tuple[str, str]]:
+        """Blanks that are sawn already, by piece and job."""
+        return Counter((c.piece, c.job) for bar in self.sawn for c in bar.cuts)
+
+    def free(self, rack_id: str) -> int:
+        """How many of a bar on the rack nobody else counts on."""
+        return max(0, int(self.rack[rack_id].count) - self.promised.get(rack_id, 0))
 
     def piece(self, piece_id: str) -> Piece:
         """One of the pieces.
@@ -190,7 +205,9 @@ def _shares(jobs: Mapping[str, Job], holdings: Holdings, kept: tuple[SheetBar, .
     found: dict[str, list[tuple[str, int]]] = {}
     for job_id, job in jobs.items():
         for piece_id, count in counts_of(job, holdings).items():
-            found.setdefault(piece_id, []).append((job_id, max(0, count.begun - placed[piece_id, job_id])))
+            found.setdefault(piece_id, []).append(
+                (job_id, max(0, count.begun - placed[piece_id, job_id] - holdings.done[piece_id, job_id]))
+            )
     return {piece_id: tuple(rows) for piece_id, rows in found.items()}
 
 
@@ -209,7 +226,7 @@ def _supplies(material: str, section: Section, holdings: Holdings, kept: tuple[S
             ),
         )
         for i, r in holdings.rack.items()
-        if (r.material, r.section) == (material, section) and r.count
+        if (r.material, r.section) == (material, section) and holdings.free(i)
     ]
     sold = [
         ("", Supply(p.seller or "bought", p.length, p.price))

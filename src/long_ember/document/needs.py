@@ -13,7 +13,7 @@ from long_ember.heats import Sequence, fixtures
 from long_ember.heats.operations import WELDS, Step
 from long_ember.shop import FITTINGS, Assembly, Job, StoreItem, assembled, missing_tools
 from long_ember.shop.fitting import shank_of
-from long_ember.units import Measure
+from long_ember.units import MM_PER, Measure
 
 __all__ = ["Need", "needs", "needs_of_piece"]
 
@@ -94,6 +94,12 @@ def needs_of_piece(piece_id: str, number: int, holdings: Holdings) -> tuple[Need
     return tuple(_priced(n, holdings.shop.stores) for n in _together(_of_piece(piece_id, number, holdings, holdings.shop.measure)))
 
 
+def _size(mm: float, m: Measure) -> str:
+    """A size that can be asked for over a counter: one that is no fraction of the shop's ruler is named in mm."""
+    steps = mm / MM_PER["in"] * m.denominator
+    return m.length(mm) if m.unit == "mm" or abs(steps - round(steps)) < 0.01 else f"{mm:g} mm"
+
+
 def _joined(assembly: Assembly, holdings: Holdings, m: Measure) -> list[Need]:
     """Rivets of the joins, and the handle."""
     found = []
@@ -104,7 +110,7 @@ def _joined(assembly: Assembly, holdings: Holdings, m: Measure) -> list[Need]:
         for i, join in rivets:
             anchors = together.joints[i][1] if i not in together.faults else ()
             shank = f", shank {m.length(shank_of(join, anchors))}" if anchors else ""
-            found.append(Need(f"Rivet {m.length(join.diameter)}{shank}", "rivet", 1.0, why=assembly.name))
+            found.append(Need(f"Rivet {_size(join.diameter, m)}{shank}", "rivet", 1.0, why=assembly.name))
     if assembly.handle != "none":
         size = f"{m.length(assembly.handle_length)} by {m.length(assembly.handle_across)}"
         found.append(Need(f"Handle of {assembly.handle}, {size}", "bought", 1.0, why=assembly.name))
@@ -125,7 +131,7 @@ def _of_piece(piece_id: str, number: int, holdings: Holdings, m: Measure) -> lis
         found.append(Need(f"Spacer strip {m.length(piece.bar.thickness)} thick, for the forks", "strip", 1.0, why=name))
     if any(e.key == "coupon" for e in answer.plan.errands):
         found.append(Need(f"Test strips of {piece.bar.label(m)}, {m.length(_COUPON)}", "strip", 2.0, why=f"{name}: unknown steel"))
-    found += [Need("Nut and washer for a thread of " + m.length(f.diameter), "bolt", float(number), why=name)
+    found += [Need(f"Nut and washer for a thread of {_size(f.diameter, m)}", "bolt", float(number), why=name)
               for f in piece.features if isinstance(f, Thread) and f.nut]  # fmt: skip
     found.append(Need("Wax or oil for the finish", "wax", round(_WAX * _surface(piece, answer.reckoning.cut) * number, 1), "g", why=name))
     found += _means(answer.plan, number, piece, holdings)
@@ -136,12 +142,12 @@ def _of_step(step: Step, number: int, name: str, m: Measure) -> list[Need]:
     """Bits, taps, cutting oil, mandrels."""
     verb, feature = step.operation.verb, step.feature
     if verb == "drill" and isinstance(feature, Hole):
-        return [Need(f"Drill bit {m.length(feature.diameter)}", "bit", float(-(-number // _HOLES)), why=name)]
+        return [Need(f"Drill bit {_size(feature.diameter, m)}", "bit", float(-(-number // _HOLES)), why=name)]
     if verb == "tap" and isinstance(feature, Hole):
-        return [Need(f"Tap {m.length(feature.tap)}", "bit", 1.0, why=name), Need("Cutting oil", "oil", _OIL * number, "ml", why=name)]
+        return [Need(f"Tap {_size(feature.tap, m)}", "bit", 1.0, why=name), Need("Cutting oil", "oil", _OIL * number, "ml", why=name)]
     if verb == "thread" and isinstance(feature, Thread):
         return [
-            Need(f"Die {m.length(feature.diameter)}, pitch {m.length(feature.pitch)}", "bit", 1.0, why=name),
+            Need(f"Die {_size(feature.diameter, m)}, pitch {feature.pitch:g} mm", "bit", 1.0, why=name),
             Need("Cutting oil", "oil", _OIL * number, "ml", why=name),
         ]
     inside = getattr(feature, "inside", 0.0)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from long_ember.document.buying import sheet_cuts, sheet_money
 from long_ember.document.cutsheet import laid
 from long_ember.document.jobs import Count, Holdings, counts_of, rules_of
 from long_ember.document.needs import Need, needs, needs_of_piece
@@ -161,7 +162,7 @@ def effort(piece_id: str, number: int, holdings: Holdings) -> Effort:
     return Effort(work / 3600, fire / 3600, holdings.shop.finishing * number / 60)
 
 
-def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: float = 0.0, sheets: float = 0.0) -> Quote:
+def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: float = 0.0) -> Quote:
     """Reckon a job.
 
     Args:
@@ -169,14 +170,16 @@ def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: f
         job: what is wanted.
         holdings: what it draws on.
         sheet: its cut list, which other jobs may share.
-        rise: share by which bars become dearer.
-        sheets: money for sheet and plate.
+        rise: share by which bars and sheets become dearer.
 
     Raises:
         NoAnswer: something the job asks for is not there.
     """
     shop, counts = holdings.shop, counts_of(job, holdings)
-    bars, waste, unknown = material_money(sheet.bars, job_id, holdings, rise=rise)
+    planned = sheet.bars if sheet.state == "planned" else ()
+    bars, waste, unknown = material_money((*holdings.sawn, *planned), job_id, holdings, rise=rise)
+    # Sheet is worth what it costs to buy, whether it lies on the rack or not, and after it is cut.
+    sheets, unpriced = sheet_money(sheet_cuts({job_id: job}, replace(holdings, rack={}, sheared=frozenset())), shop.measure)
     steel = bars + sheets * (1 + rise)
     sold = _all_effort({i: c.sold for i, c in counts.items()}, holdings)
     begun = _all_effort({i: c.begun for i, c in counts.items()}, holdings)
@@ -201,7 +204,7 @@ def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: f
     )
     margin = shop.market if job.sale == "market" else shop.wholesale
     own = (hours + extra_work) * shop.hour
-    return Quote(costs, hours + extra_work, fire + extra_fire, own, margin, job.asked, (*unknown, *missing))
+    return Quote(costs, hours + extra_work, fire + extra_fire, own, margin, job.asked, (*unknown, *unpriced, *missing))
 
 
 def _good_share(counts: dict[str, Count], holdings: Holdings) -> float:

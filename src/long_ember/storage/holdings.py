@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping
 
+from long_ember.document.jobplan import JobPlan, plan_jobs
 from long_ember.document.jobs import Holdings
 from long_ember.features import Piece
 from long_ember.shop import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Shop, calibrated
 from long_ember.storage.book import Book
 
-__all__ = ["holdings_of", "own_sheet"]
+__all__ = ["holdings_of", "job_plan"]
 
 
 def holdings_of(book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[[str], Piece] | None = None) -> Holdings:
@@ -33,10 +35,36 @@ def holdings_of(book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[
     rack = {i: r for i, r in book.records("rack").items() if isinstance(r, RackItem)}
     prices = [p for p in book.records("price").values() if isinstance(p, Price)]
     log = [e for e in book.records("log").values() if isinstance(e, LogEntry)]
-    return Holdings(pieces, assemblies, rack, prices, shop, calibrated(shop.bench, log), log)
+    sheets = [s for s in book.records("cuts").values() if isinstance(s, CutSheet)]
+    mine = [s for s in sheets if not jobs.keys().isdisjoint(r.job for r in s.jobs)]
+    promised = Counter(bar.rack for s in sheets if s not in mine and s.state == "planned" for bar in s.bars if bar.rack)
+    done = [s for s in mine if s.state == "sawn"]
+    return Holdings(pieces, assemblies, rack, prices, shop, calibrated(shop.bench, log), log, promised, tuple(b for s in done for b in s.bars),
+                    frozenset(r.job for s in done for r in s.jobs))  # fmt: skip
 
 
-def own_sheet(book: Book, jobs: Mapping[str, Job]) -> dict[str, CutSheet]:
-    """The cut list of just these jobs that somebody works from, by its id; empty where there is none."""
-    found = {i: s for i, s in book.records("cuts").items() if isinstance(s, CutSheet) and {r.job for r in s.jobs} == set(jobs)}
-    return dict([*found.items()][:1])
+def job_plan(book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[[str], Piece] | None = None) -> tuple[str, JobPlan]:
+    """What follows from jobs: the cut list that somebody works from, or one for what is not sawn yet, or the one by which all is sawn.
+
+    Args:
+        book: to read from.
+        shop: its shop.
+        jobs: by id.
+        read: a piece by its id, where there is a newer one than on disk.
+
+    Returns:
+        The id of the cut list in the book, "" where it is not kept there, and the plan.
+
+    Raises:
+        EmberError: a piece can't be read, or a job can't be cut.
+    """
+    holdings = holdings_of(book, shop, jobs, read)
+    mine = {i: s for i, s in book.records("cuts").items() if isinstance(s, CutSheet) and {r.job for r in s.jobs} == jobs.keys()}
+    for identity, sheet in mine.items():
+        if sheet.state == "planned":
+            return identity, plan_jobs(jobs, holdings, own=sheet)
+    fresh = plan_jobs(jobs, holdings)
+    if mine and not fresh.sheet.bars:
+        identity, sheet = [*mine.items()][-1]
+        return identity, plan_jobs(jobs, holdings, own=sheet)
+    return "", fresh

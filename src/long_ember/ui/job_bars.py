@@ -21,11 +21,11 @@ from long_ember.ui.fonts import font
 from long_ember.ui.job_desk import JobDesk
 from long_ember.ui.paint import text_box, write
 from long_ember.ui.theme import Theme
-from long_ember.units import Measure, many
+from long_ember.units import MM_PER, Measure, many
 
-__all__ = ["JobBars", "bar_words", "paint_bar", "saw_words"]
+__all__ = ["JobBars", "area_words", "bar_words", "paint_bar", "saw_words"]
 
-_HEAD, _ROW, _BAR = 54.0, 98.0, 42.0
+_HEAD, _ROW, _BAR = 54.0, 102.0, 42.0
 _LEFT, _RIGHT = 128.0, 150.0  # px beside the bars: number and lock, and what is sawn
 _SHEET_ROW = 190.0
 _DRAG = 6.0  # px before a press becomes a drag
@@ -45,6 +45,11 @@ def bar_words(lay: Laying, m: Measure) -> str:
     if lay.over:
         return f"{lay.bar.source}, {m.length(lay.bar.length)}: its pieces are {m.length(lay.over)} too long for it"
     return f"{lay.bar.source}, {m.length(lay.bar.length)}; {m.length(lay.left)} left, {end}"
+
+
+def area_words(area: float, m: Measure) -> str:
+    """An area of sheet, mm², as sheet is bought."""
+    return f"{area * 1e-6:.3f} m²" if m.unit == "mm" else f"{area / (12 * MM_PER['in']) ** 2:.2f} ft²"
 
 
 def saw_words(lay: Laying, m: Measure) -> str:
@@ -206,7 +211,7 @@ class JobBars(QWidget):
         if row.index == self._target or (here and self.hasFocus()):
             painter.setPen(QPen(theme.colour("accent"), 2.5 if row.index == self._target else 1.2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(QRectF(6, box.top() - 12, self.width() - 12, _ROW - 6), 7, 7)
+            painter.drawRoundedRect(QRectF(6, box.top() - 12, self.width() - 12, _ROW - 3), 7, 7)
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(22, 600))
         painter.drawText(QRectF(16, box.top(), 40, _BAR), Qt.AlignmentFlag.AlignVCenter, str(row.index + 1))
@@ -239,7 +244,7 @@ class JobBars(QWidget):
             title = f"Sheet {m.length(cut.thickness)}, {MATERIALS[cut.material].title.lower()}: {many(len(cut.plans), 'sheet')}"
             write(painter, title, 16, y + 12, font(20, 600), theme.colour("ink"))
             shift = QFontMetricsF(font(20, 600)).horizontalAdvance(title) + 34
-            waste = f"{m.area(cut.area)} in blanks; {m.percent(cut.waste)} of what is cut into is waste"
+            waste = f"{area_words(cut.area, m)} in blanks; {m.percent(cut.waste)} of what is cut into is waste"
             write(painter, waste, shift, y + 17, font(15), theme.colour("muted"))
             y += _HEAD
             for number, one in enumerate(cut.plans, 1):
@@ -275,11 +280,13 @@ class JobBars(QWidget):
         painter.setPen(QPen(theme.colour("accent"), 2))
         painter.drawRect(ghost)
         painter.setOpacity(1.0)
+        words = f"{cut.name}, {m.length(cut.length)}"
+        tag = QRectF(ghost.left(), ghost.top() - 28, QFontMetricsF(font(15, 600)).horizontalAdvance(words) + 16, 25)
+        painter.setBrush(theme.colour("panel"))
+        painter.drawRoundedRect(tag, 5, 5)
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(15, 600))
-        painter.drawText(
-            ghost.adjusted(6, 0, 200, 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, f"{cut.name}, {m.length(cut.length)}"
-        )
+        painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, words)
 
     # --- the mouse
 

@@ -4,20 +4,18 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from functools import partial
 
 from PySide6.QtCore import QObject, Signal
 
 from long_ember.document.cutsheet import finished, moved_words, verified
 from long_ember.document.jobplan import JobPlan, better_plans, plan_jobs
-from long_ember.document.jobs import Holdings
 from long_ember.document.quote import value_of
 from long_ember.errors import EmberError, NoAnswer
-from long_ember.features import Piece
 from long_ember.shop import CutSheet, Job, Record, SheetBar
 from long_ember.storage import new_id
-from long_ember.storage.holdings import holdings_of, own_sheet
+from long_ember.storage.holdings import job_plan
 from long_ember.ui.bookwork import BookWork
 
 __all__ = ["JobDesk"]
@@ -92,32 +90,23 @@ class JobDesk(QObject):
         self.chosen = tuple(i for i in self.chosen if i in jobs)
         mine = {i: jobs[i] for i in self.chosen}
         try:
-            holdings = self._holdings(mine)
-            sheets = own_sheet(library.reader(), mine) if mine else {}
-            self._take(mine, holdings, sheets)
+            self.sheet_id, plan = (
+                job_plan(library.reader(), self.work.session.shop, mine, lambda i: library.read(i)[0]) if mine else ("", None)
+            )
         except EmberError as error:
             self.stop()
             self.plan, self.trouble, self._seen = None, str(error), None
             self.changed.emit()
-
-    def _holdings(self, jobs: dict[str, Job]) -> Holdings:
-        def read(piece_id: str) -> Piece:
-            return self.work.library.read(piece_id)[0]
-
-        return holdings_of(self.work.library.reader(), self.work.session.shop, jobs, read)
-
-    def _take(self, jobs: dict[str, Job], holdings: Holdings, sheets: dict[str, CutSheet]) -> None:
-        self.sheet_id, own = next(iter(sheets.items()), ("", None))
-        now = jobs, holdings, own
-        if self._seen == now and self.plan is not None:
+            return
+        now = None if plan is None else (plan.jobs, plan.holdings, plan.sheet if plan.own else None)
+        if now is not None and self._seen == now and self.plan is not None:
             if not self.looking and not self._rests:  # nobody looked at the screen for a while
                 self._look()
             return
         self.stop()
-        self._seen, self.trouble, self._rests = now, "", False
-        self.plan = plan_jobs(jobs, holdings, own=own) if jobs else None
+        self._seen, self.trouble, self._rests, self.plan = now, "", False, plan
         self.changed.emit()
-        if self.plan is not None:
+        if plan is not None:
             self._look()
 
     # --- the search
@@ -164,12 +153,32 @@ class JobDesk(QObject):
 
     # --- deeds
 
-    def keep(self, sheet: CutSheet, title: str, told: str = "") -> bool:
-        """The cut list as somebody wants it, in the book from now on."""
+    def keep(
+        self, sheet: CutSheet, title: str, told: str = "", more: Mapping[str, tuple[Record | None, Record | None]] | None = None
+    ) -> bool:
+        """The cut list as somebody wants it, in the book from now on; lists of only some of its jobs, which it takes the place of, go.
+
+        Args:
+            sheet: the cut list.
+            title: of the deed.
+            told: what is said about it.
+            more: records that change with it: before and after, by id.
+        """
         self.stop()
-        identity = self.sheet_id or new_id()
-        before = self.plan.sheet if self.plan is not None and self.sheet_id else None
-        return self.work.put_records(title, {identity: (before, sheet)}, told)
+        plan = self.plan
+        mine = self.sheet_id if plan is not None and self.sheet_id and plan.sheet.state == "planned" else ""
+        jobs = {r.job for r in sheet.jobs}
+        others = {i: s for i, s in self.work.library.records("cuts").items() if isinstance(s, CutSheet) and s.state == "planned" and i != mine
+                  and not jobs.isdisjoint(r.job for r in s.jobs)}  # fmt: skip
+        begun = next((s for s in others.values() if any(b.begun for b in s.bars)), None)
+        if begun is not None:
+            self.work.session.said.emit(
+                f"Nothing changed. {begun.name} has a cut list of its own, and some of it is sawn: finish that one first.", True
+            )
+            return False
+        changes: dict[str, tuple[Record | None, Record | None]] = {i: (s, None) for i, s in others.items()}
+        changes[mine or new_id()] = (plan.sheet if plan is not None and mine else None, sheet)
+        return self.work.put_records(title, {**changes, **(more or {})}, told)
 
     def attempt(self, title: str, make: Callable[[CutSheet], CutSheet], *, cost: bool = False) -> bool:
         """Change the cut list; what can't be done is told in the message line, what a move costs as well."""
@@ -177,7 +186,7 @@ class JobDesk(QObject):
         if plan is None:
             return False
         if plan.sheet.state == "sawn":
-            self.work.session.said.emit("Nothing changed. This cut list is sawn; plan it anew for another round.", True)
+            self.work.session.said.emit("Nothing changed. All of this is sawn; ask for more in the job, or begin another like it.", True)
             return False
         try:
             made = make(plan.sheet)
@@ -201,7 +210,7 @@ class JobDesk(QObject):
             return []
         used = [b.rack for b in plan.sheet.bars if b.rack]
         lying = [SheetBar(material=r.material, section=r.section, rack=i, source=r.words, length=r.length)
-                 for i, r in plan.holdings.rack.items() if r.count > used.count(i)]  # fmt: skip
+                 for i, r in plan.holdings.rack.items() if plan.holdings.free(i) > used.count(i)]  # fmt: skip
         sold = [SheetBar(material=p.material, section=p.section, source=p.seller or "bought", length=p.length, price=p.price)
                 for p in plan.holdings.prices if p.sold == "yes"]  # fmt: skip
         priced = {(s.material, s.section) for s in sold}
@@ -212,9 +221,9 @@ class JobDesk(QObject):
     def anew(self) -> None:
         """Plan again; bars that are locked or begun stay. Without any the cut list goes, and a fresh one is looked for."""
         plan = self.plan
-        if plan is None:
+        if plan is None or plan.sheet.state == "sawn":
             return
-        kept = () if plan.sheet.state == "sawn" else tuple(b for b in plan.sheet.bars if b.kept)
+        kept = tuple(b for b in plan.sheet.bars if b.kept)
         try:
             fresh = plan_jobs(plan.jobs, plan.holdings, kept=kept)
         except NoAnswer as error:

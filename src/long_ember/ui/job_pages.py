@@ -93,7 +93,8 @@ class BuyPage(QScrollArea):
             column.addSpacing(14)
         else:
             column.addWidget(_label("Nothing has to be bought.", 18, role="muted"))
-        taken = Counter((b.source, b.section, b.length) for b in plan.sheet.bars if b.rack)
+        bars = plan.sheet.bars if plan.sheet.state == "planned" else ()
+        taken = Counter((b.source, b.section, b.length) for b in bars if b.rack)
         if taken:
             _table(column, "Off the rack", [(str(n), f"{section.label(m)}, {m.length(length)}", source) for (source, section, length), n in taken.items()],
                    (0,), 2)  # fmt: skip

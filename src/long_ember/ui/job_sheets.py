@@ -12,7 +12,7 @@ from long_ember.document.jobplan import JobPlan
 from long_ember.materials import MATERIALS
 from long_ember.shop import FITTINGS
 from long_ember.ui.fonts import font
-from long_ember.ui.job_bars import bar_words, paint_bar, saw_words
+from long_ember.ui.job_bars import area_words, bar_words, paint_bar, saw_words
 from long_ember.ui.printing import Page, write_pages
 from long_ember.ui.theme import PAPER
 from long_ember.units import Measure, many
@@ -45,7 +45,11 @@ def write_cut_list(path: Path, plan: JobPlan, m: Measure) -> None:
             for number in numbers:
                 _bar(page, plan, number, longest, m)
         for cut in plan.sheets:
-            page.text(f"Sheet {m.length(cut.thickness)}, {MATERIALS[cut.material].title.lower()}: {m.percent(cut.waste)} waste", 18, 600)
+            page.text(
+                f"Sheet {m.length(cut.thickness)}, {MATERIALS[cut.material].title.lower()}: {area_words(cut.area, m)} in blanks, {m.percent(cut.waste)} waste",
+                18,
+                600,
+            )
             for one in cut.plans:
                 page.text(f"{one.sheet.name}, {m.length(one.sheet.length)} by {m.length(one.sheet.width)}", 14, indent=14)
                 for b in one.blanks:

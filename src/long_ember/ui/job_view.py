@@ -103,7 +103,7 @@ class JobView(QWidget):
         plan = self.desk.plan
         self.leave.setVisible(self.desk.looking)
         sawn = plan is not None and plan.sheet.state == "sawn"
-        self.anew.setEnabled(plan is not None and plan.own)
+        self.anew.setEnabled(plan is not None and plan.own and not sawn)
         self.done.setEnabled(plan is not None and bool(plan.sheet.bars or plan.sheets) and not sawn)
         self.out.setEnabled(plan is not None)
         if plan is None:
@@ -111,7 +111,7 @@ class JobView(QWidget):
             return
         bars = plan.sheet.bars
         bought = [b for b in bars if not b.rack]
-        words = [f"{many(len(bars) - len(bought), 'bar')} off the rack, {len(bought)} bought" if bars else "No bars"]
+        words = [f"{many(len(bars) - len(bought), 'bar')} off the rack, {len(bought) or 'none'} bought" if bars else "No bars"]
         if any(b.price for b in bought):
             words.append(f"for {sum(b.price for b in bought):,.2f}")
         text = " ".join(words)

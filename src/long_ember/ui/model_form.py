@@ -58,6 +58,7 @@ class ModelForm(QWidget):
         label.setFont(font(16))
         label.setProperty("role", "muted")
         label.setBuddy(made)
+        label.setMinimumWidth(min(label.sizeHint().width(), 190))  # the entry gives way before its name is cut off
         if spec.kind in ("ticks", "rows"):  # their page gives them a heading
             label.deleteLater()
             self._form.addRow(made)
