@@ -330,6 +330,26 @@ class Library(BookWindow):
         self.book.board("price").grab()
         jobs.grab()
 
+    def test_the_letters_of_one_entry_are_one_step_and_two_entries_are_two(self):
+        rack = self.book.board("rack")
+        rack.rows.choose("rack-1")
+        clock = [100.0]
+        with mock.patch("long_ember.ui.library.time.monotonic", lambda: clock[0]):
+            self.type(rack.form.fields["count"], "145")
+            self.type(rack.form.fields["place"], "loft")
+            clock[0] += 10.0  # later, in the same entry: another step
+            self.type(rack.form.fields["place"], "loft, left")
+            seen = []
+            while self.library.undo_title:
+                record = self.library.records("rack")["rack-1"]
+                seen.append((record.count, record.place))
+                self.window.commands.run("edit.undo")
+            self.assertEqual(seen, [(145, "loft, left"), (145, "loft"), (145, "long arm")])
+            for _ in seen:
+                self.window.commands.run("edit.redo")
+            record = self.library.records("rack")["rack-1"]
+            self.assertEqual((record.count, record.place), (145, "loft, left"))
+
     def test_the_shop_is_changed_where_it_stands(self):
         self.book.show_part("shop")
         fields = {name: field for form in self.book.shop_forms for name, field in form.fields.items()}
