@@ -81,7 +81,8 @@ class Helper:
             "rows": [*((d, None) for d in problem.demands), *zip(box.low, box.high, strict=True)],
         }  # fmt: skip
         assert self._process is not None and self._process.stdin is not None
-        print(json.dumps(asked), file=self._process.stdin, flush=True)
+        with contextlib.suppress(OSError):  # it died: there will be no answer
+            print(json.dumps(asked), file=self._process.stdin, flush=True)
 
     def ready(self, seconds: float) -> bool:
         """It has an answer, after waiting so long at most."""

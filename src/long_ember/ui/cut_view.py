@@ -182,7 +182,7 @@ class CutView(QWidget):
         column.addWidget(strip)
         column.addWidget(self.stack, 1)
         work.library.changed.connect(self.refresh)
-        work.session.refreshed.connect(self.refresh)
+        work.session.refreshed.connect(self._shop_changed)
         self._tabs_renewed()
 
     @property
@@ -202,6 +202,12 @@ class CutView(QWidget):
             self._tabs_renewed()
             if self.on_jobs:
                 self.desk.renew()
+
+    def _shop_changed(self) -> None:
+        """Other units, costs or a fire of another shop; while the piece is typed nothing of the book is read."""
+        if self.isVisible() and self.on_jobs:
+            self.desk.renew()
+            self.jobs.renew()
 
     def show_jobs(self, ids: tuple[str, ...]) -> None:
         """Look at jobs together; none: at the piece on the bench."""

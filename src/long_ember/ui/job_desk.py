@@ -46,8 +46,7 @@ class _Search(QObject):
         except EmberError as error:
             told = f"No cheaper plan was looked for: {error}"
         finally:  # whatever happens, nobody waits for ever
-            if not self.left:
-                self.ended.emit(told)
+            self.ended.emit(told)
 
 
 class JobDesk(QObject):
@@ -69,9 +68,10 @@ class JobDesk(QObject):
         self.trouble = ""
         self.sheet_id = ""
         self._search: _Search | None = None
+        self._leaving: list[_Search] = []  # sent away, not gone yet: one step may take some tenths of a second
         self._rests = False  # the search came to its end, or was sent away
         self._seen: object = None
-        work.library.closing.connect(self.stop)
+        work.library.closing.connect(self._wait)
 
     @property
     def jobs(self) -> dict[str, Job]:
@@ -126,10 +126,25 @@ class JobDesk(QObject):
             self.changed.emit()
 
     def _ended(self, told: str) -> None:
-        if self.sender() is self._search:
+        search = self.sender()
+        if search is self._search:
             self.rest()
             if told:
                 self.work.session.said.emit(told, True)
+        if isinstance(search, _Search):
+            self._gone(search)
+
+    def _gone(self, search: _Search) -> None:
+        search.runner.join()
+        if search in self._leaving:
+            self._leaving.remove(search)
+            search.deleteLater()
+
+    def _wait(self) -> None:
+        """The book is put away: no thread is left behind."""
+        self.stop()
+        for search in list(self._leaving):
+            self._gone(search)
 
     def rest(self) -> None:
         """It is good enough: the search is not taken up again."""
@@ -146,9 +161,7 @@ class JobDesk(QObject):
         search, self._search = self._search, None
         if search is not None:
             search.left = True
-            if search.runner.is_alive():
-                search.runner.join()
-            search.deleteLater()
+            self._leaving.append(search)
             self.searching.emit(False)
 
     # --- deeds
