@@ -264,6 +264,19 @@ def cuts() -> None:
         )
 
 
+def jobs(window: MainWindow, application: QApplication) -> None:
+    """From the press on a job to its bars on the screen, everything reckoned anew each time."""
+    window.show_view(4)
+
+    def chosen(_i: int) -> None:
+        window.cut.show_jobs(())
+        window.cut.show_jobs(("job-1", "job-2"))
+        application.processEvents()
+
+    report("two jobs pressed, their bars on the screen", timed(chosen, 30), "goal < 100 ms")
+    window.cut.show_jobs(())
+
+
 def _proven(problem: Problem, seconds: float, share: float) -> tuple[float, float]:
     """Seconds until the plan is within `share` of the best found, and until that is proven."""
     start, seen = time.perf_counter(), list[tuple[float, int, int]]()
@@ -341,6 +354,7 @@ def main() -> int:
             report(f"keystroke to repaint, 40 {words}, {name}", keystrokes(application, window, index, paints), "goal p95 < 16 ms")
     choosing()
     cuts()
+    jobs(window, application)
     library(window, application)
     print(f"peak memory of this run {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
     return 0

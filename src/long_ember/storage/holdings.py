@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 
 from long_ember.document.jobplan import JobPlan, plan_jobs
 from long_ember.document.jobs import Holdings
@@ -14,7 +14,9 @@ from long_ember.storage.book import Book
 __all__ = ["holdings_of", "job_plan"]
 
 
-def holdings_of(book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[[str], Piece] | None = None) -> Holdings:
+def holdings_of(
+    book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[[str], Piece] | None = None, log: Sequence[LogEntry] | None = None
+) -> Holdings:
     """What jobs draw on, read from a book.
 
     Args:
@@ -22,6 +24,7 @@ def holdings_of(book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[
         shop: its shop.
         jobs: by id.
         read: a piece by its id, where there is a newer one than on disk.
+        log: where it is known already: a long one takes a while to read.
 
     Raises:
         EmberError: a piece can't be read.
@@ -34,7 +37,8 @@ def holdings_of(book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[
     pieces: dict[str, Piece] = {i: (read or book.piece)(i) for i in dict.fromkeys(wanted) if book.entry(i) is not None}
     rack = {i: r for i, r in book.records("rack").items() if isinstance(r, RackItem)}
     prices = [p for p in book.records("price").values() if isinstance(p, Price)]
-    log = [e for e in book.records("log").values() if isinstance(e, LogEntry)]
+    if log is None:
+        log = [e for e in book.records("log").values() if isinstance(e, LogEntry)]
     sheets = [s for s in book.records("cuts").values() if isinstance(s, CutSheet)]
     mine = [s for s in sheets if not jobs.keys().isdisjoint(r.job for r in s.jobs)]
     promised = Counter(bar.rack for s in sheets if s not in mine and s.state == "planned" for bar in s.bars if bar.rack)
@@ -43,7 +47,9 @@ def holdings_of(book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[
                     frozenset(r.job for s in done for r in s.jobs))  # fmt: skip
 
 
-def job_plan(book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[[str], Piece] | None = None) -> tuple[str, JobPlan]:
+def job_plan(
+    book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[[str], Piece] | None = None, log: Sequence[LogEntry] | None = None
+) -> tuple[str, JobPlan]:
     """What follows from jobs: the cut list that somebody works from, or one for what is not sawn yet, or the one by which all is sawn.
 
     Args:
@@ -51,6 +57,7 @@ def job_plan(book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[[st
         shop: its shop.
         jobs: by id.
         read: a piece by its id, where there is a newer one than on disk.
+        log: where it is known already.
 
     Returns:
         The id of the cut list in the book, "" where it is not kept there, and the plan.
@@ -58,7 +65,7 @@ def job_plan(book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[[st
     Raises:
         EmberError: a piece can't be read, or a job can't be cut.
     """
-    holdings = holdings_of(book, shop, jobs, read)
+    holdings = holdings_of(book, shop, jobs, read, log)
     mine = {i: s for i, s in book.records("cuts").items() if isinstance(s, CutSheet) and {r.job for r in s.jobs} == jobs.keys()}
     for identity, sheet in mine.items():
         if sheet.state == "planned":

@@ -86,12 +86,12 @@ class JobDesk(QObject):
 
     def renew(self) -> None:
         """What the book has now; a plan that is still true stays, and so does the search for a better one."""
-        library, jobs = self.work.library, self.jobs
+        library, session, jobs = self.work.library, self.work.session, self.jobs
         self.chosen = tuple(i for i in self.chosen if i in jobs)
         mine = {i: jobs[i] for i in self.chosen}
         try:
             self.sheet_id, plan = (
-                job_plan(library.reader(), self.work.session.shop, mine, lambda i: library.read(i)[0]) if mine else ("", None)
+                job_plan(library.reader(), session.shop, mine, lambda i: library.read(i)[0], session.log) if mine else ("", None)
             )
         except EmberError as error:
             self.stop()
