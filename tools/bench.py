@@ -29,7 +29,7 @@ from PySide6.QtGui import QImage, QPainter  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from long_ember.cutting import Problem, Rules, Supply, Wanted, cutting, fit  # noqa: E402
-from long_ember.demo import demo_files  # noqa: E402
+from long_ember.demo import demo_files, demo_parcel  # noqa: E402
 from long_ember.document import answer  # noqa: E402
 from long_ember.features import KINDS, Piece  # noqa: E402
 from long_ember.geometry import Body, piece_bodies, piece_figure, turned  # noqa: E402
@@ -266,6 +266,13 @@ def cuts() -> None:
 
 def jobs(window: MainWindow, application: QApplication) -> None:
     """From the press on a job to its bars on the screen, everything reckoned anew each time."""
+    book, parcel = window.library.reader(), demo_parcel()
+    with transaction(book.connection):
+        for item in parcel.pieces:
+            book.put_piece(item.id, item.piece)
+        for identity, record in parcel.records:
+            book.put_record(identity, record)
+    window.library.changed.emit()
     window.show_view(4)
 
     def chosen(_i: int) -> None:
