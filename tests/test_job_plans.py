@@ -376,6 +376,10 @@ class OnTheTerminal(unittest.TestCase):
         for a, b in itertools.pairwise(rows):
             if a["bar"] == b["bar"]:
                 self.assertGreaterEqual(float(b["from_mm"]), float(a["to_mm"]))
+        rows = list(csv.DictReader(io.StringIO(self.said("cut", "job-1", "--csv"))))
+        trays = [r for r in rows if r["piece"] == "Lamp tray"]
+        self.assertEqual([float(r["to_mm"]) - float(r["from_mm"]) for r in trays], [140.0, 140.0])
+        self.assertEqual(len({(r["from_mm"], r["across_from_mm"]) for r in trays}), 2)
         self.assertIn("Glass pane", self.said("cut", "job-1", "--what", "shopping"))
         self.assertIn("Overheads", self.said("cut", "job-1", "job-2", "--what", "quote"))
         data = json.loads(self.said("cut", "job-2", "job-1", "--json"))

@@ -66,6 +66,7 @@ class Bars(JobCase):
         self.assertTrue(self.desk.plan.proven)
         self.assertEqual(self.window.stack.currentWidget(), self.cut)
         self.assertEqual(sum(len(b.cuts) for b in self.sheet.bars), 13)
+        self.assertIn("Mooring ring, 338 mm, from 0 mm to 338 mm. Slipway moorings.", self.bars.blank_words(0, 0))
         self.cut.tabs["job-1"].click()
         self.settle()
         self.assertEqual(self.desk.chosen, ("job-1", "job-2"))
@@ -160,6 +161,9 @@ class Bars(JobCase):
         self.click(self.bars, self.bars.lock_box(0).center())  # job-2 has a list of its own now, with both round bars
         other = Job(name="Rings alone", lines=(JobLine(piece="mooring-ring", quantity=2),))
         self.window.work.put_record("job-9", other, None)
+        self.window.show_view(5)
+        self.assertEqual(self.window.book.board("rack").rows.promised["rack-2"], 2)
+        self.window.show_view(4)
         self.cut.show_jobs(("job-9",))
         self.settle()
         self.assertEqual({b.rack for b in self.sheet.bars}, {""})

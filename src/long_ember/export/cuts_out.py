@@ -35,15 +35,35 @@ def _money(value: float) -> str:
 
 
 def cuts_csv(plan: JobPlan) -> str:
-    """One row for each blank on its bar, then for each on its sheet; lengths in mm from the end that is sawn from."""
-    head = ["material", "section", "bar", "of", "bar_mm", "label", "piece", "job", "from_mm", "to_mm", "sawn", "left_mm"]
+    """One row for each blank on its bar, then for each on its sheet; mm from the end that is sawn from, on a sheet from one edge too."""
+    head = [
+        "material",
+        "section",
+        "bar",
+        "of",
+        "bar_mm",
+        "label",
+        "piece",
+        "job",
+        "from_mm",
+        "to_mm",
+        "sawn",
+        "left_mm",
+        "across_from_mm",
+        "across_to_mm",
+    ]
     rows: list[list[Any]] = []
     for number, (lay, codes) in enumerate(zip(plan.layings, plan.codes, strict=True), 1):
         bar = lay.bar
         for at, code in zip(lay.cuts, codes, strict=True):
             job = plan.jobs[at.cut.job].name if at.cut.job in plan.jobs else ""
             rows.append([bar.material, bar.section.label(_PLAIN), number, bar.source, _mm(bar.length), code, at.cut.name, job, _mm(at.start),
-                         _mm(at.stop), at.cut.sawn, _mm(lay.left)])  # fmt: skip
+                         _mm(at.stop), at.cut.sawn, _mm(lay.left), "", ""])  # fmt: skip
+    sheets = ((cut, one) for cut in plan.sheets for one in cut.plans)
+    for number, (cut, one) in enumerate(sheets, 1):
+        for b in one.blanks:
+            rows.append([cut.material, f"sheet {_mm(cut.thickness)}", number, one.sheet.name, _mm(one.sheet.length), "", b.name, "", _mm(b.x),
+                         _mm(b.x + b.length), "", _mm(one.rest), _mm(b.y), _mm(b.y + b.width)])  # fmt: skip
     return _table(head, rows)
 
 

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 from long_ember.late import late
 from long_ember.shop.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
 from long_ember.shop.catalogue import OFFERS, catalogue, common_bars, is_sheet, mass_per_metre
-from long_ember.shop.cutsheet import CutPiece, CutSheet, JobRef, SheetBar
+from long_ember.shop.cutsheet import CutPiece, CutSheet, JobRef, SheetBar, promised_bars
 from long_ember.shop.job import FITTINGS, Fitting, Job, JobBlank, JobLine, JobSet, StoreItem, spares
 from long_ember.shop.kit import KIT, missing_tools, tool_words
 from long_ember.shop.log import Lesson, LogEntry, calibrated, lesson, made_before, overrun
@@ -23,7 +23,7 @@ else:
     __getattr__ = late(
         __name__,
         {
-            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "preferred", "profile", "rank"),
+            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "preferred", "profile", "promised_bars", "rank"),
             "comparing": ("CAUTION", "USES", "halves", "versus"),
             "fitting": ("Fit", "fits", "head_length"),
             "joining": ("Assembled", "Placed", "assembled", "meeting_places"),
@@ -90,7 +90,7 @@ __all__ = [
     "overrun",
     "pieces_of",
     "preferred",
-    "profile",
+    "profile", "promised_bars",
     "rank",
     "record_kind",
     "spares",

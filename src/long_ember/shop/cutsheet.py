@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from long_ember.features import fields
@@ -9,7 +11,7 @@ from long_ember.features.fields import check_fields
 from long_ember.materials import MATERIALS
 from long_ember.sections import Section, square
 
-__all__ = ["CutPiece", "CutSheet", "JobRef", "SheetBar"]
+__all__ = ["CutPiece", "CutSheet", "JobRef", "SheetBar", "promised_bars"]
 
 _MATERIALS = tuple((m.key, m.title) for m in MATERIALS.values())
 _YES = (("no", "no"), ("yes", "yes"))
@@ -116,3 +118,9 @@ class CutSheet:
     def with_bar(self, index: int, bar: SheetBar | None) -> CutSheet:
         """The same with another bar in a place; None takes it out."""
         return replace(self, bars=(*self.bars[:index], *(() if bar is None else (bar,)), *self.bars[index + 1 :]))
+
+
+def promised_bars(records: Iterable[object]) -> Counter[str]:
+    """Bars of the rack, by the id of their entry, that planned cut lists count on."""
+    sheets = (s for s in records if isinstance(s, CutSheet) and s.state == "planned")
+    return Counter(bar.rack for s in sheets for bar in s.bars if bar.rack)

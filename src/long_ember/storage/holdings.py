@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 
 from long_ember.document.jobplan import JobPlan, plan_jobs
 from long_ember.document.jobs import Holdings
 from long_ember.features import Piece
-from long_ember.shop import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Shop, calibrated
+from long_ember.shop import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Shop, calibrated, promised_bars
 from long_ember.storage.book import Book
 
 __all__ = ["holdings_of", "job_plan"]
@@ -41,7 +40,7 @@ def holdings_of(
         log = [e for e in book.records("log").values() if isinstance(e, LogEntry)]
     sheets = [s for s in book.records("cuts").values() if isinstance(s, CutSheet)]
     mine = [s for s in sheets if not jobs.keys().isdisjoint(r.job for r in s.jobs)]
-    promised = Counter(bar.rack for s in sheets if s not in mine and s.state == "planned" for bar in s.bars if bar.rack)
+    promised = promised_bars(s for s in sheets if s not in mine)
     done = [s for s in mine if s.state == "sawn"]
     return Holdings(pieces, assemblies, rack, prices, shop, calibrated(shop.bench, log), log, promised, tuple(b for s in done for b in s.bars),
                     frozenset(r.job for s in done for r in s.jobs))  # fmt: skip

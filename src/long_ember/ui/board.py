@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
@@ -14,7 +15,20 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVB
 from long_ember.features import specs
 from long_ember.materials import MATERIALS
 from long_ember.sections import SHAPES
-from long_ember.shop import RECORDS, Assembly, Job, JobLine, JobSet, Price, RackItem, Record, catalogue, is_sheet, mass_per_metre
+from long_ember.shop import (
+    RECORDS,
+    Assembly,
+    Job,
+    JobLine,
+    JobSet,
+    Price,
+    RackItem,
+    Record,
+    catalogue,
+    is_sheet,
+    mass_per_metre,
+    promised_bars,
+)
 from long_ember.storage import new_id
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.buttons import worded
@@ -47,6 +61,7 @@ class _Rows(QWidget):
         super().__init__()
         self._work, self._session, self.kind = work, work.session, kind
         self.records: dict[str, Record] = {}
+        self.promised: Counter[str] = Counter()
         self.current = ""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName({"rack": "Rack", "price": "Catalogue", "job": "Jobs"}[kind])
@@ -55,6 +70,8 @@ class _Rows(QWidget):
     def show_records(self, records: dict[str, Record]) -> None:
         """Replace the rows; the chosen one stays chosen while it is there."""
         self.records = records
+        if self.kind == "rack":
+            self.promised = promised_bars(self._work.library.records("cuts").values())
         if self.current not in records:
             self.choose(next(iter(records), ""))
         self.setMinimumSize(QSize(400, max(1, len(records)) * _TALL[self.kind] + 20))
@@ -106,12 +123,12 @@ class _Rows(QWidget):
             if isinstance(record, Job):
                 self._paint_job(painter, record, box)
             elif isinstance(record, (RackItem, Price)):
-                self._paint_bar(painter, record, box, scale)
+                self._paint_bar(painter, identity, record, box, scale)
 
     def _words(self, painter: QPainter, text: str, x: float, y: float, size: int, weight: int = 400, role: str = "ink") -> None:
         write(painter, text, x, y, font(size, weight), self._session.theme.colour(role))
 
-    def _paint_bar(self, painter: QPainter, item: RackItem | Price, box: QRectF, scale: float) -> None:
+    def _paint_bar(self, painter: QPainter, identity: str, item: RackItem | Price, box: QRectF, scale: float) -> None:
         theme, m = self._session.theme, self._session.measure
         bars = [r.section for r in self.records.values() if isinstance(r, (RackItem, Price)) and not is_sheet(r.section)]
         largest = max((max(s.width, s.thickness) for s in bars), default=100.0)
@@ -131,7 +148,8 @@ class _Rows(QWidget):
             painter.drawRect(pile.translated(0, i * thick))
         x = pile.right() + 12
         if isinstance(item, RackItem):
-            self._words(painter, f"{item.count} × {m.length(item.length)}", x, box.top() + 5, 17, 600)
+            promised = f", {number} on a cut list" if (number := self.promised[identity]) else ""
+            self._words(painter, f"{item.count} × {m.length(item.length)}{promised}", x, box.top() + 5, 17, 600)
             self._words(
                 painter,
                 ", ".join(w for w in (item.source if item.source == "offcut" else "", item.place) if w),

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QBrush, QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QToolTip, QWidget
 
 from long_ember.cutting import SheetPlan
 from long_ember.document.cutsheet import Laying, bars_of, locked, moved, opened, ticked, ticked_bar
@@ -23,7 +23,7 @@ from long_ember.ui.paint import text_box, write
 from long_ember.ui.theme import Theme
 from long_ember.units import MM_PER, Measure, many
 
-__all__ = ["JobBars", "area_words", "bar_words", "paint_bar", "saw_words"]
+__all__ = ["JobBars", "area_words", "bar_words", "paint_bar", "paint_sheet", "saw_words", "sheet_words"]
 
 _HEAD, _ROW, _BAR = 54.0, 102.0, 42.0
 _LEFT, _RIGHT = 128.0, 150.0  # px beside the bars: number and lock, and what is sawn
@@ -81,6 +81,28 @@ def paint_bar(painter: QPainter, lay: Laying, codes: tuple[str, ...], box: QRect
                 painter.setFont(font(size, 600 if cut.sawn == "yes" else 500))
                 painter.drawText(part, Qt.AlignmentFlag.AlignCenter, text)
                 break
+
+
+def sheet_words(one: SheetPlan, m: Measure) -> str:
+    """Where a sheet comes from and what of it stays whole."""
+    return f"{one.sheet.name}, {m.length(one.sheet.length)} by {m.length(one.sheet.width)}; {m.length(one.rest)} of it stays whole"
+
+
+def paint_sheet(painter: QPainter, one: SheetPlan, room: QRectF, theme: Theme) -> None:
+    """A sheet with its blanks; what is cut into and in no blank is hatched, the whole part left plain."""
+    scale = min(room.width() / one.sheet.length, room.height() / one.sheet.width)
+
+    def box(x: float, y: float, length: float, width: float) -> QRectF:
+        return QRectF(room.left() + x * scale, room.top() + y * scale, length * scale, width * scale)
+
+    painter.setPen(QPen(theme.colour("edge"), 1.2, Qt.PenStyle.DashLine if one.sheet.count is not None else Qt.PenStyle.SolidLine))
+    painter.setBrush(theme.colour("panel"))
+    painter.drawRect(box(0, 0, one.sheet.length, one.sheet.width))
+    painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
+    painter.drawRect(box(0, 0, one.used, one.sheet.width))
+    painter.setBrush(theme.colour("steel"))
+    for blank in one.blanks:
+        painter.drawRect(box(blank.x, blank.y, blank.length, blank.width))
 
 
 class JobBars(QWidget):
@@ -252,23 +274,13 @@ class JobBars(QWidget):
                 y += _SHEET_ROW
 
     def _paint_sheet(self, painter: QPainter, one: SheetPlan, number: int, room: QRectF, theme: Theme, m: Measure) -> None:
-        scale = min(room.width() / one.sheet.length, room.height() / one.sheet.width)
-        painter.setPen(QPen(theme.colour("edge"), 1.2, Qt.PenStyle.DashLine if one.sheet.count is not None else Qt.PenStyle.SolidLine))
-        painter.setBrush(theme.colour("panel"))
-        painter.drawRect(QRectF(room.left(), room.top(), one.sheet.length * scale, one.sheet.width * scale))
-        painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
-        painter.drawRect(QRectF(room.left(), room.top(), one.used * scale, one.sheet.width * scale))
-        painter.setBrush(theme.colour("steel"))
-        for blank in one.blanks:
-            painter.drawRect(QRectF(room.left() + blank.x * scale, room.top() + blank.y * scale, blank.length * scale, blank.width * scale))
+        paint_sheet(painter, one, room, theme)
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(22, 600))
         painter.drawText(QRectF(16, room.top(), 60, 40), Qt.AlignmentFlag.AlignLeft, str(number))
-        left = f"{one.sheet.name}, {m.length(one.sheet.length)} by {m.length(one.sheet.width)}; {m.length(one.rest)} of it stays whole"
         kinds = ", ".join(f"{sum(b.name == n for b in one.blanks)} {n}" for n in dict.fromkeys(b.name for b in one.blanks))
-        grain = "Its grain runs along it. " if any(not b.turned for b in one.blanks) else ""
-        write(painter, left, room.left(), room.bottom() + 2, font(15), theme.colour("muted"))
-        write(painter, f"{kinds}. {grain}".strip(), room.left(), room.bottom() + 20, font(15, 500), theme.colour("ink"))
+        write(painter, sheet_words(one, m), room.left(), room.bottom() + 2, font(15), theme.colour("muted"))
+        write(painter, f"{kinds}. The grain runs from left to right.", room.left(), room.bottom() + 20, font(15, 500), theme.colour("ink"))
 
     def _paint_drag(self, painter: QPainter, plan: JobPlan, theme: Theme, m: Measure) -> None:
         if self._drag is None:
@@ -289,6 +301,23 @@ class JobBars(QWidget):
         painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, words)
 
     # --- the mouse
+
+    def event(self, event: QEvent) -> bool:
+        """Pointing at a blank tells what it is, where it lies and for whom."""
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            found = self._blank_at(QPointF(event.pos()))
+            QToolTip.showText(event.globalPos(), self.blank_words(*found) if found is not None else "", self)
+            return True
+        return super().event(event)
+
+    def blank_words(self, bar: int, cut: int) -> str:
+        """What a blank is, where it lies and for whom."""
+        plan, m = self._plan, self._session.measure
+        assert plan is not None
+        at = plan.layings[bar].cuts[cut]
+        job = plan.jobs[at.cut.job].name if at.cut.job in plan.jobs else ""
+        held = " Forged on the bar." if at.cut.held == "yes" else ""
+        return f"{plan.codes[bar][cut]} {at.cut.name}, {m.length(at.cut.length)}, from {m.length(at.start)} to {m.length(at.stop)}. {job}.{held}"
 
     def _blank_at(self, at: QPointF) -> tuple[int, int] | None:
         plan = self._plan

@@ -83,10 +83,10 @@ class BuyPage(QScrollArea):
     def _fill(self, column: QVBoxLayout, plan: JobPlan) -> None:
         m = self._desk.work.session.measure
         bought = plan.purchases
-        rows = [(f"{p.quantity:g} {p.unit}".strip(), p.name, p.seller or p.group, p.why, f"{p.price:,.2f}" if p.price else "no price",
+        buy = [(f"{p.quantity:g} {p.unit}".strip(), p.name, p.seller or p.group, p.why, f"{p.price:,.2f}" if p.price else "no price",
                  f"{p.money:,.2f}" if p.price else "") for p in bought]  # fmt: skip
-        if rows:
-            _table(column, "To buy", rows, (0, 4, 5), 3)
+        if buy:
+            _table(column, "To buy", buy, (0, 4, 5), 3)
             unpriced = sum(not p.price for p in bought)
             told = f"Together {sum(p.money for p in bought):,.2f}"
             column.addWidget(_label(f"{told}, and {unpriced} without a price" if unpriced else told, 18, 600))
@@ -95,9 +95,16 @@ class BuyPage(QScrollArea):
             column.addWidget(_label("Nothing has to be bought.", 18, role="muted"))
         bars = plan.sheet.bars if plan.sheet.state == "planned" else ()
         taken = Counter((b.source, b.section, b.length) for b in bars if b.rack)
-        if taken:
-            _table(column, "Off the rack", [(str(n), f"{section.label(m)}, {m.length(length)}", source) for (source, section, length), n in taken.items()],
-                   (0,), 2)  # fmt: skip
+        rows = [(str(n), f"{section.label(m)}, {m.length(length)}", source) for (source, section, length), n in taken.items()]
+        lying = Counter(
+            (p.sheet.name, cut.thickness, p.sheet.length, p.sheet.width) for cut in plan.sheets for p in cut.plans if p.sheet.key
+        )
+        rows += [
+            (str(n), f"Sheet {m.length(thick)}, {m.length(length)} by {m.length(width)}", name)
+            for (name, thick, length, width), n in lying.items()
+        ]
+        if rows:
+            _table(column, "Off the rack", rows, (0,), 2)
         if plan.ready:
             _table(column, "Have ready", [(f"{n.quantity:g}", n.name, f"{FITTINGS[n.kind]}; {n.why}") for n in plan.ready], (0,), 2)
         there = [n for needs in plan.needs.values() for n in needs if n.there and not n.to_buy and not n.once]

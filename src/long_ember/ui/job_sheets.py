@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPen
 
+from long_ember.cutting import SheetPlan
 from long_ember.document.cutsheet import bars_of
 from long_ember.document.jobplan import JobPlan
 from long_ember.materials import MATERIALS
 from long_ember.shop import FITTINGS
 from long_ember.ui.fonts import font
-from long_ember.ui.job_bars import area_words, bar_words, paint_bar, saw_words
+from long_ember.ui.job_bars import area_words, bar_words, paint_bar, paint_sheet, saw_words, sheet_words
 from long_ember.ui.printing import Page, write_pages
 from long_ember.ui.theme import PAPER
 from long_ember.units import Measure, many
@@ -51,13 +53,18 @@ def write_cut_list(path: Path, plan: JobPlan, m: Measure) -> None:
                 600,
             )
             for one in cut.plans:
-                page.text(f"{one.sheet.name}, {m.length(one.sheet.length)} by {m.length(one.sheet.width)}", 14, indent=14)
+                page.picture(170, partial(_sheet, page, one))
+                page.text(sheet_words(one, m), 14, indent=14)
                 for b in one.blanks:
                     at = f"{m.length(b.x)} along, {m.length(b.y)} across"
                     _boxes(page, [(f"{b.name}: {m.length(b.length)} by {m.length(b.width)}, at {at}", False)], 14, 14)
         page.text("Gloves off at the saw, eyes and ears covered; break the burrs. Offcuts back to the rack, marked with what they are.", 12)
 
     write_pages(path, "Cut list", fill)
+
+
+def _sheet(page: Page, one: SheetPlan, box: QRectF) -> None:
+    paint_sheet(page.painter, one, box.adjusted(14, 4, 0, -10), PAPER)
 
 
 def _bar(page: Page, plan: JobPlan, number: int, longest: float, m: Measure) -> None:
