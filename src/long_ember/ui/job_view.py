@@ -93,8 +93,11 @@ class JobView(QWidget):
 
     def renew(self) -> None:
         """Another plan: the page in sight is made anew, the others when they are looked at."""
+        self.bars.renew()
         try:
-            (self.bars.renew, self.buy.renew, self.price.renew)[self.stack.currentIndex()]()
+            page = (None, self.buy, self.price)[self.stack.currentIndex()]
+            if page is not None:
+                page.renew()
         except EmberError as error:  # an assembly that does not close, a blank larger than its sheet
             self.desk.work.session.said.emit(str(error), True)
         self._say()
