@@ -17,7 +17,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QProgressDialog, QPushButto
 from long_ember.demo import demo_files
 from long_ember.document import set_piece
 from long_ember.sections import square
-from long_ember.storage import backups, piece_to_text, read_piece
+from long_ember.storage import Change, backups, piece_to_text, read_piece
 from long_ember.ui import dialogs
 from long_ember.ui.app import make_window
 from long_ember.ui.book_view import found
@@ -349,6 +349,32 @@ class Library(BookWindow):
                 self.window.commands.run("edit.redo")
             record = self.library.records("rack")["rack-1"]
             self.assertEqual((record.count, record.place), (145, "loft, left"))
+
+    def test_what_a_slow_disk_has_not_taken_yet_is_shown_and_taken_back_all_the_same(self):
+        gate = threading.Event()
+        self.addCleanup(gate.set)
+        before = self.library.records("rack")
+        with mock.patch("long_ember.ui.library._BLINK", 0.01):
+            self.library._put(Change("slow", lambda _book: gate.wait(20)))
+            rack = self.book.board("rack")
+            rack.rows.choose("rack-1")
+            self.type(rack.form.fields["count"], "9")
+            rack.rows.choose("rack-2")
+            rack.out_button.click()
+            self.assertEqual(self.library.reader().records("rack"), before)  # nothing is on disk
+            self.assertEqual(self.library.records("rack")["rack-1"].count, 9)
+            self.assertNotIn("rack-2", self.library.records("rack"))
+            rack.rows.choose("rack-1")
+            self.type(rack.form.fields["place"], "loft")  # on top of what was typed before, not of what is on disk
+            self.window.commands.run("edit.undo")
+            self.window.commands.run("edit.undo")
+            self.assertEqual(self.library.records("rack"), {**before, "rack-1": replace(before["rack-1"], count=9)})
+        gate.set()
+        self.assertTrue(self.library.flush())
+        self.app.processEvents()
+        self.assertEqual(self.library._unwritten, {})
+        self.assertEqual(self.library.reader().records("rack")["rack-1"].count, 9)
+        self.assertEqual(self.library.records("rack"), self.library.reader().records("rack"))
 
     def test_the_shop_is_changed_where_it_stands(self):
         self.book.show_part("shop")

@@ -7,15 +7,16 @@ from collections.abc import Callable, Mapping, Sequence
 from long_ember.document.jobplan import JobPlan, plan_jobs
 from long_ember.document.jobs import Holdings
 from long_ember.features import Piece
-from long_ember.shop import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Shop, calibrated, promised_bars
+from long_ember.shop import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, calibrated, promised_bars
 from long_ember.storage.book import Book
 
 __all__ = ["holdings_of", "job_plan"]
 
 
 def holdings_of(
-    book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[[str], Piece] | None = None, log: Sequence[LogEntry] | None = None
-) -> Holdings:
+    book: Book, shop: Shop, jobs: Mapping[str, Job], *, read: Callable[[str], Piece] | None = None, log: Sequence[LogEntry] | None = None,
+    records: Callable[[str], Mapping[str, Record]] | None = None,
+) -> Holdings:  # fmt: skip
     """What jobs draw on, read from a book.
 
     Args:
@@ -24,21 +25,23 @@ def holdings_of(
         jobs: by id.
         read: a piece by its id, where there is a newer one than on disk.
         log: where it is known already: a long one takes a while to read.
+        records: of a kind, where there are newer ones than on disk.
 
     Raises:
         EmberError: a piece can't be read.
     """
-    assemblies = {i: a for i, a in book.records("assembly").items() if isinstance(a, Assembly)}
+    records = records or book.records
+    assemblies = {i: a for i, a in records("assembly").items() if isinstance(a, Assembly)}
     wanted = [line.piece for job in jobs.values() for line in job.lines]
     wanted += [
         part.piece for job in jobs.values() for row in job.sets if row.assembly in assemblies for part in assemblies[row.assembly].parts
     ]
     pieces: dict[str, Piece] = {i: (read or book.piece)(i) for i in dict.fromkeys(wanted) if book.entry(i) is not None}
-    rack = {i: r for i, r in book.records("rack").items() if isinstance(r, RackItem)}
-    prices = [p for p in book.records("price").values() if isinstance(p, Price)]
+    rack = {i: r for i, r in records("rack").items() if isinstance(r, RackItem)}
+    prices = [p for p in records("price").values() if isinstance(p, Price)]
     if log is None:
-        log = [e for e in book.records("log").values() if isinstance(e, LogEntry)]
-    sheets = [s for s in book.records("cuts").values() if isinstance(s, CutSheet)]
+        log = [e for e in records("log").values() if isinstance(e, LogEntry)]
+    sheets = [s for s in records("cuts").values() if isinstance(s, CutSheet)]
     mine = [s for s in sheets if not jobs.keys().isdisjoint(r.job for r in s.jobs)]
     promised = promised_bars(s for s in sheets if s not in mine)
     done = [s for s in mine if s.state == "sawn"]
@@ -47,8 +50,9 @@ def holdings_of(
 
 
 def job_plan(
-    book: Book, shop: Shop, jobs: Mapping[str, Job], read: Callable[[str], Piece] | None = None, log: Sequence[LogEntry] | None = None
-) -> tuple[str, JobPlan]:
+    book: Book, shop: Shop, jobs: Mapping[str, Job], *, read: Callable[[str], Piece] | None = None, log: Sequence[LogEntry] | None = None,
+    records: Callable[[str], Mapping[str, Record]] | None = None,
+) -> tuple[str, JobPlan]:  # fmt: skip
     """What follows from jobs: the cut list that somebody works from, or one for what is not sawn yet, or the one by which all is sawn.
 
     Args:
@@ -57,6 +61,7 @@ def job_plan(
         jobs: by id.
         read: a piece by its id, where there is a newer one than on disk.
         log: where it is known already.
+        records: of a kind, where there are newer ones than on disk.
 
     Returns:
         The id of the cut list in the book, "" where it is not kept there, and the plan.
@@ -64,8 +69,10 @@ def job_plan(
     Raises:
         EmberError: a piece can't be read, or a job can't be cut.
     """
-    holdings = holdings_of(book, shop, jobs, read, log)
-    mine = {i: s for i, s in book.records("cuts").items() if isinstance(s, CutSheet) and {r.job for r in s.jobs} == jobs.keys()}
+    holdings = holdings_of(book, shop, jobs, read=read, log=log, records=records)
+    mine = {
+        i: s for i, s in (records or book.records)("cuts").items() if isinstance(s, CutSheet) and {r.job for r in s.jobs} == jobs.keys()
+    }
     for identity, sheet in mine.items():
         if sheet.state == "planned":
             return identity, plan_jobs(jobs, holdings, own=sheet)

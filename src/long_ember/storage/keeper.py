@@ -83,6 +83,12 @@ class Keeper:
             change = self._waiting.get(key) or self._writing.get(key)
             return None if change is None else change.value
 
+    @property
+    def idle(self) -> bool:
+        """Nothing waits to be written."""
+        with self._lock:
+            return not self._waiting
+
     def flush(self, seconds: float = _SETTLE) -> bool:
         """Wait until everything is on disk; False when that can't be had now."""
         end = time.monotonic() + seconds

@@ -67,8 +67,9 @@ class BookWork(QObject):
             return False
         return True
 
-    def _act(self, title: str, do: Callable[[Book], object], undo: Callable[[Book], object], told: str = "", *, gesture: str = "") -> bool:
-        if not self.library.act(Deed(title, do, undo, gesture)):
+    def _act(self, title: str, do: Callable[[Book], object], undo: Callable[[Book], object], told: str = "", *,
+             records: Mapping[str, tuple[Record | None, Record | None]] | None = None, gesture: str = "") -> bool:  # fmt: skip
+        if not self.library.act(Deed(title, do, undo, records or {}, gesture)):
             self._say(f"Nothing changed. {self.library.read_only}", True)
             return False
         self._say(told or f"{title}: done. Ctrl+Z takes it back.", False)
@@ -279,20 +280,29 @@ class BookWork(QObject):
 
     def put_record(self, record_id: str, record: Record, before: Record | None) -> None:
         """Keep a record as it is now."""
-        kind = record_kind(record)
-
-        def undo(book: Book) -> None:
-            if before is None:
-                book.remove_record(kind, record_id)
-            else:
-                book.put_record(record_id, before)
-
         typed = typed_change(before, record) if type(before) is type(record) else ""
-        self._act(f"Change the {PLURALS[kind]}", lambda book: book.put_record(record_id, record), undo,
-                  gesture=f"{record_id}.{typed}" if typed else "")  # fmt: skip
+        self.put_records(
+            f"Change the {PLURALS[record_kind(record)]}", {record_id: (before, record)}, gesture=f"{record_id}.{typed}" if typed else ""
+        )
 
-    def put_records(self, title: str, changes: Mapping[str, tuple[Record | None, Record | None]], told: str = "") -> bool:
-        """Change several records as one deed: what was there before and what is there now, by id; None where there is none."""
+    def remove_record(self, record_id: str, record: Record) -> None:
+        """Take a record out, of a job its cut lists too."""
+        sheets = {i: s for i, s in self.library.records("cuts").items() if isinstance(s, CutSheet) and record_id in [r.job for r in s.jobs]}
+        gone: dict[str, tuple[Record | None, Record | None]] = {record_id: (record, None)}
+        gone.update({i: (s, None) for i, s in sheets.items() if isinstance(record, Job)})
+        self.put_records(f"Take from the {PLURALS[record_kind(record)]}", gone)
+
+    def put_records(
+        self, title: str, changes: Mapping[str, tuple[Record | None, Record | None]], told: str = "", *, gesture: str = ""
+    ) -> bool:
+        """Change several records as one deed.
+
+        Args:
+            title: of the deed.
+            changes: what was there before and what is there now, by id; None where there is none.
+            told: what is said about it; "" for its title.
+            gesture: see `Deed`.
+        """
 
         def write(book: Book, at: int) -> None:
             for identity, pair in changes.items():
@@ -302,18 +312,7 @@ class BookWork(QObject):
                 elif other is not None:
                     book.remove_record(record_kind(other), identity)
 
-        return self._act(title, lambda book: write(book, 1), lambda book: write(book, 0), told)
-
-    def remove_record(self, record_id: str, record: Record) -> None:
-        """Take a record out, of a job its cut lists too."""
-        kind = record_kind(record)
-        sheets = {i: s for i, s in self.library.records("cuts").items() if isinstance(s, CutSheet) and record_id in [r.job for r in s.jobs]}
-        if kind == "job" and sheets:
-            gone: dict[str, tuple[Record | None, Record | None]] = {i: (s, None) for i, s in sheets.items()}
-            self.put_records(f"Take from the {PLURALS[kind]}", {record_id: (record, None), **gone})
-            return
-        self._act(f"Take from the {PLURALS[kind]}", lambda book: book.remove_record(kind, record_id),
-                  lambda book: book.put_record(record_id, record))  # fmt: skip
+        return self._act(title, lambda book: write(book, 1), lambda book: write(book, 0), told, records=changes, gesture=gesture)
 
     # --- in and out
 

@@ -91,7 +91,9 @@ class JobDesk(QObject):
         mine = {i: jobs[i] for i in self.chosen}
         try:
             self.sheet_id, plan = (
-                job_plan(library.reader(), session.shop, mine, lambda i: library.read(i)[0], session.log) if mine else ("", None)
+                job_plan(library.reader(), session.shop, mine, read=lambda i: library.read(i)[0], log=session.log, records=library.records)
+                if mine
+                else ("", None)
             )
         except EmberError as error:
             self.stop()

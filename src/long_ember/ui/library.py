@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import contextlib
 import time
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -13,7 +13,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from long_ember.document import History
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.shop import Record, Shop
+from long_ember.shop import Record, Shop, record_kind
 from long_ember.storage import Backup, Book, Change, Entry, Keeper, Opened, Photo, Revision, back_up, backups, open_book, put_back, writer
 from long_ember.storage.backups import HOUR
 
@@ -33,12 +33,14 @@ class Deed:
         title: shown in Undo and Redo.
         do: writes it.
         undo: writes what was there before.
+        records: that it changes, before and after by id, None where there is none: they are shown so even before they are on disk.
         gesture: deeds of one gesture that follow each other closely, as the letters of one entry do, are taken back together; "" for one alone.
     """
 
     title: str
     do: Callable[[Book], object]
     undo: Callable[[Book], object]
+    records: Mapping[str, tuple[Record | None, Record | None]] = field(default_factory=dict)
     gesture: str = ""
 
 
@@ -69,6 +71,7 @@ class Library(QObject):
         self._entries: tuple[Entry, ...] | None = None
         self._done: list[Deed] = []
         self._undone: list[Deed] = []
+        self._unwritten: dict[str, tuple[str, Record | None]] = {}  # records that are not on disk yet: their kind, and what they are now
         self._keeper = None if opened.read_only else Keeper(writer(opened.path), self._report)
         if self._keeper is not None:
             self._hour.start()
@@ -152,8 +155,14 @@ class Library(QObject):
         return self.opened.book.fact(key) if self.opened.book is not None else ""
 
     def records(self, kind: str) -> dict[str, Record]:
-        """All records of a kind."""
-        return self.opened.book.records(kind) if self.opened.book is not None else {}
+        """All records of a kind, the newest even before they are on disk."""
+        found = self.opened.book.records(kind) if self.opened.book is not None else {}
+        for identity, (own, record) in self._unwritten.items():
+            if own == kind and record is not None:
+                found[identity] = record
+            elif own == kind:
+                found.pop(identity, None)
+        return found
 
     def revisions(self, piece_id: str) -> tuple[Revision, ...]:
         """Named states of a piece."""
@@ -199,11 +208,12 @@ class Library(QObject):
 
     def act(self, deed: Deed) -> bool:
         """Do something to the book that can be taken back; False, with the reason told, when nothing is written here."""
-        if not self._run(deed.do):
+        if not self._run(deed.do, deed.records, 1):
             return False
         last, now = self._done[-1] if self._done else None, time.monotonic()
         if last is not None and deed.gesture and deed.gesture == last.gesture and now - self._acted < _GESTURE and not self._undone:
-            self._done[-1] = replace(last, do=deed.do)
+            first = {i: pair[0] for i, pair in last.records.items()}
+            self._done[-1] = replace(last, do=deed.do, records={i: (first.get(i, pair[0]), pair[1]) for i, pair in deed.records.items()})
         else:
             self._done = [*self._done[-_LONGEST:], deed]
         self._acted = now
@@ -214,13 +224,20 @@ class Library(QObject):
         """Do something to the book for good."""
         return self._run(run)
 
-    def _run(self, run: Callable[[Book], object]) -> bool:
+    def _run(
+        self, run: Callable[[Book], object], records: Mapping[str, tuple[Record | None, Record | None]] | None = None, at: int = 1
+    ) -> bool:
         if self._keeper is None:
             self.kept.emit(self.read_only)
             return False
         self._writes += 1
         self._keeper.put(Change(f"deed/{self._writes}", run))
-        self._keeper.flush(_BLINK)  # milliseconds, unless the disk is slow or refuses; then it waits with everything else
+        for identity, pair in (records or {}).items():
+            known = pair[0] or pair[1]
+            assert known is not None
+            self._unwritten[identity] = (record_kind(known), pair[at])
+        if self._keeper.flush(_BLINK):  # milliseconds, unless the disk is slow or refuses; then it waits with everything else
+            self._unwritten.clear()
         self._stale()
         return True
 
@@ -236,12 +253,12 @@ class Library(QObject):
 
     def undo(self) -> None:
         """Take the last deed back."""
-        if self._done and self._run(self._done[-1].undo):
+        if self._done and self._run(self._done[-1].undo, self._done[-1].records, 0):
             self._undone.append(self._done.pop())
 
     def redo(self) -> None:
         """Do the next deed again."""
-        if self._undone and self._run(self._undone[-1].do):
+        if self._undone and self._run(self._undone[-1].do, self._undone[-1].records, 1):
             self._done.append(self._undone.pop())
 
     def flush(self) -> bool:
@@ -277,6 +294,8 @@ class Library(QObject):
             with contextlib.suppress(EmberError):
                 self.opened.book = writer(self.path)()
         self.trouble = words
+        if not words and self._keeper is not None and self._keeper.idle:
+            self._unwritten.clear()
         self.kept.emit(words)
         self._stale()
 
