@@ -27,6 +27,7 @@ from long_ember.document.cutsheet import (
     locked,
     money_of,
     moved,
+    moved_words,
     opened,
     ticked,
     ticked_bar,
@@ -60,6 +61,7 @@ from long_ember.shop import (
     spares,
 )  # fmt: skip
 from long_ember.storage import parcel_text
+from long_ember.units import Measure
 
 PARCEL = demo_parcel()
 PIECES = {item.id: item.piece for item in PARCEL.pieces}
@@ -156,6 +158,18 @@ class CutSheets(unittest.TestCase):
         if all(b.rack for b in sheet.bars):
             return
         self.assertAlmostEqual(problem.total(bars)[0] / 1000, money_of(sheet.bars, RULES, 9.1 / 3000.0), delta=0.003 * len(bars))
+
+    def test_what_a_move_costs_is_told_in_money_bars_and_the_largest_remnant(self):
+        cut = CutPiece(piece="p", name="Ring", length=400.0)
+        sheet = CutSheet(bars=(SheetBar(source="bought", price=9.0, cuts=(cut,) * 4), SheetBar(source="bought", price=9.0, cuts=(cut,))))
+        together = moved(sheet, 1, 0, 0, RULES)
+        value = 9.0 / 3000.0
+        words = moved_words(sheet, together, RULES, value).show(Measure())
+        kept = [3000 - 4 * 402, 3000 - 402, 3000 - 5 * 402]  # two remnants become one
+        saved = 9.0 - 0.5 * value * (kept[0] + kept[1] - kept[2])
+        self.assertIn(f"{saved:,.2f} cheaper, 1 bar fewer; the largest remnant is {kept[2]} mm, it was {kept[1]} mm", words)
+        self.assertIn("dearer, 1 bar more", moved_words(together, sheet, RULES, value).show(Measure()))
+        self.assertIn("no bar more or fewer", moved_words(sheet, sheet, RULES, 0.0).show(Measure()))
 
     def test_refusals_say_why(self):
         cut = CutPiece(piece="p", name="Ring", length=900.0)
@@ -268,8 +282,11 @@ class Needs(unittest.TestCase):
         _sheet, changes = finished(plan.sheet, rack, plan.rules, iter("ab"), plan.sheets)
         self.assertEqual(changes["s"].count, 0)
         self.assertAlmostEqual(changes["a"].length, 900.0 - (5 + 300 + plan.rules.kerf))
+        large = {"j": replace(job, blanks=(replace(job.blanks[0], length=2500),))}
         with self.assertRaises(NoAnswer):
-            plan_jobs({"j": replace(job, blanks=(replace(job.blanks[0], length=2500),))}, holdings())
+            plan_jobs(large, holdings())
+        longer = {"s": replace(rack["s"], length=3000.0)}  # larger than any that is sold: it can be cut, and has no price
+        self.assertIn("Sheet 2 mm: no price in the catalogue", plan_jobs(large, holdings(rack=longer)).quote("j").unknown)
 
     def test_what_is_kept_is_needed_once_and_what_is_used_up_by_the_piece(self):
         one, many = (

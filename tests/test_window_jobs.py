@@ -15,7 +15,7 @@ from long_ember.errors import EmberError
 from long_ember.shop import Job, JobLine, RackItem
 from long_ember.ui import job_desk
 from long_ember.ui.job_bars import area_words
-from long_ember.ui.job_sheets import customer_lines
+from long_ember.ui.job_sheets import customer_lines, label_rows
 from long_ember.units import Measure
 from tests.window_case import CTRL, KEY, LEFT, WindowCase
 
@@ -300,6 +300,17 @@ class Pages(JobCase):
                 self.assertEqual([n for _name, n, _share in rows], [p.number for p in plan.prices(job_id)])
         self.session.set_shop(replace(shop, unit="in"))
         self.assertEqual([area_words(92903.04, self.session.measure), area_words(1e6, Measure())], ["1.00 ft²", "1.000 m²"])
+
+    def test_every_blank_has_a_label_of_its_own(self):
+        self.cut.show_jobs(("job-1", "job-2"))
+        self.settle()
+        rows = label_rows(self.desk.plan, self.session.measure)
+        self.assertEqual(len(rows), 28 + 10)  # of bar and of sheet
+        self.assertEqual(len({row[0] for row in rows}), len(rows))
+        code, size, name, of, job = rows[0]
+        self.assertEqual((code, size, name, job), ("A1", "420 mm", "Oar cradle", "North wall, boathouse"))
+        self.assertIn("bar 1", of)
+        self.assertIn(("140 mm by 140 mm", "Lamp tray"), {(row[1], row[2]) for row in rows})
 
     def test_on_paper_and_as_files(self):
         for key in ("cuts", "labels", "shopping", "quote"):

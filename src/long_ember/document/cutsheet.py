@@ -342,9 +342,10 @@ def moved_words(before: CutSheet, after: CutSheet, rules: Rules, value: float) -
         before: the cut list.
         after: with the change.
         rules: of cutting.
-        value: money for a mm of bought bar; 0 where no price is known.
+        value: money for a mm of bought bar of the section that changes; 0 where no price is known.
     """
-    money = money_of(after.bars, rules, value) - money_of(before.bars, rules, value)
+    gone, come = Counter(before.bars) - Counter(after.bars), Counter(after.bars) - Counter(before.bars)
+    money = money_of(come.elements(), rules, value) - money_of(gone.elements(), rules, value)
     bars = len(after.bars) - len(before.bars)
     largest = [max((lay.left for lay in left_over(s, rules)), default=0.0) for s in (before, after)]
     words = []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
@@ -127,6 +128,8 @@ def _of_piece(piece_id: str, number: int, holdings: Holdings, m: Measure) -> lis
     if welds:
         found.append(Need("Flux", "flux", _FLUX * welds * number, "g", why=name))
     found += [n for step in steps for n in _of_step(step, number, name, m)]
+    holes = Counter(s.feature.diameter for s in steps if s.operation.verb == "drill" and isinstance(s.feature, Hole))
+    found += [Need(f"Drill bit {_size(d, m)}", "bit", float(-(-n * number // _HOLES)), why=name) for d, n in holes.items()]
     if any(s.method.key == "fork" for s in steps):
         found.append(Need(f"Spacer strip {m.length(piece.bar.thickness)} thick, for the forks", "strip", 1.0, why=name))
     if any(e.key == "coupon" for e in answer.plan.errands):
@@ -139,10 +142,8 @@ def _of_piece(piece_id: str, number: int, holdings: Holdings, m: Measure) -> lis
 
 
 def _of_step(step: Step, number: int, name: str, m: Measure) -> list[Need]:
-    """Bits, taps, cutting oil, mandrels."""
+    """Taps, dies, cutting oil, mandrels."""
     verb, feature = step.operation.verb, step.feature
-    if verb == "drill" and isinstance(feature, Hole):
-        return [Need(f"Drill bit {_size(feature.diameter, m)}", "bit", float(-(-number // _HOLES)), why=name)]
     if verb == "tap" and isinstance(feature, Hole):
         return [Need(f"Tap {_size(feature.tap, m)}", "bit", 1.0, why=name), Need("Cutting oil", "oil", _OIL * number, "ml", why=name)]
     if verb == "thread" and isinstance(feature, Thread):

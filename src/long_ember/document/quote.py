@@ -6,10 +6,11 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from long_ember.document.buying import sheet_cuts, sheet_money
+from long_ember.document.buying import SheetCut, sheet_cuts, sheet_money
 from long_ember.document.cutsheet import laid
 from long_ember.document.jobs import Count, Holdings, counts_of, rules_of
 from long_ember.document.needs import Need, needs, needs_of_piece
+from long_ember.errors import NoAnswer
 from long_ember.heats import fixtures
 from long_ember.sections import Section
 from long_ember.shop import CutSheet, Job, SheetBar, overrun
@@ -178,8 +179,7 @@ def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: f
     shop, counts = holdings.shop, counts_of(job, holdings)
     planned = sheet.bars if sheet.state == "planned" else ()
     bars, waste, unknown = material_money((*holdings.sawn, *planned), job_id, holdings, rise=rise)
-    # Sheet is worth what it costs to buy, whether it lies on the rack or not, and after it is cut.
-    sheets, unpriced = sheet_money(sheet_cuts({job_id: job}, replace(holdings, rack={}, sheared=frozenset())), shop.measure)
+    sheets, unpriced = sheet_money(_sheets(job_id, job, holdings), shop.measure)
     steel = bars + sheets * (1 + rise)
     sold = _all_effort({i: c.sold for i, c in counts.items()}, holdings)
     begun = _all_effort({i: c.begun for i, c in counts.items()}, holdings)
@@ -205,6 +205,15 @@ def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: f
     margin = shop.market if job.sale == "market" else shop.wholesale
     own = (hours + extra_work) * shop.hour
     return Quote(costs, hours + extra_work, fire + extra_fire, own, margin, job.asked, (*unknown, *unpriced, *missing))
+
+
+def _sheets(job_id: str, job: Job, holdings: Holdings) -> tuple[SheetCut, ...]:
+    """A job's blanks on bought sheets: they are worth what those cost, whether they lie on the rack or not, and after they are cut."""
+    whole = replace(holdings, sheared=frozenset())
+    try:
+        return sheet_cuts({job_id: job}, replace(whole, rack={}))
+    except NoAnswer:  # larger than any that is sold: then it lies on the rack
+        return sheet_cuts({job_id: job}, whole)
 
 
 def _good_share(counts: dict[str, Count], holdings: Holdings) -> float:

@@ -17,6 +17,7 @@ from long_ember.shop import CutSheet, Job, Record, SheetBar
 from long_ember.storage import new_id
 from long_ember.storage.holdings import job_plan
 from long_ember.ui.bookwork import BookWork
+from long_ember.units import many
 
 __all__ = ["JobDesk"]
 
@@ -215,8 +216,10 @@ class JobDesk(QObject):
         """What a change costs."""
         plan = self.plan
         assert plan is not None
-        values = [v for b in after.bars if (v := value_of(b.material, b.section, plan.holdings))]
-        return moved_words(before, after, plan.rules, min(values, default=0.0)).show(self.work.session.measure)
+        changed = set(before.bars) ^ set(after.bars)
+        section = next(((b.material, b.section) for b in changed), None)
+        value = value_of(*section, plan.holdings) if section is not None else 0.0
+        return moved_words(before, after, plan.rules, value).show(self.work.session.measure)
 
     def supplies(self) -> list[SheetBar]:
         """Empty bars that a blank could be moved to: what is left on the rack, and what is sold."""
@@ -265,13 +268,8 @@ class JobDesk(QObject):
         except EmberError as error:
             self.work.session.said.emit(f"Nothing changed. {error}", True)
             return False
-        self.stop()
-        changes: dict[str, tuple[Record | None, Record | None]] = {i: (plan.holdings.rack.get(i), item) for i, item in rack.items()}
-        changes[self.sheet_id or new_id()] = (plan.sheet if self.sheet_id else None, sheet)
-        back = sum(1 for lay in plan.layings if lay.keep)
-        return self.work.put_records(
-            "Saw the cut list", changes, f"The rack is up to date: {back} remnants went back to it. Ctrl+Z takes it back."
-        )
+        told = f"The rack is up to date: {many(sum(lay.keep for lay in plan.layings), 'remnant')} went back to it. Ctrl+Z takes it back."
+        return self.keep(sheet, "Saw the cut list", told, {i: (plan.holdings.rack.get(i), item) for i, item in rack.items()})
 
 
 def _best(plan: JobPlan, step: Callable[[int, int], None]) -> JobPlan:

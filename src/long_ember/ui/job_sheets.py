@@ -19,7 +19,7 @@ from long_ember.ui.printing import Page, write_pages
 from long_ember.ui.theme import PAPER
 from long_ember.units import Measure, many
 
-__all__ = ["PAPERS", "customer_lines", "write_cut_list", "write_labels", "write_quote", "write_shopping"]
+__all__ = ["PAPERS", "customer_lines", "label_rows", "write_cut_list", "write_labels", "write_quote", "write_shopping"]
 
 _COLUMNS, _ROWS = 3, 9  # of labels on a page
 
@@ -194,8 +194,26 @@ def _money_row(page: Page, words: str, money: float, size: int = 17, weight: int
     page.painter.drawText(QRectF(0, top, page.width, size * 1.5), int(Qt.AlignmentFlag.AlignRight), f"{money:,.2f}")
 
 
+def label_rows(plan: JobPlan, m: Measure) -> list[tuple[str, str, str, str, str]]:
+    """A label for every blank of bar and of sheet: short name, size, what it is, of what, for which job."""
+    rows = []
+    for number, (lay, codes) in enumerate(zip(plan.layings, plan.codes, strict=True), 1):
+        bar = lay.bar
+        of = f"{bar.section.label(m)}, {MATERIALS[bar.material].title.lower()}, bar {number}"
+        for at, code in zip(lay.cuts, codes, strict=True):
+            job = plan.jobs[at.cut.job].name if at.cut.job in plan.jobs else ""
+            rows.append((code, m.length(at.cut.length), at.cut.name, of, job))
+    blanks = [(cut, b) for cut in plan.sheets for one in cut.plans for b in one.blanks]
+    for number, (cut, b) in enumerate(blanks, 1):
+        of = f"sheet {m.length(cut.thickness)}, {MATERIALS[cut.material].title.lower()}"
+        rows.append(
+            (f"{number}", f"{m.length(b.length)} by {m.length(b.width)}", b.name, of, " and ".join(job.name for job in plan.jobs.values()))
+        )
+    return rows
+
+
 def write_labels(path: Path, plan: JobPlan, m: Measure) -> None:
-    """A label for every blank: its short name large, what it is, of what, how long, for which job.
+    """A label for every blank: its short name large, its size, what it is, of what, for which job.
 
     Raises:
         SaveError: when the file can't be written.
@@ -203,27 +221,21 @@ def write_labels(path: Path, plan: JobPlan, m: Measure) -> None:
 
     def fill(page: Page) -> None:
         wide, tall = page.width / _COLUMNS, page.height / _ROWS
-        rows = [(number, at.cut, code) for number, (lay, codes) in enumerate(zip(plan.layings, plan.codes, strict=True))
-                for at, code in zip(lay.cuts, codes, strict=True)]  # fmt: skip
-        for n, (number, cut, code) in enumerate(rows):
+        for n, (code, size, name, of, job) in enumerate(label_rows(plan, m)):
             place = n % (_COLUMNS * _ROWS)
             if n and not place:
                 page.writer.newPage()
             box = QRectF(place % _COLUMNS * wide, place // _COLUMNS * tall, wide, tall).adjusted(3, 3, -3, -3)
-            bar = plan.sheet.bars[number]
-            job = plan.jobs[cut.job].name if cut.job in plan.jobs else ""
             page.painter.setPen(QPen(PAPER.colour("line"), 0.8, Qt.PenStyle.DashLine))
             page.painter.drawRect(box)
             page.painter.setPen(PAPER.colour("ink"))
             page.painter.setFont(font(30, 700))
             page.painter.drawText(box.adjusted(10, 6, 0, 0), Qt.AlignmentFlag.AlignLeft, code)
-            page.painter.setFont(font(20, 600))
-            page.painter.drawText(box.adjusted(0, 10, -10, 0), Qt.AlignmentFlag.AlignRight, m.length(cut.length))
-            for line, (text, size) in enumerate(
-                ((cut.name, 15), (f"{bar.section.label(m)}, {MATERIALS[bar.material].title.lower()}, bar {number + 1}", 12), (job, 12))
-            ):
-                page.painter.setFont(font(size, 600 if line == 0 else 400))
-                short = QFontMetricsF(font(size)).elidedText(text, Qt.TextElideMode.ElideRight, wide - 26)
+            page.painter.setFont(font(20 if len(size) < 12 else 15, 600))
+            page.painter.drawText(box.adjusted(0, 10, -10, 0), Qt.AlignmentFlag.AlignRight, size)
+            for line, (text, high) in enumerate(((name, 15), (of, 12), (job, 12))):
+                page.painter.setFont(font(high, 600 if line == 0 else 400))
+                short = QFontMetricsF(font(high)).elidedText(text, Qt.TextElideMode.ElideRight, wide - 26)
                 page.painter.drawText(box.adjusted(10, 46 + line * 20, -8, 0), Qt.AlignmentFlag.AlignLeft, short)
 
     write_pages(path, "Labels", fill)
