@@ -106,6 +106,7 @@ def _book(part: str, row: str = "") -> Callable[[MainWindow], None]:
         window.book.show_part(part)
         if row:
             window.book.board(part).rows.choose(row)
+        QTest.qWait(300)  # a form of many entries is laid out in more than one go
 
     return run
 

@@ -246,12 +246,12 @@ class Board(QWidget):
         self._card.addWidget(self.add_button)
         self.cuts_button = worded("Cut list, shopping, price", self._cuts, "All pieces of this job on the rack's bars and bought ones")
         self.cuts_button.setVisible(kind == "job")
+        self._card.addWidget(self.cuts_button)
         self.again_button = worded("Another like it", self.again, "A job of its own with the same pieces; from a template too")
         self.again_button.setVisible(kind == "job")
         deeds = QHBoxLayout()
         deeds.addWidget(self.out_button, 1)
         deeds.addWidget(self.again_button, 1)
-        self._card.addWidget(self.cuts_button)
         self._card.addLayout(deeds)
         self._card.addStretch(1)
         self.file_button = worded("Write this job to a file…" if kind == "job" else "Write them to a file…", self._write)
@@ -327,7 +327,7 @@ class Board(QWidget):
             return
         self.form = _JobForm(self._work, record) if isinstance(record, Job) else ModelForm(self._work.session, record)
         self.form.changed.connect(partial(self._changed, record_id))
-        self._card.insertWidget(2, self.form)
+        self._card.insertWidget(3, self.form)
 
     def _changed(self, record_id: str, record: Record) -> None:
         before = self._work.library.records(self.kind).get(record_id)
