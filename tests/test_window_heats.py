@@ -29,13 +29,6 @@ class HeatsScreen(WindowCase):
         self.session.open(read_piece(next(p for p in demo_files() if p.stem == stem)))
         QTest.qWait(120)
 
-    def wait(self, ready):
-        for _ in range(200):
-            if ready():
-                return
-            QTest.qWait(20)
-        self.fail("it never came")
-
 
 class Storyboard(HeatsScreen):
     def test_scrubbing_goes_through_every_frame_and_the_steel_cools(self):
@@ -202,7 +195,7 @@ class Many(HeatsScreen):
             panel.done_button.click()
             count = len(self.session.log)
             self.window.pause.start()
-            self.wait(lambda count=count: len(self.session.log) > count)
+            self.until(lambda count=count: len(self.session.log) > count)
         self.assertGreater(self.session.bench.measured, 1.1)
         self.assertEqual([e.number for e in self.session.log], [1, 2, 3])
         self.assertEqual(self.session.bench, calibrated(self.session.shop.bench, self.session.log))
@@ -212,10 +205,10 @@ class Many(HeatsScreen):
         panel.out_button.click()
         self.assertEqual(panel.list.count(), 2)
         panel.reject()
-        self.wait(lambda: len(self.session.log) == 2)
+        self.until(lambda: len(self.session.log) == 2)
         for _ in range(4):
             self.window.library.undo()
-        self.wait(lambda: not self.session.log)
+        self.until(lambda: not self.session.log)
         self.assertEqual(self.session.bench, before)
 
     def test_a_large_piece_is_planned_while_the_window_goes_on(self):
@@ -225,7 +218,7 @@ class Many(HeatsScreen):
         self.assertTrue(self.session.searching)
         self.session.apply(set_piece(self.session.piece, "name", "Typed meanwhile"))  # cancels and begins anew
         self.assertTrue(self.session.searching)
-        self.wait(lambda: not self.session.searching)
+        self.until(lambda: not self.session.searching)
         self.assertEqual(
             self.session.answer.plan.order,
             sequence(self.session.piece, ruler=self.session.shop.division, bench=self.session.bench)[1].order,

@@ -99,8 +99,7 @@ class Choosing(WindowCase):
 
     def test_compared_with_a_known_piece_on_screen_and_on_paper(self):
         weigh = self.stock.weigh
-        QTest.qWait(220)
-        self.assertIn("balances 137.7 mm", weigh.told.text())
+        self.until(lambda: "balances 137.7 mm" in weigh.told.text())
         index = weigh.known.findText("against Gate pintle")
         weigh.known.setCurrentIndex(index)
         weigh.known.activated.emit(index)
@@ -129,7 +128,7 @@ class Choosing(WindowCase):
         self.assertEqual(weigh.known.currentText(), "against Gate pintle")  # the book remembers
 
     def test_the_centre_of_gravity_stands_on_the_drawing_until_the_piece_changes(self):
-        QTest.qWait(220)
+        self.until(lambda: self.session.balance is not None)
         self.window.show_view(0)
         with_mark = self.window.shape.canvas.grab().toImage()
         self.session.set_balance(None)

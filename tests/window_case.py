@@ -5,6 +5,7 @@ import os
 import sys
 import tempfile
 import threading
+import time
 import unittest
 from pathlib import Path
 from unittest import mock
@@ -53,6 +54,13 @@ class WindowCase(unittest.TestCase):
         self.assertEqual([w for w in QApplication.topLevelWidgets() if w.isVisible()], [])
         self.assertEqual([t for t in self.app.findChildren(QTimer) if t.isActive()], [])
         self.assertEqual(threading.active_count(), self.threads)
+
+    def until(self, ready, seconds: float = 20.0) -> None:
+        """Let the window live until something has come about, however busy the machine is."""
+        end = time.monotonic() + seconds
+        while not ready() and time.monotonic() < end:
+            QTest.qWait(10)
+        self.assertTrue(ready(), "it never came")
 
     def field(self, name: str) -> EntryField | ChoiceField:
         return next(f for f in self.window.shape.inspector.fields if f.slot.name == name)
