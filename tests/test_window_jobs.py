@@ -12,9 +12,10 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 
 from long_ember.document.jobplan import JobPlan
 from long_ember.errors import EmberError
+from long_ember.features.cut import PartOff
 from long_ember.shop import Job, JobLine, RackItem
 from long_ember.ui import job_desk
-from long_ember.ui.job_bars import area_words
+from long_ember.ui.job_bars import area_words, saw_words
 from long_ember.ui.job_sheets import customer_lines, label_rows
 from long_ember.units import Measure
 from tests.window_case import CTRL, KEY, LEFT, WindowCase
@@ -199,6 +200,20 @@ class Bars(JobCase):
         self.window.work.put_record("job-1", Job(name="Nothing"), bad)
         self.assertEqual(self.sheet.bars, ())
         self.bars.grab()
+
+    def test_what_is_forged_on_the_bar_is_parted_off_before_the_saw(self):
+        piece = self.window.library.read("mooring-staple")[0]
+        piece = replace(piece, name="Off the bar", features=(*piece.features, PartOff(id="off", loss=5.0)))
+        (made,) = self.window.work.add_pieces("Hang it up", [piece], "")
+        self.window.library.flush()
+        self.window.work.put_record("hb", Job(name="Both", lines=(JobLine(piece=made, quantity=2), JobLine(piece="mooring-staple"))), None)
+        self.cut.show_jobs(("hb",))
+        self.settle()
+        (lay,) = self.desk.plan.layings
+        a, b, c = (round(at.stop) for at in lay.cuts)
+        self.assertEqual((lay.cuts[1].start - lay.cuts[0].stop, lay.cuts[2].start - lay.cuts[1].stop), (5.0, 5.0))
+        self.assertIn(f"Forge on the bar, part off at {a}, {b}; then saw at {c} mm", saw_words(lay, Measure()))
+        self.assertGreaterEqual(lay.bar.length - lay.cuts[1].stop - 5.0, self.session.shop.hold)
 
 
 class Searching(JobCase):

@@ -53,10 +53,12 @@ def area_words(area: float, m: Measure) -> str:
 
 
 def saw_words(lay: Laying, m: Measure) -> str:
-    """Where to saw, from one end."""
-    at = ", ".join(m.length(c.stop, bare=True) for c in lay.cuts)
-    held = " Forged on the bar first, cut off hot." if any(c.cut.held == "yes" for c in lay.cuts) else ""
-    return f"Saw at {at} {'mm' if m.unit == 'mm' else 'inches'} from the end, on the far side of the line.{held}"
+    """Where to cut, from one end: first what is forged on the bar and parted off it, then the saw."""
+    unit = "mm" if m.unit == "mm" else "inches"
+    held, sawn = ([m.length(c.stop, bare=True) for c in lay.cuts if (c.cut.held == "yes") == on_bar] for on_bar in (True, False))
+    words = [f"Forge on the bar, part off at {', '.join(held)}"] if held else []
+    words += [f"{'then saw' if held else 'Saw'} at {', '.join(sawn)}"] if sawn else []
+    return f"{'; '.join(words)} {unit} from the end, on the far side of the line."
 
 
 def paint_bar(painter: QPainter, lay: Laying, codes: tuple[str, ...], box: QRectF, scale: float, theme: Theme, m: Measure, *,
