@@ -232,6 +232,20 @@ class Jobs(unittest.TestCase):
         self.assertEqual(len({code for row in both.codes for code in row}), sum(map(len, both.codes)))
         verified(both.sheet, both.rules)
 
+    def test_what_other_cut_lists_count_on_is_not_there_bar_by_bar(self):
+        rack = {"r": RackItem(section=round_(12), length=3000.0, count=3)}
+        job = {"j": Job(lines=(JobLine(piece="mooring-ring", quantity=16),))}  # two bars of eight
+        for promised, lying in ((0, 2), (1, 2), (2, 1), (3, 0), (9, 0)):
+            plan = plan_jobs(job, holdings(rack=rack, promised={"r": promised}))
+            self.assertEqual(sum(b.rack == "r" for b in plan.sheet.bars), lying, promised)
+            self.assertEqual(plan.stale, ())
+
+    def test_a_blank_of_an_old_length_on_any_bar_is_told(self):
+        plan = plan_of("job-2")
+        bars = [replace(b, cuts=tuple(replace(c, length=c.length - 9 * (i == 0)) for c in b.cuts)) for i, b in enumerate(plan.sheet.bars)]
+        stale = plan_jobs({"job-2": RECORDS["job-2"]}, plan.holdings, own=replace(plan.sheet, bars=tuple(bars))).stale
+        self.assertEqual(stale, ("Mooring ring: its cut length has changed", "Mooring staple: its cut length has changed"))
+
     def test_a_cut_list_that_its_job_has_outgrown_says_so_and_locked_bars_stay(self):
         plan = plan_of("job-2")
         more = {"job-2": replace(RECORDS["job-2"], lines=(JobLine(piece="mooring-ring", quantity=9),))}
@@ -319,6 +333,18 @@ class Money(unittest.TestCase):
         self.assertAlmostEqual(q.hourly(q.cost), shop.hour)  # at cost an hour earns the rate
         self.assertAlmostEqual(q.hourly(q.spent), 0.0)  # at break-even nothing
         self.assertAlmostEqual(q.price, q.cost * 1.2)
+        self.assertLess(q.least, q.hours)
+        self.assertGreater(q.most, q.hours)
+        low, high = q.between(q.cost)
+        steel = {c.key: c.money for c in q.costs}
+        self.assertAlmostEqual(q.at(q.cost, q.hours), q.cost)
+        self.assertAlmostEqual(high - q.cost, (q.most - q.hours) * (q.cost - q.steady) / q.hours)  # only what goes by the hour grows
+        self.assertGreaterEqual(q.steady, steel["fittings"] + steel["material"])  # and the steel of what is rejected
+        self.assertLess(low, q.cost)
+        self.assertTrue(q.hourly(460.0, q.most) < q.hourly(460.0) < q.hourly(460.0, q.least))
+        self.assertAlmostEqual(q.hourly(high, q.most), shop.hour)  # at what it then costs an hour still earns the rate
+        known = plan_jobs({"job-1": RECORDS["job-1"]}, holdings(bench=replace(PARCEL.shop.bench, band=(1 / 1.5, 1.5)))).quote("job-1")
+        self.assertLess(known.most / known.least, q.most / q.least)  # a log narrows it
         costs = {c.key: c.money for c in q.costs}
         self.assertAlmostEqual(costs["overheads"] / (costs["work"] + costs["finishing"]), shop.overhead / shop.hour)
         self.assertAlmostEqual(costs["finishing"], (8 + 2 + 2) * shop.finishing / 60 * shop.hour)

@@ -114,6 +114,8 @@ class Bars(JobCase):
         more = replace(job, lines=(*job.lines, JobLine(piece="gate-pintle", quantity=2)))
         self.window.work.put_record("job-2", more, job)
         self.assertIn("Gate pintle: 2 missing", self.cut.jobs.told.text())
+        self.window.work.put_record("job-2", replace(more, name="Slip moorings"), more)
+        self.assertIn("Slip moorings", self.window.header.title.text())
         self.assertFalse(self.desk.finish())
         self.assertIn("Plan it anew", self.said())
         self.cut.jobs.anew.click()
@@ -272,7 +274,8 @@ class Pages(JobCase):
         page = self.cut.jobs.price
         hour = page.earned.text()
         self.type(page.form.fields["asked"], "600")
-        self.assertIn("600.00 asked", page.earned.text())
+        self.assertRegex(page.earned.text(), r"^600\.00 asked: an hour earns about [\d.]+, between [\d.]+ and [\d.]+$")
+        self.assertRegex(page.even.text(), r"Break-even is about [\d.]+, between [\d.]+ and [\d.]+")
         self.assertNotEqual(page.earned.text(), hour)
         self.assertEqual(self.desk.jobs["job-1"].asked, 600.0)
         before = page.bar.quote.price

@@ -8,11 +8,13 @@ from argparse import Namespace
 from long_ember.cli.book import book_of, measure_of
 from long_ember.document.cutsheet import bars_of
 from long_ember.document.jobplan import JobPlan, better_plans
+from long_ember.document.needs import amount
+from long_ember.document.quote import about
 from long_ember.errors import EmberError
 from long_ember.export import cuts_csv, job_json, quote_csv, shopping_csv
 from long_ember.materials import MATERIALS
 from long_ember.shop import Job, Shop
-from long_ember.storage.holdings import job_plan
+from long_ember.storage.holdings import holdings_of, job_plan, sheets_of
 from long_ember.units import Measure
 
 __all__ = ["cut_command"]
@@ -30,7 +32,7 @@ def cut_command(given: Namespace) -> int:
                 names = ", ".join(j.name for j in there.values()) or "none"
                 raise EmberError(f"There is no job {name!r} in this book. Jobs: {names}.")
             jobs[found] = there[found]
-        plan = job_plan(book, book.shop or Shop(), jobs)[1]
+        plan = job_plan(jobs, holdings_of(book, book.shop or Shop(), jobs), sheets_of(book.records, jobs))[1]
     if not plan.own:
         end = time.monotonic() + given.seconds * max(1, len(plan.found))
         for better in better_plans(plan):
@@ -74,7 +76,10 @@ def _cuts(plan: JobPlan, m: Measure) -> str:
 
 
 def _shopping(plan: JobPlan, _m: Measure) -> str:
-    rows = [f"{p.quantity:>8g} {p.unit:3} {p.name}{f', {p.money:,.2f}' if p.price else ', no price'}   ({p.why})" for p in plan.purchases]
+    rows = [
+        f"{amount(p.quantity, p.unit, p.rough):>12} {p.name}{f', {p.money:,.2f}' if p.price else ', no price'}   ({p.why})"
+        for p in plan.purchases
+    ]
     return "\n".join(rows) or "Nothing has to be bought."
 
 
@@ -87,7 +92,10 @@ def _quote(plan: JobPlan, _m: Measure) -> str:
         lines.append(f"  {'All costs':28}{q.cost:12,.2f}")
         lines.append(f"  {'Price':28}{q.price:12,.2f}   {q.margin:.0%} on top")
         asked = q.asked or q.price
-        lines.append(f"  At {asked:,.2f} an hour earns {q.hourly(asked):,.2f}; below {q.spent:,.2f} the job loses money.")
+        low, high = (about(x) for x in q.between(q.cost))
+        lines.append(f"  {q.hours:.1f} h of work, between {q.least:.1f} and {q.most:.1f} h: all costs between {low} and {high}.")
+        earned = f"about {about(q.hourly(asked))}, between {about(q.hourly(asked, q.most))} and {about(q.hourly(asked, q.least))}"
+        lines.append(f"  At {asked:,.2f} an hour earns {earned}; below about {about(q.spent)} the job loses money.")
         lines += [
             f"  {p.name}: one {p.one:,.2f}, each of {job.bundle} {p.bundle:,.2f}, each of {p.number} {p.batch:,.2f}"
             for p in plan.prices(job_id)

@@ -109,7 +109,7 @@ class Knapsack:
         gains: list[int] = []
         for supply, table in enumerate(self._tables(worth, demands)):
             room = self.problem.rooms[supply]
-            if table is None or room < 0:
+            if table is None:
                 bars.append([])
                 gains.append(-int(self.scaled[supply][0]))
                 continue

@@ -14,12 +14,12 @@ from long_ember.arrays import Index
 from long_ember.cutting.plan import LATTICE
 from long_ember.errors import EmberError, NoAnswer
 
-__all__ = ["WHOLE", "Bar", "Problem", "Rules", "Supply", "Wanted", "verify"]
+__all__ = ["CREDIT", "OFFCUT", "WHOLE", "Bar", "Problem", "Rules", "Supply", "Wanted", "verify"]
 
 _COARSE = 10  # steps a mm where the fine lattice makes the tables too long
 _LONGEST = 60_000  # steps of a bar
-_CREDIT, _TOUCH = 0.5, 0.1  # of the cheapest price a length: for a remnant worth keeping, and for what is used of an offcut
-WHOLE = 0.25  # the same for a whole bar on the rack
+# Of the cheapest price a length: for a remnant worth keeping, for what is used of an offcut, and of a whole bar on the rack.
+CREDIT, OFFCUT, WHOLE = 0.5, 0.1, 0.25
 _PENNIES = 1000  # steps of money: prices to a thousandth
 
 
@@ -58,7 +58,7 @@ class Supply:
     length: float
     price: float
     count: int | None = None
-    touch: float = _TOUCH
+    touch: float = OFFCUT
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,7 +112,7 @@ class Problem:
                 not (math.isfinite(s.length) and s.length > 0)
                 or (s.count is not None and s.count < 0)
                 or s.price < 0
-                or not 0 <= s.touch < _CREDIT
+                or not 0 <= s.touch < CREDIT
             ):
                 raise NoAnswer(f"{s.name}: a bar needs a length, and neither its count nor its price can be less than 0.", "Correct it.")
         rules = (self.rules.kerf, self.rules.trim, self.rules.hold, self.rules.keep)
@@ -202,7 +202,7 @@ class Problem:
         left = np.maximum(room - self.kerf - np.arange(room + 1), 0)
         kept = np.where(left * self.step >= self.rules.keep, left, 0)
         if self.supplies[supply].count is None:
-            bought: Index = self.price(supply) - np.floor(_CREDIT * self.value * kept).astype(np.int64)
+            bought: Index = self.price(supply) - np.floor(CREDIT * self.value * kept).astype(np.int64)
             return bought
         spent = np.maximum(room - self.kerf - kept, 0)
         lying: Index = self.price(supply) + np.ceil(self.supplies[supply].touch * self.value * spent).astype(np.int64)

@@ -11,7 +11,7 @@ import heapq
 import math
 import random
 import time
-from collections.abc import Generator, Sequence
+from collections.abc import Generator, Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -33,7 +33,7 @@ _ROUNDS = 600
 _DEEP, _DEEPEST = 2, 12  # rounds of new patterns between two settled bars of a dive; at most, before a step is taken back
 _TURNS = 12  # steps taken back in a dive
 _DIVES = 400
-_FIRST_DIVES = 2  # in a cell before it is split
+_FIRST_DIVES = 2  # on the way from the root to a cell
 _LIMIT = 20.0  # s for an integer programme
 _NEAR = 1e-6
 
@@ -110,7 +110,7 @@ class _Cell:
         worth: duals that prove the bound, times `SCALE`.
         gains: by supply, times `SCALE`.
         exact: Σ worth − Σ counts × gains, times `SCALE`; the bound before it was rounded.
-        dives: made in it.
+        dives: made in it and in the cells it was split from.
         settled: its patterns were listed in vain.
     """
 
@@ -254,15 +254,19 @@ class _Search:
             cell = heapq.heappop(heap)
             if cell.bound < self.total[0]:
                 for _ in self.descend(cell, heap, left):
-                    self.bound = max(self.bound, min([self.total[0], cell.bound, *(c.bound for c in (*heap[:1], *left))]))
+                    self.raised([cell, *heap[:1], *left])
                     yield self.plan
-            self.bound = max(self.bound, min([self.total[0], *(c.bound for c in (*heap[:1], *left))]))
+            self.raised([*heap[:1], *left])
             yield self.plan
             if self.bound >= self.total[0]:
                 break
         yield from self.settle(left)
         self.take(tidied(self.problem, self.bars))
         yield self.plan
+
+    def raised(self, cells: Iterable[_Cell]) -> None:
+        """The bound of everything is the lowest of the cells in which a cheaper plan could be."""
+        self.bound = max(self.bound, min([self.total[0], *(c.bound for c in cells)]))
 
     def descend(self, cell: _Cell, heap: list[_Cell], left: list[_Cell]) -> Generator[None, None, None]:
         """Bound one cell; where its bound is below the best plan, dive into it and split it."""
@@ -312,9 +316,7 @@ class _Search:
             worth = [math.floor(x) for x in (solved.worth * SCALE).tolist()]
             bars, gains = self.sack.priced(worth, demands)
             self.prove(cell, worth, gains)
-            fresh = master.add(
-                b for s, found in enumerate(bars) for b in found if gains[s] + solved.extra[s] * SCALE > _NEAR * SCALE or not master.bars
-            )
+            fresh = master.add(b for s, found in enumerate(bars) for b in found if gains[s] + solved.extra[s] * SCALE > _NEAR * SCALE)
             if fresh:
                 fresh += master.add(self.sack.with_each(worth, demands, [-x * SCALE + _NEAR * SCALE for x in solved.extra.tolist()]))
             yield
@@ -391,7 +393,7 @@ class _Search:
         dives = self.dives(left)
         while True:
             left[:] = [c for c in left if c.bound < self.total[0]]
-            self.bound = max(self.bound, min([self.total[0], *(c.bound for c in left)]))
+            self.raised(left)
             yield self.plan
             if not left:
                 return

@@ -29,6 +29,7 @@ class Purchase:
         price: of one; 0 where nobody said.
         seller: where.
         why: what it is for.
+        rough: the quantity is a guess.
     """
 
     group: str
@@ -38,6 +39,7 @@ class Purchase:
     price: float
     seller: str
     why: str
+    rough: bool = False
 
     @property
     def money(self) -> float:
@@ -139,7 +141,7 @@ def purchases(jobs: Mapping[str, Job], holdings: Holdings, sheet: CutSheet, shee
             found.append(Purchase("sheet", name, float(number), "", one.price, "" if one.name == "bought" else one.name, "blanks"))
     for need in _all_needs(jobs, holdings):
         if need.to_buy:
-            found.append(Purchase(FITTINGS[need.kind], need.name, need.to_buy, need.unit, need.price, "", need.why))
+            found.append(Purchase(FITTINGS[need.kind], need.name, need.to_buy, need.unit, need.price, "", need.why, need.rough))
     return tuple(found)
 
 
@@ -154,5 +156,5 @@ def _all_needs(jobs: Mapping[str, Job], holdings: Holdings) -> list[Need]:
         one = rows[0]
         quantity = max(n.quantity for n in rows) if one.once or one.kind == "other" else math.fsum(n.quantity for n in rows)
         why = "; ".join(dict.fromkeys(n.why for n in rows))
-        found.append(Need(one.name, one.kind, quantity, one.unit, one.price, why, one.there, one.minutes))
+        found.append(Need(one.name, one.kind, quantity, one.unit, one.price, why, one.there, one.minutes, one.rough))
     return found

@@ -8,12 +8,12 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from long_ember.cutting import Bar, Problem, Rules, Supply, Wanted, verify
-from long_ember.cutting.problem import WHOLE
+from long_ember.cutting.problem import CREDIT, OFFCUT, WHOLE
 from long_ember.document.buying import SheetCut
 from long_ember.errors import NoAnswer
 from long_ember.sections import Section, flat
 from long_ember.shop import CutPiece, CutSheet, RackItem, SheetBar
-from long_ember.units import Line, Quantity, say
+from long_ember.units import Line, Quantity, many, say
 
 __all__ = [
     "Laid",
@@ -147,8 +147,8 @@ def money_of(bars: Iterable[SheetBar], rules: Rules, value: float) -> float:
         if bar.cuts:
             lay = laid(bar, rules)
             kept = lay.left if lay.keep else 0.0
-            share = 0.1 if bar.source.startswith("offcut") else WHOLE
-            total.append(share * value * (bar.length - kept) if bar.rack else bar.price - 0.5 * value * kept)
+            share = OFFCUT if bar.offcut else WHOLE
+            total.append(share * value * (bar.length - kept) if bar.rack else bar.price - CREDIT * value * kept)
     return math.fsum(total)
 
 
@@ -307,15 +307,17 @@ def differences(sheet: CutSheet, wanted: Mapping[tuple[str, str], tuple[str, flo
         wanted: name, length in mm and number, by piece and job.
     """
     placed = Counter((c.piece, c.job) for b in sheet.bars for c in b.cuts)
-    lengths = {(c.piece, c.job): c.length for b in sheet.bars for c in b.cuts}
+    lengths: dict[tuple[str, str], set[float]] = {}
+    for cut in (c for b in sheet.bars for c in b.cuts):
+        lengths.setdefault((cut.piece, cut.job), set()).add(cut.length)
     names = {(c.piece, c.job): c.name for b in sheet.bars for c in b.cuts}
     found = []
     for key in dict.fromkeys((*wanted, *placed)):
-        name, length, number = wanted.get(key, (names.get(key, ""), lengths.get(key, 0.0), 0))
+        name, length, number = wanted.get(key, (names.get(key, ""), 0.0, 0))
         missing = number - placed[key]
         if missing:
             found.append(f"{name}: {abs(missing)} {'missing' if missing > 0 else 'too many'}")
-        elif placed[key] and abs(lengths[key] - length) > 0.05:
+        elif any(abs(x - length) > 0.05 for x in lengths.get(key, ())):
             found.append(f"{name}: its cut length has changed")
     return tuple(found)
 
@@ -335,7 +337,7 @@ def astray(sheet: CutSheet, free: Mapping[str, int]) -> tuple[str, ...]:
     return tuple(found)
 
 
-def moved_words(before: CutSheet, after: CutSheet, rules: Rules, value: float) -> Line:
+def moved_words(before: CutSheet, after: CutSheet, rules: Rules, value: float, *, lead: str = "Moved") -> Line:
     """What a change costs: money, bars, the largest remnant.
 
     Args:
@@ -343,6 +345,7 @@ def moved_words(before: CutSheet, after: CutSheet, rules: Rules, value: float) -
         after: with the change.
         rules: of cutting.
         value: money for a mm of bought bar of the section that changes; 0 where no price is known.
+        lead: what it begins with.
     """
     gone, come = Counter(before.bars) - Counter(after.bars), Counter(after.bars) - Counter(before.bars)
     money = money_of(come.elements(), rules, value) - money_of(gone.elements(), rules, value)
@@ -352,6 +355,6 @@ def moved_words(before: CutSheet, after: CutSheet, rules: Rules, value: float) -
     if value:
         words.append("costs the same" if abs(money) < 0.005 else f"{abs(money):,.2f} {'dearer' if money > 0 else 'cheaper'}")
     if bars:
-        words.append(f"{abs(bars)} bar{'s' if abs(bars) != 1 else ''} {'more' if bars > 0 else 'fewer'}")
+        words.append(f"{many(abs(bars), 'bar')} {'more' if bars > 0 else 'fewer'}")
     text = ", ".join(words) or "no bar more or fewer"
-    return say(f"Moved: {text}; the largest remnant is {{}}, it was {{}}.", Quantity(largest[1]), Quantity(largest[0]))
+    return say(f"{lead}: {text}; the largest remnant is {{}}, it was {{}}.", Quantity(largest[1]), Quantity(largest[0]))

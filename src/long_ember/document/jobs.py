@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from long_ember.cutting import Bar, CutPlan, Problem, Rules, Supply, Wanted
-from long_ember.cutting.problem import WHOLE
+from long_ember.cutting.problem import OFFCUT, WHOLE
 from long_ember.document.answer import Answer, swift
 from long_ember.errors import NoAnswer
 from long_ember.features import Piece
@@ -213,21 +213,13 @@ def _shares(jobs: Mapping[str, Job], holdings: Holdings, kept: tuple[SheetBar, .
 
 def touch_of(item: RackItem) -> float:
     """Share of the price of new bar that using up something on the rack counts as: offcuts go before whole bars."""
-    return 0.1 if item.source == "offcut" else WHOLE
+    return OFFCUT if item.source == "offcut" else WHOLE
 
 
 def _supplies(material: str, section: Section, holdings: Holdings, kept: tuple[SheetBar, ...]) -> list[tuple[str, Supply]]:
     taken = Counter(bar.rack for bar in kept if bar.rack)
-    lying = [
-        (
-            i,
-            Supply(
-                f"{r.source} on the rack{', ' + r.place if r.place else ''}", r.length, 0.0, max(0, int(r.count) - taken[i]), touch_of(r)
-            ),
-        )
-        for i, r in holdings.rack.items()
-        if (r.material, r.section) == (material, section) and holdings.free(i)
-    ]
+    free = {i: holdings.free(i) - taken[i] for i, r in holdings.rack.items() if (r.material, r.section) == (material, section)}
+    lying = [(i, Supply(r.words, r.length, 0.0, free[i], touch_of(r))) for i, r in holdings.rack.items() if free.get(i, 0) > 0]
     sold = [
         ("", Supply(p.seller or "bought", p.length, p.price))
         for p in holdings.prices

@@ -16,7 +16,7 @@ from long_ember.shop import FITTINGS, Assembly, Job, StoreItem, assembled, missi
 from long_ember.shop.fitting import shank_of
 from long_ember.units import MM_PER, Measure
 
-__all__ = ["Need", "needs", "needs_of_piece"]
+__all__ = ["Need", "amount", "needs", "needs_of_piece"]
 
 # The judgement of this program, not measured; the shop's stores say what a gram costs.
 _FLUX = 12.0  # g for a weld
@@ -41,6 +41,7 @@ class Need:
         why: what it is for.
         there: how much the stores have of it.
         minutes: to make it, where the shop makes it itself.
+        rough: the quantity is a guess.
     """
 
     name: str
@@ -51,6 +52,7 @@ class Need:
     why: str = ""
     there: float = 0.0
     minutes: float = 0.0
+    rough: bool = False
 
     @property
     def money(self) -> float:
@@ -66,6 +68,15 @@ class Need:
     def to_buy(self) -> float:
         """What the stores do not have; strips, mandrels and jigs the shop makes itself, or has."""
         return 0.0 if self.kind in (*_MADE, "other") else max(0.0, self.quantity - self.there)
+
+
+def amount(quantity: float, unit: str, rough: bool) -> str:
+    """A quantity with its unit; a guess says so.
+
+    >>> amount(12.0, "g", True), amount(3.0, "", False)
+    ('about 12 g', '3')
+    """
+    return f"{'about ' if rough else ''}{quantity:g} {unit}".strip()
 
 
 def needs(job: Job, holdings: Holdings) -> tuple[Need, ...]:
@@ -126,7 +137,7 @@ def _of_piece(piece_id: str, number: int, holdings: Holdings, m: Measure) -> lis
     found: list[Need] = []
     welds = sum(s.operation.verb in WELDS for s in steps)
     if welds:
-        found.append(Need("Flux", "flux", _FLUX * welds * number, "g", why=name))
+        found.append(Need("Flux", "flux", _FLUX * welds * number, "g", why=name, rough=True))
     found += [n for step in steps for n in _of_step(step, number, name, m)]
     holes = Counter(s.feature.diameter for s in steps if s.operation.verb == "drill" and isinstance(s.feature, Hole))
     found += [Need(f"Drill bit {_size(d, m)}", "bit", float(-(-n * number // _HOLES)), why=name) for d, n in holes.items()]
@@ -136,7 +147,9 @@ def _of_piece(piece_id: str, number: int, holdings: Holdings, m: Measure) -> lis
         found.append(Need(f"Test strips of {piece.bar.label(m)}, {m.length(_COUPON)}", "strip", 2.0, why=f"{name}: unknown steel"))
     found += [Need(f"Nut and washer for a thread of {_size(f.diameter, m)}", "bolt", float(number), why=name)
               for f in piece.features if isinstance(f, Thread) and f.nut]  # fmt: skip
-    found.append(Need("Wax or oil for the finish", "wax", round(_WAX * _surface(piece, answer.reckoning.cut) * number, 1), "g", why=name))
+    found.append(
+        Need("Wax or oil for the finish", "wax", round(_WAX * _surface(piece, answer.reckoning.cut) * number, 1), "g", why=name, rough=True)
+    )
     found += _means(answer.plan, number, piece, holdings)
     return found
 
@@ -145,11 +158,14 @@ def _of_step(step: Step, number: int, name: str, m: Measure) -> list[Need]:
     """Taps, dies, cutting oil, mandrels."""
     verb, feature = step.operation.verb, step.feature
     if verb == "tap" and isinstance(feature, Hole):
-        return [Need(f"Tap {_size(feature.tap, m)}", "bit", 1.0, why=name), Need("Cutting oil", "oil", _OIL * number, "ml", why=name)]
+        return [
+            Need(f"Tap {_size(feature.tap, m)}", "bit", 1.0, why=name),
+            Need("Cutting oil", "oil", _OIL * number, "ml", why=name, rough=True),
+        ]
     if verb == "thread" and isinstance(feature, Thread):
         return [
             Need(f"Die {_size(feature.diameter, m)}, pitch {feature.pitch:g} mm", "bit", 1.0, why=name),
-            Need("Cutting oil", "oil", _OIL * number, "ml", why=name),
+            Need("Cutting oil", "oil", _OIL * number, "ml", why=name, rough=True),
         ]
     inside = getattr(feature, "inside", 0.0)
     if inside and any("mandrel" in tool for tool in step.tools):

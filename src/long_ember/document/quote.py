@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import astuple, dataclass, replace
 
 from long_ember.document.buying import SheetCut, sheet_cuts, sheet_money
 from long_ember.document.cutsheet import laid
@@ -15,7 +15,7 @@ from long_ember.heats import fixtures
 from long_ember.sections import Section
 from long_ember.shop import CutSheet, Job, SheetBar, overrun
 
-__all__ = ["Cost", "Effort", "PiecePrice", "Quote", "effort", "piece_prices", "quote", "value_of"]
+__all__ = ["Cost", "Effort", "PiecePrice", "Quote", "about", "effort", "piece_prices", "quote", "value_of"]
 
 _RIVET, _HANDLE = 4.0, 15.0  # min to set a rivet, peen a tenon or close a link, and to fit a handle; the judgement of this program
 _MOST = 120  # pieces that a batch is simulated for; more go on at the pace of the last ones
@@ -25,14 +25,24 @@ _WASTE = 0.08  # of a bar, for a piece that is priced alone
 
 @dataclass(frozen=True, slots=True)
 class Effort:
-    """Hours for some pieces: at fire, anvil and bench, of fire, and to finish them afterwards."""
+    """Hours for some pieces.
 
-    work: float
-    fire: float
+    Args:
+        work: at fire, anvil and bench.
+        fire: of fire.
+        finishing: afterwards.
+        least: how much less the work may take, as the band of heats has it.
+        most: how much more.
+    """
+
+    work: float = 0.0
+    fire: float = 0.0
     finishing: float = 0.0
+    least: float = 0.0
+    most: float = 0.0
 
     def __add__(self, other: Effort) -> Effort:
-        return Effort(self.work + other.work, self.fire + other.fire, self.finishing + other.finishing)
+        return Effort(*(a + b for a, b in zip(astuple(self), astuple(other), strict=True)))
 
     @property
     def hours(self) -> float:
@@ -65,7 +75,10 @@ class Quote:
         costs: line by line.
         hours: of work, rejects counted.
         fire: hours of fire.
+        least: hours if it goes well, as the band of heats has it.
+        most: hours if it does not.
         own: money for the smith's hours, which earnings are reckoned without.
+        steady: money that does not depend on the hours: steel, fittings.
         margin: share put on top.
         asked: for the whole job; 0: nothing was asked yet.
         unknown: what has no price, in words.
@@ -74,7 +87,10 @@ class Quote:
     costs: tuple[Cost, ...]
     hours: float
     fire: float
+    least: float
+    most: float
     own: float
+    steady: float
     margin: float
     asked: float
     unknown: tuple[str, ...]
@@ -94,9 +110,30 @@ class Quote:
         """What is paid out to others: everything but the smith's own hours. Below it the job loses money."""
         return self.cost - self.own
 
-    def hourly(self, price: float) -> float:
-        """Earned for an hour's work at a price; 0 where no hour is known."""
-        return (price - self.spent) / self.hours if self.hours else 0.0
+    def at(self, money: float, hours: float) -> float:
+        """A cost, if the job takes so many hours: fire, work and overheads grow with them."""
+        return self.steady + (money - self.steady) * hours / self.hours if self.hours else money
+
+    def between(self, money: float) -> tuple[float, float]:
+        """A cost if it goes well, and if it does not."""
+        return self.at(money, self.least), self.at(money, self.most)
+
+    def hourly(self, price: float, hours: float | None = None) -> float:
+        """Earned for an hour's work at a price, if the job takes so many hours; 0 where no hour is known."""
+        hours = self.hours if hours is None else hours
+        return (price - self.at(self.spent, hours)) / hours if hours else 0.0
+
+
+def about(money: float) -> str:
+    """An estimate in money, to three figures.
+
+    >>> about(291.86), about(1234.5), about(4.567)
+    ('292', '1,230', '4.57')
+    """
+    if not money:
+        return "0"
+    digits = 2 - math.floor(math.log10(abs(money)))
+    return f"{round(money, min(digits, 2)):,.{min(max(digits, 0), 2)}f}"
 
 
 def value_of(material: str, section: Section, holdings: Holdings, *, rise: float = 0.0) -> float:
@@ -148,7 +185,7 @@ def effort(piece_id: str, number: int, holdings: Holdings) -> Effort:
     """
     plan = holdings.answer(piece_id).plan
     if number < 1:
-        return Effort(0.0, 0.0)
+        return Effort()
     around = math.fsum(e.seconds for e in plan.errands if not e.waits) * number
     total, fire = holdings.batch(piece_id, min(number, _MOST))
     if number > _MOST:
@@ -160,7 +197,9 @@ def effort(piece_id: str, number: int, holdings: Holdings) -> Effort:
     set_up = math.fsum(w.fixture.minutes * 60 for w in fixtures(plan, number) if w.pays)
     saved = math.fsum(w.saved * 60 for w in fixtures(plan, number) if w.pays)
     work = max(total - saved, total / 2) + around + set_up
-    return Effort(work / 3600, fire / 3600, holdings.shop.finishing * number / 60)
+    low, likely, high = plan.minutes
+    least, most = (total * (1 - low / likely), total * (high / likely - 1)) if likely else (0.0, 0.0)
+    return Effort(work / 3600, fire / 3600, holdings.shop.finishing * number / 60, least / 3600, most / 3600)
 
 
 def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: float = 0.0) -> Quote:
@@ -203,8 +242,9 @@ def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: f
         Cost("rejects", "Rejects", rejects, f"{sum(c.begun - c.sold for c in counts.values())} pieces begun besides"),
     )
     margin = shop.market if job.sale == "market" else shop.wholesale
-    own = (hours + extra_work) * shop.hour
-    return Quote(costs, hours + extra_work, fire + extra_fire, own, margin, job.asked, (*unknown, *unpriced, *missing))
+    whole = hours + extra_work
+    return Quote(costs, whole, fire + extra_fire, whole - begun.least, whole + begun.most, whole * shop.hour, steel + fittings, margin, job.asked,
+                 (*unknown, *unpriced, *missing))  # fmt: skip
 
 
 def _sheets(job_id: str, job: Job, holdings: Holdings) -> tuple[SheetCut, ...]:
@@ -224,7 +264,7 @@ def _good_share(counts: dict[str, Count], holdings: Holdings) -> float:
 
 
 def _all_effort(numbers: dict[str, int], holdings: Holdings) -> Effort:
-    found = Effort(0.0, 0.0)
+    found = Effort()
     for piece_id, number in numbers.items():
         found = found + effort(piece_id, number, holdings)
     return found

@@ -79,7 +79,11 @@ def quote_csv(plan: JobPlan) -> str:
     for job_id, job in plan.jobs.items():
         q = plan.quote(job_id)
         rows += [[job.name, c.words, _money(c.money), c.how] for c in q.costs]
-        rows += [[job.name, "All costs", _money(q.cost), ""], [job.name, "Price", _money(q.price), f"{q.margin:.0%} on top"]]
+        low, high = (_money(x) for x in q.between(q.cost))
+        rows += [
+            [job.name, "All costs", _money(q.cost), f"between {low} and {high}; {q.hours:.1f} h, between {q.least:.1f} and {q.most:.1f} h"],
+            [job.name, "Price", _money(q.price), f"{q.margin:.0%} on top"],
+        ]
         rows += [[job.name, f"{p.name}, one alone", _money(p.one), ""] for p in plan.prices(job_id)]
         rows += [[job.name, f"{p.name}, each of {job.bundle}", _money(p.bundle), ""] for p in plan.prices(job_id)]
         rows += [[job.name, f"{p.name}, each of {p.number}", _money(p.batch), ""] for p in plan.prices(job_id)]
@@ -119,7 +123,8 @@ def _quote(job_id: str, plan: JobPlan) -> dict[str, Any]:
     q, job = plan.quote(job_id), plan.jobs[job_id]
     return {
         "job": job.name, "costs": {c.key: round(c.money, 2) for c in q.costs}, "cost": round(q.cost, 2), "margin": q.margin, "price": round(q.price, 2),
-        "asked": q.asked, "hours": round(q.hours, 3), "fire_hours": round(q.fire, 3), "an_hour_earns": round(q.hourly(q.asked or q.price), 2),
+        "asked": q.asked, "cost_between": [round(x, 2) for x in q.between(q.cost)], "hours": round(q.hours, 3), "hours_between": [round(q.least, 3), round(q.most, 3)], "fire_hours": round(q.fire, 3), "an_hour_earns": round(q.hourly(q.asked or q.price), 2),
+        "an_hour_earns_between": [round(q.hourly(q.asked or q.price, hours), 2) for hours in (q.most, q.least)],
         "unknown": list(q.unknown),
         "pieces": [{"piece": p.name, "one": round(p.one, 2), "bundle": round(p.bundle, 2), "batch": round(p.batch, 2), "number": p.number}
                    for p in plan.prices(job_id)],
@@ -156,8 +161,8 @@ def cut_list_schema() -> dict[str, Any]:
     )
     bought = {"group": text, "what": text, "quantity": number, "unit": text, "price": money, "money": money, "seller": text, "for": text}
     price = row(piece=text, one=money, bundle=money, batch=money, number={"type": "integer", "minimum": 1})
-    quote = row(job=text, costs={"type": "object", "additionalProperties": money}, cost=money, margin=number, price=money, asked=money, hours=number,
-                fire_hours=number, an_hour_earns=money, unknown=rows(text), pieces=rows(price))  # fmt: skip
+    quote = row(job=text, costs={"type": "object", "additionalProperties": money}, cost=money, margin=number, price=money, asked=money, cost_between=rows(money), hours=number, hours_between=rows(number),
+                fire_hours=number, an_hour_earns_between=rows(money), an_hour_earns=money, unknown=rows(text), pieces=rows(price))  # fmt: skip
     top = row(format={"const": _FORMAT}, version={"const": _VERSION}, jobs=rows(text), state={"enum": ["planned", "sawn"]}, bars=rows(bar),
               sheets=rows(sheets), shopping=rows(row(**bought)), quotes=rows(quote))  # fmt: skip
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Long Ember cut list", **top}

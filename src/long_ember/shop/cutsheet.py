@@ -86,6 +86,11 @@ class SheetBar:
         check_fields(self)
 
     @property
+    def offcut(self) -> bool:
+        """It lies on the rack as an offcut, see `RackItem.words`."""
+        return bool(self.rack) and self.source.startswith("offcut")
+
+    @property
     def begun(self) -> bool:
         """Something of it is sawn: it can no longer be put back."""
         return any(c.sawn == "yes" for c in self.cuts)

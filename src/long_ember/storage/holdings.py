@@ -10,7 +10,7 @@ from long_ember.features import Piece
 from long_ember.shop import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, calibrated, promised_bars
 from long_ember.storage.book import Book
 
-__all__ = ["holdings_of", "job_plan"]
+__all__ = ["holdings_of", "job_plan", "sheets_of"]
 
 
 def holdings_of(
@@ -49,35 +49,30 @@ def holdings_of(
                     frozenset(r.job for s in done for r in s.jobs))  # fmt: skip
 
 
-def job_plan(
-    book: Book, shop: Shop, jobs: Mapping[str, Job], *, read: Callable[[str], Piece] | None = None, log: Sequence[LogEntry] | None = None,
-    records: Callable[[str], Mapping[str, Record]] | None = None,
-) -> tuple[str, JobPlan]:  # fmt: skip
+def sheets_of(records: Callable[[str], Mapping[str, Record]], jobs: Mapping[str, Job]) -> dict[str, CutSheet]:
+    """Cut lists of just these jobs, by id."""
+    return {i: s for i, s in records("cuts").items() if isinstance(s, CutSheet) and {r.job for r in s.jobs} == jobs.keys()}
+
+
+def job_plan(jobs: Mapping[str, Job], holdings: Holdings, sheets: Mapping[str, CutSheet]) -> tuple[str, JobPlan]:
     """What follows from jobs: the cut list that somebody works from, or one for what is not sawn yet, or the one by which all is sawn.
 
     Args:
-        book: to read from.
-        shop: its shop.
         jobs: by id.
-        read: a piece by its id, where there is a newer one than on disk.
-        log: where it is known already.
-        records: of a kind, where there are newer ones than on disk.
+        holdings: what they draw on.
+        sheets: their cut lists, see `sheets_of`.
 
     Returns:
         The id of the cut list in the book, "" where it is not kept there, and the plan.
 
     Raises:
-        EmberError: a piece can't be read, or a job can't be cut.
+        NoAnswer: a job can't be cut.
     """
-    holdings = holdings_of(book, shop, jobs, read=read, log=log, records=records)
-    mine = {
-        i: s for i, s in (records or book.records)("cuts").items() if isinstance(s, CutSheet) and {r.job for r in s.jobs} == jobs.keys()
-    }
-    for identity, sheet in mine.items():
+    for identity, sheet in sheets.items():
         if sheet.state == "planned":
             return identity, plan_jobs(jobs, holdings, own=sheet)
     fresh = plan_jobs(jobs, holdings)
-    if mine and not fresh.sheet.bars:
-        identity, sheet = [*mine.items()][-1]
+    if sheets and not fresh.sheet.bars:
+        identity, sheet = [*sheets.items()][-1]
         return identity, plan_jobs(jobs, holdings, own=sheet)
     return "", fresh

@@ -287,9 +287,10 @@ class BookWork(QObject):
 
     def remove_record(self, record_id: str, record: Record) -> None:
         """Take a record out, of a job its cut lists too."""
-        sheets = {i: s for i, s in self.library.records("cuts").items() if isinstance(s, CutSheet) and record_id in [r.job for r in s.jobs]}
         gone: dict[str, tuple[Record | None, Record | None]] = {record_id: (record, None)}
-        gone.update({i: (s, None) for i, s in sheets.items() if isinstance(record, Job)})
+        if isinstance(record, Job):
+            sheets = self.library.records("cuts").items()
+            gone.update({i: (s, None) for i, s in sheets if isinstance(s, CutSheet) and record_id in [r.job for r in s.jobs]})
         self.put_records(f"Take from the {PLURALS[record_kind(record)]}", gone)
 
     def put_records(

@@ -20,6 +20,7 @@ from long_ember.ui.job_desk import JobDesk
 from long_ember.ui.job_view import JobView
 from long_ember.ui.paint import text_box
 from long_ember.ui.session import Session
+from long_ember.units import many
 
 __all__ = ["CutView", "PieceCuts"]
 
@@ -135,10 +136,9 @@ class PieceCuts(QWidget):
             self.summary.setText("")
             return
         per_mm = piece.bar.area * piece.steel.density
-        bars = f"{len(cuts.bars)} bar" + ("s" if len(cuts.bars) != 1 else "")
         kerf = sum(len(b.starts) for b in cuts.bars) * cuts.kerf
         self.summary.setText(
-            f"Buy {bars} of {m.length(cuts.bar_length)}, {piece.bar.label(m)}: {m.mass(cuts.bought * per_mm)}. "
+            f"Buy {many(len(cuts.bars), 'bar')} of {m.length(cuts.bar_length)}, {piece.bar.label(m)}: {m.mass(cuts.bought * per_mm)}. "
             f"In pieces {m.length(cuts.used)}; not in a piece {m.length(cuts.waste)}, {m.percent(cuts.waste / cuts.bought)}, "
             f"of which saw cuts {m.length(kerf)}."
         )
@@ -202,6 +202,7 @@ class CutView(QWidget):
             self._tabs_renewed()
             if self.on_jobs:
                 self.desk.renew()
+                self.turned.emit()  # a job may have another name now, or be gone
 
     def _shop_changed(self) -> None:
         """Other units, costs or a fire of another shop; while the piece is typed nothing of the book is read."""

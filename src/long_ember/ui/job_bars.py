@@ -373,7 +373,7 @@ class JobBars(QWidget):
             return
         try:
             made = self._made(target)
-            self._session.said.emit(self._desk.words(plan.sheet, made).replace("Moved:", "Here:"), False)
+            self._session.said.emit(self._desk.words(plan.sheet, made, "Here"), False)
         except NoAnswer as error:
             self._session.said.emit(str(error), True)
 
@@ -415,8 +415,8 @@ class JobBars(QWidget):
         if plan is None or not plan.sheet.bars:
             super().keyPressEvent(event)
             return
-        bars, key = plan.sheet.bars, Qt.Key(event.key())
-        by = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(key, 0)
+        bars, key = plan.sheet.bars, event.key()
+        by = -1 if key == Qt.Key.Key_Up else 1 if key == Qt.Key.Key_Down else 0
         if by and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             alike = [i for i, b in enumerate(bars) if (b.material, b.section) == (bars[bar].material, bars[bar].section)]
             at = alike.index(bar) + by

@@ -15,7 +15,7 @@ from long_ember.document.quote import value_of
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.shop import CutSheet, Job, Record, SheetBar
 from long_ember.storage import new_id
-from long_ember.storage.holdings import job_plan
+from long_ember.storage.holdings import holdings_of, job_plan, sheets_of
 from long_ember.ui.bookwork import BookWork
 from long_ember.units import many
 
@@ -91,26 +91,22 @@ class JobDesk(QObject):
         self.chosen = tuple(i for i in self.chosen if i in jobs)
         mine = {i: jobs[i] for i in self.chosen}
         try:
-            self.sheet_id, plan = (
-                job_plan(library.reader(), session.shop, mine, read=lambda i: library.read(i)[0], log=session.log, records=library.records)
-                if mine
-                else ("", None)
+            holdings = holdings_of(
+                library.reader(), session.shop, mine, read=lambda i: library.read(i)[0], log=session.log, records=library.records
             )
+            now = mine, holdings, sheets_of(library.records, mine)
+            if self._seen == now:
+                if not self.looking and not self._rests:  # nobody looked at the screen for a while
+                    self._look()
+                return
+            self.stop()
+            self.sheet_id, self.plan = job_plan(*now) if mine else ("", None)
+            self._seen, self.trouble, self._rests = now, "", False
         except EmberError as error:
             self.stop()
-            self.plan, self.trouble, self._seen = None, str(error), None
-            self.changed.emit()
-            return
-        now = None if plan is None else (plan.jobs, plan.holdings, plan.sheet if plan.own else None)
-        if now is not None and self._seen == now and self.plan is not None:
-            if not self.looking and not self._rests:  # nobody looked at the screen for a while
-                self._look()
-            return
-        self.stop()
-        self._seen, self.trouble, self._rests, self.plan = now, "", False, plan
+            self.sheet_id, self.plan, self.trouble, self._seen = "", None, str(error), None
         self.changed.emit()
-        if plan is not None:
-            self._look()
+        self._look()
 
     # --- the search
 
@@ -212,14 +208,14 @@ class JobDesk(QObject):
         told = self.words(plan.sheet, made) if cost else ""
         return made == plan.sheet or self.keep(made, title, told)
 
-    def words(self, before: CutSheet, after: CutSheet) -> str:
+    def words(self, before: CutSheet, after: CutSheet, lead: str = "Moved") -> str:
         """What a change costs."""
         plan = self.plan
         assert plan is not None
         changed = set(before.bars) ^ set(after.bars)
         section = next(((b.material, b.section) for b in changed), None)
         value = value_of(*section, plan.holdings) if section is not None else 0.0
-        return moved_words(before, after, plan.rules, value).show(self.work.session.measure)
+        return moved_words(before, after, plan.rules, value, lead=lead).show(self.work.session.measure)
 
     def supplies(self) -> list[SheetBar]:
         """Empty bars that a blank could be moved to: what is left on the rack, and what is sold."""

@@ -11,7 +11,8 @@ from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPaintEvent, QPen, QP
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.document.jobplan import JobPlan
-from long_ember.document.quote import Quote
+from long_ember.document.needs import amount
+from long_ember.document.quote import Quote, about
 from long_ember.errors import EmberError
 from long_ember.shop import FITTINGS, Job
 from long_ember.ui.buttons import worded
@@ -83,7 +84,7 @@ class BuyPage(QScrollArea):
     def _fill(self, column: QVBoxLayout, plan: JobPlan) -> None:
         m = self._desk.work.session.measure
         bought = plan.purchases
-        buy = [(f"{p.quantity:g} {p.unit}".strip(), p.name, p.seller or p.group, p.why, f"{p.price:,.2f}" if p.price else "no price",
+        buy = [(amount(p.quantity, p.unit, p.rough), p.name, p.seller or p.group, p.why, f"{p.price:,.2f}" if p.price else "no price",
                  f"{p.money:,.2f}" if p.price else "") for p in bought]  # fmt: skip
         if buy:
             _table(column, "To buy", buy, (0, 4, 5), 3)
@@ -112,10 +113,16 @@ class BuyPage(QScrollArea):
             _table(
                 column,
                 "From the stores",
-                [(f"{n.quantity:g} {n.unit}".strip(), n.name, f"{n.there:g} {n.unit} there") for n in there],
+                [(amount(n.quantity, n.unit, n.rough), n.name, f"{n.there:g} {n.unit} there") for n in there],
                 (0,),
                 1,
             )
+
+
+def _between(q: Quote, money: float) -> str:
+    """How far a cost may go, in words."""
+    low, high = q.between(money)
+    return f"between {about(low)} and {about(high)}"
 
 
 class PriceBar(QWidget):
@@ -167,7 +174,7 @@ class PriceBar(QWidget):
             painter.setFont(font(15))
             if QFontMetricsF(font(15)).horizontalAdvance("above the price reckoned") < rest.width() - 8:
                 painter.drawText(rest, Qt.AlignmentFlag.AlignCenter, "above the price reckoned")
-        self._mark(painter, box, box.left() + box.width() * q.spent / whole, f"break-even {q.spent:,.2f}", below=True)
+        self._mark(painter, box, box.left() + box.width() * q.spent / whole, f"break-even about {about(q.spent)}", below=True)
         if q.asked:
             self._mark(painter, box, box.left() + box.width() * q.asked / whole, f"asked {q.asked:,.2f}", below=False)
 
@@ -191,6 +198,7 @@ class PricePage(QWidget):
         super().__init__()
         self._desk = desk
         self._form: ModelForm | None = None
+        self._form_of = ""
         self._typing = False
         self.rise = 0.0
         self.which = Choice(desk.work.session)
@@ -269,12 +277,22 @@ class PricePage(QWidget):
         self.bar.update()
         self._say(q)
         rows = [(c.words, f"{c.money:,.2f}", c.how) for c in q.costs]
-        rows += [("All costs", f"{q.cost:,.2f}", f"{q.hours:.1f} h of work"), ("Price", f"{q.price:,.2f}", f"{q.margin:.0%} on top")]
+        hours = f"{q.hours:.1f} h of work, between {q.least:.1f} and {q.most:.1f} h"
+        rows += [("All costs", f"{q.cost:,.2f}", f"{_between(q, q.cost)}; {hours}"), ("Price", f"{q.price:,.2f}", f"{q.margin:.0%} on top")]
         _table(column, "What it costs", rows, (1,), 2)
         prices = plan.prices(self.job_id, rise=self.rise)
         head = ("Piece", "one alone", f"each of {job.bundle}", "each of this job")
         _table(column, "By the piece, with everything but joining, sheet and the job's own fittings",
                [head, *((p.name, f"{p.one:,.2f}", f"{p.bundle:,.2f}", f"{p.number} at {p.batch:,.2f}") for p in prices)], (1, 2, 3), 0)  # fmt: skip
+        if q.cost:
+            less, more = (abs(money / q.cost - 1) for money in q.between(q.cost))
+            column.addWidget(
+                _label(
+                    f"They stand on the hours above: {less:.0%} lower if the work goes well, {more:.0%} higher if it does not.",
+                    15,
+                    role="muted",
+                )
+            )
         for words in q.unknown:
             column.addWidget(_label(f"Not counted: {words}.", 15, role="muted"))
         column.addStretch(1)
@@ -286,17 +304,19 @@ class PricePage(QWidget):
             self.earned.setText(f"{asked:,.2f}")
         else:
             what = "asked" if q.asked else "as reckoned"
-            self.earned.setText(f"{asked:,.2f} {what}: an hour earns {q.hourly(asked):,.2f}")
-        words = [f"Break-even is {q.spent:,.2f}: below it the job loses money."]
+            low, high = about(q.hourly(asked, q.most)), about(q.hourly(asked, q.least))
+            self.earned.setText(f"{asked:,.2f} {what}: an hour earns about {about(q.hourly(asked))}, between {low} and {high}")
+        words = [f"Break-even is about {about(q.spent)}, {_between(q, q.spent)}: below it the job loses money."]
         if shop.hour:
-            words.append(f"Your rate of {shop.hour:,.2f} an hour is met from {q.cost:,.2f}.")
+            words.append(f"Your rate of {shop.hour:,.2f} an hour is met from about {about(q.cost)}, {_between(q, q.cost)}.")
         else:
             words.append("An hour's work has no price yet: Book, Shop, Costs.")
         self.even.setText(" ".join(words))
 
     def _renew_form(self, job: Job | None) -> None:
-        if self._typing or (self._form is not None and job is not None and self._form.model == job):
+        if self._typing or (self._form is not None and job is not None and self._form.model == job and self._form_of == self.job_id):
             return
+        self._form_of = self.job_id
         if self._form is not None:
             self.side.removeWidget(self._form)
             self._form.hide()

@@ -11,6 +11,7 @@ from PySide6.QtGui import QFontMetricsF, QPen
 from long_ember.cutting import SheetPlan
 from long_ember.document.cutsheet import bars_of
 from long_ember.document.jobplan import JobPlan
+from long_ember.document.needs import amount
 from long_ember.materials import MATERIALS
 from long_ember.shop import FITTINGS
 from long_ember.ui.fonts import font
@@ -118,7 +119,7 @@ def write_shopping(path: Path, plan: JobPlan, _m: Measure) -> None:
         _head(page, plan, "To buy")
         for p in plan.purchases:
             money = f"   {p.money:,.2f}" if p.price else ""
-            _boxes(page, [(f"{p.quantity:g} {p.unit} of {p.name}{money}".replace("  ", " "), False)], 17)
+            _boxes(page, [(f"{amount(p.quantity, p.unit, p.rough)} of {p.name}{money}", False)], 17)
             page.text(", ".join(w for w in (p.seller, p.why) if w), 12, indent=26)
         if not plan.purchases:
             page.text("Nothing has to be bought.", 17)
@@ -172,7 +173,7 @@ def write_quote(path: Path, plan: JobPlan, m: Measure) -> None:
             for b in job.blanks:
                 page.text(f"with {b.count} × {b.name}, {m.length(b.length)} by {m.length(b.width)}", 14, indent=14)
             for f in job.fittings:
-                page.text(f"with {f.quantity:g} {f.unit} {f.name}".replace("  ", " "), 14, indent=14)
+                page.text(f"with {amount(f.quantity, f.unit, False)} {f.name}", 14, indent=14)
             q = plan.quote(job_id)
             page.y += 6
             page.painter.setPen(QPen(PAPER.colour("ink"), 1.4))
