@@ -92,10 +92,9 @@ def _quote(plan: JobPlan, _m: Measure) -> str:
         lines.append(f"  {'All costs':28}{q.cost:12,.2f}")
         lines.append(f"  {'Price':28}{q.price:12,.2f}   {q.margin:.0%} on top")
         asked = q.asked or q.price
-        low, high = (about(x) for x in q.between(q.cost))
-        lines.append(f"  {q.hours:.1f} h of work, between {q.least:.1f} and {q.most:.1f} h: all costs between {low} and {high}.")
+        lines.append(f"  {q.hours:.1f} h of work, between {q.least:.1f} and {q.most:.1f} h: all costs {q.spread(q.cost)}.")
         earned = f"about {about(q.hourly(asked))}, between {about(q.hourly(asked, q.most))} and {about(q.hourly(asked, q.least))}"
-        lines.append(f"  At {asked:,.2f} an hour earns {earned}; below about {about(q.spent)} the job loses money.")
+        lines.append(f"  At {asked:,.2f} an hour earns {earned}; break-even is {q.spread(q.spent)}.")
         lines += [
             f"  {p.name}: one {p.one:,.2f}, each of {job.bundle} {p.bundle:,.2f}, each of {p.number} {p.batch:,.2f}"
             for p in plan.prices(job_id)

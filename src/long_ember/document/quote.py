@@ -14,6 +14,7 @@ from long_ember.errors import NoAnswer
 from long_ember.heats import fixtures
 from long_ember.sections import Section
 from long_ember.shop import CutSheet, Job, SheetBar, overrun
+from long_ember.units import many
 
 __all__ = ["Cost", "Effort", "PiecePrice", "Quote", "about", "effort", "piece_prices", "quote", "value_of"]
 
@@ -117,6 +118,11 @@ class Quote:
     def between(self, money: float) -> tuple[float, float]:
         """A cost if it goes well, and if it does not."""
         return self.at(money, self.least), self.at(money, self.most)
+
+    def spread(self, money: float) -> str:
+        """A cost with how far it may go, in words."""
+        low, high = (about(x) for x in self.between(money))
+        return f"about {about(money)}" if low == high else f"about {about(money)}, between {low} and {high}"
 
     def hourly(self, price: float, hours: float | None = None) -> float:
         """Earned for an hour's work at a price, if the job takes so many hours; 0 where no hour is known."""
@@ -234,12 +240,12 @@ def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: f
     share = f"{waste / bars:.1%} of the bars waste and saw cuts" if bars else "no bars"
     costs = (
         Cost("material", "Steel", steel * good, share),
-        Cost("fuel", "Fire", fire * shop.fuel, f"{fire:.1f} h at {shop.fuel:,.2f}"),
-        Cost("fittings", "Fittings and consumables", fittings, f"{sum(not n.once for n in found)} kinds"),
-        Cost("work", "Work", work * shop.hour, f"{work:.1f} h at {shop.hour:,.2f}"),
-        Cost("finishing", "Finishing", sold.finishing * shop.hour, f"{sold.finishing:.1f} h at {shop.hour:,.2f}"),
-        Cost("overheads", "Overheads", hours * shop.overhead, f"{hours:.1f} h at {shop.overhead:,.2f}"),
-        Cost("rejects", "Rejects", rejects, f"{sum(c.begun - c.sold for c in counts.values())} pieces begun besides"),
+        Cost("fuel", "Fire", fire * shop.fuel, f"{fire:.1f} h at {shop.fuel:,.2f} an hour"),
+        Cost("fittings", "Fittings and consumables", fittings, many(sum(not n.once and n.kind != "other" for n in found), "kind")),
+        Cost("work", "Work", work * shop.hour, f"{work:.1f} h at {shop.hour:,.2f} an hour"),
+        Cost("finishing", "Finishing", sold.finishing * shop.hour, f"{sold.finishing:.1f} h at {shop.hour:,.2f} an hour"),
+        Cost("overheads", "Overheads", hours * shop.overhead, f"{hours:.1f} h at {shop.overhead:,.2f} an hour"),
+        Cost("rejects", "Rejects", rejects, f"{many(sum(c.begun - c.sold for c in counts.values()), 'piece')} begun besides"),
     )
     margin = shop.market if job.sale == "market" else shop.wholesale
     whole = hours + extra_work

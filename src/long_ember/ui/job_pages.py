@@ -30,6 +30,7 @@ def _label(text: str, size: int = 16, weight: int = 400, role: str = "", *, righ
     label.setFont(font(size, weight))
     label.setTextFormat(Qt.TextFormat.PlainText)
     label.setProperty("role", role)
+    label.setMinimumHeight(round(size * 1.4))  # a page that just fits does not press its lines together
     if right:
         label.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
     else:
@@ -117,12 +118,6 @@ class BuyPage(QScrollArea):
                 (0,),
                 1,
             )
-
-
-def _between(q: Quote, money: float) -> str:
-    """How far a cost may go, in words."""
-    low, high = q.between(money)
-    return f"between {about(low)} and {about(high)}"
 
 
 class PriceBar(QWidget):
@@ -278,7 +273,7 @@ class PricePage(QWidget):
         self._say(q)
         rows = [(c.words, f"{c.money:,.2f}", c.how) for c in q.costs]
         hours = f"{q.hours:.1f} h of work, between {q.least:.1f} and {q.most:.1f} h"
-        rows += [("All costs", f"{q.cost:,.2f}", f"{_between(q, q.cost)}; {hours}"), ("Price", f"{q.price:,.2f}", f"{q.margin:.0%} on top")]
+        rows += [("All costs", f"{q.cost:,.2f}", f"{q.spread(q.cost)}; {hours}"), ("Price", f"{q.price:,.2f}", f"{q.margin:.0%} on top")]
         _table(column, "What it costs", rows, (1,), 2)
         prices = plan.prices(self.job_id, rise=self.rise)
         head = ("Piece", "one alone", f"each of {job.bundle}", "each of this job")
@@ -306,9 +301,9 @@ class PricePage(QWidget):
             what = "asked" if q.asked else "as reckoned"
             low, high = about(q.hourly(asked, q.most)), about(q.hourly(asked, q.least))
             self.earned.setText(f"{asked:,.2f} {what}: an hour earns about {about(q.hourly(asked))}, between {low} and {high}")
-        words = [f"Break-even is about {about(q.spent)}, {_between(q, q.spent)}: below it the job loses money."]
+        words = [f"Break-even is {q.spread(q.spent)}: below it the job loses money."]
         if shop.hour:
-            words.append(f"Your rate of {shop.hour:,.2f} an hour is met from about {about(q.cost)}, {_between(q, q.cost)}.")
+            words.append(f"Your rate of {shop.hour:,.2f} an hour is met from {q.spread(q.cost)}.")
         else:
             words.append("An hour's work has no price yet: Book, Shop, Costs.")
         self.even.setText(" ".join(words))
