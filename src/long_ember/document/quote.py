@@ -32,8 +32,8 @@ class Effort:
         work: at fire, anvil and bench.
         fire: of fire.
         finishing: afterwards.
-        least: how much less the work may take, as the band of heats has it.
-        most: how much more.
+        least: how much less the work may take: half, until the log narrows it.
+        most: how much more: as much again.
     """
 
     work: float = 0.0
@@ -76,8 +76,8 @@ class Quote:
         costs: line by line.
         hours: of work, rejects counted.
         fire: hours of fire.
-        least: hours if it goes well, as the band of heats has it.
-        most: hours if it does not.
+        least: hours if it goes well: fire and anvil take half of what is reckoned, until the log narrows it.
+        most: hours if it does not: they take twice as long.
         own: money for the smith's hours, which earnings are reckoned without.
         steady: money that does not depend on the hours: steel, fittings.
         margin: share put on top.
@@ -202,10 +202,10 @@ def effort(piece_id: str, number: int, holdings: Holdings) -> Effort:
     total, fire = total * slower, fire * slower
     set_up = math.fsum(w.fixture.minutes * 60 for w in fixtures(plan, number) if w.pays)
     saved = math.fsum(w.saved * 60 for w in fixtures(plan, number) if w.pays)
-    work = max(total - saved, total / 2) + around + set_up
-    low, likely, high = plan.minutes
-    least, most = (total * (1 - low / likely), total * (high / likely - 1)) if likely else (0.0, 0.0)
-    return Effort(work / 3600, fire / 3600, holdings.shop.finishing * number / 60, least / 3600, most / 3600)
+    forging = max(total - saved, total / 2)
+    work = forging + around + set_up
+    low, high = plan.bench.band  # as in the timetable of a batch
+    return Effort(work / 3600, fire / 3600, holdings.shop.finishing * number / 60, forging * (1 - low) / 3600, forging * (high - 1) / 3600)
 
 
 def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: float = 0.0) -> Quote:
