@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
@@ -38,14 +39,16 @@ def _label(text: str, size: int = 16, weight: int = 400, role: str = "", *, righ
     return label
 
 
-def _emptied(area: QScrollArea) -> QVBoxLayout:
-    """A fresh column in a scroll area."""
+@contextmanager
+def _filled(area: QScrollArea) -> Iterator[QVBoxLayout]:
+    """A fresh column for a scroll area, which takes it when it is full: an empty one would be given no height, and press what comes into it."""
     inner = QWidget()
     column = QVBoxLayout(inner)
     column.setContentsMargins(24, 8, 24, 16)
     column.setSpacing(6)
+    yield column
+    column.addStretch(1)
     area.setWidget(inner)
-    return column
 
 
 def _table(column: QVBoxLayout, title: str, rows: Iterable[tuple[str, ...]], right: tuple[int, ...], stretch: int) -> None:
@@ -75,12 +78,12 @@ class BuyPage(QScrollArea):
 
     def renew(self) -> None:
         """Another plan."""
-        column, plan = _emptied(self), self._desk.plan
-        if plan is None:
-            column.addWidget(_label(self._desk.trouble or "Choose a job above.", 18, role="muted"))
-        else:
-            self._fill(column, plan)
-        column.addStretch(1)
+        plan = self._desk.plan
+        with _filled(self) as column:
+            if plan is None:
+                column.addWidget(_label(self._desk.trouble or "Choose a job above.", 18, role="muted"))
+            else:
+                self._fill(column, plan)
 
     def _fill(self, column: QVBoxLayout, plan: JobPlan) -> None:
         m = self._desk.work.session.measure
@@ -257,7 +260,6 @@ class PricePage(QWidget):
 
     def _renewed(self) -> None:
         plan = self._desk.plan
-        column = _emptied(self.costs)
         job = plan.jobs.get(self.job_id) if plan is not None else None
         self.dearer.setEnabled(job is not None)
         self._renew_form(job)
@@ -266,11 +268,16 @@ class PricePage(QWidget):
             self.bar.update()
             self.earned.setText("")
             self.even.setText(self._desk.trouble or "Choose a job above.")
+            self.costs.setWidget(QWidget())
             return
         q = plan.quote(self.job_id, rise=self.rise)
         self.bar.quote = q
         self.bar.update()
         self._say(q)
+        with _filled(self.costs) as column:
+            self._fill(column, plan, job, q)
+
+    def _fill(self, column: QVBoxLayout, plan: JobPlan, job: Job, q: Quote) -> None:
         rows = [(c.words, f"{c.money:,.2f}", c.how) for c in q.costs]
         hours = f"{q.hours:.1f} h of work, between {q.least:.1f} and {q.most:.1f} h"
         rows += [("All costs", f"{q.cost:,.2f}", f"{q.spread(q.cost)}; {hours}"), ("Price", f"{q.price:,.2f}", f"{q.margin:.0%} on top")]
@@ -281,16 +288,10 @@ class PricePage(QWidget):
                [head, *((p.name, f"{p.one:,.2f}", f"{p.bundle:,.2f}", f"{p.number} at {p.batch:,.2f}") for p in prices)], (1, 2, 3), 0)  # fmt: skip
         if q.cost:
             less, more = (abs(money / q.cost - 1) for money in q.between(q.cost))
-            column.addWidget(
-                _label(
-                    f"They stand on the hours above: {less:.0%} lower if the work goes well, {more:.0%} higher if it does not.",
-                    15,
-                    role="muted",
-                )
-            )
+            told = f"They stand on the hours above: {less:.0%} lower if the work goes well, {more:.0%} higher if it does not."
+            column.addWidget(_label(told, 15, role="muted"))
         for words in q.unknown:
             column.addWidget(_label(f"Not counted: {words}.", 15, role="muted"))
-        column.addStretch(1)
 
     def _say(self, q: Quote) -> None:
         shop = self._desk.work.session.shop
