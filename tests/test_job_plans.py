@@ -308,7 +308,10 @@ class Needs(unittest.TestCase):
             for q in (1, 50)
         )
         for key, need in one.items():
-            self.assertAlmostEqual(many[key].quantity, need.quantity * (1 if need.once else 50), delta=0.5 * 50)
+            if need.once:
+                self.assertLessEqual(many[key].quantity, 2.0, key)  # a second bit after sixty holes
+            else:
+                self.assertAlmostEqual(many[key].quantity, 50 * need.quantity, delta=50 * 0.05)  # one is rounded to a tenth
         self.assertTrue(any(n.kind == "jig" and n.minutes for n in many.values()))  # fifty are worth a fixture, one is not
         self.assertFalse(any(n.kind == "jig" for n in one.values()))
         self.assertTrue(all(not n.to_buy for n in many.values() if n.kind in ("jig", "strip", "mandrel")))
