@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Allowances, Feature, Order, Piece, Place, specs
 from long_ember.sections import Section, flat, half_round, hexagon, octagon, round_, square, tube
+from long_ember.units import LEAST
 
 BARS = (
     square(12.0), round_(12.0), flat(25.0, 6.0), hexagon(16.0), octagon(20.0), Section("square", 12.0, 12.0, 2.0), half_round(20.0),
@@ -19,9 +20,9 @@ BARS = (
 # Every kind in its usual form and in the odd forms that break careless code.
 CASES: tuple[Feature, ...] = (
     KINDS["run"](id="x"),
-    KINDS["run"](id="x", length=0.001),
+    KINDS["run"](id="x", length=0.01),
     *(KINDS["taper"](id="x", form=form) for form in ("square", "round", "octagon", "chisel")),
-    KINDS["taper"](id="x", tip=0.001, toward="B"),
+    KINDS["taper"](id="x", tip=0.01, toward="B"),
     KINDS["section-change"](id="x"),
     KINDS["section-change"](id="x", section=flat(20, 4), blend=7.5),
     KINDS["upset"](id="x", section=square(28)),
@@ -99,6 +100,11 @@ def places(bar: Section) -> tuple[Place, ...]:
     return Place(bar, True, False, "k-factor"), Place(bar, False, True, "centreline"), Place(bar, False, False, "inside")
 
 
+def upto(most: float) -> st.SearchStrategy[float]:
+    """No length at all, or one of any size that is legal."""
+    return st.one_of(st.just(0.0), st.floats(LEAST, most))
+
+
 sizes = st.floats(3.0, 60.0).map(lambda x: round(x, 2))
 
 
@@ -128,8 +134,8 @@ def pieces(draw: st.DrawFn, most: int = 8) -> Piece:
     bar = draw(sections())
     count = draw(st.integers(1, most))
     found = tuple(replace(draw(features(bar)), id=f"f{i}") for i in range(count))
-    allowances = Allowances(scale=draw(st.floats(0, 0.05)), trim=draw(st.floats(0, 20)), parting=draw(st.floats(0, 10)))
-    order = Order(quantity=draw(st.integers(1, 60)), kerf=draw(st.floats(0, 4)))
+    allowances = Allowances(scale=draw(st.floats(0, 0.05)), trim=draw(upto(20)), parting=draw(upto(10)))
+    order = Order(quantity=draw(st.integers(1, 60)), kerf=draw(upto(4)))
     piece = Piece(bar=bar, features=found, allowances=allowances, order=order, datum=draw(st.sampled_from("AB")))
     kept = []
     for feature in found:  # what has no answer here is left out, rather than the whole piece thrown away

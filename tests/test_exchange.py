@@ -365,9 +365,9 @@ class Hostile(BookCase):
             "points outside ": archive({"book.json": good, "/etc/evil": b"x"}),
             "points outside  ": archive({"book.json": good, "..\\evil": b"x"}),
             "no book.json": archive({"other.json": good}),
-            "larger than 16 MB": archive({"book.json": b" " * 17_000_000}),
-            "more than 120 MB": archive({"book.json": good, "photos/a.jpg": b"\0" * 130_000_000}),
-            "more than 5000 files": archive({"book.json": good, **{f"f{i}": b"" for i in range(5001)}}),
+            "larger than 40 MB": archive({"book.json": b" " * 41_000_000}),
+            "more than 400 MB": archive({"book.json": good, "photos/a.jpg": b"\0" * 410_000_000}),
+            "more than 20000 files": archive({"book.json": good, **{f"f{i}": b"" for i in range(20001)}}),
             "can't be read as a ZIP": b"PK\3\4" + b"\0" * 100,
             "JSON": archive({"book.json": deep}),
         }
@@ -385,8 +385,8 @@ class Hostile(BookCase):
         self.assertEqual(sorted(self.folder.rglob("*")), before)
 
     def test_a_directory_that_lies_about_sizes_is_not_believed(self):
-        raw = archive({"book.json": b" " * 17_000_000})
-        lie = raw.replace((17_000_000).to_bytes(4, "little"), (1000).to_bytes(4, "little"))
+        raw = archive({"book.json": b" " * 41_000_000})
+        lie = raw.replace((41_000_000).to_bytes(4, "little"), (1000).to_bytes(4, "little"))
         (self.folder / "lie.zip").write_bytes(lie)
         with self.assertRaises(PieceFileError):
             read_parcel_file(self.folder / "lie.zip")

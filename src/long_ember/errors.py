@@ -6,9 +6,13 @@ them, and each subclass keeps the facts (text, position, path) instead of a fini
 
 from __future__ import annotations
 
+import traceback
 from dataclasses import dataclass
+from pathlib import Path
 
-__all__ = ["BookError", "EmberError", "EntryError", "FileProblem", "NoAnswer", "PieceFileError", "SaveError"]
+__all__ = ["BookError", "EmberError", "EntryError", "FileProblem", "NoAnswer", "PieceFileError", "SaveError", "fault_places", "fault_words"]
+
+_HERE = Path(__file__).parent
 
 
 class EmberError(Exception):
@@ -91,11 +95,29 @@ class BookError(EmberError):
         source: its path.
         reason: what stands in the way.
         remedy: what to do about it.
+        kind: damaged (what is in the file is not what was written), busy (another program has it), refused (file, folder or disk don't
+            allow it now), moved (another file is where the book was), "" for anything else.
     """
 
-    def __init__(self, source: str, reason: str, remedy: str = "") -> None:
-        super().__init__(source, reason, remedy)
-        self.source, self.reason, self.remedy = source, reason, remedy
+    def __init__(self, source: str, reason: str, remedy: str = "", kind: str = "") -> None:
+        super().__init__(source, reason, remedy, kind)
+        self.source, self.reason, self.remedy, self.kind = source, reason, remedy, kind
 
     def __str__(self) -> str:
         return f"{self.source}: {self.reason}. {self.remedy}".strip()
+
+
+def fault_places(error: BaseException) -> list[str]:
+    """Where an unexpected error arose, outermost call first: files of this program, functions and lines, and nothing of what they worked on."""
+    found = []
+    for frame in traceback.extract_tb(error.__traceback__):
+        path = Path(frame.filename)
+        name = path.relative_to(_HERE).as_posix() if path.is_relative_to(_HERE) else f"…/{path.name}"
+        found.append(f"{name}, line {frame.lineno}, {frame.name}")
+    return found
+
+
+def fault_words(error: BaseException) -> str:
+    """An unexpected error in a few words: its kind and place. Its own message is left out, since it may hold what was typed."""
+    places = [place for place in fault_places(error) if not place.startswith("…")]
+    return f"{type(error).__name__} in {places[-1]}" if places else type(error).__name__

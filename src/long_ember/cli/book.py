@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import contextlib
 import json
-import sys
 import time
 from argparse import Namespace
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
-from long_ember.errors import BookError, EmberError
+from long_ember.cli.speak import complain, say
+from long_ember.errors import BookError, EmberError, SaveError
 from long_ember.shop import RECORDS, Price, RackItem
 from long_ember.storage import (
     Entry,
@@ -21,6 +21,7 @@ from long_ember.storage import (
     backups,
     book_path,
     bring_in,
+    looked_at,
     open_book,
     pack,
     parcel_text,
@@ -32,7 +33,6 @@ from long_ember.storage import (
     write_atomic,
 )
 from long_ember.storage.database import sound, transaction
-from long_ember.storage.startup import looked_at
 from long_ember.units import Measure
 
 __all__ = ["BUSY", "COMMANDS", "UNSOUND", "BusyError", "book_of", "found_piece", "measure_of"]
@@ -61,7 +61,7 @@ def book_of(given: Namespace, *, write: bool = False) -> Iterator[Opened]:
     opened = open_book(path) if write else looked_at(path)
     try:
         for words in opened.told:
-            print(words, file=sys.stderr)
+            complain(words)
         if write and opened.read_only:
             raise BusyError(opened.read_only)
         yield opened
@@ -92,7 +92,7 @@ def measure_of(opened: Opened, given: Namespace) -> Measure:
 
 
 def _told(given: Namespace, data: Any, text: str) -> None:
-    print(json.dumps(data, ensure_ascii=False, indent=1) if given.json else text)
+    say(json.dumps(data, ensure_ascii=False, indent=1) if given.json else text)
 
 
 def _day(seconds: float) -> str:
@@ -178,10 +178,15 @@ def _import(given: Namespace) -> int:
         found = arrivals(opened.reader(), parcel, m)
         chosen = {a.key: given.differing if a.verdict == "differs" and given.differing in a.choices else a.choices[0] for a in found}
         if not given.dry_run:
-            connection = opened.reader().connection
-            back_up(connection, opened.path, "before-bringing-in")
-            with transaction(connection):
-                bring_in(opened.reader(), found, chosen)
+            book = opened.reader()
+            try:
+                back_up(book.connection, opened.path, "before-bringing-in")
+            except SaveError as error:  # no copy is no reason to keep nothing
+                complain(f"No copy of the book could be made before: {error}")
+            with transaction(book.connection):
+                bring_in(book, found, chosen)
+                serial = book.count_write()
+            book.note_write(serial)
     data = [{"what": a.what, "name": a.name, "verdict": a.verdict, "done": chosen[a.key], "said": list(a.said)} for a in found]
     rows = [f"{a.what:6} {a.verdict:8} {chosen[a.key]:8} {a.name}{'  ' + ' '.join(a.said) if a.said else ''}" for a in found]
     _told(given, data, "\n".join([*rows, "Nothing was written: --dry-run." if given.dry_run else f"{len(rows)} looked at."]))
@@ -197,6 +202,8 @@ def _check(given: Namespace) -> int:
             problem = sound(opened.reader().connection)
             problems = [problem] if problem else list(opened.reader().check())
     except BookError as error:
+        if error.kind != "damaged":  # it can't be read now: that says nothing about what is in it
+            raise
         problems = [str(error)]
     _told(given, {"book": str(path), "sound": not problems, "problems": problems},
           "\n".join(problems) if problems else f"{path} is sound.")  # fmt: skip

@@ -6,6 +6,7 @@ import time
 from argparse import Namespace
 
 from long_ember.cli.book import book_of, measure_of
+from long_ember.cli.speak import say
 from long_ember.document.cutsheet import bars_of
 from long_ember.document.jobplan import JobPlan, better_plans
 from long_ember.document.needs import amount
@@ -40,11 +41,11 @@ def cut_command(given: Namespace) -> int:
             if time.monotonic() > end:
                 break
     if given.json:
-        print(job_json(plan))
+        say(job_json(plan))
     elif given.csv:
-        print({"cuts": cuts_csv, "shopping": shopping_csv, "quote": quote_csv}[given.what](plan), end="")
+        say({"cuts": cuts_csv, "shopping": shopping_csv, "quote": quote_csv}[given.what](plan), end="")
     else:
-        print({"cuts": _cuts, "shopping": _shopping, "quote": _quote}[given.what](plan, measure))
+        say({"cuts": _cuts, "shopping": _shopping, "quote": _quote}[given.what](plan, measure))
     return 0
 
 

@@ -16,8 +16,9 @@ from long_ember import __version__
 from long_ember.cli.book import BUSY, COMMANDS, BusyError, book_of, found_piece, measure_of
 from long_ember.cli.cut import cut_command
 from long_ember.cli.plan import plan_data, plan_text
+from long_ember.cli.speak import complain, say
 from long_ember.document import answer
-from long_ember.errors import EmberError
+from long_ember.errors import EmberError, fault_words
 from long_ember.shop import LogEntry, Shop, calibrated
 from long_ember.storage import book_path, read_piece
 from long_ember.units import Measure
@@ -39,12 +40,18 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return _window(given)
     try:
         return run(given)
+    except KeyboardInterrupt:
+        return 130
     except BrokenPipeError:  # whoever reads has seen enough, as with `| head`
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return 0
     except EmberError as error:
-        print(json.dumps({"error": str(error)}, ensure_ascii=False) if given.json else error, file=sys.stderr)
-        return BUSY if isinstance(error, BusyError) else 1
+        complain(json.dumps({"error": str(error)}, ensure_ascii=False) if given.json else error)
+        return BUSY if isinstance(error, BusyError) or getattr(error, "kind", "") == "busy" else 1
+    except Exception as error:  # nobody at a terminal is helped by a traceback; what a report needs is in one line
+        words = f"Something went wrong inside Long Ember: {fault_words(error)}. The book is as it was after the last step that was reported done."
+        complain(json.dumps({"error": words}, ensure_ascii=False) if given.json else words)
+        return 1
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -100,14 +107,14 @@ def _plan(given: Namespace) -> int:
             piece = piece or opened.reader().piece(found_piece(opened, given.file).id)
     division = shop.division if measure.unit == shop.unit else 25.4 / measure.denominator
     found = answer(piece, ruler=division, bench=calibrated(shop.bench, log))
-    print(json.dumps(plan_data(found), ensure_ascii=False, indent=1) if given.json else plan_text(found, measure))
+    say(json.dumps(plan_data(found), ensure_ascii=False, indent=1) if given.json else plan_text(found, measure))
     return 0
 
 
 def _window(given: Namespace) -> int:
     if importlib.util.find_spec("PySide6") is None:
         words = "The window needs PySide6 (pip install 'PySide6-Essentials<6.12'). Every other command works without it: long-ember --help."
-        print(words, file=sys.stderr)
+        complain(words)
         return 1
     # Loaded by name: the command itself must work, and be checked, where PySide6 is missing.
     run = importlib.import_module("long_ember.ui.app").run

@@ -60,7 +60,9 @@ class Helper:
     def start(self) -> None:
         """Have it ready: it takes a few tenths of a second to load."""
         if self._process is None:
-            self._process = subprocess.Popen([sys.executable, "-m", __name__], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True)
+            self._process = subprocess.Popen(
+                [sys.executable, "-P", "-m", __name__], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+            )
 
     def ask(self, problem: Problem, bars: list[Bar], box: Box, below: int, seconds: float) -> None:
         """Have the cheapest plan looked for.

@@ -9,8 +9,9 @@ from long_ember.document.edits import Edit, set_field, set_part, set_piece
 from long_ember.errors import EntryError
 from long_ember.features import FieldSpec, Piece, specs
 from long_ember.features.fields import FACINGS, facing_words
+from long_ember.plain import clean
 from long_ember.sections import Section, parse_section
-from long_ember.units import Measure, parse_length, parse_number
+from long_ember.units import LEAST, Measure, parse_length, parse_number
 
 __all__ = ["Slot", "read_value", "show_value"]
 
@@ -93,7 +94,7 @@ def read_value(spec: FieldSpec, text: str, measure: Measure, thickness: float) -
         EntryError: with what would work.
     """
     if spec.kind in ("text", "choice"):
-        value: Any = text
+        value: Any = clean(text)
     elif spec.kind == "facing" and text.strip().lower() in FACINGS:
         value = FACINGS[text.strip().lower()]
     elif spec.kind == "section":
@@ -120,6 +121,8 @@ def _limit(spec: FieldSpec, value: Any, measure: Measure) -> str:
         return f"{spec.label} must be a whole number"
     if spec.kind in ("text", "choice", "section"):
         return f"{spec.label} {spec.problem(value)}"
+    if spec.kind == "length" and 0 < value < LEAST:
+        return f"{spec.label} must be at least {LEAST:g} mm"
     low, high = (show_value(spec, int(v) if spec.kind == "count" else v, measure) for v in (spec.low, spec.high))
     if value <= spec.low:
         return f"{spec.label} must be {'more than' if spec.open_low else 'at least'} {low}"

@@ -7,9 +7,10 @@ import io
 
 from long_ember.cutting import CutList
 from long_ember.features import Piece
+from long_ember.plain import cell
 from long_ember.units import Measure
 
-__all__ = ["cut_list_csv", "plain_cell"]
+__all__ = ["cut_list_csv"]
 
 
 def cut_list_csv(piece: Piece, cuts: CutList, measure: Measure) -> str:
@@ -28,7 +29,7 @@ def cut_list_csv(piece: Piece, cuts: CutList, measure: Measure) -> str:
 
     def row(bar: int, cut: int | str, what: str, start: float, length: float) -> None:
         figures = [f"{start:.3f}", f"{length:.3f}", plain.length(start), plain.length(length), f"{length * density:.1f}"]
-        writer.writerow([bar, cut, plain_cell(what), section, piece.steel.title, *figures])
+        writer.writerow([bar, cut, cell(what), section, piece.steel.title, *figures])
 
     for bar in cuts.bars:
         for i, (start, length) in enumerate(zip(bar.starts, bar.lengths, strict=True), 1):
@@ -36,8 +37,3 @@ def cut_list_csv(piece: Piece, cuts: CutList, measure: Measure) -> str:
         if bar.remnant > 0:
             row(bar.number, "", "remnant", cuts.bar_length - cuts.head - bar.remnant, bar.remnant)
     return out.getvalue()
-
-
-def plain_cell(text: str) -> str:
-    """A cell that no spreadsheet takes for a formula."""
-    return "'" + text if text[:1] in "=+-@\t\r" else text

@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from long_ember.document.jobplan import JobPlan
-from long_ember.export.csv_out import plain_cell
+from long_ember.plain import cell
 from long_ember.units import Measure
 
 __all__ = ["cut_list_schema", "cuts_csv", "job_json", "quote_csv", "shopping_csv"]
@@ -22,7 +22,7 @@ def _table(head: list[str], rows: Iterable[list[Any]]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(head)
-    writer.writerows([[plain_cell(x) if isinstance(x, str) else x for x in row] for row in rows])
+    writer.writerows([[cell(x) if isinstance(x, str) else x for x in row] for row in rows])
     return out.getvalue()
 
 

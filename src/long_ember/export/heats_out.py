@@ -8,9 +8,9 @@ import json
 from typing import Any
 
 from long_ember.document import Answer
-from long_ember.export.csv_out import plain_cell
 from long_ember.heats import Errand, Frame, gauges
 from long_ember.physics import band
+from long_ember.plain import cell
 from long_ember.units import Measure
 
 __all__ = ["HEATS_FORMAT", "heats_csv", "heats_json"]
@@ -35,15 +35,15 @@ def heats_csv(answer: Answer, measure: Measure) -> str:
     ])  # fmt: skip
     for frame in answer.plan.frames:
         row = _row(frame)
-        check = plain_cell("; ".join(g.line.show(plain) for g in gauges(frame, answer.reckoning)))
+        check = cell("; ".join(g.line.show(plain) for g in gauges(frame, answer.reckoning)))
         blanks = ["" for _ in _BLANK]
         figures = [row["fire"], row["held"], *(f"{x:.1f}" for x in row["zone"] or ()), *([] if row["zone"] else ["", ""]),
                    row["hot"], row["colour"], row["stop"], row["seconds"], row["share"]]  # fmt: skip
         if isinstance(frame, Errand):
-            writer.writerow([row["heat"], 1, plain_cell(frame.line.show(plain)), "", "", *figures, ", ".join(frame.tools), check, *blanks])
+            writer.writerow([row["heat"], 1, cell(frame.line.show(plain)), "", "", *figures, ", ".join(frame.tools), check, *blanks])
             continue
         for i, work in enumerate(frame.work, 1):
-            what = plain_cell(work.step.operation.line.show(plain))
+            what = cell(work.step.operation.line.show(plain))
             part = "" if work.start == 0 and work.stop == 1 else f"{work.start:.0%} to {work.stop:.0%}"
             told = check if i == len(frame.work) else ""
             writer.writerow([row["heat"], i, what, part, work.step.method.title, *figures, ", ".join(work.step.tools), told, *blanks])

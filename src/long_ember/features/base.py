@@ -66,6 +66,7 @@ class Operation:
         cold: done cold.
         alone: needs a heat of its own.
         way: which of the verb's ways it is, for methods and finer rules; "" for the usual one.
+        section: that is twisted, in whatever limb it lies; None for other work.
     """
 
     verb: str
@@ -78,6 +79,7 @@ class Operation:
     cold: bool = False
     alone: bool = False
     way: str = ""
+    section: Section | None = None
 
     @property
     def manner(self) -> str:

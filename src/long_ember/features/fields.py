@@ -9,7 +9,9 @@ from functools import cache
 from typing import Any
 
 from long_ember.errors import NoAnswer
+from long_ember.plain import writable
 from long_ember.sections import Section
+from long_ember.units import LEAST, LONGEST_TEXT, MOST
 
 __all__ = [
     "FACINGS",
@@ -64,7 +66,7 @@ class FieldSpec:
     label: str
     kind: str
     low: float = 0.0
-    high: float = 1e5
+    high: float = MOST
     open_low: bool = False
     choices: tuple[tuple[str, str], ...] = ()
     optional: bool = False
@@ -91,7 +93,7 @@ class FieldSpec:
         if self.kind == "limb":
             return "" if isinstance(value, tuple) and all(hasattr(f, "kind") for f in value) else "must be a list of features"
         if self.kind == "text":
-            return "" if isinstance(value, str) else "must be text"
+            return _text_problem(value)
         return self._number_problem(value)
 
     def _number_problem(self, value: object) -> str:
@@ -99,9 +101,19 @@ class FieldSpec:
             return "must be a number"
         if self.kind == "count" and value != int(value):
             return "must be a whole number"
+        if self.kind == "length" and 0 < value < LEAST:
+            return f"must be at least {LEAST:g} mm" if self.open_low else f"must be 0, or at least {LEAST:g} mm"
         if value < self.low or (self.open_low and value == self.low):
             return f"must be {'more than' if self.open_low else 'at least'} {self.low:g}"
         return f"must be at most {self.high:g}" if value > self.high else ""
+
+
+def _text_problem(value: object) -> str:
+    if not isinstance(value, str):
+        return "must be text"
+    if len(value) > LONGEST_TEXT:
+        return f"must be no longer than {LONGEST_TEXT:,} characters"
+    return "" if writable(value) else "holds half a character, which can't be written"
 
 
 def _field(default: object, spec: FieldSpec) -> Any:

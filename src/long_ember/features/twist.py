@@ -154,7 +154,9 @@ class Twist(Feature):
         words = "half one way, half the other" if self.hand == "reversed" else f"{self.hand}-handed"
         line = say(f"Twist {{}} {words} over {{}}; straighten.", Quantity(self.turns, "turns"), self.length)
         seconds = 8.0 + 6.0 * self.turns
-        twist = Operation("twist", line, "whole", "time", 800, ("vice", "twisting wrench"), seconds=seconds, alone=True)
+        twist = Operation(
+            "twist", line, "whole", "time", 800, ("vice", "twisting wrench"), seconds=seconds, alone=True, section=self.section(place)
+        )
         if self.flattened is None:
             return (twist,)
         flatten = say("Flatten to {} × {} over {}.", self.flattened.width, self.flattened.thickness, self.before(place))

@@ -221,7 +221,7 @@ def _told(step: Step, piece: Piece, bench: Bench, reckoning: Reckoning) -> list[
     """A zone longer than the fire, a twist beyond one smith."""
     told: list[tuple[str, Line]] = []
     zone = reckoning.zones[step.position]
-    force = hand_force(step, piece, reckoning)
+    force = hand_force(step, piece)
     if force > _TOO_HARD:
         told.append(("warn", say(f"{_named(step)}: {_HANDS}: not alone. A longer wrench, or a second smith.", Quantity(force, "force"))))
     elif force > _HARD:
@@ -232,12 +232,11 @@ def _told(step: Step, piece: Piece, bench: Bench, reckoning: Reckoning) -> list[
     return told
 
 
-def hand_force(step: Step, piece: Piece, reckoning: Reckoning) -> float:
+def hand_force(step: Step, piece: Piece) -> float:
     """N for each hand on a wrench of 600 mm; 0 where nothing is twisted. Midway between leaving the fire and stopping."""
-    if step.operation.verb != "twist" or not step.operation.alone:
+    section = step.operation.section
+    if section is None:
         return 0.0
-    zone = reckoning.zones[step.position]
-    section = getattr(step.feature, "section", lambda _place: piece.bar)(zone.place)
     middle = (piece.steel.start + piece.steel.stop(step.operation.stop_below)) / 2
     return twist_force(section.plastic_torsion, middle, piece.steel.carbon) * piece.steel.flow
 

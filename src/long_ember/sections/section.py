@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from long_ember.errors import NoAnswer
-from long_ember.units import Measure
+from long_ember.units import LEAST, THICKEST, Measure
 
 __all__ = ["SHAPES", "Blend", "Section", "ShapeSpec", "flat", "half_round", "hexagon", "octagon", "round_", "square", "tube"]
 
@@ -157,8 +157,10 @@ class Section:
         if self.shape not in SHAPES:
             raise NoAnswer(f"There is no section called {self.shape!r}.", "Use one of " + ", ".join(SHAPES) + ".")
         spec = SHAPES[self.shape]
-        if not 0 < self.thickness <= self.width < 1e4:
-            raise NoAnswer("A section needs sizes above 0, thickness at most the width.", "Try 12 square or 25 x 6 flat.")
+        if not LEAST <= self.thickness <= self.width < THICKEST:
+            raise NoAnswer(
+                f"A section needs sizes from {LEAST:g} to {THICKEST:g} mm, thickness at most the width.", "Try 12 square or 25 x 6 flat."
+            )
         if (not spec.two_sizes or spec.hollow) and not math.isclose(self.width * spec.ratio, self.thickness):
             raise NoAnswer(f"A {self.shape} bar has one size.", "Use a flat for two sizes.")
         if self.corner and (self.shape not in ("square", "flat") or not 0 < self.corner <= self.thickness / 2):

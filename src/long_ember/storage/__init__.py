@@ -10,8 +10,9 @@ from long_ember.storage.book import Book, Entry, Photo, Revision, new_id, piece_
 from long_ember.storage.keeper import Change, Keeper
 from long_ember.storage.parcel import Parcel, PieceItem, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 from long_ember.storage.piece_file import FORMAT, VERSION, piece_from_text, piece_to_text, read_piece, write_piece
+from long_ember.storage.salvage import salvaged
 from long_ember.storage.settings_file import config_folder, read_settings, write_settings
-from long_ember.storage.startup import Opened, book_path, data_folder, open_book, salvaged, writer
+from long_ember.storage.startup import Opened, book_path, data_folder, looked_at, open_book, writer
 
 if TYPE_CHECKING:
     from long_ember.storage.photos import read_photo
@@ -53,6 +54,7 @@ __all__ = [
     "bring_in",
     "config_folder",
     "data_folder",
+    "looked_at",
     "new_id",
     "open_book",
     "pack",

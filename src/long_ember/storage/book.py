@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import sqlite3
@@ -11,7 +12,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -20,17 +21,23 @@ from long_ember.document import History, Step, StoredEdit
 from long_ember.errors import BookError, FileProblem, PieceFileError
 from long_ember.features import Piece
 from long_ember.geometry import silhouette
+from long_ember.plain import clean
 from long_ember.shop import RECORDS, Record, Shop, record_kind
 from long_ember.storage.database import faults
+from long_ember.storage.migrations import sum_of
 from long_ember.storage.models import Reader, fields_out
 from long_ember.storage.piece_file import LARGEST, piece_from_text, piece_to_text
 from long_ember.units import Measure
 
-__all__ = ["STATES", "Book", "Entry", "Photo", "Revision", "new_id", "piece_words"]
+if TYPE_CHECKING:
+    from long_ember.storage.lock import Lock
+
+__all__ = ["STATES", "Book", "Entry", "Photo", "Revision", "moved", "new_id", "piece_words"]
 
 STATES = ("kept", "archived", "trashed")
 _KEPT_STEPS = 250
-_COLUMNS = "id, name, words, outline, tags, state, parent, made, changed"
+_COLUMNS = "id, name, words, outline, tags, state, parent, made, changed, trouble"
+_SERIAL = "writes"  # the fact that counts them
 
 
 def new_id() -> str:
@@ -52,6 +59,7 @@ class Entry:
         parent: id of the piece it is a variant of, or "".
         made: seconds since 1970.
         changed: the same, of its last edit.
+        trouble: why it could not be reckoned when it was last tried, "" when it could.
     """
 
     id: str
@@ -63,6 +71,7 @@ class Entry:
     parent: str
     made: float
     changed: float
+    trouble: str = ""
 
     def polygons(self) -> tuple[Array, ...]:
         """The outline, each (n, 2), mm; empty where it can't be read."""
@@ -105,8 +114,8 @@ class Photo:
     thumb: bytes
 
 
-def _sum(text: str | bytes) -> int:
-    return zlib.crc32(text.encode("utf-8") if isinstance(text, str) else text)
+def _seal(tags: str, state: str, parent: str) -> int:
+    return sum_of(f"{tags}\n{state}\n{parent}")
 
 
 def piece_words(piece: Piece, tags: Iterable[str] = ()) -> str:
@@ -123,20 +132,30 @@ def _packed(piece: Piece) -> bytes:
     return zlib.compress(piece_to_text(piece).encode("utf-8"))
 
 
+def moved(path: Path) -> BookError:
+    """The file at a path is not the one that was opened."""
+    remedy = "What is made stays in memory: put the book back where it was, or write the piece to a file."
+    return BookError(str(path), "the book was moved, or another file was put in its place", remedy, "moved")
+
+
 class Book:
     """A book on one connection; not to be shared between threads.
 
     Args:
         connection: of `BOOK_VERSION`.
         path: for messages.
+        lock: the right to write it; None where it is only read.
+        owner: the lock is let go with the book.
     """
 
-    def __init__(self, connection: sqlite3.Connection, path: Path) -> None:
-        self.connection, self.path = connection, path
+    def __init__(self, connection: sqlite3.Connection, path: Path, lock: Lock | None = None, *, owner: bool = False) -> None:
+        self.connection, self.path, self._lock, self._owner = connection, path, lock, owner
 
     def close(self) -> None:
         """Let the file go."""
         self.connection.close()
+        if self._owner and self._lock is not None:
+            self._lock.release()
 
     def _rows(self, sql: str, values: Iterable[Any] = ()) -> list[Any]:
         with faults(self.path):
@@ -145,16 +164,57 @@ class Book:
     def _run(self, sql: str, *values: Any) -> None:
         self.connection.execute(sql, values)
 
+    # --- the file
+
+    def still_there(self) -> None:
+        """Make sure that what is written goes where the book is.
+
+        Raises:
+            BookError: it was moved, or another file stands in its place.
+        """
+        if self._lock is not None and not self._lock.same():
+            raise moved(self.path)
+
+    def count_write(self) -> int:
+        """Number this write; a book that has fewer than one of its copies has lost something."""
+        return self.set_serial(self.serial + 1)
+
+    def set_serial(self, serial: int) -> int:
+        """Count from here."""
+        self.put_fact(_SERIAL, str(serial))
+        return serial
+
+    @property
+    def serial(self) -> int:
+        """How often the book has been written."""
+        text = self.fact(_SERIAL)
+        return int(text) if text.isdecimal() and len(text) < 18 else 0
+
+    def note_write(self, serial: int) -> None:
+        """Write the number down beside the book too: a hint, so nothing depends on its success."""
+        if self._lock is not None:
+            with contextlib.suppress(OSError):
+                self._lock.note(serial)
+
+    def settle(self) -> None:
+        """Bring the last changes from the file beside it into the book, unless somebody reads them just now."""
+        self.connection.execute("PRAGMA busy_timeout = 0")
+        try:
+            self.connection.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()
+        finally:
+            self.connection.execute("PRAGMA busy_timeout = 5000")
+
     # --- facts
 
     def fact(self, key: str) -> str:
-        """A fact's value, "" where there is none."""
-        rows = self._rows("SELECT value FROM fact WHERE key = ?", (key,))
-        return str(rows[0][0]) if rows else ""
+        """A fact's value, "" where there is none, or none that is as it was written."""
+        rows = self._rows("SELECT value, sum FROM fact WHERE key = ?", (key,))
+        return str(rows[0][0]) if rows and not _damage(*rows[0]) else ""
 
     def put_fact(self, key: str, value: str) -> None:
         """Keep a fact."""
-        self._run("INSERT OR REPLACE INTO fact VALUES (?, ?)", key, value)
+        value = clean(value)
+        self._run("INSERT OR REPLACE INTO fact (key, value, sum) VALUES (?, ?, ?)", key, value, sum_of(value))
 
     @property
     def shop(self) -> Shop | None:
@@ -182,16 +242,17 @@ class Book:
         return tuple(self._entry(row) for row in self._rows(f"SELECT {_COLUMNS} FROM piece ORDER BY changed DESC, id"))
 
     def _entry(self, row: Any) -> Entry:
-        identity, name, words, outline, tags, state, parent, made, changed = row
+        identity, name, words, outline, tags, state, parent, made, changed, trouble = row
         try:
             return Entry(str(identity), str(name), str(words), str(outline), tuple(tags.split("\n")) if tags else (),
-                         state if state in STATES else "kept", str(parent), float(made), float(changed))  # fmt: skip
+                         state if state in STATES else "kept", str(parent), float(made), float(changed), str(trouble))  # fmt: skip
         except (TypeError, ValueError, AttributeError) as error:
             raise BookError(str(self.path), f"the row of the piece {name!r} is damaged", "Restore a backup.") from error
 
     def entry(self, piece_id: str) -> Entry | None:
         """One of them."""
-        return next((e for e in self.entries() if e.id == piece_id), None)
+        rows = self._rows(f"SELECT {_COLUMNS} FROM piece WHERE id = ?", (piece_id,))
+        return self._entry(rows[0]) if rows else None
 
     def text(self, piece_id: str) -> str:
         """A piece as the file would have it.
@@ -206,7 +267,7 @@ class Book:
         return self._checked(body, total, f"the piece {name!r}")
 
     def _checked(self, body: str, total: int, what: str) -> str:
-        if not isinstance(body, str) or _sum(body) != total:
+        if not isinstance(body, str) or _damage(body, total):
             raise BookError(str(self.path), f"{what} is damaged in the file", "Restore it from a backup.")
         return body
 
@@ -229,18 +290,47 @@ class Book:
 
     def put_piece(self, piece_id: str, piece: Piece, history: History | None = None, *, when: float | None = None) -> None:
         """Keep a piece as it is now, with its steps where they are given; what is known of it besides stays."""
+        self.put_body(piece_id, piece, history, when=when)
+        self.describe(piece_id, piece)
+
+    def put_body(self, piece_id: str, piece: Piece, history: History | None = None, *, when: float | None = None) -> None:
+        """Keep a piece without what follows from it: its outline and the words it is found by stay as they were until `describe`."""
         now = time.time() if when is None else when
-        rows = self._rows("SELECT tags FROM piece WHERE id = ?", (piece_id,))
-        tags = rows[0][0].split("\n") if rows else []
         body = piece_to_text(piece)
-        outline = json.dumps([np.rint(p * 10).astype(int).ravel().tolist() for p in silhouette(piece)], separators=(",", ":"))
         self._run(
-            "INSERT INTO piece VALUES (?, ?, ?, ?, ?, ?, '', 'kept', '', 0, ?, ?) ON CONFLICT (id) DO UPDATE SET name = excluded.name, "
-            "body = excluded.body, sum = excluded.sum, words = excluded.words, outline = excluded.outline, changed = excluded.changed",
-            piece_id, piece.name, body, _sum(body), piece_words(piece, tags), outline, now, now,
+            "INSERT INTO piece (id, name, body, sum, words, outline, tags, state, parent, at, made, changed, seal) "
+            "VALUES (?, ?, ?, ?, '', '', '', 'kept', '', 0, ?, ?, ?) "
+            "ON CONFLICT (id) DO UPDATE SET name = excluded.name, body = excluded.body, sum = excluded.sum, changed = excluded.changed",
+            piece_id, piece.name, body, sum_of(body), now, now, _seal("", "kept", ""),
         )  # fmt: skip
         if history is not None:
             self._put_history(piece_id, history)
+
+    def describe(self, piece_id: str, piece: Piece | None = None) -> None:
+        """Make a piece's outline and words anew: what the wall shows of it, and nothing that would be missed.
+
+        A piece whose outline can't be drawn hangs there without one.
+        """
+        rows = self._rows("SELECT tags, sum FROM piece WHERE id = ?", (piece_id,))
+        if not rows:
+            return
+        piece = self.piece(piece_id) if piece is None else piece
+        tags, total = rows[0]
+        try:
+            outline = json.dumps([np.rint(p * 10).astype(int).ravel().tolist() for p in silhouette(piece)], separators=(",", ":"))
+            trouble = ""
+        except Exception as error:  # drawing is a large machine: whatever fails in it costs a picture, not the piece
+            outline, trouble = "", f"it can't be drawn ({type(error).__name__})"
+        self._run("UPDATE piece SET words = ?, outline = ?, drawn = ?, trouble = CASE WHEN ? = '' THEN trouble ELSE ? END WHERE id = ?",
+                  piece_words(piece, tags.split("\n")), outline, total, trouble, trouble, piece_id)  # fmt: skip
+
+    def undescribed(self) -> tuple[str, ...]:
+        """Pieces whose outline and words are not those of what they are now, as a kill may leave them."""
+        return tuple(str(row[0]) for row in self._rows("SELECT id FROM piece WHERE drawn != sum"))
+
+    def put_trouble(self, piece_id: str, words: str) -> None:
+        """Remember why a piece can't be reckoned, or that it can."""
+        self._run("UPDATE piece SET trouble = ? WHERE id = ?", clean(words), piece_id)
 
     def _put_history(self, piece_id: str, history: History) -> None:
         """Write the steps that are new, drop those that are gone or older than is kept."""
@@ -258,19 +348,26 @@ class Book:
 
     def put_tags(self, piece_id: str, tags: Iterable[str]) -> None:
         """Keep a piece's tags."""
-        clean = tuple(dict.fromkeys(" ".join(t.split()) for t in tags if t.strip()))
-        words = piece_words(self.piece(piece_id), clean)
-        self._run("UPDATE piece SET tags = ?, words = ? WHERE id = ?", "\n".join(clean), words, piece_id)
+        tidy = tuple(dict.fromkeys(" ".join(clean(t).split()) for t in tags if t.strip()))
+        self._run("UPDATE piece SET tags = ? WHERE id = ?", "\n".join(tidy), piece_id)
+        self._reseal(piece_id)
+        self._run("UPDATE piece SET words = ? WHERE id = ?", piece_words(self.piece(piece_id), tidy), piece_id)
+
+    def _reseal(self, piece_id: str) -> None:
+        for row in self._rows("SELECT tags, state, parent FROM piece WHERE id = ?", (piece_id,)):
+            self._run("UPDATE piece SET seal = ? WHERE id = ?", _seal(*row), piece_id)
 
     def put_state(self, piece_id: str, state: str) -> None:
         """Keep, archive or trash a piece; nothing else of it changes."""
         if state not in STATES:
             raise ValueError(state)
         self._run("UPDATE piece SET state = ? WHERE id = ?", state, piece_id)
+        self._reseal(piece_id)
 
     def put_parent(self, piece_id: str, parent: str) -> None:
         """Remember which piece this one is a variant of."""
         self._run("UPDATE piece SET parent = ? WHERE id = ?", parent, piece_id)
+        self._reseal(piece_id)
 
     def remove_piece(self, piece_id: str) -> None:
         """Take a piece out for good, with its steps, revisions and photos."""
@@ -296,9 +393,9 @@ class Book:
 
     def put_revision(self, revision_id: str, piece_id: str, name: str, piece: Piece, *, when: float | None = None) -> None:
         """Give the present state a name."""
-        body = piece_to_text(piece)
+        body, name = piece_to_text(piece), clean(name)
         made = time.time() if when is None else when
-        self._run("INSERT OR REPLACE INTO revision VALUES (?, ?, ?, ?, ?, ?)", revision_id, piece_id, name, body, _sum(body), made)
+        self._run("INSERT OR REPLACE INTO revision VALUES (?, ?, ?, ?, ?, ?)", revision_id, piece_id, name, body, sum_of(body), made)
 
     def remove_revision(self, revision_id: str) -> None:
         """Forget a named state; the piece itself stays."""
@@ -318,7 +415,7 @@ class Book:
             BookError: when it is damaged or gone.
         """
         rows = self._rows("SELECT id, piece, name, width, height, data, thumb, sum FROM photo WHERE id = ?", (photo_id,))
-        if not rows or _sum(rows[0][5]) != rows[0][7]:
+        if not rows or _damage(rows[0][5], rows[0][7]):
             raise BookError(str(self.path), "this photo is damaged or gone", "Restore it from a backup.")
         return Photo(*rows[0][:7])
 
@@ -326,7 +423,7 @@ class Book:
         """Keep a photo."""
         p = photo
         self._run("INSERT OR REPLACE INTO photo VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-                  p.id, p.piece, p.name, p.width, p.height, p.data, p.thumb, _sum(p.data), time.time())  # fmt: skip
+                  p.id, p.piece, clean(p.name), p.width, p.height, p.data, p.thumb, sum_of(p.data), time.time())  # fmt: skip
 
     def remove_photo(self, photo_id: str) -> None:
         """Take a photo out."""
@@ -338,7 +435,7 @@ class Book:
         """All records of a kind by id, in the order they were made; those that can't be read are left to `check`."""
         found = {}
         for identity, body, total in self._rows("SELECT id, body, sum FROM record WHERE kind = ? ORDER BY made, id", (kind,)):
-            record = _record(kind, body) if _sum(body) == total else None
+            record = None if _damage(body, total) else _record(kind, body)
             if record is not None:
                 found[identity] = record
         return found
@@ -348,7 +445,7 @@ class Book:
         body = json.dumps(fields_out(record), ensure_ascii=False)
         self._run("INSERT INTO record VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (kind, id) DO UPDATE SET body = excluded.body, "
                   "sum = excluded.sum, owner = excluded.owner",
-                  record_kind(record), record_id, owner, body, _sum(body), time.time())  # fmt: skip
+                  record_kind(record), record_id, owner, body, sum_of(body), time.time())  # fmt: skip
 
     def remove_record(self, kind: str, record_id: str) -> None:
         """Take a record out."""
@@ -367,6 +464,11 @@ class Book:
             self.entries()
         except BookError as error:
             return (error.reason,)
+        found += [
+            f"{key} of the book: damaged" for key, value, total in self._rows("SELECT key, value, sum FROM fact") if _damage(value, total)
+        ]
+        found += [f"tags and place of {name!r}: damaged" for name, seal, *row in self._rows("SELECT name, seal, tags, state, parent FROM piece")
+                  if _seal(*row) != seal]  # fmt: skip
         for table in ("piece", "revision"):
             for name, body, total in self._rows(f"SELECT name, body, sum FROM {table}"):
                 problem = _damage(body, total) or (_unreadable(body) if deep else "")
@@ -377,7 +479,7 @@ class Book:
             if problem:
                 found.append(f"{kind} {identity}: {problem}")
         if deep:
-            found += [f"photo {n!r}: damaged" for n, data, total in self._rows("SELECT name, data, sum FROM photo") if _sum(data) != total]
+            found += [f"photo {n!r}: damaged" for n, data, total in self._rows("SELECT name, data, sum FROM photo") if _damage(data, total)]
         return tuple(found)
 
     def count(self) -> int:
@@ -386,7 +488,7 @@ class Book:
 
 
 def _damage(body: object, total: int) -> str:
-    return "" if isinstance(body, str) and _sum(body) == total else "damaged"
+    return "" if isinstance(body, (str, bytes)) and sum_of(body) == total else "damaged"
 
 
 def _unreadable(body: str) -> str:

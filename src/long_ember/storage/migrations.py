@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import contextlib
+import re
 import sqlite3
+import zlib
+from collections.abc import Iterator
 from functools import cache
 
-__all__ = ["APPLICATION", "BOOK_VERSION", "MIGRATIONS", "migrate", "misfit"]
+__all__ = ["APPLICATION", "BOOK_VERSION", "MIGRATIONS", "migrate", "misfit", "readable", "sum_of"]
 
 APPLICATION = 0x4C454D42  # "LEMB", kept in the file's header
 
@@ -35,30 +38,81 @@ MIGRATIONS: tuple[str, ...] = (
         PRIMARY KEY (kind, id)) WITHOUT ROWID;
     CREATE INDEX record_of ON record (kind, owner, made);
     """,
+    """
+    ALTER TABLE fact ADD COLUMN sum INTEGER NOT NULL DEFAULT 0;
+    UPDATE fact SET sum = sum_of(value);
+    ALTER TABLE piece ADD COLUMN seal INTEGER NOT NULL DEFAULT 0;
+    UPDATE piece SET seal = sum_of(tags || char(10) || state || char(10) || parent);
+    ALTER TABLE piece ADD COLUMN drawn INTEGER NOT NULL DEFAULT 0;
+    UPDATE piece SET drawn = sum;
+    ALTER TABLE piece ADD COLUMN trouble TEXT NOT NULL DEFAULT '';
+    """,
 )
 BOOK_VERSION = len(MIGRATIONS)
+_TABLES = ("fact", "piece", "step", "revision", "photo", "record")
+
+
+def sum_of(content: str | bytes) -> int:
+    """What tells whether a text or a picture is still what was written."""
+    return zlib.crc32(content.encode("utf-8") if isinstance(content, str) else content)
 
 
 def migrate(connection: sqlite3.Connection, version: int) -> None:
-    """Bring a book from `version` to `BOOK_VERSION`, each step in a transaction of its own."""
-    for number, step in enumerate(MIGRATIONS[version:], version + 1):
-        # The version is written with the step: a power cut leaves the one or the other, never half of it.
-        connection.executescript(f"BEGIN IMMEDIATE; {step}; PRAGMA user_version = {number}; PRAGMA application_id = {APPLICATION}; COMMIT;")
+    """Bring a book from `version` to `BOOK_VERSION` in one transaction: a power cut leaves the one or the other, never something between."""
+    connection.create_function("sum_of", 1, sum_of, deterministic=True)
+    steps = "".join(MIGRATIONS[version:])
+    if steps:
+        connection.executescript(
+            f"BEGIN IMMEDIATE; {steps} PRAGMA user_version = {BOOK_VERSION}; PRAGMA application_id = {APPLICATION}; COMMIT;"
+        )
+
+
+@contextlib.contextmanager
+def _made(version: int) -> Iterator[sqlite3.Connection]:
+    with contextlib.closing(sqlite3.connect(":memory:")) as connection:
+        connection.create_function("sum_of", 1, sum_of)
+        for step in MIGRATIONS[:version]:
+            connection.executescript(step)
+        yield connection
 
 
 @cache
-def _tables(version: int) -> frozenset[str]:
-    with contextlib.closing(sqlite3.connect(":memory:")) as connection:
-        for step in MIGRATIONS[:version]:
-            connection.executescript(step)
+def _schema(version: int) -> dict[str, str]:
+    with _made(version) as connection:
         return _found(connection)
 
 
-def _found(connection: sqlite3.Connection) -> frozenset[str]:
-    return frozenset(str(row[0]) for row in connection.execute("SELECT name FROM sqlite_schema WHERE name NOT LIKE 'sqlite_%'"))
+@cache
+def _ours() -> dict[str, tuple[str, ...]]:
+    with _made(BOOK_VERSION) as connection:
+        return {table: _columns(connection, table) for table in _TABLES}
+
+
+def _columns(connection: sqlite3.Connection, table: str) -> tuple[str, ...]:
+    return tuple(str(row[1]) for row in connection.execute(f"PRAGMA table_info({table})"))
+
+
+def _found(connection: sqlite3.Connection) -> dict[str, str]:
+    """What was declared, by name, with its spaces evened out."""
+    rows = connection.execute("SELECT name, sql FROM sqlite_schema WHERE name NOT LIKE 'sqlite_%'")
+    return {str(name): re.sub(r"\s+", " ", str(sql)) for name, sql in rows}
 
 
 def misfit(connection: sqlite3.Connection, version: int) -> str:
-    """Why the tables are not those of `version`, "" when they are."""
-    wrong = _found(connection) ^ _tables(version)
-    return f"its tables are not those of version {version}: {', '.join(sorted(wrong))}" if wrong else ""
+    """Why tables and columns are not those of `version`, "" when they are; nothing else may be there, no view and no trigger."""
+    found, wanted = _found(connection), _schema(version)
+    wrong = sorted(name for name in found.keys() | wanted.keys() if found.get(name) != wanted.get(name))
+    return f"its tables are not those of version {version}: {', '.join(wrong)}" if wrong else ""
+
+
+def readable(connection: sqlite3.Connection) -> str:
+    """Why a book that a newer program made can't be looked at, "" when it has at least our tables and columns."""
+    kinds = {str(name): str(kind) for name, kind in connection.execute("SELECT name, type FROM sqlite_schema")}
+    missing = []
+    for table in _TABLES:
+        if kinds.get(table) != "table":
+            missing.append(table)
+            continue
+        there = _columns(connection, table)
+        missing += [f"{table}.{name}" for name in _ours()[table] if name not in there]
+    return f"it lacks {', '.join(missing)}" if missing else ""

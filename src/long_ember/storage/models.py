@@ -10,7 +10,9 @@ from typing import Any, TypeVar
 
 from long_ember.errors import FileProblem, NoAnswer
 from long_ember.features import FieldSpec, specs
+from long_ember.plain import clean
 from long_ember.sections import SHAPES, Section
+from long_ember.units import THICKEST
 
 _T = TypeVar("_T")
 
@@ -83,6 +85,16 @@ class Reader:
             self.say("$", what)
             return None
 
+    def version(self, data: Any, first: int, last: int, path: str) -> bool:
+        """Whether a file's version is one that can be read; a whole number, written as one."""
+        if isinstance(data, int) and not isinstance(data, bool) and first <= data <= last:
+            return True
+        newer = isinstance(data, int) and data > last
+        self.say(
+            path, f"must be {first if first == last else f'{first} to {last}'}" + (": a newer Long Ember wrote this file" if newer else "")
+        )
+        return False
+
     def _constant(self, name: str) -> None:
         self.say("$", f"holds {name}, which is not a number")
 
@@ -143,6 +155,8 @@ class Reader:
             return None
         if spec.kind == "ticks" and isinstance(data, list) and all(isinstance(item, str) for item in data):
             data = tuple(data)
+        if isinstance(data, str):
+            data = clean(data)
         problem = spec.problem(data)
         if problem:
             self.say(path, problem)
@@ -158,11 +172,11 @@ class Reader:
             return None
         for key in sorted(data.keys() - {"shape", "width", "thickness", "corner", "broken", "wall"}):
             self.say(f"{path}.{key}", "is not known here")
-        size = FieldSpec("size", "length", 0, 1e4, open_low=True)
+        size = FieldSpec("size", "length", 0, THICKEST, open_low=True)
         wanted = {
             "shape": FieldSpec("shape", "choice", choices=tuple((s, s) for s in SHAPES)),
-            "width": size, "thickness": size, "corner": FieldSpec("corner", "length", 0, 1e4),
-            "wall": FieldSpec("wall", "length", 0, 1e4),
+            "width": size, "thickness": size, "corner": FieldSpec("corner", "length", 0, THICKEST),
+            "wall": FieldSpec("wall", "length", 0, THICKEST),
         }  # fmt: skip
         before = len(self.problems)
         values = self.fields({"corner": 0.0, "wall": 0.0, **data}, wanted, path, also=tuple(data))

@@ -11,12 +11,13 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from long_ember.errors import EmberError, FileProblem, PieceFileError
+from long_ember.errors import EmberError, FileProblem, PieceFileError, SaveError
 from long_ember.features import Piece
+from long_ember.plain import clean
 from long_ember.shop import PLURALS, RECORDS, Job, Record, Shop, pieces_of, record_kind
 from long_ember.storage.book import STATES, Book, Photo, new_id
 from long_ember.storage.models import fields_out
-from long_ember.storage.photos import photo_from_bytes
+from long_ember.storage.photos import LARGEST_KEPT, photo_from_bytes
 from long_ember.storage.piece_file import FORMAT, PieceReader, piece_data
 
 __all__ = [
@@ -34,10 +35,9 @@ __all__ = [
 
 PARCEL_FORMAT = "long-ember book"
 PARCEL_VERSION = 1
-LARGEST = 16_000_000  # bytes of JSON: a thousand large pieces
-_LARGEST_ZIP = 120_000_000
-_LARGEST_PHOTO = 4_000_000
-_MOST_FILES = 5000
+LARGEST = 40_000_000  # bytes of JSON: five thousand pieces and fifty thousand entries of the log
+_LARGEST_ZIP = 400_000_000
+_MOST_FILES = 20_000
 _FIRST = ("rack", "price", "job")  # lists that every parcel has; later ones only where there is something in them
 _ID = re.compile(r"[A-Za-z0-9_-]{1,64}")
 
@@ -115,7 +115,11 @@ def record_parcel(book: Book, kind: str, record_id: str, *, photos: bool = False
 
 
 def parcel_text(parcel: Parcel) -> str:
-    """The JSON file; pictures only by name."""
+    """The JSON file; pictures only by name.
+
+    Raises:
+        SaveError: it would be larger than what can be brought in again.
+    """
     data: dict[str, Any] = {"format": PARCEL_FORMAT, "version": PARCEL_VERSION, "pieces": [_item_out(item) for item in parcel.pieces]}
     for kind, name in PLURALS.items():
         rows = [{"id": i, **fields_out(record)} for i, record in parcel.records if record_kind(record) == kind]
@@ -123,7 +127,16 @@ def parcel_text(parcel: Parcel) -> str:
             data[name] = rows
     if parcel.shop is not None:
         data["shop"] = fields_out(parcel.shop)
-    return json.dumps(data, ensure_ascii=False, indent=1, allow_nan=False) + "\n"
+    text = json.dumps(data, ensure_ascii=False, indent=1, allow_nan=False) + "\n"
+    _held_to(len(text.encode("utf-8")), LARGEST, "pieces and records")
+    return text
+
+
+def _held_to(size: int, limit: int, what: str) -> None:
+    """Nothing is written that could not be brought in again."""
+    if size > limit:
+        words = f"its {what} are {size // 1_000_000} MB, and at most {limit // 1_000_000} MB can be brought in again"
+        raise SaveError("The file", f"{words}: write fewer at once, or copy the book itself, which can be brought in whole")
 
 
 def _item_out(item: PieceItem) -> dict[str, Any]:
@@ -135,8 +148,16 @@ def _item_out(item: PieceItem) -> dict[str, Any]:
 
 
 def parcel_zip(parcel: Parcel) -> bytes:
-    """The same with the pictures, as ZIP: `book.json` and `photos/<id>.jpg`."""
+    """The same with the pictures, as ZIP: `book.json` and `photos/<id>.jpg`.
+
+    Raises:
+        SaveError: it would be larger than what can be brought in again.
+    """
     target = io.BytesIO()
+    pictures = [len(photo.data) for item in parcel.pieces for photo in item.photos]
+    _held_to(sum(pictures) + LARGEST, _LARGEST_ZIP, "pictures")
+    if len(pictures) >= _MOST_FILES:
+        raise SaveError("The file", f"it has more than {_MOST_FILES - 1:,} pictures: write fewer pieces at once, or copy the book itself")
     with zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("book.json", parcel_text(parcel))
         for item in parcel.pieces:
@@ -180,7 +201,7 @@ def _read_zip(path: Path) -> Parcel:
             text = _member(archive, "book.json", LARGEST).decode("utf-8-sig")
             names = {m.filename for m in members}
             photos = {i: f"photos/{i}.jpg" for i in _photo_ids(text) if f"photos/{i}.jpg" in names}
-            return _parsed(text, str(path), {i: _member(archive, name, _LARGEST_PHOTO) for i, name in photos.items()})
+            return _parsed(text, str(path), {i: _member(archive, name, LARGEST_KEPT) for i, name in photos.items()})
     except EmberError:
         raise
     except Exception as error:  # a damaged archive raises whatever its decompressor does
@@ -248,9 +269,7 @@ class _ParcelReader(PieceReader):
             self.say("$.format", f"must be {FORMAT!r} or {PARCEL_FORMAT!r}: this is neither a piece nor a book")
             return Parcel()
         version = data.get("version")
-        if isinstance(version, bool) or version != PARCEL_VERSION:
-            newer = isinstance(version, int) and not isinstance(version, bool) and version > PARCEL_VERSION
-            self.say("$.version", f"must be {PARCEL_VERSION}" + (": a newer Long Ember wrote this file" if newer else ""))
+        if not self.version(version, PARCEL_VERSION, PARCEL_VERSION, "$.version"):
             return Parcel()
         for key in data.keys() - {"format", "version", "pieces", "shop", *PLURALS.values()}:
             self.say(f"$.{key}", "is not known here")
@@ -298,7 +317,15 @@ class _ParcelReader(PieceReader):
         photos = [self._photo(p, identity, f"{path}.photos[{i}]") for i, p in enumerate(self._list(data, "photos", path))]
         if piece is None:
             return None
-        return PieceItem(identity, piece, str(state), tuple(tags), str(parent), tuple(p for p in past if p), tuple(p for p in photos if p))
+        return PieceItem(
+            identity,
+            piece,
+            str(state),
+            tuple(map(clean, tags)),
+            clean(str(parent)),
+            tuple(p for p in past if p),
+            tuple(p for p in photos if p),
+        )
 
     def _past(self, data: Any, path: str) -> Past | None:
         if not isinstance(data, dict) or not isinstance(data.get("name"), str):
@@ -309,7 +336,7 @@ class _ParcelReader(PieceReader):
             self.say(f"{path}.made", "must be seconds since 1970")
             return None
         piece = self.piece(data.get("piece"), f"{path}.piece")
-        return None if piece is None else Past(data["name"], float(made), piece)
+        return None if piece is None else Past(clean(data["name"]), float(made), piece)
 
     def _photo(self, data: Any, piece_id: str, path: str) -> Photo | None:
         identity = self._identity(data, path)

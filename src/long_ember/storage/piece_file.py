@@ -8,6 +8,7 @@ from typing import Any
 
 from long_ember.errors import FileProblem, NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Feature, FieldSpec, Measured, Order, Piece, Planning, specs
+from long_ember.plain import one_line
 from long_ember.storage.atomic import write_atomic
 from long_ember.storage.models import Reader, fields_out, value_out
 
@@ -91,9 +92,7 @@ class PieceReader(Reader):
             self.say(f"{path}.format", f"must be {FORMAT!r}: this is not a piece file")
             return None
         version = data.get("version")
-        if isinstance(version, bool) or version not in range(_FIRST, VERSION + 1):
-            newer = isinstance(version, int) and not isinstance(version, bool) and version > VERSION
-            self.say(f"{path}.version", f"must be {_FIRST} to {VERSION}" + (": a newer Long Ember wrote this file" if newer else ""))
+        if not self.version(version, _FIRST, VERSION, f"{path}.version"):
             return None
         before = len(self.problems)
         later = ("measured", "planning")[: (version or _FIRST) - _FIRST]
@@ -142,8 +141,8 @@ class PieceReader(Reader):
             self.say(f"{path}.kind", "must be one of " + ", ".join(KINDS))
             return None
         identity = data.get("id")
-        if not isinstance(identity, str) or not identity:
-            self.say(f"{path}.id", "must be text, not empty")
+        if not isinstance(identity, str) or not identity or identity != one_line(identity):
+            self.say(f"{path}.id", "must be text on one line, not empty")
             identity = "?"
         feature: Feature | None = self.model(KINDS[kind], data, path, also=("kind", "id"), id=identity)
         return feature

@@ -7,6 +7,7 @@ import os
 from pathlib import Path
 
 from long_ember.errors import SaveError
+from long_ember.plain import writable
 from long_ember.shop import RECENT, Settings
 from long_ember.storage.atomic import write_atomic
 
@@ -27,7 +28,7 @@ def read_settings() -> Settings:
         return Settings()
     data = data if isinstance(data, dict) else {}
     theme, books = data.get("theme"), data.get("books")
-    books = [b for b in books if isinstance(b, str)] if isinstance(books, list) else []
+    books = [_in(b) for b in books if isinstance(b, str)] if isinstance(books, list) else []
     return Settings(theme if theme in ("light", "dark") else Settings().theme, tuple(books[:RECENT]))
 
 
@@ -39,7 +40,25 @@ def write_settings(settings: Settings) -> None:
     """
     folder = config_folder()
     _make_folder(folder)
-    write_atomic(folder / "settings.json", json.dumps({"theme": settings.theme, "books": list(settings.books)}, indent=2) + "\n")
+    write_atomic(
+        folder / "settings.json",
+        json.dumps({"theme": settings.theme, "books": [_out(b) for b in settings.books]}, indent=2) + "\n",
+        private=True,
+    )
+
+
+_RAW = "bytes:"  # before a name that is no text, in hexadecimal
+
+
+def _out(book: str) -> str:
+    return book if writable(book) else _RAW + os.fsencode(book).hex()
+
+
+def _in(book: str) -> str:
+    try:
+        return os.fsdecode(bytes.fromhex(book.removeprefix(_RAW))) if book.startswith(_RAW) else book
+    except ValueError:
+        return book
 
 
 def _make_folder(folder: Path) -> None:
@@ -49,6 +68,6 @@ def _make_folder(folder: Path) -> None:
         SaveError: when that is not possible.
     """
     try:
-        folder.mkdir(parents=True, exist_ok=True)
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     except OSError as error:
         raise SaveError(str(folder), error.strerror or str(error)) from error

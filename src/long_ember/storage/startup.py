@@ -4,25 +4,23 @@ from __future__ import annotations
 
 import contextlib
 import os
-import shutil
 import sqlite3
-import tempfile
 import time
-import zlib
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import Path
 
-from long_ember.errors import BookError, EmberError, SaveError
-from long_ember.features import Piece
-from long_ember.storage.backups import back_up, backups, newest_good, put_back
-from long_ember.storage.book import Book
-from long_ember.storage.database import connect, faults, sound, told, version_of
-from long_ember.storage.lock import Lock
-from long_ember.storage.migrations import BOOK_VERSION, migrate, misfit
-from long_ember.storage.piece_file import piece_from_text
+from long_ember.errors import BookError, SaveError
+from long_ember.storage.backups import Backup, back_up, backups, held, newest_good, put_back, swept
+from long_ember.storage.book import Book, moved
+from long_ember.storage.database import address, connect, faults, looking, patient, told, transaction, version_of, wal_of
+from long_ember.storage.lock import Lock, who_holds
+from long_ember.storage.migrations import BOOK_VERSION, migrate, misfit, readable
+from long_ember.storage.salvage import damage, salvaged, set_aside
 
-__all__ = ["Opened", "book_path", "data_folder", "looked_at", "open_book", "salvaged", "writer"]
+__all__ = ["Opened", "book_path", "data_folder", "looked_at", "open_book", "writer"]
+
+_HOME = "home"  # the fact that tells under which name the book was opened last
 
 
 def data_folder() -> Path:
@@ -41,13 +39,14 @@ class Opened:
     """A book, and how it came to be open.
 
     Args:
-        path: of the book.
+        path: of the book, links followed.
         book: to read from; None when there is nothing to read, and what is made is kept in memory until it can be written.
         lock: the right to write.
         read_only: why nothing is written, "" when it is.
         told: what the person has to know, each a sentence or two.
         aside: where a damaged book was put, untouched.
         fresh: the book was made just now.
+        lost: something seems to be missing from it.
     """
 
     path: Path
@@ -57,6 +56,7 @@ class Opened:
     told: list[str] = field(default_factory=list)
     aside: Path | None = None
     fresh: bool = False
+    lost: bool = False
 
     def reader(self) -> Book:
         """The book to read from.
@@ -65,7 +65,7 @@ class Opened:
             BookError: there is none now.
         """
         if self.book is None:
-            raise BookError(str(self.path), "the book can't be read now", "It is tried again with every change.")
+            raise BookError(str(self.path), "the book can't be read now", "It is tried again with every change.", "refused")
         return self.book
 
     def close(self) -> None:
@@ -76,20 +76,35 @@ class Opened:
             self.lock.release()
 
 
-def writer(path: Path) -> Callable[[], Book]:
-    """What a keeper connects with: makes the folder and the tables where they are missing."""
+def writer(path: Path, lock: Lock | None = None) -> Callable[[], Book]:
+    """What a keeper connects with: makes the folder and the tables where they are missing; it writes nothing without the lock.
+
+    Args:
+        path: of the book, links followed.
+        lock: the right to write; None: the book takes it, and lets it go when it is closed.
+    """
+    given, lock = lock, lock or Lock(path)
 
     def make() -> Book:
         with faults(path):
-            path.parent.mkdir(parents=True, exist_ok=True)
+            if not lock.same():
+                raise moved(path)
+            path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+            if not lock.take():
+                raise BookError(str(path), f"{lock.holder} writes this book now", "Close the other window.", "busy")
         connection = connect(path)
         try:
             with faults(path):
+                if not lock.hold():
+                    raise BookError(str(path), "another program writes this file under another name", "Close it there.", "busy")
                 migrate(connection, max(0, version_of(connection)))
+                _at_home(connection, path)
         except BookError:
             connection.close()
+            if given is None:
+                lock.release()
             raise
-        return Book(connection, path)
+        return Book(connection, path, lock, owner=given is None)
 
     return make
 
@@ -98,14 +113,19 @@ def open_book(path: Path) -> Opened:
     """Open a book for reading, after making it, repairing it or bringing it up to date where that is needed.
 
     Raises:
-        BookError: the file is something else, or can't be read at all; it is untouched.
+        BookError: the file is something else, or can't be read now; it is untouched.
     """
+    path = _known_as(_real(path))
     lock = Lock(path)
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
+        path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         mine = lock.take()
     except OSError as error:
-        return _unwritable(path, told(path, error))
+        if path.exists():  # nobody can tell who else writes it
+            return looked_at(
+                path, f"The right to write this book can't be had: {told(path, error).reason}. Here you can look; nothing is kept."
+            )
+        return _in_memory(path, told(path, error), lock)
     if not mine:
         reason = f"This book is open in another window of Long Ember ({lock.holder}). Here you can look; nothing is kept."
         return looked_at(path, reason)
@@ -116,49 +136,163 @@ def open_book(path: Path) -> Opened:
         raise
 
 
+def _real(path: Path) -> Path:
+    """The file itself, links followed.
+
+    Raises:
+        BookError: the links go round.
+    """
+    with faults(path):
+        return path.resolve()
+
+
+def _known_as(path: Path) -> Path:
+    """The name under which a book with several was opened last, if its last changes still lie beside that one."""
+    with contextlib.suppress(OSError, sqlite3.Error, ValueError, TypeError):
+        home = _home(path)
+        if os.stat(path).st_nlink > 1 and home is not None and home != path and wal_of(home).exists() and os.path.samefile(home, path):
+            return home
+    return path
+
+
+def _home(path: Path) -> Path | None:
+    """Where a book was opened last, from the file alone."""
+    with contextlib.closing(sqlite3.connect(address(path, "mode=ro&immutable=1"), uri=True)) as connection:
+        rows = connection.execute("SELECT value FROM fact WHERE key = ?", (_HOME,)).fetchall()
+    return Path(os.fsdecode(bytes.fromhex(rows[0][0]))) if rows else None
+
+
+def _at_home(connection: sqlite3.Connection, path: Path) -> None:
+    """Write into the book itself where it is opened: its last changes lie beside that name."""
+    book, here = Book(connection, path), os.fsencode(path).hex()
+    if book.fact(_HOME) != here:
+        with transaction(connection):
+            book.put_fact(_HOME, here)
+        book.settle()
+
+
 def _mine(path: Path, lock: Lock) -> Opened:
     copies = backups(path)
     empty = not path.exists() or path.stat().st_size == 0
     opened = Opened(path, None, lock, fresh=empty and not (copies and path.exists()))
+    swept(path)
     if opened.fresh and copies:
         opened.told.append(f"A new book was begun. {len(copies)} backups of an earlier one are there: File, Backups.")
     if not opened.fresh:
-        problem = "it is empty" if empty else _damage(path)
+        try:
+            problem = "it is empty" if empty else damage(path)
+        except BookError as error:  # it can't be read: whether it is sound is not known, and it stays where it is
+            return _unreadable(path, error, lock)
         if problem:
             _own(path, problem)
             _recover(opened, problem)
+    behind = _left_behind(path)
+    if behind:
+        opened.lost = True
+        opened.told.append(behind)
     try:
         return _brought_up(opened, lock)
     except SaveError as error:  # no backup, no migration
         lock.release()
         return looked_at(path, f"The book is of an older version and could not be copied before it is brought up to date: {error}")
     except BookError as error:
-        if not _refused(error):
+        if error.kind not in ("refused", "busy"):
             raise
-        return _unwritable(path, error, lock)
+        return _in_memory(path, error, lock)
+
+
+def _unreadable(path: Path, error: BookError, lock: Lock) -> Opened:
+    """A book that is there and can't be read now, by anybody: who or what stands in the way is said, and nothing is done to it.
+
+    Raises:
+        BookError: saying so.
+    """
+    holder = who_holds(path) or who_holds(path.with_name(path.name + "-shm")) if error.kind == "busy" else ""
+    lock.release()
+    reason = error.reason.replace("another program", holder) if holder else error.reason
+    raise BookError(str(path), f"{reason}. It was left as it is", error.remedy, error.kind) from error
+
+
+def _left_behind(path: Path) -> str:
+    """Whether the book was moved without its last changes, in words."""
+    with contextlib.suppress(OSError, sqlite3.Error, ValueError, TypeError):
+        home = _home(path)
+        if home is not None and home != path and not home.exists() and not wal_of(path).exists() and _size(wal_of(home)):
+            return (f"This book was moved here without the file {wal_of(home)}, which holds its last changes. To have them, close this window, "
+                    f"move that file to {wal_of(path)} and open the book again.")  # fmt: skip
+    return ""
+
+
+def _size(path: Path) -> int:
+    return path.stat().st_size if path.exists() else 0
 
 
 def _brought_up(opened: Opened, lock: Lock) -> Opened:
     """The book, with the tables of this version."""
     path = opened.path
+    version = _version(path)
+    if version > BOOK_VERSION:
+        lock.release()
+        return looked_at(path, _newer(version))
     with contextlib.closing(connect(path)) as connection, faults(path):
-        version = version_of(connection)
-        if version > BOOK_VERSION:
-            lock.release()
-            return looked_at(path, _newer(version))
+        if not lock.hold():
+            raise BookError(str(path), "another program writes this file under another name", "Close it there.", "busy")
         if 0 < version < BOOK_VERSION:
             back_up(connection, path, f"before-version-{BOOK_VERSION}")
             opened.told.append(f"The book was brought from version {version} to {BOOK_VERSION}. A copy from before is among the backups.")
+        opened.fresh = opened.fresh or version == 0
         migrate(connection, version)
-    opened.book = Book(connect(path), path)
+        _at_home(connection, path)
+        if not opened.fresh and opened.aside is None:
+            _compare(opened, Book(connection, path), lock)
+    for ending in ("", "-wal", "-shm"):
+        with contextlib.suppress(OSError):  # somebody else's file: their rights
+            os.chmod(path.with_name(path.name + ending), 0o600)
+    opened.book = Book(connect(path), path, lock)
     return opened
 
 
+def _version(path: Path) -> int:
+    """Of a book; 0 where there is none."""
+    if not path.exists():
+        return 0
+    with contextlib.closing(looking(path)) as connection, faults(path):
+        return max(0, version_of(connection))
+
+
+def _compare(opened: Opened, book: Book, lock: Lock) -> None:
+    """Hold the book against its newest copy and against what its last writer told: what they know and it does not is missing."""
+    serial, newest = book.serial, next(iter(backups(opened.path)), None)
+    with contextlib.suppress(BookError):
+        there = held(newest.path) if newest is not None else None
+        if newest is not None and there is not None and there.serial > serial:
+            opened.lost = True
+            opened.told.append(
+                f"Something seems to be missing: the copy of {_day(newest)} holds {there.serial - serial} later changes, and {there.pieces} "
+                "pieces. Look at it under File, Backups."
+            )
+    if not opened.lost and lock.last > serial:
+        opened.lost = True
+        opened.told.append(
+            f"Something seems to be missing: the last {lock.last - serial} changes that were written are not in the book. Was the file "
+            f"{wal_of(opened.path).name} beside it taken away? Put it back before you go on."
+        )
+    lock.note(max(serial, 0))
+
+
+def _day(backup: Backup) -> str:
+    return time.strftime("%d %B %Y, %H:%M", time.localtime(backup.made)) + (" (by a clock that was wrong)" if backup.odd else "")
+
+
 def _own(path: Path, problem: str) -> None:
-    """Refuse to replace a file that may never have been a book."""
-    with path.open("rb") as file:
+    """Refuse to replace a file that may never have been a book.
+
+    Raises:
+        BookError: it is left alone.
+    """
+    with faults(path), path.open("rb") as file:
         database = file.read(16) == b"SQLite format 3\0"
-    if not backups(path) and path != book_path() and not (database and "no book" not in problem):
+    if not backups(path) and path != book_path().resolve() and not (database and "no book" not in problem):
         raise BookError(str(path), "this file is not a book of Long Ember", "It was left untouched.")
 
 
@@ -167,44 +301,13 @@ def _newer(version: int) -> str:
             "Here you can look; nothing is kept. Install the newer program to go on.")  # fmt: skip
 
 
-def _refused(error: BookError) -> bool:
-    return any(words in error.reason for words in ("can't be written", "full", "can't be opened"))
-
-
-def _damage(path: Path) -> str:
-    """What is wrong with a file, "" for nothing; the file is not touched."""
-    try:
-        with contextlib.closing(connect(path, read_only=True)) as connection, faults(path):
-            problem = sound(connection)
-            version = -1 if problem else version_of(connection)
-            if not problem and version < 0:
-                problem = "it is no book, or its head is damaged"
-            if not problem and version <= BOOK_VERSION:
-                problem = misfit(connection, version)
-            if not problem and version == BOOK_VERSION:
-                problem = "; ".join(Book(connection, path).check(deep=False)[:3])
-            return problem
-    except BookError as error:
-        return error.reason if "damaged" in error.reason else ""
-
-
 def _recover(opened: Opened, problem: str) -> None:
     """Set a damaged book aside, and put the newest good backup in its place."""
     path = opened.path
-    aside = path.with_name(f"{path.stem}-damaged-{time.strftime('%Y%m%d-%H%M%S')}{path.suffix}")
-    number = 1
-    while aside.exists():
-        number += 1
-        aside = path.with_name(f"{path.stem}-damaged-{time.strftime('%Y%m%d-%H%M%S')}-{number}{path.suffix}")
     try:
-        for ending in ("", "-wal"):
-            if path.with_name(path.name + ending).exists():
-                os.rename(path.with_name(path.name + ending), aside.with_name(aside.name + ending))
-        with contextlib.suppress(FileNotFoundError):
-            path.with_name(path.name + "-shm").unlink()
+        aside = opened.aside = set_aside(path)
     except OSError as error:
-        raise BookError(str(path), f"the book is damaged ({problem}) and can't be set aside: {error.strerror}") from error
-    opened.aside = aside
+        raise BookError(str(path), f"the book is damaged ({problem}) and can't be set aside: {error.strerror}", kind="damaged") from error
     words = f"The book was damaged ({problem}). It was set aside, untouched, as {aside.name}. "
     backup = newest_good(path)
     if backup is None:
@@ -212,58 +315,48 @@ def _recover(opened: Opened, problem: str) -> None:
         opened.told.append(words + "There was no good backup, so a new book was begun.")
     else:
         put_back(backup.path, path)
-        day = time.strftime("%d %B %Y, %H:%M", time.localtime(backup.made))
-        opened.told.append(words + f"The backup of {day} was opened in its place.")
-    found = salvaged(aside)
+        opened.told.append(words + f"The backup of {_day(backup)} was opened in its place.")
+    try:
+        found = salvaged(aside)
+    except BookError as error:
+        opened.told.append(
+            f"What can still be read from the damaged book was not looked at: {error.reason}. Make room, then Book, Bring in, that file."
+        )
+        return
     count = f"{len(found)} piece{'s' if len(found) != 1 else ''}"
     opened.told.append(f"{count} can still be read from the damaged book: Book, Bring in, choose that file to see which are newer."
                        if found else "Nothing can be read from the damaged book.")  # fmt: skip
-
-
-def salvaged(path: Path) -> dict[str, Piece]:
-    """Every piece that can still be read from a damaged book, by id; the file is not touched: a copy of it is read."""
-    found: dict[str, Piece] = {}
-    with tempfile.TemporaryDirectory() as folder, contextlib.suppress(OSError):
-        copy = Path(folder) / "copy.ember"
-        for ending in ("", "-wal"):
-            if path.with_name(path.name + ending).exists():
-                shutil.copyfile(path.with_name(path.name + ending), copy.with_name(copy.name + ending))
-        for order in ("ASC", "DESC"):  # from both ends: reading stops at a page that is beyond reading
-            with contextlib.suppress(BookError, sqlite3.Error, UnicodeDecodeError), contextlib.closing(connect(copy, read_only=True)) as c:
-                for identity, body, total in c.execute(f"SELECT id, body, sum FROM piece ORDER BY rowid {order}"):
-                    with contextlib.suppress(EmberError, TypeError, ValueError):
-                        piece = piece_from_text(body)
-                        if zlib.crc32(body.encode("utf-8")) != total:
-                            piece = replace(piece, note=f"Read from a damaged book: look it over. {piece.note}")
-                        found.setdefault(str(identity), piece)
-    return found
 
 
 def looked_at(path: Path, reason: str = "It is only looked at.") -> Opened:
     """Open for reading alone; a book of an older version is brought up to date in memory.
 
     Raises:
-        BookError: it can't be read.
+        BookError: it can't be read, or is no book.
     """
-    connection = connect(path, read_only=True)
+    path = _known_as(_real(path))
+    connection = looking(path)
     try:
-        with faults(path):
+        with faults(path), patient(connection):
             version = version_of(connection)
-            if 0 < version < BOOK_VERSION:
+            problem = "" if version < 0 else misfit(connection, version) if version <= BOOK_VERSION else readable(connection)
+            if version <= 0 or problem:
+                words = f"this is not a book of Long Ember{f': {problem}' if problem else ''}"
+                raise BookError(str(path), words, "It was left untouched.", "damaged")
+            if version < BOOK_VERSION:
                 memory = sqlite3.connect(":memory:", isolation_level=None, check_same_thread=False)
                 connection.backup(memory)
                 connection.close()
                 connection = memory
                 migrate(connection, version)
-            connection.execute("SELECT count(*) FROM piece").fetchone()
     except BookError:
         connection.close()
         raise
     return Opened(path, Book(connection, path), read_only=reason)
 
 
-def _unwritable(path: Path, error: BookError, lock: Lock | None = None) -> Opened:
-    """The disk refuses: what is there is shown, and what is made is kept in memory until it can be written."""
+def _in_memory(path: Path, error: BookError, lock: Lock) -> Opened:
+    """The disk refuses: what is there is shown, and what is made is kept in memory until it can be written, with the lock and not before."""
     words = f"{error.reason[:1].upper()}{error.reason[1:]}. Work goes on in memory and is kept as soon as it can be."
     try:
         opened = looked_at(path, "")

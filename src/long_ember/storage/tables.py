@@ -14,6 +14,7 @@ from long_ember.document import read_value, show_value
 from long_ember.errors import EmberError, FileProblem, PieceFileError
 from long_ember.features import FieldSpec, specs
 from long_ember.materials import MATERIALS
+from long_ember.plain import cell, clean
 from long_ember.shop import Price, RackItem
 from long_ember.storage.book import new_id
 from long_ember.storage.parcel import Parcel
@@ -59,8 +60,8 @@ def _cell_out(spec: FieldSpec, value: Any, measure: Measure) -> str:
         return f"{value / MM_PER[measure.unit]:.6f}".rstrip("0").rstrip(".")
     if spec.kind == "number":
         return f"{value:.10g}"
-    if spec.kind == "text":  # a spreadsheet would take these for formulas
-        return f"'{value}" if value[:1] in ("=", "+", "-", "@") else str(value)
+    if spec.kind == "text":
+        return cell(str(value))
     return show_value(spec, value, Measure("mm", ascii=True))
 
 
@@ -196,7 +197,7 @@ def _default(cls: Any, name: str) -> Any:
 
 def _value(spec: FieldSpec, column: _Column, text: str, measure: Measure, comma: bool) -> Any:
     if spec.kind == "text":
-        return text[1:] if text[:1] == "'" else text
+        return clean(text[1:] if text[:1] == "'" else text)
     if column.name == "material":
         key = next((m.key for m in MATERIALS.values() if text.lower() in (m.key, m.title.lower())), None)
         if key is None:

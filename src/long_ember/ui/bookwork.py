@@ -17,9 +17,8 @@ from long_ember.features import Piece
 from long_ember.features.fields import typed_change
 from long_ember.sections import Section
 from long_ember.shop import PLURALS, RECORDS, CutSheet, Job, Price, RackItem, Record, catalogue, record_kind
-from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, new_id, salvaged, write_atomic
+from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, looked_at, new_id, salvaged, write_atomic
 from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
-from long_ember.storage.startup import looked_at
 from long_ember.ui.library import Deed, Library
 from long_ember.ui.session import Session
 

@@ -92,7 +92,7 @@ def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) 
         blocks.append(_list(ready, frame.ready))
         flags = [(rule, why) for rule, n, why in answer.plan.flags if n in {w.step.number for w in frame.work}]
         blocks.append(_list("Against a rule", [f"{why[:1].upper()}{why[1:]}: {rule.reason}" for rule, why in flags]))
-        forces = [f for w in frame.work if (f := hand_force(w.step, answer.piece, answer.reckoning))]
+        forces = [f for w in frame.work if (f := hand_force(w.step, answer.piece))]
         blocks.append(_list("", [f"Twisting takes about {m.force(f)} for each hand on a wrench of {m.length(600)}" for f in forces]))
         tight = mouth_check(answer.plan, frame)
         blocks.append(_list("Mind", [line.show(m) for line in (grip_note(answer.plan, frame), tight) if line is not None]))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import threading
 import time
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
@@ -11,11 +12,13 @@ from pathlib import Path
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from long_ember.document import History
-from long_ember.errors import EmberError
+from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Piece
 from long_ember.shop import Record, Shop, record_kind
 from long_ember.storage import Backup, Book, Change, Entry, Keeper, Opened, Photo, Revision, back_up, backups, open_book, put_back, writer
 from long_ember.storage.backups import HOUR
+from long_ember.storage.database import faults, looking
+from long_ember.storage.lock import Lock
 
 __all__ = ["Deed", "Library", "reopened"]
 
@@ -23,6 +26,7 @@ _LOOK = 300_000  # ms between looks whether a copy is due
 _BLINK = 0.15  # s that the window waits for the keeper
 _LONGEST = 100  # deeds that can be taken back
 _GESTURE = 3.0  # s between two letters of one entry
+_SOON = 200  # ms between a write while somebody types and those who show the book
 
 
 @dataclass(frozen=True)
@@ -51,19 +55,27 @@ class Library(QObject):
         changed: something in the book is different now.
         kept: "" when everything is on disk, otherwise what stands in the way.
         closing: the book is about to be put away.
+        copied: a copy was made for a reason (see `Backup`), or not, with what stood in the way.
     """
 
     changed = Signal()
     kept = Signal(str)
     closing = Signal()
+    copied = Signal(str, str)
     _attempted = Signal(str)
+    _settled = Signal(object, str)
 
     def __init__(self, opened: Opened, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._attempted.connect(self._after)
+        self._settled.connect(lambda done, words: done(words))
+        self._copier: threading.Thread | None = None
+        self._leaving = False
         self._hour = QTimer(self, interval=_LOOK)
         self._hour.timeout.connect(self.back_up_if_old)
-        self._writes, self._gesture, self._acted = 0, "", 0.0
+        self._later = QTimer(self, singleShot=True, interval=_SOON)
+        self._later.timeout.connect(self.changed)
+        self._writes, self._gesture, self._acted, self.deeds = 0, "", 0.0, 0
         self._take(opened)
 
     def _take(self, opened: Opened) -> None:
@@ -72,9 +84,14 @@ class Library(QObject):
         self._done: list[Deed] = []
         self._undone: list[Deed] = []
         self._unwritten: dict[str, tuple[str, Record | None]] = {}  # records that are not on disk yet: their kind, and what they are now
-        self._keeper = None if opened.read_only else Keeper(writer(opened.path), self._report)
+        self._lock = opened.lock or Lock(opened.path)
+        self._connect = writer(opened.path, self._lock)
+        self._keeper = None if opened.read_only else Keeper(self._connect, self._report)
         if self._keeper is not None:
             self._hour.start()
+            if opened.book is not None:
+                for identity in opened.book.undescribed():
+                    self._describe(identity)
 
     def change(self, opened: Opened) -> None:
         """Put this book away and show another."""
@@ -86,11 +103,15 @@ class Library(QObject):
         """Put a backup in the place of the book.
 
         Raises:
-            SaveError: it could not be; the book is as it was.
+            SaveError: it could not be, or no copy of the present book could be made; the book is as it was.
             BookError: it can't be opened.
         """
         path, lock = self.path, self.opened.lock
+        if self._keeper is None or not self._keeper.flush():
+            raise SaveError(str(path), "not everything is on disk yet, and what is not would be lost")
+        back_up(self.reader().connection, path, "before-restore")
         self._hour.stop()
+        self._join_copier()
         if self._keeper is not None:
             self._keeper.close()
         if self.opened.book is not None:
@@ -186,7 +207,20 @@ class Library(QObject):
         """Have a piece kept as it is now: at once, or a moment later while one entry is being typed."""
         gesture = history.steps[history.at - 1].edit.gesture if history.at else ""
         typed, self._gesture = bool(gesture) and gesture == self._gesture, gesture
-        self._put(Change(f"piece/{piece_id}", lambda book: book.put_piece(piece_id, piece, history), (piece, history), typed=typed))
+        run: Callable[[Book], object] = lambda book: book.put_body(piece_id, piece, history)  # noqa: E731
+        self._put(Change(f"piece/{piece_id}", run, (piece, history), f"The piece {piece.name!r}", typed=typed))
+        self._describe(piece_id)
+
+    def _describe(self, piece_id: str) -> None:
+        """Have its outline and the words it is found by made anew, when the keeper has nothing better to do."""
+        if self._keeper is not None:
+            self._keeper.put(Change(f"description/{piece_id}", lambda book: book.describe(piece_id), idle=True))
+
+    def mark(self, piece_id: str, words: str) -> None:
+        """Remember why a piece can't be reckoned; "" when it can."""
+        entry = self.entry(piece_id)
+        if words or (entry is not None and entry.trouble):
+            self._put(Change(f"trouble/{piece_id}", lambda book: book.put_trouble(piece_id, words), typed=True))
 
     def hurry(self) -> None:
         """What was typed is finished: write it now."""
@@ -195,7 +229,7 @@ class Library(QObject):
 
     def put_shop(self, shop: Shop) -> None:
         """Have the shop kept."""
-        self._put(Change("fact/shop", lambda book: book.put_shop(shop), shop, typed=True))
+        self._put(Change("fact/shop", lambda book: book.put_shop(shop), shop, "The shop", typed=True))
 
     def put_fact(self, key: str, value: str) -> None:
         """Have a fact kept."""
@@ -208,7 +242,7 @@ class Library(QObject):
 
     def act(self, deed: Deed) -> bool:
         """Do something to the book that can be taken back; False, with the reason told, when nothing is written here."""
-        if not self._run(deed.do, deed.records, 1):
+        if not self._run(deed.do, deed.records, 1, deed.title):
             return False
         last, now = self._done[-1] if self._done else None, time.monotonic()
         if last is not None and deed.gesture and deed.gesture == last.gesture and now - self._acted < _GESTURE and not self._undone:
@@ -220,18 +254,30 @@ class Library(QObject):
         self._undone.clear()
         return True
 
-    def write(self, run: Callable[[Book], object]) -> bool:
-        """Do something to the book for good."""
-        return self._run(run)
+    def write(
+        self, run: Callable[[Book], object], title: str = "A change", done: Callable[[str], object] | None = None, *, alone: bool = False
+    ) -> bool:
+        """Do something to the book for good.
+
+        Args:
+            run: does it.
+            title: what it is about.
+            done: called when it is on disk, with "", or when it can't be written, with the reason.
+            alone: it has transactions of its own.
+        """
+        return self._run(run, title=title, done=done, alone=alone)
 
     def _run(
-        self, run: Callable[[Book], object], records: Mapping[str, tuple[Record | None, Record | None]] | None = None, at: int = 1
-    ) -> bool:
+        self, run: Callable[[Book], object], records: Mapping[str, tuple[Record | None, Record | None]] | None = None, at: int = 1,
+        title: str = "A change", done: Callable[[str], object] | None = None, *, alone: bool = False,
+    ) -> bool:  # fmt: skip
         if self._keeper is None:
             self.kept.emit(self.read_only)
             return False
         self._writes += 1
-        self._keeper.put(Change(f"deed/{self._writes}", run))
+        self.deeds += 1
+        settled = None if done is None else lambda words: self._settled.emit(done, words)
+        self._keeper.put(Change(f"deed/{self._writes}", run, title=title, alone=alone, settled=settled))
         for identity, pair in (records or {}).items():
             known = pair[0] or pair[1]
             assert known is not None
@@ -253,12 +299,12 @@ class Library(QObject):
 
     def undo(self) -> None:
         """Take the last deed back."""
-        if self._done and self._run(self._done[-1].undo, self._done[-1].records, 0):
+        if self._done and self._run(self._done[-1].undo, self._done[-1].records, 0, self._done[-1].title):
             self._undone.append(self._done.pop())
 
     def redo(self) -> None:
         """Do the next deed again."""
-        if self._undone and self._run(self._undone[-1].do, self._undone[-1].records, 1):
+        if self._undone and self._run(self._undone[-1].do, self._undone[-1].records, 1, self._undone[-1].title):
             self._done.append(self._undone.pop())
 
     def flush(self) -> bool:
@@ -272,15 +318,40 @@ class Library(QObject):
         return backups(self.path)
 
     def back_up(self, why: str = "by-hand") -> None:
-        """Have a copy made."""
-        path = self.path
-        self._put(Change("backup", lambda book: back_up(book.connection, path, why), alone=True))
+        """Have a copy made, after what was done so far and beside what is done meanwhile; `copied` tells what came of it."""
+        if self._keeper is None or (self._copier is not None and self._copier.is_alive()):
+            return
+        self._copier = threading.Thread(target=self._copy, args=(self._keeper, why), name="copier", daemon=True)
+        self._copier.start()
+
+    def _copy(self, keeper: Keeper, why: str) -> None:
+        """In a thread of its own, on a connection of its own: nobody who writes waits for it."""
+        words = ""
+        try:
+            keeper.flush()
+            with contextlib.closing(looking(self.path)) as connection, faults(self.path):
+                connection.execute("BEGIN")  # the book as it is at this moment, whatever is written meanwhile
+                back_up(connection, self.path, why, go_on=lambda: not self._leaving)
+        except EmberError as error:
+            words = str(error)
+        except Exception as error:
+            words = fault_words(error)
+            raise
+        finally:
+            self.copied.emit(why, words)
+
+    def _join_copier(self) -> None:
+        self._leaving = True
+        if self._copier is not None:
+            self._copier.join()
+        self._copier, self._leaving = None, False
 
     def back_up_if_old(self) -> None:
         """A rolling copy, when the last one is an hour old and the book has changed since."""
-        newest = next((b.made for b in self.backups() if b.why == "rolling"), 0.0)
+        newest = next((b for b in self.backups() if b.why == "rolling"), None)
         changed = max((e.changed for e in self.entries), default=0.0)
-        if time.time() - newest >= HOUR and (changed > newest or self._writes):
+        made = 0.0 if newest is None or newest.odd else newest.made
+        if abs(time.time() - made) >= HOUR and (changed > made or self._writes):
             self._writes = 0
             self.back_up("rolling")
 
@@ -292,12 +363,14 @@ class Library(QObject):
     def _after(self, words: str) -> None:
         if not words and self.opened.book is None:
             with contextlib.suppress(EmberError):
-                self.opened.book = writer(self.path)()
+                self.opened.book = self._connect()
         self.trouble = words
         if not words and self._keeper is not None and self._keeper.idle:
             self._unwritten.clear()
         self.kept.emit(words)
-        self._stale()
+        self._entries = None
+        if not self._later.isActive():
+            self._later.start()
 
     def _stale(self) -> None:
         self._entries = None
@@ -307,8 +380,11 @@ class Library(QObject):
         """Write what is left and let the book go; False when something could not be written."""
         self.closing.emit()
         self._hour.stop()
+        self._later.stop()
         done = self._keeper.close() if self._keeper is not None else True
+        self._join_copier()
         self.opened.close()
+        self._lock.release()
         return done
 
 

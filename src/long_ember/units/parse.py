@@ -23,6 +23,7 @@ _UNITS = {
     "mm": "mm", "cm": "cm", "m": "m", "in": "in", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in", "''": "in",
     "ft": "ft", "foot": "ft", "feet": "ft", "'": "ft", "′": "ft", "’": "ft", "cube": "cube", "cubes": "cube",
 }  # fmt: skip
+_LONGEST = 24  # figures of one number
 _TOKEN = re.compile(
     r"(?P<num>[0-9]+(?:[.,][0-9]+)?|\.[0-9]+)|(?P<slash>[/⁄])|(?P<vulgar>[½¼¾⅛⅜⅝⅞⅓⅔])|(?P<unit>''|[\"″”'′’]|[A-Za-z]+)|(?P<dash>-)|(?P<space>\s+)"
 )
@@ -39,6 +40,8 @@ class _Reader:
             match = _TOKEN.match(text, position)
             if match is None:
                 raise self.refuse(f"'{text[position]}' does not belong in a length", position)
+            if match.lastgroup == "num" and len(match.group()) > _LONGEST:
+                raise self.refuse("no length has so many figures", position)
             if match.lastgroup != "space":
                 self.tokens.append((str(match.lastgroup), match.group(), position))
             position = match.end()
