@@ -44,8 +44,8 @@ from long_ember.storage import (
     writer,
 )  # fmt: skip
 from long_ember.storage.backups import Backup, thinned
-from long_ember.storage.database import connect, looking, sound, transaction
-from long_ember.storage.migrations import BOOK_VERSION, MIGRATIONS
+from long_ember.storage.database import looking, sound, transaction
+from long_ember.storage.migrations import BOOK_VERSION, migrate
 from long_ember.units import Measure
 from tests.support import pieces, upto
 
@@ -94,9 +94,8 @@ class Keeping(BookCase):
             document.apply(set_piece(document.piece, "name", name))
         if names:
             document.undo()
-        book = Book(connect(Path(":memory:")), Path("memory"))
-        for step in MIGRATIONS:
-            book.connection.executescript(step)
+        book = Book(sqlite3.connect(":memory:", isolation_level=None), Path("memory"))
+        migrate(book.connection, 0)
         for _again in range(2):
             book.put_piece("p", document.piece, document.history)
         self.assertEqual(book.piece("p"), document.piece)

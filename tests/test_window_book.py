@@ -116,7 +116,7 @@ class Kept(BookWindow):
         self.assertEqual(set(self.entries().values()), {"kept"})
 
     def test_a_disk_that_refuses_is_told_and_closing_asks(self):
-        with mock.patch("long_ember.storage.book.Book.put_piece", side_effect=sqlite3.OperationalError("database or disk is full")):
+        with mock.patch("long_ember.storage.book.Book.put_body", side_effect=sqlite3.OperationalError("database or disk is full")):
             self.type(self.window.header.name, "Unlucky")
             self.library.flush()
             self.wait(lambda: "disk is full" in self.window.message.text())
@@ -522,7 +522,7 @@ class InAndOut(BookWindow):
 
     def test_a_backup_is_looked_at_and_put_back(self):
         self.library.back_up()
-        self.settle()
+        self.wait(lambda: "can be read" in self.window.message.text())
         self.work.set_state("door-pull", "trashed")
         self.library.write(lambda book: book.remove_piece("door-pull"))
         self.settle()

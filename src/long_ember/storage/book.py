@@ -328,6 +328,10 @@ class Book:
         """Pieces whose outline and words are not those of what they are now, as a kill may leave them."""
         return tuple(str(row[0]) for row in self._rows("SELECT id FROM piece WHERE drawn != sum"))
 
+    def troubled(self) -> tuple[str, ...]:
+        """Pieces that could not be reckoned when it was last tried."""
+        return tuple(str(row[0]) for row in self._rows("SELECT id FROM piece WHERE trouble != ''"))
+
     def put_trouble(self, piece_id: str, words: str) -> None:
         """Remember why a piece can't be reckoned, or that it can."""
         self._run("UPDATE piece SET trouble = ? WHERE id = ?", clean(words), piece_id)

@@ -173,7 +173,7 @@ class Keeper:
                 failures = [_Failure(change, _words(self._book, error), "whole") for change in batch]
                 if not isinstance(error, EmberError) and not passing(error):
                     _report(error)
-            if any(f.kind == "whole" for f in failures):
+            if any(f.kind != "lasting" for f in failures):  # a fresh connection knows nothing of what ailed this one
                 self._let_go()
             self._after(batch, failures)
         self._settle()

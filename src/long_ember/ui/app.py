@@ -55,8 +55,8 @@ def make_window(path: Path | None, *, demo: bool = False, book: Path | None = No
     """
     piece = read_piece(path) if path is not None else None
     opened = reopened(book or (data_folder() / "demo.ember" if demo else book_path()))
-    if demo and opened.fresh and opened.book is not None:
-        _fill(opened.book)
+    if demo and opened.book is not None and not opened.read_only and not (opened.book.count() or opened.book.fact("open")):
+        _fill(opened.book)  # new, or cut short before it was filled
     library = Library(opened)
     shop = library.shop or Shop()
     last = library.fact("open") or next((e.id for e in library.entries if e.state == "kept"), "")
@@ -67,7 +67,13 @@ def make_window(path: Path | None, *, demo: bool = False, book: Path | None = No
         with contextlib.suppress(EmberError):  # one that can't be read is told of when it is opened from the wall
             start, history = library.read(last)
             identity = last
-    window = MainWindow(Session(start, read_settings(), shop, library, identity, history), library)
+    try:
+        session = Session(start, read_settings(), shop, library, identity, history)
+    except Exception:  # it can't be reckoned: the window opens on an empty bar, and then says so in its own words
+        window = MainWindow(Session(shop.new_piece(), read_settings(), shop, library, identity), library)
+        window.session.open(start, identity, history)
+    else:
+        window = MainWindow(session, library)
     if piece is not None and library.entry(identity) is None:
         library.keep(identity, piece, History())
     return window
@@ -108,6 +114,7 @@ def run(path: Path | None = None, *, demo: bool = False, book: Path | None = Non
     except EmberError as error:
         print(error, file=sys.stderr)
         return 1
+    window.faults.install()
     window.show()
     settle_memory(window)
     QTimer.singleShot(0, window, partial(window.greet, again=False))

@@ -233,7 +233,8 @@ class BackupsDialog(_Dialog):
         self.list.setAccessibleName("Backups, newest first")
         for backup in work.library.backups():
             why = {"rolling": "by itself", "by-hand": "asked for"}.get(backup.why, backup.why.replace("-", " "))
-            item = QListWidgetItem(f"{day(backup.made)}   {why}   {backup.size / 1e6:.1f} MB")
+            odd = "   (this date can't be: a clock was wrong)" if backup.odd else ""
+            item = QListWidgetItem(f"{day(backup.made)}   {why}   {backup.size / 1e6:.1f} MB{odd}")
             item.setData(Qt.ItemDataRole.UserRole, backup)
             self.list.addItem(item)
         self.told = _label("" if self.list.count() else "There is none yet.", 16)
@@ -262,9 +263,7 @@ class BackupsDialog(_Dialog):
 
     def _now(self) -> None:
         self._work.library.back_up()
-        self._work.library.flush()
         self.accept()
-        self._work.session.said.emit(self._work.library.trouble or "A copy of the book was made.", bool(self._work.library.trouble))
 
     def _put_back(self) -> None:
         backup = self.list.currentItem().data(Qt.ItemDataRole.UserRole)

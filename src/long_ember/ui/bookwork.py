@@ -12,12 +12,14 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, Signal
 
 from long_ember.document import Edit, History, Step, set_piece
-from long_ember.errors import EmberError
+from long_ember.errors import EmberError, SaveError
 from long_ember.features import Piece
 from long_ember.features.fields import typed_change
 from long_ember.sections import Section
 from long_ember.shop import PLURALS, RECORDS, CutSheet, Job, Price, RackItem, Record, catalogue, record_kind
 from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, looked_at, new_id, salvaged, write_atomic
+from long_ember.storage.backups import back_up
+from long_ember.storage.database import transaction
 from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 from long_ember.ui.library import Deed, Library
 from long_ember.ui.session import Session
@@ -43,11 +45,13 @@ class BookWork(QObject):
         opened: a piece was taken from the book to the bench.
         cuts_asked: the cut list of a job is wanted, by its id.
         costs_asked: what the shop's hours cost is to be looked at.
+        finishing: the window closes, or takes another book: whoever holds typed text hands it over now.
     """
 
     opened = Signal()
     cuts_asked = Signal(str)
     costs_asked = Signal()
+    finishing = Signal()
 
     def __init__(self, session: Session, library: Library, parent: QWidget) -> None:
         super().__init__(parent)
@@ -347,16 +351,33 @@ class BookWork(QObject):
         if self.library.read_only:
             self._say(f"Nothing changed. {self.library.read_only}", True)
             return
-        self.library.back_up("before-bringing-in")
-        found = tuple(found)
-        self.library.write(lambda book: bring_in(book, found, chosen))
-        self._say("It is in the book. The state before is among the backups.", False)
-        there = self.session.piece_id
-        if any(a.there == there and chosen.get(a.key) == "replace" for a in found):
-            self.open_piece(there)
-        shop = self.library.shop
-        if shop is not None and shop != self.session.shop:
-            self.session.adopt(shop)
+        found, uncopied = tuple(found), list[str]()
+
+        def write(book: Book) -> None:
+            try:
+                back_up(book.connection, book.path, "before-bringing-in")
+            except SaveError as error:  # no copy is no reason to keep nothing
+                uncopied.append(str(error))
+            with transaction(book.connection):
+                bring_in(book, found, chosen)
+                serial = book.count_write()
+            book.note_write(serial)
+
+        def done(words: str) -> None:
+            if words:
+                self._say(f"It was not brought in. {words}", True)
+                return
+            before = f"No copy could be made before: {uncopied[0]}" if uncopied else "The state before is among the backups."
+            self._say(f"It is in the book. {before}", bool(uncopied))
+            there = self.session.piece_id
+            if any(a.there == there and chosen.get(a.key) == "replace" for a in found):
+                self.open_piece(there)
+            shop = self.library.shop
+            if shop is not None and shop != self.session.shop:
+                self.session.adopt(shop)
+
+        self._say("Bringing it in…", False)
+        self.library.write(write, "What was to be brought in", done, alone=True)
 
     def export(self, path: Path, pieces: tuple[str, ...] | None = None, record: tuple[str, str] | None = None) -> bool:
         """Write pieces, a job or an assembly (kind and id), or the whole book; as ZIP with the pictures, otherwise as JSON."""

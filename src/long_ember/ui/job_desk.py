@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 import time
 from collections.abc import Callable, Iterable, Mapping
 from functools import partial
@@ -12,11 +11,12 @@ from PySide6.QtCore import QObject, Signal
 from long_ember.document.cutsheet import finished, moved_words, verified
 from long_ember.document.jobplan import JobPlan, better_plans, plan_jobs
 from long_ember.document.quote import value_of
-from long_ember.errors import EmberError, NoAnswer
+from long_ember.errors import EmberError, NoAnswer, fault_words
 from long_ember.shop import CutSheet, Job, Record, SheetBar
 from long_ember.storage import new_id
 from long_ember.storage.holdings import holdings_of, job_plan, sheets_of
 from long_ember.ui.bookwork import BookWork
+from long_ember.ui.worker import Worker
 from long_ember.units import many
 
 __all__ = ["JobDesk"]
@@ -24,30 +24,16 @@ __all__ = ["JobDesk"]
 _SECONDS = 6.0  # for each section
 
 
-class _Search(QObject):
-    """One search in its thread; what it finds comes back through a signal."""
-
-    found = Signal(object)
-    ended = Signal(str)
-
-    def __init__(self, plan: JobPlan, parent: QObject) -> None:
-        super().__init__(parent)
-        self._plan, self.left = plan, False
-        self.runner = threading.Thread(target=self._go, daemon=True)
-
-    def _go(self) -> None:
-        end, last, told = time.monotonic() + _SECONDS * max(1, len(self._plan.found)), self._plan, ""
-        try:
-            for better in better_plans(self._plan):
-                if self.left or time.monotonic() > end:
-                    break
-                if better is not last:
-                    last = better
-                    self.found.emit(better)
-        except EmberError as error:
-            told = f"No cheaper plan was looked for: {error}"
-        finally:  # whatever happens, nobody waits for ever
-            self.ended.emit(told)
+def _search(plan: JobPlan, worker: Worker) -> None:
+    """Hand on every cheaper plan until the time is up."""
+    end, last = time.monotonic() + _SECONDS * max(1, len(plan.found)), plan
+    for better in better_plans(plan):
+        worker.step()
+        if time.monotonic() > end:
+            break
+        if better is not last:
+            last = better
+            worker.tell(better)
 
 
 class JobDesk(QObject):
@@ -68,8 +54,8 @@ class JobDesk(QObject):
         self.plan: JobPlan | None = None
         self.trouble = ""
         self.sheet_id = ""
-        self._search: _Search | None = None
-        self._leaving: list[_Search] = []  # sent away, not gone yet: one step may take some tenths of a second
+        self._search: Worker | None = None
+        self._leaving: list[Worker] = []  # sent away, not gone yet: one step may take some tenths of a second
         self._rests = False  # the search came to its end, or was sent away
         self._seen: object = None
         work.library.closing.connect(self._wait)
@@ -113,28 +99,29 @@ class JobDesk(QObject):
     def _look(self) -> None:
         if self.plan is None or self.plan.own or self.plan.proven:
             return
-        self._search = search = _Search(self.plan, self)
+        self._search = search = Worker(self, partial(_search, self.plan))
         search.found.connect(self._better)
         search.ended.connect(self._ended)
         self.searching.emit(True)
-        search.runner.start()
+        search.start()
 
     def _better(self, plan: JobPlan) -> None:
         if self.sender() is self._search:
             self.plan = plan
             self.changed.emit()
 
-    def _ended(self, told: str) -> None:
+    def _ended(self, _nothing: object, error: Exception | None) -> None:
         search = self.sender()
         if search is self._search:
             self.rest()
-            if told:
-                self.work.session.said.emit(told, True)
-        if isinstance(search, _Search):
+            if error is not None:
+                words = str(error) if isinstance(error, EmberError) else fault_words(error)
+                self.work.session.said.emit(f"No cheaper plan was looked for: {words}", True)
+        if isinstance(search, Worker):
             self._gone(search)
 
-    def _gone(self, search: _Search) -> None:
-        search.runner.join()
+    def _gone(self, search: Worker) -> None:
+        search.join()
         if search in self._leaving:
             self._leaving.remove(search)
             search.deleteLater()
@@ -159,7 +146,7 @@ class JobDesk(QObject):
         """Leave the search; the best plan so far stands."""
         search, self._search = self._search, None
         if search is not None:
-            search.left = True
+            search.leave()
             self._leaving.append(search)
             self.searching.emit(False)
 

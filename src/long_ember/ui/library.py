@@ -26,6 +26,7 @@ _LOOK = 300_000  # ms between looks whether a copy is due
 _BLINK = 0.15  # s that the window waits for the keeper
 _LONGEST = 100  # deeds that can be taken back
 _GESTURE = 3.0  # s between two letters of one entry
+_COPYING = 2.0  # s that closing waits for a copy before it is left unfinished
 _SOON = 200  # ms between a write while somebody types and those who show the book
 
 
@@ -84,6 +85,7 @@ class Library(QObject):
         self._done: list[Deed] = []
         self._undone: list[Deed] = []
         self._unwritten: dict[str, tuple[str, Record | None]] = {}  # records that are not on disk yet: their kind, and what they are now
+        self._marked = set(opened.book.troubled()) if opened.book is not None else set()
         self._lock = opened.lock or Lock(opened.path)
         self._connect = writer(opened.path, self._lock)
         self._keeper = None if opened.read_only else Keeper(self._connect, self._report)
@@ -218,8 +220,8 @@ class Library(QObject):
 
     def mark(self, piece_id: str, words: str) -> None:
         """Remember why a piece can't be reckoned; "" when it can."""
-        entry = self.entry(piece_id)
-        if words or (entry is not None and entry.trouble):
+        if words or piece_id in self._marked:
+            (self._marked.add if words else self._marked.discard)(piece_id)
             self._put(Change(f"trouble/{piece_id}", lambda book: book.put_trouble(piece_id, words), typed=True))
 
     def hurry(self) -> None:
@@ -341,8 +343,9 @@ class Library(QObject):
             self.copied.emit(why, words)
 
     def _join_copier(self) -> None:
-        self._leaving = True
         if self._copier is not None:
+            self._copier.join(_COPYING)
+            self._leaving = True
             self._copier.join()
         self._copier, self._leaving = None, False
 

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable, Generator
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QElapsedTimer, QObject, QTimer, Signal
 
 from long_ember.document import SMALL, Answer, Change, Document, Edit, History, answer, swift
-from long_ember.errors import EmberError, SaveError
+from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Check, Piece
 from long_ember.geometry import Balance, Contact, contacts
 from long_ember.heats import Bench, planning_of
@@ -36,6 +38,7 @@ class Session(QObject):
         said: a sentence for the message line; True when it is a fault.
         planning: the best order of work is being looked for, or no longer.
         touched: the piece was found to run into itself somewhere else than before, or no longer.
+        troubled: the piece on the bench can't be reckoned, see `trouble`; nothing else is told of it until it can.
     """
 
     refreshed = Signal()
@@ -45,6 +48,7 @@ class Session(QObject):
     said = Signal(str, bool)
     touched = Signal()
     planning = Signal(bool)
+    troubled = Signal()
 
     def __init__(self, piece: Piece, settings: Settings, shop: Shop, library: Library | None = None, piece_id: str = "",
                  history: History | None = None) -> None:  # fmt: skip
@@ -67,6 +71,7 @@ class Session(QObject):
         self._turn = QTimer(self, interval=0)
         self._turn.timeout.connect(self._search_on)
         self._search: Generator[None, None, tuple[int, ...]] | None = None
+        self.trouble: Exception | None = None
         self.answer: Answer = self._answered()
 
     def _answered(self) -> Answer:
@@ -77,6 +82,30 @@ class Session(QObject):
         if len(self.piece.features) > SMALL:
             self._rest.start()
         return swift(self.piece, ruler=self.shop.division, bench=self.bench, order=order)
+
+    def _reckon(self, find: Callable[[], Answer] | None = None) -> bool:
+        """Reckon the piece anew; where that fails the reason is kept, the answer is that of an empty bar, and the views are left alone.
+
+        Any error at all: what was edited is kept already, and a screen that can't show it must not take the window along.
+        """
+        try:
+            self.answer = (find or self._answered)()
+        except Exception as error:
+            self.cancel_search()
+            self.answer = swift(replace(self.piece, features=(), measured=()), ruler=self.shop.division, bench=self.bench)
+            self.trouble = error
+            if not isinstance(error, EmberError):
+                sys.excepthook(type(error), error, error.__traceback__)
+            if self.library is not None and self.piece_id:
+                self.library.mark(self.piece_id, str(error) if isinstance(error, EmberError) else fault_words(error))
+            self.troubled.emit()
+            return False
+        if self.library is not None and self.piece_id:
+            self.library.mark(self.piece_id, "")
+        if self.trouble is not None:
+            self.trouble = None
+            self.troubled.emit()
+        return True
 
     @property
     def searching(self) -> bool:
@@ -105,10 +134,15 @@ class Session(QObject):
                 next(self._search)
             except StopIteration:
                 self._found()
+            except Exception:
+                self.cancel_search()  # the order that is there stands
+                raise
 
     def _found(self) -> None:
         self.cancel_search()
-        before, self.answer = self.answer, answer(self.piece, ruler=self.shop.division, bench=self.bench)
+        before = self.answer
+        if not self._reckon(lambda: answer(self.piece, ruler=self.shop.division, bench=self.bench)):
+            return
         if before.plan.order != self.answer.plan.order or before.reckoning.cut != self.answer.reckoning.cut:
             self.refreshed.emit()
 
@@ -123,8 +157,8 @@ class Session(QObject):
         bench = calibrated(self.shop.bench, entries)
         if bench != self.bench:
             self.bench = bench
-            self.answer = self._answered()
-            self.refreshed.emit()
+            if self._reckon():
+                self.refreshed.emit()
 
     @property
     def piece(self) -> Piece:
@@ -143,6 +177,8 @@ class Session(QObject):
 
     def look_for_contacts(self) -> None:
         """Find where the piece runs into itself; too slow for every keystroke, so it waits for a pause."""
+        if self.trouble is not None:
+            return
         found = contacts(self.piece)
         if found != self.contacts:
             self.contacts = found
@@ -211,7 +247,8 @@ class Session(QObject):
         if feature_id != self.selection:
             self.end_gesture()
             self.selection = feature_id
-            self.selected.emit()
+            if self.trouble is None:
+                self.selected.emit()
 
     def set_hover(self, feature_id: str) -> None:
         """Point at a feature everywhere."""
@@ -240,8 +277,8 @@ class Session(QObject):
         """Show things as another book's shop has them."""
         self.shop = shop
         self.bench = calibrated(shop.bench, self._log)
-        self.answer = self._answered()
-        self.refreshed.emit()
+        if self._reckon():
+            self.refreshed.emit()
 
     def open(self, piece: Piece, piece_id: str = "", history: History | None = None) -> None:
         """Show another piece; nothing is written until it is changed."""
@@ -255,8 +292,7 @@ class Session(QObject):
         self.said.emit("", False)
 
     def _changed(self, change: Change) -> None:
-        self.answer = self._answered()
-        if self.library is not None and self.piece_id and not self._opening:
+        if self.library is not None and self.piece_id and not self._opening:  # first of all: whatever fails below, this is kept
             self.library.keep(self.piece_id, self.piece, self.document.history)
             self.unkept = bool(self.library.read_only)
         wanted = change.focus or self.selection
@@ -265,6 +301,8 @@ class Session(QObject):
             wanted = features[min(change.first, len(features) - 1)].id if features else ""
         moved = wanted != self.selection
         self.selection = wanted
+        if not self._reckon():
+            return
         self.refreshed.emit()
         if moved:
             self.selected.emit()

@@ -24,6 +24,7 @@ from long_ember.storage import Backup, write_atomic, write_piece
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.commands import Command, Commands
+from long_ember.ui.faults import Faults
 from long_ember.ui.fonts import font
 from long_ember.ui.header import Header
 from long_ember.ui.library import Library, reopened
@@ -33,6 +34,7 @@ from long_ember.ui.session import Session
 from long_ember.ui.shape_view import ShapeView
 from long_ember.ui.strip import add_kind
 from long_ember.ui.theme import stylesheet
+from long_ember.ui.worker import Worker
 
 if TYPE_CHECKING:
     from long_ember.ui.book_view import BookView
@@ -41,6 +43,7 @@ if TYPE_CHECKING:
     from long_ember.ui.heats_view import HeatsView
     from long_ember.ui.mark_view import MarkView
     from long_ember.ui.stock_view import StockView
+    from long_ember.ui.trouble import TroublePage
 
 __all__ = ["VERBS", "MainWindow"]
 
@@ -80,25 +83,28 @@ class MainWindow(QMainWindow):
         self.sum_sheet = SumSheet(session, self._centre)
         self.answer_bar.pressed.connect(self._toggle_sum)
         self.commands = Commands(self._commands())
+        self.faults = Faults(self)
         self._changing = [c for c in self.commands if c.changes]
         self._actions: dict[str, QAction] = {}
-        self._troubled = False
+        self._troubled, self._said_trouble = False, ""
         self._build_menus()
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
         self.pause = QTimer(self, singleShot=True, interval=300)  # between two edits
         self.pause.timeout.connect(session.look_for_contacts)
         self.pause.timeout.connect(self._learn)
-        self._log_stale = True
+        self._log_stale, self._log_deeds = True, -1
         session.refreshed.connect(self.pause.start)
         self.pause.start()
         self.shape.all_shapes.clicked.connect(self.show_catalogue)
         session.said.connect(self.message.say)
         library.kept.connect(self._kept)
+        library.copied.connect(self._copied)
         library.changed.connect(self._update_actions)
         library.changed.connect(self._log_changed)
         session.refreshed.connect(self._title)
         session.refreshed.connect(self._update_actions)
+        session.troubled.connect(self._troubled_piece)
         session.selected.connect(self._update_actions)
         session.restyled.connect(self._restyle)
         self._restyle()
@@ -324,8 +330,33 @@ class MainWindow(QMainWindow):
             Command("help.keys", "Keys and ways to type lengths", self._show_help, "F1"),
         ]
 
+    def show_book(self) -> None:
+        """The book, from wherever one is."""
+        self.show_view(len(VERBS) - 1)
+
+    @cached_property
+    def trouble_page(self) -> TroublePage:
+        """In the place of every screen that would show the piece."""
+        view: TroublePage = importlib.import_module("long_ember.ui.trouble").TroublePage(self)
+        self.stack.addWidget(view)
+        return view
+
+    def _troubled_piece(self) -> None:
+        """The piece can't be reckoned, or can again."""
+        self.sum_sheet.hide()
+        if not self._on_book():
+            self.show_view(self.rail.current)
+        if self.session.trouble is not None:
+            self._title()
+
     def show_view(self, index: int) -> None:
         """Switch screens; piece, selection and zoom stay."""
+        if self.session.trouble is not None and index != len(VERBS) - 1:
+            self.trouble_page.renew()
+            self.stack.setCurrentWidget(self.trouble_page)
+            self.rail.show_current(index)
+            self._dress()
+            return
         views = (lambda: self.shape, lambda: self.stock, lambda: self.mark, lambda: self.heats, lambda: self.cut, lambda: self.book)
         self.stack.setCurrentWidget(views[index]())
         self.rail.show_current(index)
@@ -333,7 +364,16 @@ class MainWindow(QMainWindow):
 
     def _dress(self) -> None:
         """Above the book and above jobs stands their name, elsewhere the piece with its answer."""
-        title = f"The book of {self.session.shop.name}" if self._on_book() else self.cut.title if self._on_jobs() else ""
+        in_trouble = self.session.trouble is not None and not self._on_book()
+        title = (
+            f"The book of {self.session.shop.name}"
+            if self._on_book()
+            else self.session.piece.name
+            if in_trouble
+            else self.cut.title
+            if self._on_jobs()
+            else ""
+        )
         self.answer_bar.setVisible(not title)
         self.header.show_title(title)
         self._update_actions()
@@ -361,11 +401,18 @@ class MainWindow(QMainWindow):
 
     def _kept(self, trouble: str) -> None:
         """Tell when the disk refuses, and when it no longer does."""
-        if trouble:
+        if trouble and trouble != self._said_trouble:
             self.session.said.emit(f"Not kept yet. {trouble}", True)
         elif self._troubled:
             self.session.said.emit("Everything is on disk again.", False)
-        self._troubled = bool(trouble)
+        self._troubled, self._said_trouble = bool(trouble), trouble
+
+    def _copied(self, why: str, words: str) -> None:
+        """Tell what came of a copy that was asked for, and of one made by itself only when it failed."""
+        if words:
+            self.session.said.emit(f"No copy of the book was made. {words}", True)
+        elif why == "by-hand":
+            self.session.said.emit("A copy of the book was made, and can be read.", False)
 
     def _update_actions(self) -> None:
         for command in self._changing:
@@ -407,6 +454,7 @@ class MainWindow(QMainWindow):
 
     def open_book(self, path: Path) -> None:
         """Put this book away and take another; a missing one is made."""
+        self.work.finishing.emit()
         if not self._may_leave():
             return
         opened = reopened(path)
@@ -445,7 +493,6 @@ class MainWindow(QMainWindow):
 
     def restore(self, backup: Backup) -> None:
         """Put a backup in the place of the book; the present one is kept as a backup too."""
-        self.library.back_up("before-restore")
         if self._guarded("The backup was not put back", lambda: self.library.restore(backup)):
             self.greet()
             self.session.said.emit("The backup was put back. The book as it was is among the backups.", False)
@@ -521,8 +568,9 @@ class MainWindow(QMainWindow):
         importlib.import_module("long_ember.ui.log_panel").LogPanel(self.work, self).exec()
 
     def _log_changed(self) -> None:
-        self._log_stale = True
-        self.pause.start()
+        if self.library.deeds != self._log_deeds:  # a piece that is kept changes no entry of the log
+            self._log_stale = True
+            self.pause.start()
 
     def _learn(self) -> None:
         """Reckon with what has been logged; read when the hands rest."""
@@ -531,7 +579,7 @@ class MainWindow(QMainWindow):
                 entries = self.library.records("log").values()
             except EmberError:  # the book is being changed for another, or its disk refuses: next time
                 return
-            self._log_stale = False
+            self._log_stale, self._log_deeds = False, self.library.deeds
             self.session.learn(tuple(e for e in entries if isinstance(e, LogEntry)))
 
     def show_calculator(self) -> None:
@@ -611,9 +659,14 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Write what is left; ask before anything is lost."""
+        self.work.finishing.emit()
         if self._may_leave():
             self.session.cancel_search()
+            for worker in self.findChildren(Worker):
+                worker.leave()
             self.library.close()
+            for worker in self.findChildren(Worker):
+                worker.join(2.0)
             event.accept()
         else:
             event.ignore()

@@ -1,0 +1,163 @@
+"""Errors that nobody expected, wherever they arise: told in words with a way on, while the window lives and what was typed is kept."""
+
+from __future__ import annotations
+
+import contextlib
+import platform
+import sys
+import threading
+from pathlib import Path
+from types import TracebackType
+from typing import TYPE_CHECKING, Any
+
+import PySide6
+from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+
+from long_ember import __version__
+from long_ember.errors import EmberError, fault_places, fault_words
+from long_ember.features import Piece
+from long_ember.storage import write_atomic
+from long_ember.ui.fonts import font
+
+if TYPE_CHECKING:
+    from long_ember.ui.window import MainWindow
+
+__all__ = ["Faults", "report_text"]
+
+_SAFE = (AttributeError, TypeError, NameError, ZeroDivisionError, IndexError, RecursionError)  # their words name code, not what was typed
+_MOST = 40  # places in a report
+
+
+def report_text(error: BaseException, piece: Piece, count: int = 1) -> str:
+    """What helps to mend an error, without anything private: no names, notes, sizes, paths or messages that could hold them."""
+    told = f": {error}" if type(error) in _SAFE else ""
+    kinds = ", ".join(f.kind for f in piece.features) or "none"
+    lines = [
+        f"Long Ember {__version__}, Python {platform.python_version()}, PySide6 {PySide6.__version__}, {platform.system()} {platform.machine()}",
+        f"{type(error).__name__}{told}",
+        f"times: {count}",
+        *(f"  {place}" for place in fault_places(error)[-_MOST:]),
+        f"features of the piece: {kinds}",
+        f"bar: {piece.bar.shape}; material: {piece.material}; bend rule: {piece.school}",
+    ]
+    return "\n".join(lines) + "\n"
+
+
+class Faults(QObject):
+    """Where all errors go that nobody caught."""
+
+    raised = Signal(object)
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__(window)
+        self._window = window
+        self._known: set[tuple[str, ...]] = set()
+        self.dialog: FaultDialog | None = None
+        self.raised.connect(self._show, Qt.ConnectionType.QueuedConnection)  # never within what failed, such as painting
+
+    def install(self) -> None:
+        """Listen to the interpreter's own last resorts."""
+        sys.excepthook = self._caught
+        threading.excepthook = lambda found: self._caught(found.exc_type, found.exc_value, found.exc_traceback)
+
+    def _caught(self, kind: type[BaseException], error: BaseException | None, trace: TracebackType | None) -> None:
+        if isinstance(error, KeyboardInterrupt):
+            self._window.close()
+            return
+        sys.__excepthook__(kind, error or kind(), trace)
+        # What failed while painting must let go of its painter before Qt goes on.
+        sys.last_type = sys.last_value = sys.last_traceback = None
+        if isinstance(error, Exception):
+            with contextlib.suppress(RuntimeError):  # the window is gone already
+                self.raised.emit(error)
+
+    def _show(self, error: Exception) -> None:
+        where = (type(error).__name__, *fault_places(error)[-3:])
+        if self.dialog is not None:
+            self.dialog.again(error)
+        elif where in self._known:
+            self._window.session.said.emit(f"Again: {fault_words(error)}. What was typed is kept.", True)
+        else:
+            self._known.add(where)
+            self.dialog = FaultDialog(self._window, error)
+            self.dialog.finished.connect(self._done)
+            self.dialog.show()
+
+    def _done(self, _result: int) -> None:
+        self.dialog = None
+
+
+class FaultDialog(QDialog):
+    """What happened, that nothing is lost, and three ways on."""
+
+    def __init__(self, window: MainWindow, error: Exception) -> None:
+        super().__init__(window)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setWindowTitle("Something went wrong")
+        self.setMinimumWidth(640)
+        self._window, self._error, self._count = window, error, 1
+        column = QVBoxLayout(self)
+        column.setContentsMargins(22, 18, 22, 18)
+        column.setSpacing(12)
+        title = QLabel("Something went wrong inside Long Ember")
+        title.setFont(font(22, 600))
+        self.told = QLabel()
+        self.told.setFont(font(17))
+        self.told.setWordWrap(True)
+        column.addWidget(title)
+        column.addWidget(self.told)
+        row = QHBoxLayout()
+        self.back_button = self._button("Take back the last step", self._take_back)
+        self.back_button.setEnabled(bool(window.session.document.undo_title))
+        self.book_button = self._button("To the book", self._to_book)
+        self.report_button = self._button("Save a report…", lambda: save_report(window, self._error, self._count))
+        self.on_button = self._button("Go on", self.accept)
+        self.on_button.setDefault(True)
+        for button in (self.back_button, self.book_button, self.report_button):
+            row.addWidget(button)
+        row.addStretch(1)
+        row.addWidget(self.on_button)
+        column.addLayout(row)
+        self._say()
+
+    def _button(self, words: str, run: Any) -> QPushButton:
+        button = QPushButton(words)
+        button.setFont(font(17, 500))
+        button.setMinimumHeight(42)
+        button.clicked.connect(lambda _checked=False: run())
+        return button
+
+    def _say(self) -> None:
+        times = f", {self._count} times" if self._count > 1 else ""
+        kept = self._window.library.trouble or self._window.library.read_only
+        lost = f"Not everything is on disk: {kept}" if kept else "What you did is kept, and the window goes on."
+        self.told.setText(f"{fault_words(self._error)}{times}. {lost} A report says where it failed, and holds nothing private.")
+
+    def again(self, error: Exception) -> None:
+        """Another, or the same, while this one is read."""
+        self._error, self._count = error, self._count + 1
+        self._say()
+
+    def _take_back(self) -> None:
+        self.accept()
+        self._window.session.undo()
+
+    def _to_book(self) -> None:
+        self.accept()
+        self._window.show_book()
+
+
+def save_report(window: MainWindow, error: BaseException, count: int = 1) -> None:
+    """Ask where to write the report."""
+    from long_ember.ui.dialogs import explain, save_name  # loaded with the first question
+
+    path = save_name(window, "Save a report", Path.home() / "long-ember-report.txt", "Text (*.txt)")
+    if path is None:
+        return
+    try:
+        write_atomic(path, report_text(error, window.session.piece, count))
+    except EmberError as told:
+        explain(window, "The report was not saved", str(told))
+    else:
+        window.session.said.emit(f"The report is in {path.name}. Read it before you send it.", False)

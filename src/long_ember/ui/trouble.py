@@ -1,0 +1,76 @@
+"""A piece that can't be reckoned: what is known of it, and the ways on, in the place of the screens that would show it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
+
+from long_ember.errors import EmberError, fault_words
+from long_ember.ui.faults import save_report
+from long_ember.ui.fonts import font
+
+if TYPE_CHECKING:
+    from long_ember.ui.window import MainWindow
+
+__all__ = ["TroublePage"]
+
+
+class TroublePage(QWidget):
+    """A heading, what is the matter, and large buttons."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__()
+        self._window = window
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.title, self.told = QLabel(), QLabel()
+        self.title.setFont(font(28, 600))
+        self.told.setFont(font(18))
+        for label in (self.title, self.told):
+            label.setWordWrap(True)
+            label.setMaximumWidth(820)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(48, 40, 48, 40)
+        column.setSpacing(14)
+        column.addWidget(self.title)
+        column.addWidget(self.told)
+        session = window.session
+        self.back_button = self._button("Take back the last step", session.undo)
+        self.book_button = self._button("Open another piece", window.show_book)
+        self.file_button = self._button("Write it to a file…", partial(window.commands.run, "file.out"))
+        self.report_button = self._button("Save a report…", self._report)
+        for button in (self.back_button, self.book_button, self.file_button, self.report_button):
+            column.addWidget(button)
+        column.addStretch(1)
+
+    def _button(self, words: str, run: Callable[[], object]) -> QPushButton:
+        button = QPushButton(words)
+        button.setFont(font(18, 500))
+        button.setMinimumHeight(52)
+        button.setMaximumWidth(420)
+        button.clicked.connect(lambda _checked=False: run())
+        return button
+
+    def renew(self) -> None:
+        """Say what is the matter with the piece on the bench."""
+        session = self._window.session
+        error, undo = session.trouble, session.document.undo_title
+        self.title.setText(f"{session.piece.name} can't be reckoned")
+        reason = (
+            str(error) if isinstance(error, EmberError) else f"{fault_words(error)}: a fault of the program" if error is not None else ""
+        )
+        self.told.setText(
+            f"{reason}. It is kept in the book just as it is, with all its steps; nothing is lost.".replace("..", ".")
+            if self._window.library.read_only == ""
+            else f"{reason}. The book is only looked at.".replace("..", ".")
+        )
+        self.back_button.setText(f"Take back: {undo[:1].lower()}{undo[1:]}" if undo else "Nothing to take back")
+        self.back_button.setEnabled(bool(undo))
+
+    def _report(self) -> None:
+        error = self._window.session.trouble
+        if error is not None:
+            save_report(self._window, error)
