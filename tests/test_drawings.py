@@ -4,6 +4,7 @@ import io
 import math
 import random
 import tempfile
+import time
 import unittest
 from dataclasses import replace
 from pathlib import Path
@@ -23,6 +24,7 @@ from long_ember.features.traced import course_text, read_course
 from long_ember.geometry import contacts, figure, follow, frames
 from long_ember.sections import square
 from long_ember.storage import read_curve, read_piece
+from long_ember.storage.trace_file import curve_of
 
 
 def points_of(course: str, step: float = 0.4):
@@ -117,9 +119,9 @@ class Files(unittest.TestCase):
                 if case % 3 == 0:
                     del damaged[rng.randrange(len(damaged)) :]
                 try:
-                    points = read_curve(self.write(f"bad.{kind}", bytes(damaged)))
-                except PieceFileError as error:
-                    self.assertTrue(error.problems[0].message)
+                    points = curve_of(bytes(damaged), f".{kind}")
+                except ValueError as error:
+                    self.assertTrue(str(error))
                 else:
                     self.assertTrue(np.isfinite(points).all())
         for name, content in (("x.png", b""), ("x.svg", b"<!DOCTYPE a [<!ENTITY b 'c'>]><svg/>"), ("x.svg", b"<svg/>"), ("x.dxf", b"")):
@@ -127,6 +129,25 @@ class Files(unittest.TestCase):
                 read_curve(self.write(name, content))
         with self.assertRaises(PieceFileError):
             read_curve(self.folder / "nothing.svg")
+
+    def test_what_would_go_on_for_ever_is_refused_in_two_seconds_and_many_lines_are_chained_at_once(self):
+        rng = random.Random(5)
+        steps = [b"<path d='M%d %d L%d %d'/>" % (x, x % 7, x + 1, (x + 1) % 7) for x in range(4000)]
+        rng.shuffle(steps)
+        head = b"<svg xmlns='http://www.w3.org/2000/svg' width='5000mm' height='10mm' viewBox='0 0 5000 10'>"
+        began = time.monotonic()
+        points = curve_of(head + b"".join(steps) + b"</svg>", ".svg")
+        self.assertEqual(len(points), 4001)
+        self.assertAlmostEqual(np.ptp(points[:, 0]), 4000.0)
+        self.assertLess(time.monotonic() - began, 5.0)
+        nested = b"".join(b"<g id='g%d'><use href='#g%d'/><use href='#g%d'/></g>" % (i, i - 1, i - 1) for i in range(1, 26))
+        endless = head + b"<defs><path id='g0' d='M0 0 L9 9'/>" + nested + b"</defs><use href='#g25'/></svg>"
+        with self.assertRaises(PieceFileError) as caught:
+            read_curve(self.write("endless.svg", endless))
+        self.assertIn("too large or too involved", str(caught.exception))
+        with self.assertRaises(PieceFileError) as caught:
+            read_curve(self.write("far.svg", b"<svg xmlns='http://www.w3.org/2000/svg'><path d='M0 0 L9e12 0'/></svg>"))
+        self.assertIn("100 m", str(caught.exception))
 
 
 class Outlines(unittest.TestCase):

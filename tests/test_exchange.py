@@ -32,7 +32,6 @@ from long_ember.storage import (
     pack,
     parcel_text,
     parcel_zip,
-    read_curve,
     read_parcel_file,
     read_photo,
     read_piece,
@@ -42,6 +41,7 @@ from long_ember.storage import (
 )  # fmt: skip
 from long_ember.storage.parcel import Past
 from long_ember.storage.photos import photo_from_bytes
+from long_ember.storage.trace_file import curve_of
 from long_ember.units import Measure
 from tests.test_book import BookCase
 
@@ -293,6 +293,12 @@ def archive(files: dict[str, bytes], **more: object) -> bytes:
     return target.getvalue()
 
 
+def drawn(path: Path, kind: str) -> None:
+    """A drawing as the process that reads it does."""
+    with contextlib.suppress(ValueError):
+        curve_of(path.read_bytes(), kind)
+
+
 class Hostile(BookCase):
     """Every reader, with bytes flipped and with what was made to hurt."""
 
@@ -311,8 +317,8 @@ class Hostile(BookCase):
             "parcel.zip": (whole, read_parcel_file),
             "rack.csv": (b"section;length (mm);count\n12 sq;3000,5;2\n", lambda p: read_table(p, MM)),
             "photo.jpg": (picture(), lambda p: read_photo(p, "x")),
-            "curve.svg": (svg, read_curve),
-            "curve.dxf": (dxf, read_curve),
+            "curve.svg": (svg, lambda p: drawn(p, ".svg")),
+            "curve.dxf": (dxf, lambda p: drawn(p, ".dxf")),
         }
 
     def tried(self, name: str, content: bytes, read: object) -> None:

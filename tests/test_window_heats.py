@@ -150,8 +150,10 @@ class Order(HeatsScreen):
         aside[0].click()
         self.assertEqual(len(self.session.piece.planning.overrules), 1)
         note = next(n for n in panel.findChildren(QLineEdit) if n.placeholderText().startswith("why"))
-        note.setText("A dry run first")
-        note.editingFinished.emit()
+        QTest.keyClicks(note, "A dry run first")
+        self.until(lambda: bool(self.session.piece.planning.overrules[0].note))  # kept while it is typed
+        QTest.keyClick(note, Qt.Key.Key_Return)
+        self.assertEqual(self.session.document.undo_title, "Overrule a rule")
         self.assertEqual(self.session.piece.planning.overrules[0].note, "A dry run first")
         QTest.qWait(20)
         next(b for b in panel.findChildren(QPushButton) if b.text() == "Let it hold" and b.isVisible()).click()

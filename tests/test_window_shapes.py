@@ -241,12 +241,14 @@ class Exchange(WindowCase):
         )
         with mock.patch.object(dialogs, "open_name", return_value=drawing):
             self.window.commands.run("file.curve")
+        self.until(lambda: any(f.kind == "traced" for f in self.session.piece.features))
         added = next(f for f in self.session.piece.features if f.kind == "traced")
         self.assertAlmostEqual(stock_of(added, self.session.piece.place(1)), 35 + 25 + 31.42, delta=0.1)
         before = self.session.piece
         drawing.write_text("<svg")
-        with mock.patch.object(dialogs, "explain") as explained:
-            self.assertFalse(self.window.import_curve(drawing))
+        with mock.patch("long_ember.ui.waiting.explain") as explained:
+            self.window.import_curve(drawing)
+            self.until(lambda: explained.called)
         self.assertIn("can't be read", explained.call_args.args[2])
         self.assertIs(self.session.piece, before)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from long_ember.arrays import Array, Index
+from long_ember.errors import NoAnswer
 from long_ember.features import Piece
 from long_ember.geometry import Body, Mesh, piece_bodies
 
@@ -24,9 +25,12 @@ def solid_bytes(piece: Piece, kind: str) -> bytes:
 
     Raises:
         ValueError: for another kind.
+        NoAnswer: the piece is empty.
     """
     if kind not in SOLID_KINDS:
         raise ValueError(kind)
+    if not piece.features:
+        raise NoAnswer("The piece is empty.", "Add a feature first.")
     import trimesh  # a second to load: only when a solid is written
 
     points, triangles = _whole(piece_bodies(piece))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -17,6 +18,7 @@ from long_ember.geometry.trace import ARC_STEP, sections_at, stations
 __all__ = ["Contact", "contacts"]
 
 _CLEAR = 0.15  # of the two half thicknesses: lighter touching is what a hammer sets right
+_MOST = 4000  # balls of one feature: of a bar of 100 m as many as of a gate
 _APART = 2.2  # half thicknesses along the bar; nearer neighbours always touch
 
 
@@ -41,22 +43,52 @@ def contacts(piece: Piece) -> tuple[Contact, ...]:
     The bar is taken as balls strung along its centreline, as thick as the bar is thin; turns of one feature are its own check's business.
     """
     shapes = [(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)]
-    rows = _balls(shapes, piece_poses(shapes))
-    points, radius, along, owner = rows
+    points, radius, along, owner = _balls(shapes, piece_poses(shapes))
     found: dict[tuple[int, int], float] = {}
     closing = {i for i, f in enumerate(piece.features) if f.kind in ("eye", "scarf")}  # made to lie against their neighbour
-    for i in range(len(points) - 1):
-        others = slice(i + 1, None)
-        gap = np.linalg.norm(points[others] - points[i], axis=1)
-        reach = radius[others] + radius[i]
-        hit = (owner[others] != owner[i]) & (np.abs(along[others] - along[i]) > _APART * reach) & (gap < (1 - _CLEAR) * reach)
-        for j in (np.flatnonzero(hit) + i + 1).tolist():
-            a, b = int(owner[i]), int(owner[j])
-            if (a in closing or b in closing) and (abs(a - b) <= 1 or {a, b} <= closing):
-                continue
-            key = (min(a, b), max(a, b))
-            found[key] = max(found.get(key, 0.0), float(radius[i] + radius[j] - np.linalg.norm(points[i] - points[j])))
+    first, second = _neighbours(points, float(radius.max(initial=0.0)) * 2)
+    reach = radius[first] + radius[second]
+    gap = np.linalg.norm(points[first] - points[second], axis=1)
+    apart = np.abs(along[first] - along[second]) > _APART * reach
+    hit = (owner[first] != owner[second]) & apart & (gap < (1 - _CLEAR) * reach)
+    for a, b, depth in zip(owner[first[hit]].tolist(), owner[second[hit]].tolist(), (reach - gap)[hit].tolist(), strict=True):
+        if (a in closing or b in closing) and (abs(a - b) <= 1 or {a, b} <= closing):
+            continue
+        key = (min(a, b), max(a, b))
+        found[key] = max(found.get(key, 0.0), depth)
     return tuple(Contact(shapes[a][0], shapes[b][0], depth) for (a, b), depth in sorted(found.items()))
+
+
+def _neighbours(points: Array, reach: float) -> tuple[Index, Index]:
+    """Pairs of points that may lie within reach of each other, looked up by the cube of space that they lie in.
+
+    Args:
+        points: (n, 3).
+        reach: mm, the side of a cube.
+
+    Returns:
+        Their numbers, (m,) each; every pair once.
+    """
+    if len(points) < 2 or reach <= 0:
+        return np.zeros(0, dtype=int), np.zeros(0, dtype=int)
+    cubes = np.floor((points - points.min(axis=0)) / reach).astype(np.int64)
+    size = cubes.max(axis=0) + 3
+    keys = ((cubes[:, 0] + 1) * size[1] + cubes[:, 1] + 1) * size[2] + cubes[:, 2] + 1
+    order = np.argsort(keys, kind="stable")
+    kept = keys[order]
+    firsts, seconds = [], []
+    for dx, dy, dz in itertools.product((-1, 0, 1), repeat=3):
+        step = (dx * size[1] + dy) * size[2] + dz
+        if step < 0:
+            continue
+        low, high = np.searchsorted(kept, keys + step, "left"), np.searchsorted(kept, keys + step, "right")
+        number = high - low
+        mine = np.repeat(np.arange(len(points)), number)
+        other = order[np.arange(len(mine)) - np.repeat(np.cumsum(number) - number, number) + np.repeat(low, number)]
+        keep = mine < other if step == 0 else np.ones(len(mine), dtype=bool)
+        firsts.append(mine[keep])
+        seconds.append(other[keep])
+    return np.concatenate(firsts), np.concatenate(seconds)
 
 
 def _balls(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> tuple[Array, Array, Array, Index]:
@@ -78,7 +110,7 @@ def _balls(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> tuple[
 
 def _strung(shape: Shape, pose: Pose, start: float, number: int) -> tuple[Array, Array, Array, Index]:
     thick = max(min(b.t, b.w) for span in shape.spans for b in (span.start, span.end))
-    wanted = np.arange(0, shape.length, max(thick / 2, 1.0))
+    wanted = np.arange(0, shape.length, max(thick / 2, 1.0, shape.length / _MOST))
     path = frames(shape, wanted, ARC_STEP * 2)
     t, w, _k, _phase = sections_at(shape.spans, np.clip(path.s, 0, shape.length))
     return pose.place(path.points), np.minimum(t, w) / 2, path.s + start, np.full(len(path.s), number)

@@ -5,6 +5,10 @@ from __future__ import annotations
 import io
 import logging
 import math
+import resource
+import signal
+import subprocess
+import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -13,17 +17,24 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.errors import FileProblem, PieceFileError
+from long_ember.units import MOST
 
-__all__ = ["read_curve"]
+__all__ = ["chained", "curve_of", "read_curve"]
 
 _LARGEST = 8_000_000  # bytes
 _MOST = 200_000  # points
 _FINE = 0.002  # mm, chord error of flattened curves: their heading is what counts
 _TOUCH = 0.05  # mm between ends that belong together
+_SECONDS = 1.5  # s of reading
+_LONGEST = 15.0  # s with all that is loaded for it, however slow the machine
+_MEMORY = 1_500_000_000  # bytes
+_REFUSED = 3  # exit code of the process that reads
+_ENDLESS = "is far too large or too involved for a drawing of one curve: leave only the centreline in it"
+_EMPTY = {".svg": b"<svg xmlns='http://www.w3.org/2000/svg'/>", ".dxf": b"  0\nEOF\n"}
 
 
 def read_curve(path: Path) -> Array:
-    """The longest connected line of a drawing.
+    """The longest connected line of a drawing, read by a process of its own: what goes on for ever, or wants all memory, is stopped.
 
     Args:
         path: .svg or .dxf.
@@ -34,8 +45,7 @@ def read_curve(path: Path) -> Array:
     Raises:
         PieceFileError: saying what is wrong and where.
     """
-    reader = {".svg": _svg, ".dxf": _dxf}.get(path.suffix.lower())
-    if reader is None:
+    if path.suffix.lower() not in _READERS:
         raise _fault(path, "is neither .svg nor .dxf")
     try:
         with path.open("rb") as file:
@@ -44,29 +54,55 @@ def read_curve(path: Path) -> Array:
         raise _fault(path, error.strerror or str(error)) from error
     if len(content) > _LARGEST:
         raise _fault(path, "is far larger than a drawing of one curve")
-    lines = _guarded(path, reader, content)
-    chain = _longest(_chained([line for line in lines if len(line) > 1]))
+    try:
+        done = subprocess.run(
+            [sys.executable, "-P", "-W", "ignore", "-m", __name__, path.suffix.lower()],
+            input=content,
+            capture_output=True,
+            timeout=_LONGEST,
+            check=False,
+        )
+    except subprocess.TimeoutExpired:
+        raise _fault(path, _ENDLESS) from None
+    if done.returncode:
+        words = done.stderr.decode("utf-8", "replace").strip().splitlines()
+        raise _fault(path, words[-1] if words and done.returncode == _REFUSED else _ENDLESS)
+    return np.frombuffer(done.stdout, dtype=float).reshape(-1, 2).copy()
+
+
+def curve_of(content: bytes, kind: str) -> Array:
+    """The longest connected line of a drawing's content.
+
+    Args:
+        content: of the file.
+        kind: `.svg` or `.dxf`.
+
+    Returns:
+        Points, (n, 2) mm, y upwards.
+
+    Raises:
+        ValueError: in words, when there is no such line, or the content can't be read.
+    """
+    try:
+        lines = _READERS[kind](content)
+    except Exception as error:  # whatever a library throws at a damaged file becomes one clear sentence
+        words = str(error).splitlines()[0][:200] if str(error) else type(error).__name__
+        raise ValueError(f"can't be read: {words}") from error
+    chain = _longest(chained([line for line in lines if len(line) > 1]))
     if chain is None:
-        raise _fault(path, "holds no line to follow: draw the centreline as a path, polyline, arc or spline")
+        raise ValueError("holds no line to follow: draw the centreline as a path, polyline, arc or spline")
     if len(chain) > _MOST or not np.isfinite(chain).all():
-        raise _fault(path, "holds a line with far too many points, or points that are no numbers")
-    if np.hypot(*np.diff(chain, axis=0).T).sum() < 1.0:
-        raise _fault(path, "holds a line of less than 1 mm: check the drawing's unit")
+        raise ValueError("holds a line with far too many points, or points that are no numbers")
+    length = float(np.hypot(*np.diff(chain, axis=0).T).sum())
+    if length < 1.0:
+        raise ValueError("holds a line of less than 1 mm: check the drawing's unit")
+    if length > MOST:
+        raise ValueError(f"holds a line of more than {MOST / 1000:g} m: check the drawing's unit")
     return chain
 
 
 def _fault(path: Path, message: str) -> PieceFileError:
     return PieceFileError(str(path), (FileProblem("$", message),))
-
-
-def _guarded(path: Path, reader: Callable[[bytes], list[Array]], content: bytes) -> list[Array]:
-    """Whatever a library throws at a damaged file becomes one clear error."""
-    try:
-        return reader(content)
-    except PieceFileError:
-        raise
-    except Exception as error:
-        raise _fault(path, f"can't be read: {str(error).splitlines()[0][:200] if str(error) else type(error).__name__}") from error
 
 
 def _svg(content: bytes) -> list[Array]:
@@ -117,30 +153,75 @@ def _dxf(content: bytes) -> list[Array]:
     return found
 
 
-def _chained(lines: list[Array]) -> list[Array]:
-    """Lines whose ends touch, joined; each is used once."""
-    rest, chains = list(lines), []
-    while rest:
-        chain = rest.pop(0)
-        joined = True
-        while joined and len(rest) < 5000:
-            joined = False
-            for i, line in enumerate(rest):
-                grown = _joined(chain, line)
-                if grown is not None:
-                    chain, joined = grown, True
-                    rest.pop(i)
-                    break
-        chains.append(chain)
-    return chains
+def chained(lines: list[Array]) -> list[Array]:
+    """Lines whose ends touch, joined; each is used once.
+
+    Ends are looked up by the square of paper that they lie in, so that thousands of lines take no longer than they are many.
+    """
+    ends: dict[tuple[int, int], set[int]] = {}
+    for number, line in enumerate(lines):
+        for point in (line[0], line[-1]):
+            ends.setdefault(_square(point), set()).add(number)
+    free, found = set(range(len(lines))), []
+    for number in range(len(lines)):
+        if number in free:
+            free.discard(number)
+            after = _walked(lines[number][-1], lines, ends, free)
+            before = _walked(lines[number][0], lines, ends, free)
+            found.append(np.vstack([*(line[::-1][:-1] for line in reversed(before)), lines[number], *(line[1:] for line in after)]))
+    return found
 
 
-def _joined(a: Array, b: Array) -> Array | None:
-    for first, second in ((a, b), (a, b[::-1]), (b, a), (b[::-1], a)):
-        if np.hypot(*(first[-1] - second[0])) <= _TOUCH:
-            return np.vstack((first, second[1:]))
-    return None
+def _square(point: Array) -> tuple[int, int]:
+    return math.floor(point[0] / _TOUCH), math.floor(point[1] / _TOUCH)
+
+
+def _walked(at: Array, lines: list[Array], ends: dict[tuple[int, int], set[int]], free: set[int]) -> list[Array]:
+    """Lines from a point on, each begun where the last one ends."""
+    found: list[Array] = []
+    while True:
+        x, y = _square(at)
+        near = sorted(n for i in (-1, 0, 1) for j in (-1, 0, 1) for n in ends.get((x + i, y + j), ()) if n in free)
+        step = next(((n, line) for n in near for line in (lines[n], lines[n][::-1]) if np.hypot(*(line[0] - at)) <= _TOUCH), None)
+        if step is None:
+            return found
+        free.discard(step[0])
+        found.append(step[1])
+        at = step[1][-1]
 
 
 def _longest(chains: list[Array]) -> Array | None:
     return max(chains, key=lambda c: float(np.hypot(*np.diff(c, axis=0).T).sum()), default=None)
+
+
+_READERS: dict[str, Callable[[bytes], list[Array]]] = {".svg": _svg, ".dxf": _dxf}
+
+
+def main(kind: str) -> int:
+    """Read a drawing from standard input and write its curve to standard output, within bounds of time and memory that the system keeps."""
+    content = sys.stdin.buffer.read()
+    _READERS[kind](_EMPTY[kind])  # loads the library, which takes longer than most drawings and is no fault of theirs
+    resource.setrlimit(resource.RLIMIT_AS, (_MEMORY, _MEMORY))
+    signal.signal(signal.SIGALRM, _too_long)
+    signal.setitimer(signal.ITIMER_REAL, _SECONDS)
+    try:
+        sys.stdout.buffer.write(curve_of(content, kind).tobytes())
+    except (MemoryError, _TooLongError):
+        print(_ENDLESS, file=sys.stderr)
+        return _REFUSED
+    except ValueError as error:
+        print(error, file=sys.stderr)
+        return _REFUSED
+    return 0
+
+
+class _TooLongError(BaseException):
+    """Time is up; no library catches it for an error of its own."""
+
+
+def _too_long(_number: int, _frame: object) -> None:
+    raise _TooLongError
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1]))

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import importlib
+import itertools
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 from types import ModuleType
 from typing import TYPE_CHECKING, Any
@@ -38,6 +40,22 @@ def _dialogs() -> ModuleType:
     return importlib.import_module("long_ember.ui.book_dialogs")
 
 
+_numbers = itertools.count()
+
+
+@dataclass
+class _Typing:
+    """A name or a note that is being typed: what it is of, the piece before with its steps, the gesture, and the piece as it is by now."""
+
+    of: tuple[str, str]
+    piece: Piece
+    history: History
+    gesture: str
+
+    def __post_init__(self) -> None:
+        self.latest = self.piece
+
+
 class BookWork(QObject):
     """Deeds on the open book.
 
@@ -57,6 +75,7 @@ class BookWork(QObject):
         super().__init__(parent)
         self.session, self.library, self.window = session, library, parent
         self.dialog: Any = None
+        self._typing: _Typing | None = None
 
     def _say(self, text: str, fault: bool = False) -> None:
         self.session.said.emit(text, fault)
@@ -157,31 +176,54 @@ class BookWork(QObject):
             return self._act(title, lambda book: book.put_state(piece_id, state), lambda book: book.put_state(piece_id, before), told)
         return False
 
-    def set_tags(self, piece_id: str, tags: tuple[str, ...]) -> None:
-        """Change a piece's tags."""
+    def set_tags(self, piece_id: str, tags: tuple[str, ...], *, typed: bool = False) -> None:
+        """Change a piece's tags; those typed one after the other are one step."""
         entry = self.library.entry(piece_id)
         if entry is not None and entry.tags != tags:
             before = entry.tags
-            self._act("Change tags", lambda book: book.put_tags(piece_id, tags), lambda book: book.put_tags(piece_id, before))
+            self._act(
+                "Change tags",
+                lambda book: book.put_tags(piece_id, tags),
+                lambda book: book.put_tags(piece_id, before),
+                gesture=f"{piece_id}.tags" if typed else "",
+            )
 
     def set_text(self, piece_id: str, name: str, text: str) -> None:
         """Change the name or the note of a piece, as a step of its own history."""
-        try:
-            piece, history = self.library.read(piece_id)
-        except EmberError:
-            return  # what can't be read can't be renamed; the card says so
-        if getattr(piece, name) == text:
-            return
+        self.type_text(piece_id, name, text)
+        self.end_typing()
+
+    def type_text(self, piece_id: str, name: str, text: str) -> None:
+        """The same while it is being typed: what follows until `end_typing` is one step, and is kept as it grows."""
+        if self._typing is None or self._typing.of != (piece_id, name):
+            try:
+                self._typing = _Typing((piece_id, name), *self.library.read(piece_id), f"{piece_id}.{name}.{next(_numbers)}")
+            except EmberError:
+                return  # what can't be read can't be renamed; the card says so
+        typing = self._typing
         if piece_id == self.session.piece_id:
-            self.session.apply(set_piece(self.session.piece, name, text))
+            if getattr(self.session.piece, name) != text:
+                self.session.attempt(partial(set_piece, gesture=typing.gesture), name, text)
             return
-        edit = set_piece(piece, name, text)
-        steps = history.steps[: history.at]
-        serial = max((s.serial for s in history.steps), default=0) + 1
+        if getattr(typing.latest, name) == text:
+            return
+        try:
+            edit = set_piece(typing.piece, name, text)
+        except EmberError as error:
+            self._say(f"Nothing changed. {error}", True)
+            return
+        typing.latest, steps = edit.after, typing.history.steps[: typing.history.at]
+        serial = max((s.serial for s in typing.history.steps), default=0) + 1
         later = History((*steps, Step(serial, edit)), len(steps) + 1)
         self._act(
-            edit.title, lambda book: book.put_piece(piece_id, edit.after, later), lambda book: book.put_piece(piece_id, piece, history)
-        )
+            edit.title, lambda book: book.put_piece(piece_id, edit.after, later),
+            lambda book: book.put_piece(piece_id, typing.piece, typing.history), gesture=typing.gesture,
+        )  # fmt: skip
+
+    def end_typing(self) -> None:
+        """What is typed next is another step."""
+        self._typing = None
+        self.session.end_gesture()
 
     def ask_remove(self, piece_id: str) -> None:
         """Remove for good, after asking."""

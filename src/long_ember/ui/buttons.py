@@ -17,5 +17,6 @@ def worded(text: str, run: Callable[[], object], tip: str = "", *, weight: int =
     button.setFont(font(16, weight))
     button.setToolTip(tip)
     button.setMinimumHeight(40)
+    button.setAutoDefault(False)  # Enter ends an entry of the same dialog, and does nothing else
     button.clicked.connect(lambda _checked=False: run())
     return button

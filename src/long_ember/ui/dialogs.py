@@ -9,10 +9,15 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 __all__ = ["agree", "ask_unkept", "explain", "open_name", "open_names", "save_name"]
 
 
-def agree(parent: QWidget, title: str, text: str) -> bool:
+def agree(parent: QWidget, title: str, text: str, do: str = "Yes") -> bool:
     """Whether something that can't be taken back may be done; the safe answer is the default."""
-    buttons = QMessageBox.StandardButton
-    return QMessageBox.question(parent, title, text, buttons.Yes | buttons.Cancel, buttons.Cancel) == buttons.Yes
+    box = QMessageBox(QMessageBox.Icon.Question, title, text, parent=parent)
+    wanted = box.addButton(do, QMessageBox.ButtonRole.DestructiveRole)
+    safe = box.addButton("Go back", QMessageBox.ButtonRole.RejectRole)
+    box.setDefaultButton(safe)
+    box.setEscapeButton(safe)
+    box.exec()
+    return box.clickedButton() is wanted
 
 
 def ask_unkept(parent: QWidget, trouble: str) -> str:

@@ -146,7 +146,9 @@ class Library(QObject):
         return self._entries
 
     def entry(self, piece_id: str) -> Entry | None:
-        """One of them."""
+        """One of them; asked for by itself where the others are not known just now."""
+        if self._entries is None and self.opened.book is not None:
+            return self.opened.book.entry(piece_id)
         return next((e for e in self.entries if e.id == piece_id), None)
 
     def read(self, piece_id: str) -> tuple[Piece, History]:

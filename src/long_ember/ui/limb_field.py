@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialogButtonBox, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.document import Slot, set_field
 from long_ember.errors import EmberError
 from long_ember.features import Extension, Feature, LaidOn, Piece, Split
 from long_ember.sections import Section
+from long_ember.ui.asking import AskingDialog
 from long_ember.ui.fonts import font
 from long_ember.ui.message import MessageLine
 from long_ember.ui.session import Session
@@ -55,7 +56,7 @@ def _bar(session: Session, slot: Slot) -> Section:
     return feature.section
 
 
-class LimbDialog(QDialog):
+class LimbDialog(AskingDialog):
     """The planning screen for one limb; it goes back into the piece as one step that can be undone."""
 
     def __init__(self, session: Session, slot: Slot, parent: QWidget | None = None) -> None:
@@ -84,6 +85,12 @@ class LimbDialog(QDialog):
         column = QVBoxLayout(self)
         for widget in (head, self.view, self.message, buttons):
             column.addWidget(widget, 1 if widget is self.view else 0)
+
+    def held(self) -> str:
+        """What was changed here and is not on the piece."""
+        model = self._slot.model(self._session.piece)
+        before = getattr(model, self._slot.name) if model is not None else ()
+        return "What you changed here and have not put on the piece" if self.bench.piece.features != before else ""
 
     def put(self) -> bool:
         """Take the features over; when the piece does not take them it says why, and this stays open."""

@@ -6,11 +6,12 @@ from dataclasses import replace
 from datetime import date
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from long_ember.heats.operations import ROUGH
 from long_ember.shop import LogEntry, lesson, made_before
 from long_ember.storage import new_id
+from long_ember.ui.asking import AskingDialog
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.buttons import worded
 from long_ember.ui.fonts import font
@@ -31,7 +32,7 @@ def lesson_words(entries: tuple[LogEntry, ...]) -> str:
     )
 
 
-class LogPanel(QDialog):
+class LogPanel(AskingDialog):
     """One entry, ready filled with what was planned."""
 
     def __init__(self, work: BookWork, parent: QWidget | None = None) -> None:
@@ -46,6 +47,7 @@ class LogPanel(QDialog):
             heats=plan.count, minutes=round(plan.minutes[1]), planned_heats=plan.count, planned_minutes=round(plan.minutes[1], 1),
             factor=session.bench.measured,
         )  # fmt: skip
+        self._proposed = entry
         self.form = ModelForm(session, entry, only=("number", "day", "heats", "minutes", "note"))
         told = QLabel(
             f"{session.piece.name}. Planned: {plan.count} heats, {plan.minutes[1]:.0f} min. Change what was otherwise; 0 where nobody counted."
@@ -73,6 +75,10 @@ class LogPanel(QDialog):
             column.addWidget(widget)
         column.addLayout(row)
         column.setAlignment(Qt.AlignmentFlag.AlignTop)
+
+    def held(self) -> str:
+        """What was written and is not logged."""
+        return "What you wrote here and have not logged" if self.form.model != self._proposed else ""
 
     def _fill(self) -> None:
         """Entries of this piece, the last one on top."""

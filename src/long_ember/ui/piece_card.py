@@ -15,6 +15,7 @@ from long_ember.storage import Entry
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.buttons import worded
 from long_ember.ui.fonts import font
+from long_ember.ui.typed import Typed
 
 __all__ = ["PieceCard", "day"]
 
@@ -36,7 +37,6 @@ class PieceCard(QScrollArea):
         super().__init__()
         self._work, self._session = work, work.session
         self.entry: Entry | None = None
-        self._noted = ""
         self.setFixedWidth(_WIDE)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -44,24 +44,25 @@ class PieceCard(QScrollArea):
         self.name = QLineEdit()
         self.name.setFont(font(19, 600))
         self.name.setAccessibleName("Name of the piece")
-        self.name.editingFinished.connect(self._rename)
+        self._name_typed = Typed(self.name, self._rename, self._left)
         self.told = self._label("", 15)
         self.told.setWordWrap(True)
         self.tags = QLineEdit()
         self.tags.setFont(font(16))
         self.tags.setPlaceholderText("tags, between commas")
         self.tags.setAccessibleName("Tags")
-        self.tags.editingFinished.connect(self._tag)
+        self._tags_typed = Typed(self.tags, self._tag, self._left)
         self.note = QPlainTextEdit()
         self.note.setFont(font(16))
         self.note.setPlaceholderText("A note: for whom, what to watch, what came out well")
         self.note.setAccessibleName("Note")
         self.note.setTabChangesFocus(True)
         self.note.setFixedHeight(96)
-        self.note.focusOutEvent = self._note_left  # type: ignore[method-assign]
+        self._note_typed = Typed(self.note, self._note, self._left)
         self._column = QVBoxLayout()
         self._column.setSpacing(7)
         self._build()
+        work.finishing.connect(self.finish)
 
     def _label(self, text: str, size: int, weight: int = 400, role: str = "muted") -> QLabel:
         label = QLabel(text)
@@ -116,16 +117,16 @@ class PieceCard(QScrollArea):
         return self.entry.id if self.entry is not None else ""
 
     def show_entry(self, entry: Entry | None) -> None:
-        """Show one piece; what was typed about the last one is kept first."""
-        self._finish()
+        """Show one piece; what was typed about another one is kept first."""
+        if entry is None or self.entry is None or entry.id != self.entry.id:
+            self.finish()
         self.entry = entry
         self._inner.setVisible(entry is not None)
         if entry is None:
             return
         library = self._work.library
-        for line, text in ((self.name, entry.name), (self.tags, ", ".join(entry.tags))):
-            if line.text() != text:
-                line.setText(text)
+        self._name_typed.show(entry.name)
+        self._tags_typed.show(", ".join(entry.tags))
         parent = library.entry(entry.parent) if entry.parent else None
         told = [f"Changed {day(entry.changed)}"]
         if parent is not None:
@@ -137,10 +138,10 @@ class PieceCard(QScrollArea):
         except EmberError as error:
             told.append(str(error))
             note = ""
+        if entry.trouble:
+            told.append(f"Can't be reckoned: {entry.trouble}. Open it to take back its last step, or write it to a file.")
         self.told.setText("\n".join(told))
-        self._noted = note
-        if self.note.toPlainText() != note:
-            self.note.setPlainText(note)
+        self._note_typed.show(note)
         self.archive_button.setText("Archive" if entry.state == "kept" else "Back on the wall")
         self.trash_button.setVisible(entry.state != "trashed")
         self.gone_button.setVisible(entry.state == "trashed")
@@ -181,31 +182,28 @@ class PieceCard(QScrollArea):
 
     # --- what is typed
 
-    def _finish(self) -> None:
+    def finish(self) -> None:
+        """Whatever is being typed is finished."""
+        for typed in (self._name_typed, self._tags_typed, self._note_typed):
+            typed.finish()
+
+    def _rename(self, text: str) -> None:
+        if self.entry is not None and text.strip():
+            self._work.type_text(self._id, "name", text.strip())
+
+    def _tag(self, text: str) -> None:
         if self.entry is not None:
-            self._rename()
-            self._tag()
-            self._note()
+            self._work.set_tags(self._id, tuple(dict.fromkeys(t.strip() for t in text.split(",") if t.strip())), typed=True)
 
-    def _rename(self) -> None:
-        name = self.name.text().strip()
-        if self.entry is not None and name and name != self.entry.name:
-            self._work.set_text(self._id, "name", name)
+    def _note(self, text: str) -> None:
+        if self.entry is not None:
+            self._work.type_text(self._id, "note", text)
 
-    def _tag(self) -> None:
-        tags = tuple(dict.fromkeys(t.strip() for t in self.tags.text().split(",") if t.strip()))
-        if self.entry is not None and tags != self.entry.tags:
-            self._work.set_tags(self._id, tags)
-
-    def _note(self) -> None:
-        text = self.note.toPlainText()
-        if self.entry is not None and text != self._noted:
-            self._noted = text
-            self._work.set_text(self._id, "note", text)
-
-    def _note_left(self, event: object) -> None:
-        QPlainTextEdit.focusOutEvent(self.note, event)  # type: ignore[arg-type]
-        self._note()
+    def _left(self) -> None:
+        """What follows is another step; what is kept is shown as it is kept."""
+        self._work.end_typing()
+        if self.entry is not None:
+            self.show_entry(self._work.library.entry(self._id))
 
     def _archive(self) -> None:
         if self.entry is not None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -14,6 +16,7 @@ from long_ember.ui.buttons import worded
 from long_ember.ui.entry import Choice
 from long_ember.ui.fonts import font
 from long_ember.ui.session import Session
+from long_ember.ui.typed import Typed
 
 __all__ = ["RulesPanel", "rules_at_work"]
 
@@ -32,6 +35,9 @@ def rules_at_work(session: Session) -> list[tuple[Rule, str]]:
     return sorted(found.items(), key=lambda pair: (-rank.index(pair[1]) if pair[1] != "holds" else 1, pair[0].strength != "must"))
 
 
+_gestures = itertools.count()
+
+
 class RulesPanel(QDialog):
     """Stays open beside the sequence; every change shows at once and can be undone."""
 
@@ -41,6 +47,8 @@ class RulesPanel(QDialog):
         self.setWindowTitle("Rules of order")
         self.resize(820, 680)
         self.schools: dict[str, Choice] = {}
+        self._notes: dict[str, Typed] = {}
+        self._shown: object = None
         form = QFormLayout()
         names = (*(s.key for s in ORDER_SCHOOLS if s.key != "rhythm"), "purpose", "working")
         for name in names:
@@ -98,17 +106,21 @@ class RulesPanel(QDialog):
         hardens = piece.steel.hardening not in ("none", "")
         for name in ("purpose", "working"):
             self.schools[name].setEnabled(hardens)
+        self.free.setEnabled(bool(piece.planning.pins))
+        found = rules_at_work(self._session)
+        if found == self._shown and any(typed.busy for typed in self._notes.values()):
+            return  # somebody writes on one of them
+        self._shown = found
+        self._notes.clear()
         while (item := self._list.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
                 widget.hide()
                 widget.deleteLater()
-        found = rules_at_work(self._session)
         for rule, state in found:
             self._list.addWidget(self._row(rule, state))
         if not found:
             self._list.addWidget(self._label("Nothing has to come before anything else in this piece."))
-        self.free.setEnabled(bool(piece.planning.pins))
 
     def _row(self, rule: Rule, state: str) -> QWidget:
         """Strength, reason, state, and the button that changes it."""
@@ -129,7 +141,7 @@ class RulesPanel(QDialog):
             note.setFont(font(16))
             note.setPlaceholderText("why, for the next time")
             note.setAccessibleName(f"Why this rule is set aside: {rule.reason}")
-            note.editingFinished.connect(partial(self._noted, rule, note))
+            self._notes[rule.id] = Typed(note, partial(self._noted, rule, next(_gestures)), self._session.end_gesture)
             texts.addWidget(note)
             line.addWidget(worded("Let it hold", partial(self._session.attempt, restore_rule, rule.id)))
         else:
@@ -138,6 +150,6 @@ class RulesPanel(QDialog):
             )
         return row
 
-    def _noted(self, rule: Rule, note: QLineEdit) -> None:
-        if any(o.rule == rule.id and o.note != note.text() for o in self._session.piece.planning.overrules):
-            self._session.attempt(overrule, rule.id, "", note.text())
+    def _noted(self, rule: Rule, gesture: int, text: str) -> None:
+        if any(o.rule == rule.id and o.note != text for o in self._session.piece.planning.overrules):
+            self._session.attempt(lambda piece: replace(overrule(piece, rule.id, "", text), gesture=f"note {gesture}"))

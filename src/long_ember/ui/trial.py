@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.document import Edit, forget_measured, set_measured, swift
 from long_ember.errors import EmberError
@@ -17,6 +17,7 @@ from long_ember.geometry import PLAN, piece_figure
 from long_ember.sections import Section
 from long_ember.shop import Source, chance_words, rank
 from long_ember.stock import Question, Trial, doubt_width, measured, safe_length, trial_piece
+from long_ember.ui.asking import AskingDialog
 from long_ember.ui.fonts import font
 from long_ember.ui.paint import View, paint_figure, write
 from long_ember.ui.session import Session
@@ -70,7 +71,7 @@ class _Picture(QWidget):
         paint_figure(painter, self._figure, view, theme)
 
 
-class TrialDialog(QDialog):
+class TrialDialog(AskingDialog):
     """Plan, forge, measure, take over."""
 
     def __init__(self, work: BookWork, bars: Sequence[Section]) -> None:
@@ -252,6 +253,10 @@ class TrialDialog(QDialog):
                     f"{trial.piece.bar.label(self._session.measure)} gives {now.critical.title} with {chance_words(now.chance)} (was {chance_words(then.chance)})"
                 )
         return f"{'; '.join(said)}. " if said else ""
+
+    def held(self) -> str:
+        """What was measured and is not in force."""
+        return "What you measured and have not taken over" if any(line.text().strip() for line in self.lines.values()) else ""
 
     def take_over(self) -> None:
         """Put it in force, as a step that can be undone."""

@@ -22,6 +22,7 @@ from long_ember.geometry import follow
 from long_ember.shop import LogEntry
 from long_ember.storage import Backup, write_atomic, write_piece
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
+from long_ember.ui.asking import AskingDialog
 from long_ember.ui.bookwork import BookWork
 from long_ember.ui.commands import Command, Commands
 from long_ember.ui.faults import Faults
@@ -86,7 +87,7 @@ class MainWindow(QMainWindow):
         self.faults = Faults(self)
         self._changing = [c for c in self.commands if c.changes]
         self._actions: dict[str, QAction] = {}
-        self._troubled, self._said_trouble = False, ""
+        self._troubled = False
         self._build_menus()
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
@@ -401,11 +402,11 @@ class MainWindow(QMainWindow):
 
     def _kept(self, trouble: str) -> None:
         """Tell when the disk refuses, and when it no longer does."""
-        if trouble and trouble != self._said_trouble:
+        if trouble:
             self.session.said.emit(f"Not kept yet. {trouble}", True)
         elif self._troubled:
             self.session.said.emit("Everything is on disk again.", False)
-        self._troubled, self._said_trouble = bool(trouble), trouble
+        self._troubled = bool(trouble)
 
     def _copied(self, why: str, words: str) -> None:
         """Tell what came of a copy that was asked for, and of one made by itself only when it failed."""
@@ -600,15 +601,17 @@ class MainWindow(QMainWindow):
         if path is not None:
             self.import_curve(path)
 
-    def import_curve(self, path: Path) -> bool:
+    def import_curve(self, path: Path) -> None:
         """Add the longest line of a drawing as a traced curve; a file that can't be read is explained and nothing changes."""
 
-        def add() -> None:
-            course = course_text(follow(importlib.import_module("long_ember.storage.trace_file").read_curve(path)))
-            session, at = self.session, self.session.piece.index(self.session.selection)
-            session.apply(add_feature(session.piece, len(session.piece.features) if at < 0 else at + 1, Traced(id="x", course=course)))
+        def read(_progress: Callable[[int, int], None]) -> str:
+            return course_text(follow(importlib.import_module("long_ember.storage.trace_file").read_curve(path)))
 
-        return self._guarded("The drawing was not taken over", add)
+        def add(course: str) -> None:
+            session, at = self.session, self.session.piece.index(self.session.selection)
+            session.attempt(add_feature, len(session.piece.features) if at < 0 else at + 1, Traced(id="x", course=course))
+
+        self.work.slow(f"Reading {path.name}", "The drawing was not taken over", read, add)
 
     def _ask_solid(self) -> None:
         path = _dialogs().save_name(self, "Solid", Path.home() / f"{self._file_stem()}.stl", "Solid (*.stl *.obj)")
@@ -660,7 +663,7 @@ class MainWindow(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         """Write what is left; ask before anything is lost."""
         self.work.finishing.emit()
-        if self._may_leave():
+        if all(dialog.may_go() for dialog in self.findChildren(AskingDialog) if dialog.isVisible()) and self._may_leave():
             self.session.cancel_search()
             for worker in self.findChildren(Worker):
                 worker.leave()
