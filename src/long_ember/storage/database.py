@@ -87,16 +87,17 @@ def connect(path: Path) -> sqlite3.Connection:
     return connection
 
 
-def looking(path: Path, *, wait: float = _BUSY / 1000) -> sqlite3.Connection:
+def looking(path: Path, *, wait: float | None = None) -> sqlite3.Connection:
     """Open a book for reading alone, its last changes included; nothing in its folder is changed where that can be had.
 
     Args:
         path: of the book.
-        wait: s for another process.
+        wait: s for another process; by default five.
 
     Raises:
         BookError: when it can't be opened, or when its last changes can't be read.
     """
+    wait = _BUSY / 1000 if wait is None else wait
     with faults(path):
         if not path.exists():
             raise FileNotFoundError(errno.ENOENT, "No such file", str(path))

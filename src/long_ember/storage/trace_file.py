@@ -88,11 +88,13 @@ def curve_of(content: bytes, kind: str) -> Array:
     except Exception as error:  # whatever a library throws at a damaged file becomes one clear sentence
         words = str(error).splitlines()[0][:200] if str(error) else type(error).__name__
         raise ValueError(f"can't be read: {words}") from error
+    if not all(np.isfinite(line).all() for line in lines):
+        raise ValueError("holds a line with points that are no numbers")
     chain = _longest(chained([line for line in lines if len(line) > 1]))
     if chain is None:
         raise ValueError("holds no line to follow: draw the centreline as a path, polyline, arc or spline")
-    if len(chain) > _MOST or not np.isfinite(chain).all():
-        raise ValueError("holds a line with far too many points, or points that are no numbers")
+    if len(chain) > _MOST:
+        raise ValueError("holds a line with far too many points")
     length = float(np.hypot(*np.diff(chain, axis=0).T).sum())
     if length < 1.0:
         raise ValueError("holds a line of less than 1 mm: check the drawing's unit")

@@ -6,6 +6,8 @@ import contextlib
 import platform
 import sys
 import threading
+import traceback
+from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
 from typing import TYPE_CHECKING, Any
@@ -23,21 +25,41 @@ from long_ember.ui.fonts import font
 if TYPE_CHECKING:
     from long_ember.ui.window import MainWindow
 
-__all__ = ["Faults", "report_text"]
+__all__ = ["Fault", "Faults", "report_text", "save_report"]
 
 _SAFE = (AttributeError, TypeError, NameError, ZeroDivisionError, IndexError, RecursionError)  # their words name code, not what was typed
 _MOST = 40  # places in a report
 
 
-def report_text(error: BaseException, piece: Piece, count: int = 1) -> str:
+@dataclass(frozen=True)
+class Fault:
+    """What is known of an unexpected error once it is let go of: an error holds all that was at work when it arose.
+
+    Args:
+        words: kind and place.
+        kind: its kind, with its own words where they can't be private.
+        places: where it arose, outermost call first.
+    """
+
+    words: str
+    kind: str
+    places: tuple[str, ...]
+
+    @classmethod
+    def of(cls, error: BaseException) -> Fault:
+        """From the error."""
+        told = f": {error}" if type(error) in _SAFE else ""
+        return cls(fault_words(error), f"{type(error).__name__}{told}", tuple(fault_places(error)))
+
+
+def report_text(fault: Fault, piece: Piece, count: int = 1) -> str:
     """What helps to mend an error, without anything private: no names, notes, sizes, paths or messages that could hold them."""
-    told = f": {error}" if type(error) in _SAFE else ""
     kinds = ", ".join(f.kind for f in piece.features) or "none"
     lines = [
         f"Long Ember {__version__}, Python {platform.python_version()}, PySide6 {PySide6.__version__}, {platform.system()} {platform.machine()}",
-        f"{type(error).__name__}{told}",
+        fault.kind,
         f"times: {count}",
-        *(f"  {place}" for place in fault_places(error)[-_MOST:]),
+        *(f"  {place}" for place in fault.places[-_MOST:]),
         f"features of the piece: {kinds}",
         f"bar: {piece.bar.shape}; material: {piece.material}; bend rule: {piece.school}",
     ]
@@ -66,21 +88,23 @@ class Faults(QObject):
             self._window.close()
             return
         sys.__excepthook__(kind, error or kind(), trace)
-        # What failed while painting must let go of its painter before Qt goes on.
-        sys.last_type = sys.last_value = sys.last_traceback = None
         if isinstance(error, Exception):
+            fault = Fault.of(error)
+            # What failed while painting must let go of its painter before Qt goes on: Qt would fall over it.
+            sys.last_type = sys.last_value = sys.last_traceback = None
+            traceback.clear_frames(trace)
             with contextlib.suppress(RuntimeError):  # the window is gone already
-                self.raised.emit(error)
+                self.raised.emit(fault)
 
-    def _show(self, error: Exception) -> None:
-        where = (type(error).__name__, *fault_places(error)[-3:])
+    def _show(self, fault: Fault) -> None:
+        where = (fault.kind, *fault.places[-3:])
         if self.dialog is not None:
-            self.dialog.again(error)
+            self.dialog.again(fault)
         elif where in self._known:
-            self._window.session.said.emit(f"Again: {fault_words(error)}. What was typed is kept.", True)
+            self._window.session.said.emit(f"Again: {fault.words}. What was typed is kept.", True)
         else:
             self._known.add(where)
-            self.dialog = FaultDialog(self._window, error)
+            self.dialog = FaultDialog(self._window, fault)
             self.dialog.finished.connect(self._done)
             self.dialog.show()
 
@@ -91,12 +115,12 @@ class Faults(QObject):
 class FaultDialog(QDialog):
     """What happened, that nothing is lost, and three ways on."""
 
-    def __init__(self, window: MainWindow, error: Exception) -> None:
+    def __init__(self, window: MainWindow, fault: Fault) -> None:
         super().__init__(window)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle("Something went wrong")
         self.setMinimumWidth(640)
-        self._window, self._error, self._count = window, error, 1
+        self._window, self._fault, self._count = window, fault, 1
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 18, 22, 18)
         column.setSpacing(12)
@@ -111,7 +135,7 @@ class FaultDialog(QDialog):
         self.back_button = self._button("Take back the last step", self._take_back)
         self.back_button.setEnabled(bool(window.session.document.undo_title))
         self.book_button = self._button("To the book", self._to_book)
-        self.report_button = self._button("Save a report…", lambda: save_report(window, self._error, self._count))
+        self.report_button = self._button("Save a report…", lambda: save_report(window, self._fault, self._count))
         self.on_button = self._button("Go on", self.accept)
         self.on_button.setDefault(True)
         for button in (self.back_button, self.book_button, self.report_button):
@@ -132,11 +156,11 @@ class FaultDialog(QDialog):
         times = f", {self._count} times" if self._count > 1 else ""
         kept = self._window.library.trouble or self._window.library.read_only
         lost = f"Not everything is on disk: {kept}" if kept else "What you did is kept, and the window goes on."
-        self.told.setText(f"{fault_words(self._error)}{times}. {lost} A report says where it failed, and holds nothing private.")
+        self.told.setText(f"{self._fault.words}{times}. {lost} A report says where it failed, and holds nothing private.")
 
-    def again(self, error: Exception) -> None:
+    def again(self, fault: Fault) -> None:
         """Another, or the same, while this one is read."""
-        self._error, self._count = error, self._count + 1
+        self._fault, self._count = fault, self._count + 1
         self._say()
 
     def _take_back(self) -> None:
@@ -148,7 +172,7 @@ class FaultDialog(QDialog):
         self._window.show_book()
 
 
-def save_report(window: MainWindow, error: BaseException, count: int = 1) -> None:
+def save_report(window: MainWindow, fault: Fault, count: int = 1) -> None:
     """Ask where to write the report."""
     from long_ember.ui.dialogs import explain, save_name  # loaded with the first question
 
@@ -156,7 +180,7 @@ def save_report(window: MainWindow, error: BaseException, count: int = 1) -> Non
     if path is None:
         return
     try:
-        write_atomic(path, report_text(error, window.session.piece, count))
+        write_atomic(path, report_text(fault, window.session.piece, count))
     except EmberError as told:
         explain(window, "The report was not saved", str(told))
     else:

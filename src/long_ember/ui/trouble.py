@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.errors import EmberError, fault_words
-from long_ember.ui.faults import save_report
+from long_ember.ui.faults import Fault, save_report
 from long_ember.ui.fonts import font
 
 if TYPE_CHECKING:
@@ -73,4 +73,4 @@ class TroublePage(QWidget):
     def _report(self) -> None:
         error = self._window.session.trouble
         if error is not None:
-            save_report(self._window, error)
+            save_report(self._window, Fault.of(error))

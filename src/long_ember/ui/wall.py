@@ -239,7 +239,8 @@ class Wall(QWidget):
         painter.restore()
         room = box.width() + 12
         self._words(painter, entry.name, font(16, 600), box.center().x(), box.bottom() - _NAME + 4, room, "ink")
-        self._words(painter, ", ".join(entry.tags), font(14), box.center().x(), box.bottom() - _NAME + 25, room, "muted")
+        below, role = ("! can't be reckoned", "fault") if entry.trouble else (", ".join(entry.tags), "muted")
+        self._words(painter, below, font(14), box.center().x(), box.bottom() - _NAME + 25, room, role)
 
     def _words(self, painter: QPainter, text: str, face: QFont, middle: float, top: float, room: float, role: str) -> None:
         metrics = QFontMetricsF(face)
