@@ -32,8 +32,9 @@ class CheckValues(unittest.TestCase):
         self.assertAlmostEqual(stock("taper", square(12), length=30.0, tip=1.5, form="chisel"), 16.875, places=9)
 
     def test_a_point_needs_a_third_and_a_blunt_tip_by_the_ratio(self):
-        self.assertAlmostEqual(stock("taper", square(12), length=90.0, tip=1e-9), 30, places=6)
-        self.assertAlmostEqual(stock("taper", round_(12), length=90.0, tip=1e-9, form="round"), 30, places=6)
+        r = 0.01 / 12  # as thin as anything may be
+        self.assertAlmostEqual(stock("taper", square(12), length=90.0, tip=0.01), 30 * (1 + r + r * r), places=6)
+        self.assertAlmostEqual(stock("taper", round_(12), length=90.0, tip=0.01, form="round"), 30 * (1 + r + r * r), places=6)
         for r in (0.1, 0.5, 0.9):
             self.assertAlmostEqual(90 / stock("taper", square(10), length=90.0, tip=10 * r), 3 / (1 + r + r * r), places=9)
 

@@ -105,6 +105,8 @@ def _plan(given: Namespace) -> int:
             shop, measure = opened.reader().shop or shop, measure_of(opened, given)
             log = [e for e in opened.reader().records("log").values() if isinstance(e, LogEntry)]
             piece = piece or opened.reader().piece(found_piece(opened, given.file).id)
+    if not piece.features:
+        raise EmberError(f"{piece.name} is empty: there is nothing to plan yet.")
     division = shop.division if measure.unit == shop.unit else 25.4 / measure.denominator
     found = answer(piece, ruler=division, bench=calibrated(shop.bench, log))
     say(json.dumps(plan_data(found), ensure_ascii=False, indent=1) if given.json else plan_text(found, measure))

@@ -88,7 +88,7 @@ class Keeper:
         self._tries: dict[str, int] = {}
         self._first = self._last = self._failed = self._tried = 0.0
         self._rounds = 0
-        self._rush = self._closing = self._loose = False
+        self._rush = self._all = self._closing = self._loose = False
         self.trouble = ""
         self._book: Book | None = None
         self._thread = threading.Thread(target=self._work, name="keeper", daemon=True)
@@ -137,7 +137,7 @@ class Keeper:
         """Wait until everything is on disk; False when that can't be had now."""
         end = time.monotonic() + seconds
         with self._lock:
-            self._rush, rounds = True, self._rounds
+            self._rush, self._all, rounds = True, bool(self._idle), self._rounds
             self._again(time.monotonic(), whatever=True)
             self._lock.notify_all()
             while self._waiting or self._writing or self._idle:
@@ -189,9 +189,9 @@ class Keeper:
                 if due <= now:
                     if self._waiting:
                         self._writing, self._waiting = self._waiting, {}
-                        self._rush = self._rush and bool(self._idle)  # whoever waits for everything waits for that too
+                        self._rush = False
                     else:
-                        self._writing, self._idle, self._rush = self._idle, {}, False
+                        self._writing, self._idle, self._all = self._idle, {}, False
                     return True
                 self._lock.wait(min(due - now, _AGAIN) if self._aside or due < _NEVER else None)
             return False
@@ -203,7 +203,7 @@ class Keeper:
                 return self._failed + _AGAIN
             return 0.0 if self._rush else min(self._last + PATIENCE, self._first + _LONGEST)
         if self._idle or self._loose:
-            return 0.0 if self._rush and self._idle else self._last + _IDLE
+            return 0.0 if self._all and self._idle else self._last + _IDLE
         self._rush = False
         return _NEVER
 

@@ -27,7 +27,7 @@ _BLINK = 0.15  # s that the window waits for the keeper
 _LONGEST = 100  # deeds that can be taken back
 _GESTURE = 3.0  # s between two letters of one entry
 _COPYING = 2.0  # s that closing waits for a copy before it is left unfinished
-_SOON = 200  # ms between a write while somebody types and those who show the book
+_SOON = 200  # ms without a write before those who show the book are told
 
 
 @dataclass(frozen=True)
@@ -213,12 +213,12 @@ class Library(QObject):
         typed, self._gesture = bool(gesture) and gesture == self._gesture, gesture
         run: Callable[[Book], object] = lambda book: book.put_body(piece_id, piece, history)  # noqa: E731
         self._put(Change(f"piece/{piece_id}", run, (piece, history), f"The piece {piece.name!r}", typed=typed))
-        self._describe(piece_id)
+        self._describe(piece_id, piece)
 
-    def _describe(self, piece_id: str) -> None:
+    def _describe(self, piece_id: str, piece: Piece | None = None) -> None:
         """Have its outline and the words it is found by made anew, when the keeper has nothing better to do."""
         if self._keeper is not None:
-            self._keeper.put(Change(f"description/{piece_id}", lambda book: book.describe(piece_id), idle=True))
+            self._keeper.put(Change(f"description/{piece_id}", lambda book: book.describe(piece_id, piece), idle=True))
 
     def mark(self, piece_id: str, words: str) -> None:
         """Remember why a piece can't be reckoned; "" when it can."""
@@ -374,8 +374,7 @@ class Library(QObject):
             self._unwritten.clear()
         self.kept.emit(words)
         self._entries = None
-        if not self._later.isActive():
-            self._later.start()
+        self._later.start()  # when the hands rest: whoever shows the book has much to do
 
     def _stale(self) -> None:
         self._entries = None

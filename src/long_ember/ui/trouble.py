@@ -26,10 +26,12 @@ class TroublePage(QWidget):
         super().__init__()
         self._window = window
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.title, self.told = QLabel(), QLabel()
+        self.title, self.told, self.place = QLabel(), QLabel(), QLabel()
         self.title.setFont(font(28, 600))
         self.told.setFont(font(18))
-        for label in (self.title, self.told):
+        self.place.setFont(font(15))
+        self.place.setProperty("role", "muted")
+        for label in (self.title, self.told, self.place):
             label.setWordWrap(True)
             label.setMaximumWidth(820)
         column = QVBoxLayout(self)
@@ -37,6 +39,7 @@ class TroublePage(QWidget):
         column.setSpacing(14)
         column.addWidget(self.title)
         column.addWidget(self.told)
+        column.addWidget(self.place)
         session = window.session
         self.back_button = self._button("Take back the last step", session.undo)
         self.book_button = self._button("Open another piece", window.show_book)
@@ -59,14 +62,11 @@ class TroublePage(QWidget):
         session = self._window.session
         error, undo = session.trouble, session.document.undo_title
         self.title.setText(f"{session.piece.name} can't be reckoned")
-        reason = (
-            str(error) if isinstance(error, EmberError) else f"{fault_words(error)}: a fault of the program" if error is not None else ""
-        )
-        self.told.setText(
-            f"{reason}. It is kept in the book just as it is, with all its steps; nothing is lost.".replace("..", ".")
-            if self._window.library.read_only == ""
-            else f"{reason}. The book is only looked at.".replace("..", ".")
-        )
+        ours = error is not None and not isinstance(error, EmberError)
+        reason = "The program fails on it; that is its fault and not yours." if ours else f"{error}"
+        kept = "The book is only looked at." if self._window.library.read_only else "It is in the book as it is, with all its steps: nothing is lost."
+        self.told.setText(f"{reason} {kept}")
+        self.place.setText(fault_words(error) if ours and error is not None else "")
         self.back_button.setText(f"Take back: {undo[:1].lower()}{undo[1:]}" if undo else "Nothing to take back")
         self.back_button.setEnabled(bool(undo))
 
