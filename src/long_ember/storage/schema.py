@@ -10,6 +10,7 @@ from long_ember.shop import PLURALS, RECORDS, Shop
 from long_ember.storage.book import STATES
 from long_ember.storage.parcel import PARCEL_FORMAT, PARCEL_VERSION
 from long_ember.storage.piece_file import FORMAT, VERSION
+from long_ember.units import LEAST, LONGEST_TEXT, THICKEST
 
 __all__ = ["book_schema", "piece_schema"]
 
@@ -64,7 +65,11 @@ def _value(spec: FieldSpec) -> dict[str, Any]:
     if spec.kind == "rows":
         return {**about, "type": "array", "items": _object(spec.row)}
     if spec.kind == "text":
-        return {**about, "type": "string"}
+        return {**about, "type": "string", "maxLength": LONGEST_TEXT}
+    if spec.kind == "length" and not spec.open_low and spec.low == 0:
+        return {**about, "type": "number", "anyOf": [{"const": 0}, {"minimum": LEAST}], "maximum": spec.high}
+    if spec.kind == "length":
+        return {**about, "type": "number", "minimum": max(LEAST, spec.low), "maximum": spec.high}
     low = {"exclusiveMinimum" if spec.open_low else "minimum": spec.low}
     return {**about, "type": "integer" if spec.kind == "count" else "number", **low, "maximum": spec.high}
 
@@ -80,7 +85,7 @@ def _unit(spec: FieldSpec) -> str:
 
 
 def _section() -> dict[str, Any]:
-    size = {"type": "number", "exclusiveMinimum": 0, "maximum": 1e4}
+    size = {"type": "number", "minimum": LEAST, "maximum": THICKEST}
     properties = {"shape": {"enum": list(SHAPES)}, "width": size, "thickness": size, "corner": {"type": "number", "minimum": 0},
                   "broken": {"type": "boolean"}, "wall": {"type": "number", "minimum": 0}}  # fmt: skip
     return {"type": "object", "properties": properties, "required": ["shape", "width", "thickness"], "additionalProperties": False}
