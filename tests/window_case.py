@@ -44,7 +44,10 @@ class WindowCase(unittest.TestCase):
         self.app.processEvents()
 
     def tearDown(self):
-        self.window.close()
+        asked = []  # a question that nobody answers would stop the tests for ever
+        with mock.patch("long_ember.ui.dialogs.ask_unkept", lambda _parent, trouble: asked.append(trouble) or "lose"):
+            self.window.close()
+        self.faults += [f"not kept: {words}" for words in asked]
         self.window.deleteLater()
         self.window = self.session = None
         self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)

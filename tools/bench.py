@@ -18,6 +18,7 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import partial
+from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["QT_QPA_UPDATE_IDLE_TIME"] = "0"  # Qt waits 5 ms before a repaint to gather more; that is not our work
@@ -28,6 +29,7 @@ from PySide6.QtCore import QEvent, QObject, QRectF  # noqa: E402
 from PySide6.QtGui import QImage, QPainter  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
+from large import large  # noqa: E402
 from long_ember.cutting import Problem, Rules, Supply, Wanted, cutting, fit  # noqa: E402
 from long_ember.demo import demo_files, demo_parcel  # noqa: E402
 from long_ember.document import answer  # noqa: E402
@@ -363,6 +365,7 @@ def main() -> int:
     cuts()
     jobs(window, application)
     library(window, application)
+    large(application, Path(_config.name), report)
     print(f"peak memory of this run {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
     return 0
 

@@ -65,6 +65,15 @@ class JobPlan:
         return tuple(found)
 
     @cached_property
+    def legends(self) -> dict[tuple[str, Section], tuple[str, ...]]:
+        """Which letter is which piece, by material and section."""
+        found: dict[tuple[str, Section], dict[str, None]] = {}
+        for bar, codes in zip(self.sheet.bars, self.codes, strict=True):
+            row = found.setdefault((bar.material, bar.section), {})
+            row.update({f"{code.rstrip('0123456789')} {cut.name}": None for cut, code in zip(bar.cuts, codes, strict=True)})
+        return {key: tuple(row) for key, row in found.items()}
+
+    @cached_property
     def stale(self) -> tuple[str, ...]:
         """Where the cut list no longer is what the jobs still ask for, or what the rack has for them."""
         if self.sheet.state == "sawn":

@@ -82,7 +82,7 @@ class Holdings:
                 raise NoAnswer(
                     f"{piece.name} has no features yet, so it has no cut length.", "Add a feature to it, or take it out of the job."
                 )
-            self._answers[piece_id] = swift(piece, ruler=self.shop.division, bench=self.bench)
+            self._answers[piece_id] = _reckoned(piece, self.shop.division, self.bench)
         return self._answers[piece_id]
 
     def batch(self, piece_id: str, number: int) -> tuple[float, float]:
@@ -98,6 +98,15 @@ class Holdings:
             hot = [t.end for t in found.turns if not plan.packed[t.stage].cold]
             self._batches[key] = found.total, max(hot, default=0.0)
         return self._batches[key]
+
+
+def _reckoned(piece: Piece, ruler: float, bench: Bench) -> Answer:
+    """The answer, kept with the piece for the shop at hand: a tick on the cut list changes nothing of it."""
+    kept = piece.__dict__.get("_reckoned")
+    if kept is None or kept[0] != ruler or not (kept[1] is bench or kept[1] == bench):
+        kept = piece.__dict__["_reckoned"] = (ruler, bench, swift(piece, ruler=ruler, bench=bench))
+    found: Answer = kept[2]
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -249,17 +258,22 @@ def sheet_of(jobs: Mapping[str, Job], found: Iterable[tuple[Cutting, CutPlan]], 
     bars = list(kept)
     for cutting, plan in found:
         problem = plan.problem
-        waiting = [[job for job, number in shares for _ in range(number)] for shares in cutting.jobs]
+        waiting = [iter([job for job, number in shares for _ in range(number)]) for shares in cutting.jobs]
+        alike: dict[tuple[int, str], CutPiece] = {}  # blanks of one piece and job are one object, and so are equal bars
+        same: dict[SheetBar, SheetBar] = {}
         order = sorted(range(len(problem.wanted)), key=lambda i: (not problem.held[i], -problem.wanted[i].length))
         for bar in sorted(plan.bars, key=lambda b: _turn(problem, b)):
             supply, cuts = problem.supplies[bar.supply], []
             for i in order:
                 w = problem.wanted[i]
                 for _ in range(bar.counts[i]):
-                    cuts.append(CutPiece(
-                        piece=cutting.parts[i], job=waiting[i].pop(0), name=w.name, length=w.length, held="yes" if w.held else "no",
-                        loss=problem.rules.kerf if w.loss is None else w.loss))  # fmt: skip
-            bars.append(SheetBar(material=cutting.material, section=cutting.section, rack=cutting.racks[bar.supply], source=supply.name,
-                                 length=supply.length, price=supply.price, cuts=tuple(cuts)))  # fmt: skip
+                    key = i, next(waiting[i])
+                    if key not in alike:
+                        alike[key] = CutPiece(piece=cutting.parts[i], job=key[1], name=w.name, length=w.length, held="yes" if w.held else "no",
+                                              loss=problem.rules.kerf if w.loss is None else w.loss)  # fmt: skip
+                    cuts.append(alike[key])
+            made = SheetBar(material=cutting.material, section=cutting.section, rack=cutting.racks[bar.supply], source=supply.name,
+                            length=supply.length, price=supply.price, cuts=tuple(cuts))  # fmt: skip
+            bars.append(same.setdefault(made, made))
     name = " and ".join(job.name for job in jobs.values()) or "Cut list"
     return CutSheet(name=name, jobs=tuple(JobRef(job=i) for i in jobs), bars=tuple(bars))

@@ -8,7 +8,7 @@ from long_ember.shop.catalogue import OFFERS, catalogue, common_bars, is_sheet, 
 from long_ember.shop.cutsheet import CutPiece, CutSheet, JobRef, SheetBar, promised_bars
 from long_ember.shop.job import FITTINGS, Fitting, Job, JobBlank, JobLine, JobSet, StoreItem, spares
 from long_ember.shop.kit import KIT, missing_tools, tool_words
-from long_ember.shop.log import Lesson, LogEntry, calibrated, lesson, made_before, overrun
+from long_ember.shop.log import RECALLED, Lesson, LogEntry, calibrated, lesson, made_before, overrun
 from long_ember.shop.order import OwnRule
 from long_ember.shop.records import PLURALS, RECORDS, Price, RackItem, Record, pieces_of, record_kind, with_ids
 from long_ember.shop.settings import RECENT, Settings
@@ -40,6 +40,7 @@ __all__ = [
     "LETTERS",
     "OFFERS",
     "PLURALS",
+    "RECALLED",
     "RECENT",
     "RECORDS",
     "ROLES",
@@ -90,7 +91,8 @@ __all__ = [
     "overrun",
     "pieces_of",
     "preferred",
-    "profile", "promised_bars",
+    "profile",
+    "promised_bars",
     "rank",
     "record_kind",
     "spares",

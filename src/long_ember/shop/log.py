@@ -11,7 +11,7 @@ from long_ember.features import fields
 from long_ember.features.fields import check_fields
 from long_ember.heats import Bench
 
-__all__ = ["Lesson", "LogEntry", "calibrated", "lesson", "made_before", "overrun"]
+__all__ = ["RECALLED", "Lesson", "LogEntry", "calibrated", "lesson", "made_before", "overrun"]
 
 _SURE = 1.5  # ×/÷, of a shop calibrated from its own log
 _ENOUGH = 5  # logged pieces for it
@@ -19,6 +19,8 @@ _PULL = 3.0  # pieces that the usual value weighs against the log
 _LEAST, _MOST = 0.3, 3.0
 _CURVE = 0.9
 _LAST = 10  # pieces that a quote looks back on
+RECALLED = 5000  # entries that teach: who hammered before them was another smith
+_FOR_SLOPES, _OF_ONE = 2000, 12  # entries, and of one piece, that the learning curve is drawn through
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,10 +87,10 @@ def lesson(entries: Iterable[LogEntry], rough: tuple[float, float]) -> Lesson:
     Blow energy, tempo and duty can't be told apart in a log, so one factor stands for all of them.
 
     Args:
-        entries: of one smith or shop.
+        entries: of one smith or shop, in the order they were logged; the last 5,000 count.
         rough: band while nothing is known.
     """
-    entries = tuple(entries)
+    entries = tuple(entries)[-RECALLED:]
     ratios = [math.log(r) for e in entries if (r := e.ratio) is not None]
     count = len(ratios)
     if not count:
@@ -102,11 +104,12 @@ def lesson(entries: Iterable[LogEntry], rough: tuple[float, float]) -> Lesson:
 def _learning(entries: tuple[LogEntry, ...]) -> float:
     """Median slope of log minutes over log number, within each piece (Theil and Sen), as the share at twice the number."""
     by_piece: dict[str, list[tuple[float, float]]] = {}
-    for e in entries:
+    for e in entries[-_FOR_SLOPES:]:
         if e.minutes and e.planned_minutes:
             by_piece.setdefault(e.piece, []).append((math.log2(e.number), math.log2(e.minutes / e.planned_minutes * e.factor)))
+    few = {piece: points[-_OF_ONE:] for piece, points in by_piece.items()}
     slopes = [
-        (y1 - y0) / (x1 - x0) for points in by_piece.values() for i, (x0, y0) in enumerate(points) for x1, y1 in points[i + 1 :] if x1 != x0
+        (y1 - y0) / (x1 - x0) for points in few.values() for i, (x0, y0) in enumerate(points) for x1, y1 in points[i + 1 :] if x1 != x0
     ]
     if not slopes:
         return _CURVE

@@ -6,7 +6,7 @@ from long_ember.late import late
 from long_ember.storage.arrival import CHOICES, Arrival, arrivals, bring_in
 from long_ember.storage.atomic import write_atomic
 from long_ember.storage.backups import Backup, back_up, backups, put_back
-from long_ember.storage.book import Book, Entry, Photo, Revision, new_id, piece_words
+from long_ember.storage.book import Book, Entry, Photo, Revision, new_id, piece_words, polygons_of
 from long_ember.storage.keeper import Change, Keeper
 from long_ember.storage.parcel import Parcel, PieceItem, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 from long_ember.storage.piece_file import FORMAT, VERSION, piece_from_text, piece_to_text, read_piece, write_piece
@@ -64,6 +64,7 @@ __all__ = [
     "piece_schema",
     "piece_to_text",
     "piece_words",
+    "polygons_of",
     "put_back",
     "read_curve",
     "read_parcel_file",

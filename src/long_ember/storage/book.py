@@ -8,7 +8,7 @@ import os
 import sqlite3
 import time
 import zlib
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -22,9 +22,9 @@ from long_ember.errors import BookError, FileProblem, PieceFileError
 from long_ember.features import Piece
 from long_ember.geometry import silhouette
 from long_ember.plain import clean
-from long_ember.shop import RECORDS, Record, Shop, record_kind
+from long_ember.shop import RECORDS, LogEntry, Record, Shop, record_kind
 from long_ember.storage.database import faults
-from long_ember.storage.migrations import sum_of
+from long_ember.storage.migrations import side_of, sum_of
 from long_ember.storage.models import Reader, fields_out
 from long_ember.storage.piece_file import LARGEST, piece_from_text, piece_to_text
 from long_ember.units import Measure
@@ -32,11 +32,14 @@ from long_ember.units import Measure
 if TYPE_CHECKING:
     from long_ember.storage.lock import Lock
 
-__all__ = ["STATES", "Book", "Entry", "Photo", "Revision", "moved", "new_id", "piece_words"]
+__all__ = ["STATES", "Book", "Entry", "Photo", "Revision", "moved", "new_id", "piece_words", "polygons_of"]
 
 STATES = ("kept", "archived", "trashed")
 _KEPT_STEPS = 250
-_COLUMNS = "id, name, words, outline, tags, state, parent, made, changed, trouble"
+_COLUMNS = "id, name, words, outline, tags, state, parent, made, changed, trouble, wide, tall"
+_MARKS = "id, changed, sum, drawn, seal, trouble"  # what changes whenever a row does
+_REMEMBERED = 200  # pieces
+_MANY = 500  # rows asked for by their ids at once
 _SERIAL = "writes"  # the fact that counts them
 
 
@@ -60,6 +63,8 @@ class Entry:
         made: seconds since 1970.
         changed: the same, of its last edit.
         trouble: why it could not be reckoned when it was last tried, "" when it could.
+        wide: mm, of its outline.
+        tall: the same.
     """
 
     id: str
@@ -72,13 +77,20 @@ class Entry:
     made: float
     changed: float
     trouble: str = ""
+    wide: float = 0.0
+    tall: float = 0.0
 
     def polygons(self) -> tuple[Array, ...]:
         """The outline, each (n, 2), mm; empty where it can't be read."""
-        try:
-            return tuple(np.array(flat, dtype=float).reshape(-1, 2) / 10 for flat in json.loads(self.outline))
-        except (ValueError, TypeError):
-            return ()
+        return polygons_of(self.outline)
+
+
+def polygons_of(outline: str) -> tuple[Array, ...]:
+    """An outline as it is kept, each (n, 2), mm; empty where it can't be read."""
+    try:
+        return tuple(np.array(flat, dtype=float).reshape(-1, 2) / 10 for flat in json.loads(outline))
+    except (ValueError, TypeError):
+        return ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,6 +162,9 @@ class Book:
 
     def __init__(self, connection: sqlite3.Connection, path: Path, lock: Lock | None = None, *, owner: bool = False) -> None:
         self.connection, self.path, self._lock, self._owner = connection, path, lock, owner
+        self._seen: dict[str, tuple[Any, Entry]] = {}  # entries by id, with the marks of their rows
+        self._pieces: dict[str, tuple[int, Piece]] = {}  # those asked for last, with the sums of their rows
+        self._parsed: dict[tuple[str, str], tuple[int, Record | None]] = {}  # records by kind and id, with the sums of their rows
 
     def close(self) -> None:
         """Let the file go."""
@@ -238,14 +253,23 @@ class Book:
     # --- pieces
 
     def entries(self) -> tuple[Entry, ...]:
-        """All pieces, the last one changed first."""
-        return tuple(self._entry(row) for row in self._rows(f"SELECT {_COLUMNS} FROM piece ORDER BY changed DESC, id"))
+        """All pieces, the last one changed first; only rows that have changed since they were last asked for are read."""
+        marks = {row[0]: row for row in self._rows(f"SELECT {_MARKS} FROM piece ORDER BY changed DESC, id")}
+        known = self._seen
+        fresh = [i for i, mark in marks.items() if i not in known or known[i][0] != mark]
+        found = {}
+        for first in range(0, len(fresh), _MANY):
+            some = fresh[first : first + _MANY]
+            rows = self._rows(f"SELECT {_COLUMNS} FROM piece WHERE id IN ({', '.join('?' * len(some))})", some)
+            found.update({row[0]: self._entry(row) for row in rows})
+        self._seen = {i: (mark, found[i] if i in found else known[i][1]) for i, mark in marks.items() if i in found or i in known}
+        return tuple(entry for _mark, entry in self._seen.values())
 
     def _entry(self, row: Any) -> Entry:
-        identity, name, words, outline, tags, state, parent, made, changed, trouble = row
+        identity, name, words, outline, tags, state, parent, made, changed, trouble, wide, tall = row
         try:
             return Entry(str(identity), str(name), str(words), str(outline), tuple(tags.split("\n")) if tags else (),
-                         state if state in STATES else "kept", str(parent), float(made), float(changed), str(trouble))  # fmt: skip
+                         state if state in STATES else "kept", str(parent), float(made), float(changed), str(trouble), float(wide), float(tall))  # fmt: skip
         except (TypeError, ValueError, AttributeError) as error:
             raise BookError(str(self.path), f"the row of the piece {name!r} is damaged", "Restore a backup.") from error
 
@@ -278,7 +302,14 @@ class Book:
             BookError: as `text`.
             PieceFileError: when a newer program wrote it.
         """
-        return piece_from_text(self.text(piece_id), source=str(self.path))
+        rows = self._rows("SELECT sum FROM piece WHERE id = ?", (piece_id,))
+        known = self._pieces.get(piece_id)
+        if known is None or not rows or known[0] != rows[0][0]:
+            known = rows[0][0] if rows else 0, piece_from_text(self.text(piece_id), source=str(self.path))
+            self._pieces[piece_id] = known
+            if len(self._pieces) > _REMEMBERED:
+                del self._pieces[next(iter(self._pieces))]
+        return known[1]  # the very same again: what was reckoned of it stays with it
 
     def history(self, piece_id: str) -> History:
         """The steps of a piece, their pieces unread."""
@@ -321,8 +352,10 @@ class Book:
             trouble = ""
         except Exception as error:  # drawing is a large machine: whatever fails in it costs a picture, not the piece
             outline, trouble = "", f"it can't be drawn ({type(error).__name__})"
-        self._run("UPDATE piece SET words = ?, outline = ?, drawn = ?, trouble = CASE WHEN ? = '' THEN trouble ELSE ? END WHERE id = ?",
-                  piece_words(piece, tags.split("\n")), outline, total, trouble, trouble, piece_id)  # fmt: skip
+        self._run(
+            "UPDATE piece SET words = ?, outline = ?, drawn = ?, wide = ?, tall = ?, trouble = CASE WHEN ? = '' THEN trouble ELSE ? END WHERE id = ?",
+            piece_words(piece, tags.split("\n")), outline, total, side_of(outline, 0), side_of(outline, 1), trouble, trouble, piece_id,
+        )  # fmt: skip
 
     def undescribed(self) -> tuple[str, ...]:
         """Pieces whose outline and words are not those of what they are now, as a kill may leave them."""
@@ -437,16 +470,38 @@ class Book:
 
     def records(self, kind: str) -> dict[str, Record]:
         """All records of a kind by id, in the order they were made; those that can't be read are left to `check`."""
-        found = {}
-        for identity, body, total in self._rows("SELECT id, body, sum FROM record WHERE kind = ? ORDER BY made, id", (kind,)):
-            record = None if _damage(body, total) else _record(kind, body)
-            if record is not None:
-                found[identity] = record
-        return found
+        return self._found(kind, self._rows("SELECT id, sum FROM record WHERE kind = ? ORDER BY made, id", (kind,)))
+
+    def record(self, kind: str, record_id: str) -> Record | None:
+        """One of them; None where there is none, or none that can be read."""
+        return self._found(kind, self._rows("SELECT id, sum FROM record WHERE kind = ? AND id = ?", (kind, record_id))).get(record_id)
+
+    def records_of(self, kind: str, owner: str) -> dict[str, Record]:
+        """Those that belong to something, such as the entries of the log that speak of one piece."""
+        return self._found(kind, self._rows("SELECT id, sum FROM record WHERE kind = ? AND owner = ? ORDER BY made, id", (kind, owner)))
+
+    def latest(self, kind: str, most: int, portion: int = 100) -> Iterator[dict[str, Record]]:
+        """The last so many, oldest first, in portions: a long log is read between other things."""
+        rows = self._rows("SELECT id, sum FROM record WHERE kind = ? ORDER BY made DESC, id DESC LIMIT ?", (kind, most))[::-1]
+        for first in range(0, len(rows), portion):
+            yield self._found(kind, rows[first : first + portion])
+
+    def _found(self, kind: str, rows: list[Any]) -> dict[str, Record]:
+        """Records by id; a body that has been read before is not read again while its sum is the same."""
+        known = self._parsed
+        fresh = [i for i, total in rows if (kind, i) not in known or known[kind, i][0] != total]
+        for first in range(0, len(fresh), _MANY):
+            some = fresh[first : first + _MANY]
+            marks = ", ".join("?" * len(some))
+            for identity, body, total in self._rows(f"SELECT id, body, sum FROM record WHERE kind = ? AND id IN ({marks})", (kind, *some)):
+                known[kind, identity] = total, None if _damage(body, total) else _record(kind, body)
+        found = {i: known[kind, i][1] for i, _total in rows if (kind, i) in known}
+        return {i: record for i, record in found.items() if record is not None}
 
     def put_record(self, record_id: str, record: Record, *, owner: str = "") -> None:
         """Keep a record; one that is there is replaced and keeps its place."""
         body = json.dumps(fields_out(record), ensure_ascii=False)
+        owner = record.piece if isinstance(record, LogEntry) else owner
         self._run("INSERT INTO record VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (kind, id) DO UPDATE SET body = excluded.body, "
                   "sum = excluded.sum, owner = excluded.owner",
                   record_kind(record), record_id, owner, body, sum_of(body), time.time())  # fmt: skip

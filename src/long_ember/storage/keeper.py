@@ -76,6 +76,7 @@ class Keeper:
 
     Attributes:
         trouble: what stands in the way of everything, "" for nothing.
+        rounds: how often it has tried to write.
     """
 
     def __init__(self, connect: Callable[[], Book], told: Callable[[str], None] = lambda _words: None) -> None:
@@ -87,7 +88,7 @@ class Keeper:
         self._aside: dict[str, _Failure] = {}
         self._tries: dict[str, int] = {}
         self._first = self._last = self._failed = self._tried = 0.0
-        self._rounds = 0
+        self.rounds = 0
         self._rush = self._all = self._closing = self._loose = False
         self.trouble = ""
         self._book: Book | None = None
@@ -137,12 +138,12 @@ class Keeper:
         """Wait until everything is on disk; False when that can't be had now."""
         end = time.monotonic() + seconds
         with self._lock:
-            self._rush, self._all, rounds = True, bool(self._idle), self._rounds
+            self._rush, self._all, rounds = True, bool(self._idle), self.rounds
             self._again(time.monotonic(), whatever=True)
             self._lock.notify_all()
             while self._waiting or self._writing or self._idle:
                 left = end - time.monotonic()
-                if left <= 0 or (self.trouble and self._rounds > rounds):
+                if left <= 0 or (self.trouble and self.rounds > rounds):
                     return False
                 self._lock.wait(left)
             return not self._aside
@@ -275,7 +276,7 @@ class Keeper:
                 self._tell(partial(change.settled, failure.words if failure else ""))
         with self._lock:
             self._writing, self.trouble = {}, trouble
-            self._rounds += 1
+            self.rounds += 1
             self._lock.notify_all()
 
     def _tell(self, run: Callable[[], object]) -> None:

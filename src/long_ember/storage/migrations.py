@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import contextlib
+import json
 import re
 import sqlite3
 import zlib
 from collections.abc import Iterator
 from functools import cache
 
-__all__ = ["APPLICATION", "BOOK_VERSION", "MIGRATIONS", "migrate", "misfit", "readable", "sum_of"]
+__all__ = ["APPLICATION", "BOOK_VERSION", "MIGRATIONS", "migrate", "misfit", "readable", "side_of", "sum_of"]
 
 APPLICATION = 0x4C454D42  # "LEMB", kept in the file's header
 
@@ -46,6 +47,12 @@ MIGRATIONS: tuple[str, ...] = (
     ALTER TABLE piece ADD COLUMN drawn INTEGER NOT NULL DEFAULT 0;
     UPDATE piece SET drawn = sum;
     ALTER TABLE piece ADD COLUMN trouble TEXT NOT NULL DEFAULT '';
+    ALTER TABLE piece ADD COLUMN wide REAL NOT NULL DEFAULT 0;
+    ALTER TABLE piece ADD COLUMN tall REAL NOT NULL DEFAULT 0;
+    UPDATE piece SET wide = side_of(outline, 0), tall = side_of(outline, 1);
+    UPDATE record SET owner = json_extract(body, '$.piece') WHERE kind = 'log' AND json_valid(body) AND json_extract(body, '$.piece') IS NOT NULL;
+    CREATE INDEX record_at ON record (kind, made);
+    CREATE INDEX piece_marks ON piece (changed DESC, id, sum, drawn, seal, trouble);
     """,
 )
 BOOK_VERSION = len(MIGRATIONS)
@@ -57,9 +64,24 @@ def sum_of(content: str | bytes) -> int:
     return zlib.crc32(content.encode("utf-8") if isinstance(content, str) else content)
 
 
+def side_of(outline: str, axis: int) -> float:
+    """How wide (axis 0) or tall (1) an outline is, mm; 0 where there is none that can be read."""
+    try:
+        sides = [x for flat in json.loads(outline) for x in flat[axis::2]]
+        return (max(sides) - min(sides)) / 10 if sides else 0.0
+    except (ValueError, TypeError):
+        return 0.0
+
+
+def _helped(connection: sqlite3.Connection) -> None:
+    """What the steps call."""
+    connection.create_function("sum_of", 1, sum_of, deterministic=True)
+    connection.create_function("side_of", 2, side_of, deterministic=True)
+
+
 def migrate(connection: sqlite3.Connection, version: int) -> None:
     """Bring a book from `version` to `BOOK_VERSION` in one transaction: a power cut leaves the one or the other, never something between."""
-    connection.create_function("sum_of", 1, sum_of, deterministic=True)
+    _helped(connection)
     steps = "".join(MIGRATIONS[version:])
     if steps:
         connection.executescript(
@@ -70,7 +92,7 @@ def migrate(connection: sqlite3.Connection, version: int) -> None:
 @contextlib.contextmanager
 def _made(version: int) -> Iterator[sqlite3.Connection]:
     with contextlib.closing(sqlite3.connect(":memory:")) as connection:
-        connection.create_function("sum_of", 1, sum_of)
+        _helped(connection)
         for step in MIGRATIONS[:version]:
             connection.executescript(step)
         yield connection

@@ -6,6 +6,7 @@ import dataclasses
 import json
 from collections import Counter
 from collections.abc import Callable
+from functools import cache
 from typing import Any, TypeVar
 
 from long_ember.errors import FileProblem, NoAnswer
@@ -15,6 +16,7 @@ from long_ember.sections import SHAPES, Section
 from long_ember.units import THICKEST
 
 _T = TypeVar("_T")
+_PLAIN = frozenset({str, int, bool, type(None)})  # as they are
 
 __all__ = ["Reader", "fields_out", "value_out"]
 
@@ -24,9 +26,19 @@ def fields_out(model: Any) -> dict[str, Any]:
 
     A late field that holds its default is left out: programs that do not know it yet can still read the rest.
     """
-    late = {f.name: f.default for f in dataclasses.fields(model) if f.name in specs(model) and specs(model)[f.name].late}
-    found = {name: getattr(model, name) for name in specs(model)}
-    return {name: value_out(value) for name, value in found.items() if name not in late or value != late[name]}
+    found = {}
+    for name, late, default in _written(model.__class__):
+        value = getattr(model, name)
+        if not late or value != default:
+            found[name] = value if value.__class__ in _PLAIN else value_out(value)
+    return found
+
+
+@cache
+def _written(cls: type) -> tuple[tuple[str, bool, object], ...]:
+    """Declared fields of a model, whether each came late, and its default."""
+    defaults = {f.name: f.default for f in dataclasses.fields(cls)}
+    return tuple((name, spec.late, defaults[name]) for name, spec in specs(cls).items())
 
 
 def value_out(value: object) -> object:

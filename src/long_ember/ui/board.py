@@ -37,7 +37,7 @@ from long_ember.ui.fonts import font
 from long_ember.ui.model_form import ModelForm
 from long_ember.ui.paint import text_box, write
 from long_ember.ui.section_paint import paint_section
-from long_ember.ui.wall import silhouette_path, silhouette_size
+from long_ember.ui.wall import silhouette_path
 
 __all__ = ["Board"]
 
@@ -191,7 +191,7 @@ class _Rows(QWidget):
                 self._words(painter, "gone", x, box.center().y() - 13, 16, role="fault")
                 x += 60
                 continue
-            width, height = silhouette_size(entry)
+            width, height = entry.wide, entry.tall
             scale = min(130 / max(width, 1), (box.height() - 38) / max(height, 1))
             painter.save()
             painter.translate(x, box.center().y() - height * scale / 2 - 8)
@@ -275,7 +275,7 @@ class Board(QWidget):
         """The records; of the catalogue also the common sizes that nothing is said about yet."""
         records = self._work.library.records(self.kind)
         if self.kind != "price":
-            return records
+            return dict(records)
         shop, shape = self._work.session.shop, self.shapes.currentData()
         prices = {i: r for i, r in records.items() if isinstance(r, Price)}
         return {i: r for i, r in catalogue(shop.offered, prices, shop.bar_length).items() if not shape or r.section.shape == shape}

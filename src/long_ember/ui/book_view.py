@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
@@ -63,6 +64,8 @@ _EMPTY = {
 def found(entries: tuple[Entry, ...], words: str, state: str) -> tuple[Entry, ...]:
     """Pieces in a state that hold every word typed, those with it in their name or tags first, otherwise the last changed first."""
     typed = words.lower().split()
+    if not typed:
+        return tuple(e for e in entries if e.state == state)
     hits = [e for e in entries if e.state == state and all(w in e.words for w in typed)]
     named = {e.id: " ".join((e.name, *e.tags)).lower() for e in hits}
     return tuple(sorted(hits, key=lambda e: not all(w in named[e.id] for w in typed)))
@@ -266,9 +269,10 @@ class BookView(QWidget):
         if not self.isVisible():
             return
         library = self.work.library
+        numbers = Counter(e.state for e in library.entries)
         for state, button in self._state_buttons.items():
             button.setChecked(state == self._state)
-            number = sum(e.state == state for e in library.entries)
+            number = numbers[state]
             button.setText(f"{dict(_STATES)[state]} {number}" if number else dict(_STATES)[state])
         self.kept.setText(f"{library.path.stem}: {library.read_only or library.trouble or 'everything is kept'}"[:110])
         self._hang()

@@ -209,7 +209,7 @@ class JobBars(QWidget):
             return
         m, y = self._session.measure, 8.0
         for top, (material, section), rows in self._laid():
-            told = [*self._legend(plan, rows), *([good] if (good := plan.goodness(material, section)) else [])]
+            told = [*plan.legends[material, section], *([good] if (good := plan.goodness(material, section)) else [])]
             title = f"{section.label(m)}, {MATERIALS[material].title.lower()}: {many(len(rows), 'bar')}"
             write(painter, title, 16, top + 12, font(20, 600), theme.colour("ink"))
             shift = QFontMetricsF(font(20, 600)).horizontalAdvance(title) + 34
@@ -221,12 +221,6 @@ class JobBars(QWidget):
                 y = row.box.top() + _ROW - 8
         self._paint_sheets(painter, plan, y if plan.sheet.bars else 8.0, theme, m)
         self._paint_drag(painter, plan, theme, m)
-
-    @staticmethod
-    def _legend(plan: JobPlan, rows: list[_Row]) -> list[str]:
-        """Which letter is which piece."""
-        found = {plan.codes[r.index][n].rstrip("0123456789"): c.name for r in rows for n, c in enumerate(plan.sheet.bars[r.index].cuts)}
-        return [f"{letter} {name}" for letter, name in found.items()]
 
     def _paint_row(self, painter: QPainter, plan: JobPlan, row: _Row, theme: Theme, m: Measure) -> None:
         lay, box = plan.layings[row.index], row.box

@@ -5,16 +5,18 @@ from __future__ import annotations
 import contextlib
 import threading
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
+from types import MappingProxyType
+from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from long_ember.document import History
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Piece
-from long_ember.shop import Record, Shop, record_kind
+from long_ember.shop import RECALLED, LogEntry, Record, Shop, record_kind
 from long_ember.storage import Backup, Book, Change, Entry, Keeper, Opened, Photo, Revision, back_up, backups, open_book, put_back, writer
 from long_ember.storage.backups import HOUR
 from long_ember.storage.database import faults, looking
@@ -63,7 +65,7 @@ class Library(QObject):
     kept = Signal(str)
     closing = Signal()
     copied = Signal(str, str)
-    _attempted = Signal(str)
+    _attempted = Signal(str, int)
     _settled = Signal(object, str)
 
     def __init__(self, opened: Opened, parent: QObject | None = None) -> None:
@@ -85,6 +87,9 @@ class Library(QObject):
         self._done: list[Deed] = []
         self._undone: list[Deed] = []
         self._unwritten: dict[str, tuple[str, Record | None]] = {}  # records that are not on disk yet: their kind, and what they are now
+        self._records: dict[str, dict[str, Record]] = {}  # by kind, as they are now; kept up with every deed
+        self._shown = 0  # attempts of the keeper that all who show the book know of
+        self._log: dict[str, LogEntry] | None = None  # the part of the log that teaches; None while it is not read
         self._marked = set(opened.book.troubled()) if opened.book is not None else set()
         self._lock = opened.lock or Lock(opened.path)
         self._connect = writer(opened.path, self._lock)
@@ -179,15 +184,57 @@ class Library(QObject):
             return waiting
         return self.opened.book.fact(key) if self.opened.book is not None else ""
 
-    def records(self, kind: str) -> dict[str, Record]:
+    def records(self, kind: str) -> Mapping[str, Record]:
         """All records of a kind, the newest even before they are on disk."""
-        found = self.opened.book.records(kind) if self.opened.book is not None else {}
+        found = self._records.get(kind)
+        if found is None:
+            found = self.opened.book.records(kind) if self.opened.book is not None else {}
+            for identity, (own, record) in self._unwritten.items():
+                if own == kind:
+                    _put(found, identity, record)
+            if self._keeper is not None:  # a book that is only looked at may change under somebody else's hands
+                self._records[kind] = found
+        return MappingProxyType(found)
+
+    def log_of(self, piece_id: str) -> dict[str, LogEntry]:
+        """What is logged of one piece."""
+        book = self.opened.book
+        found = book.records_of("log", piece_id) if book is not None else {}
         for identity, (own, record) in self._unwritten.items():
-            if own == kind and record is not None:
-                found[identity] = record
-            elif own == kind:
-                found.pop(identity, None)
-        return found
+            if own == "log" and (record is None or (isinstance(record, LogEntry) and record.piece == piece_id)):
+                _put(found, identity, record)
+        return {i: e for i, e in found.items() if isinstance(e, LogEntry)}
+
+    def log(self) -> Iterator[tuple[LogEntry, ...] | None]:
+        """The part of the log that teaches; None as often as there is more to read, so that other things can be done between."""
+        if self._log is None:
+            found: dict[str, Record] = {}
+            for portion in self.opened.book.latest("log", RECALLED) if self.opened.book is not None else ():
+                found.update(portion)
+                yield None
+            for identity, (own, record) in self._unwritten.items():
+                if own == "log":
+                    _put(found, identity, record)
+            self._log = {i: e for i, e in found.items() if isinstance(e, LogEntry)}
+        yield tuple(self._log.values())
+
+    def _forget(self) -> None:
+        """Ask for all records anew."""
+        self._records.clear()
+        self._log = None
+
+    def _note(self, records: Mapping[str, tuple[Record | None, Record | None]], at: int) -> None:
+        """What a deed changes is so from now on, whether it is on disk yet or not."""
+        for identity, pair in records.items():
+            known = pair[0] or pair[1]
+            assert known is not None
+            kind, record = record_kind(known), pair[at]
+            self._unwritten[identity] = (kind, record)
+            if kind in self._records:
+                self._records[kind] = dict(self._records[kind])  # whoever holds the old one goes on seeing what was
+                _put(self._records[kind], identity, record)
+            if kind == "log" and self._log is not None:
+                _put(self._log, identity, record if isinstance(record, LogEntry) else None)
 
     def revisions(self, piece_id: str) -> tuple[Revision, ...]:
         """Named states of a piece."""
@@ -282,12 +329,13 @@ class Library(QObject):
         self.deeds += 1
         settled = None if done is None else lambda words: self._settled.emit(done, words)
         self._keeper.put(Change(f"deed/{self._writes}", run, title=title, alone=alone, settled=settled))
-        for identity, pair in (records or {}).items():
-            known = pair[0] or pair[1]
-            assert known is not None
-            self._unwritten[identity] = (record_kind(known), pair[at])
-        if self._keeper.flush(_BLINK):  # milliseconds, unless the disk is slow or refuses; then it waits with everything else
+        self._note(records or {}, at)
+        if alone:  # it may change anything
+            self._forget()
+        # Milliseconds, unless the disk is slow or refuses; then it waits with everything else. Records are known as they are now anyhow.
+        if not records and self._keeper.flush(_BLINK):
             self._unwritten.clear()
+            self._shown = self._keeper.rounds
         self._stale()
         return True
 
@@ -363,16 +411,21 @@ class Library(QObject):
     # --- in and out
 
     def _report(self, words: str) -> None:
-        self._attempted.emit(words)  # from the keeper's thread into the window's
+        # From the keeper's thread into the window's, with the number of the attempt that it speaks of.
+        self._attempted.emit(words, self._keeper.rounds + 1 if self._keeper is not None else 0)
 
-    def _after(self, words: str) -> None:
+    def _after(self, words: str, attempt: int) -> None:
         if not words and self.opened.book is None:
             with contextlib.suppress(EmberError):
                 self.opened.book = self._connect()
         self.trouble = words
+        if words:  # something may never come to be
+            self._forget()
         if not words and self._keeper is not None and self._keeper.idle:
             self._unwritten.clear()
         self.kept.emit(words)
+        if attempt <= self._shown and not words:
+            return  # what was written is shown already
         self._entries = None
         self._later.start()  # when the hands rest: whoever shows the book has much to do
 
@@ -390,6 +443,14 @@ class Library(QObject):
         self.opened.close()
         self._lock.release()
         return done
+
+
+def _put(found: dict[str, Any], identity: str, record: Record | None) -> None:
+    """One record as it is now; None takes it out."""
+    if record is not None:
+        found[identity] = record
+    else:
+        found.pop(identity, None)
 
 
 def reopened(path: Path) -> Opened:

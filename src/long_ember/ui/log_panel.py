@@ -43,7 +43,7 @@ class LogPanel(AskingDialog):
         self.setMinimumWidth(640)
         plan = session.answer.plan
         entry = LogEntry(
-            piece=session.piece_id, name=session.piece.name, number=made_before(session.log, session.piece_id) + 1, day=date.today().isoformat(),
+            piece=session.piece_id, name=session.piece.name, number=made_before(work.library.log_of(session.piece_id).values(), session.piece_id) + 1, day=date.today().isoformat(),
             heats=plan.count, minutes=round(plan.minutes[1]), planned_heats=plan.count, planned_minutes=round(plan.minutes[1], 1),
             factor=session.bench.measured,
         )  # fmt: skip
@@ -83,7 +83,7 @@ class LogPanel(AskingDialog):
     def _fill(self) -> None:
         """Entries of this piece, the last one on top."""
         piece_id = self._work.session.piece_id
-        self._entries = {i: e for i, e in self._work.library.records("log").items() if isinstance(e, LogEntry) and e.piece == piece_id}
+        self._entries = self._work.library.log_of(piece_id)
         self.list.clear()
         for identity, e in sorted(self._entries.items(), key=lambda pair: -pair[1].number):
             item = QListWidgetItem(

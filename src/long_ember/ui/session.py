@@ -153,6 +153,8 @@ class Session(QObject):
 
     def learn(self, entries: tuple[LogEntry, ...]) -> None:
         """Reckon with what the log teaches."""
+        if entries == self._log:
+            return
         self._log = entries
         bench = calibrated(self.shop.bench, entries)
         if bench != self.bench:

@@ -64,7 +64,11 @@ class TroublePage(QWidget):
         self.title.setText(f"{session.piece.name} can't be reckoned")
         ours = error is not None and not isinstance(error, EmberError)
         reason = "The program fails on it; that is its fault and not yours." if ours else f"{error}"
-        kept = "The book is only looked at." if self._window.library.read_only else "It is in the book as it is, with all its steps: nothing is lost."
+        kept = (
+            "The book is only looked at."
+            if self._window.library.read_only
+            else "It is in the book as it is, with all its steps: nothing is lost."
+        )
         self.told.setText(f"{reason} {kept}")
         self.place.setText(fault_words(error) if ours and error is not None else "")
         self.back_button.setText(f"Take back: {undo[:1].lower()}{undo[1:]}" if undo else "Nothing to take back")

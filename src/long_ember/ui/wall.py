@@ -2,19 +2,32 @@
 
 from __future__ import annotations
 
+import bisect
 from functools import lru_cache
+from typing import NamedTuple
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QContextMenuEvent, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import (
+    QBrush,
+    QContextMenuEvent,
+    QFont,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
 
-from long_ember.storage import Entry
+from long_ember.storage import Entry, polygons_of
 from long_ember.ui.fonts import font
 from long_ember.ui.paint import polygon, text_box, write
 from long_ember.ui.session import Session
 
-__all__ = ["Wall", "silhouette_path", "silhouette_size"]
+__all__ = ["Wall", "silhouette_path"]
 
 _GAP, _NAME, _PEG = 26, 48, 16  # px: between pieces, for the words below, from the rail to the piece
 _LEAST, _LARGEST = 118, 320  # px wide: room for a name, and no piece fills the wall alone
@@ -22,28 +35,32 @@ _STEPS = 1.25  # of the scale
 
 
 @lru_cache(maxsize=2048)
-def _outline(entry: Entry) -> tuple[QPainterPath, float, float]:
-    """Its path, mm, y downwards from its top, with width and height."""
-    polygons = entry.polygons()
+def _path(outline: str, tall: float) -> QPainterPath:
+    """Made once for each outline that comes in sight."""
     path = QPainterPath()
-    if not polygons:
-        return path, 0.0, 0.0
-    width, height = np.vstack(polygons).max(axis=0).tolist()
     path.setFillRule(Qt.FillRule.WindingFill)
-    for points in polygons:
-        path.addPolygon(polygon(points * (1.0, -1.0) + (0.0, height)))
+    for points in polygons_of(outline):
+        path.addPolygon(polygon(points * (1.0, -1.0) + (0.0, tall)))
         path.closeSubpath()
-    return path, width, height
+    return path
 
 
 def silhouette_path(entry: Entry) -> QPainterPath:
     """A piece's outline, mm, y downwards from its upper left corner."""
-    return _outline(entry)[0]
+    return _path(entry.outline, entry.tall)
 
 
-def silhouette_size(entry: Entry) -> tuple[float, float]:
-    """Width and height of a piece as hung, mm."""
-    return _outline(entry)[1:]
+class _Row(NamedTuple):
+    """Pieces that hang from one rail: its height, theirs with their names, px, and the number of the first."""
+
+    top: float
+    height: float
+    first: int
+
+    @property
+    def end(self) -> float:
+        """Where the next rail is."""
+        return self.top + self.height + 16
 
 
 class Wall(QWidget):
@@ -60,8 +77,8 @@ class Wall(QWidget):
         self.entries: tuple[Entry, ...] = ()
         self.current, self.empty_words = "", ""
         self._zoom = 1.0
-        self._boxes: list[QRectF] = []
-        self._rails: list[float] = []
+        self._spots: list[tuple[float, float]] = []  # left and width of each piece, px
+        self._rows: list[_Row] = []
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Pieces in the book")
@@ -73,8 +90,8 @@ class Wall(QWidget):
     @property
     def scale(self) -> float:
         """px per mm, the same for all."""
-        widest = max((silhouette_size(e)[0] for e in self.entries), default=0.0)
-        tallest = max((silhouette_size(e)[1] for e in self.entries), default=0.0)
+        widest = max((e.wide for e in self.entries), default=0.0)
+        tallest = max((e.tall for e in self.entries), default=0.0)
         return min(_LARGEST / max(widest, 1.0), 0.62 * _LARGEST / max(tallest, 1.0), 1.2) * self._zoom
 
     def hang(self, entries: tuple[Entry, ...], empty_words: str) -> None:
@@ -99,7 +116,7 @@ class Wall(QWidget):
         while area is not None and not isinstance(area, QScrollArea):
             area = area.parent()
         if index >= 0 and area is not None:
-            box = self._boxes[index].toRect()
+            box = self._box(index).toRect()
             area.ensureVisible(box.center().x(), box.center().y(), box.width() // 2, box.height() // 2 + 12)
 
     def zoom(self, factor: float) -> None:
@@ -113,39 +130,52 @@ class Wall(QWidget):
     def _lay_out(self) -> None:
         """Rows as full as they go, each as tall as its tallest piece."""
         scale, width = self.scale, self.width()
-        self._boxes, self._rails = [], []
-        x, top, tall = float(_GAP), 12.0, 0.0
-        row: list[int] = []
+        spots: list[tuple[float, float]] = []
+        rows: list[_Row] = []
+        x, top, tall, first = float(_GAP), 12.0, 0.0, 0
         for i, entry in enumerate(self.entries):
-            w, h = (side * scale for side in silhouette_size(entry))
-            w = max(w, _LEAST)
-            if row and x + w + _GAP > width:
-                top = self._end_row(row, top, tall)
-                row, x, tall = [], float(_GAP), 0.0
-            self._boxes.append(QRectF(x, top, w, h))
-            row.append(i)
+            w = max(entry.wide * scale, _LEAST)
+            if i > first and x + w + _GAP > width:
+                rows.append(_Row(top, _PEG + tall + _NAME, first))
+                top, x, tall, first = rows[-1].end, float(_GAP), 0.0, i
+            spots.append((x, w))
             x += w + _GAP
-            tall = max(tall, h)
-        if row:
-            top = self._end_row(row, top, tall)
+            tall = max(tall, entry.tall * scale)
+        if spots:
+            rows.append(_Row(top, _PEG + tall + _NAME, first))
+            top = rows[-1].end
+        self._spots, self._rows = spots, rows
         self.setMinimumSize(QSize(2 * _LEAST, round(top) + 44))
         self.update()
 
-    def _end_row(self, row: list[int], top: float, tall: float) -> float:
-        for i in row:
-            self._boxes[i].setHeight(_PEG + tall + _NAME)
-        self._rails.append(top)
-        return top + _PEG + tall + _NAME + 16
+    def _box(self, index: int) -> QRectF:
+        """Where a piece hangs."""
+        row, (left, width) = self._rows[self._row_of(index)], self._spots[index]
+        return QRectF(left, row.top, width, row.height)
 
-    def resizeEvent(self, event: object) -> None:
+    def _row_of(self, index: int) -> int:
+        return bisect.bisect_right(self._rows, index, key=lambda row: row.first) - 1
+
+    def _of_row(self, number: int) -> range:
+        """The pieces of a row."""
+        last = self._rows[number + 1].first if number + 1 < len(self._rows) else len(self._spots)
+        return range(self._rows[number].first, last)
+
+    def _row_at(self, y: float) -> int:
+        """The row at a height, or the one above it; −1 above the first."""
+        return bisect.bisect_right(self._rows, y, key=lambda row: row.top) - 1
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """Hang them anew."""
         size = self.example.sizeHint()
         self.example.move((self.width() - size.width()) // 2, 130)
-        self._lay_out()
+        if event.size().width() != event.oldSize().width():
+            self._lay_out()
 
     def _hit(self, at: QPointF) -> int:
-        reach = _GAP / 2
-        return next((i for i, box in enumerate(self._boxes) if box.adjusted(-reach, 0, reach, 0).contains(at)), -1)
+        reach, row = _GAP / 2, self._row_at(at.y())
+        near = self._of_row(row) if row >= 0 else ()
+        return next((i for i in near if self._box(i).adjusted(-reach, 0, reach, 0).contains(at)), -1)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose."""
@@ -184,13 +214,10 @@ class Wall(QWidget):
             return max(at - 1, 0)
         if key == Qt.Key.Key_Right:
             return min(at + 1, len(self.entries) - 1)
-        here = self._boxes[at]
-        below = key == Qt.Key.Key_Down
-        others = [i for i, b in enumerate(self._boxes) if (b.top() > here.top() if below else b.top() < here.top())]
-        if not others:
+        row, middle = self._row_of(at) + (1 if key == Qt.Key.Key_Down else -1), self._box(at).center().x()
+        if not 0 <= row < len(self._rows):
             return at
-        row = (min if below else max)(self._boxes[i].top() for i in others)
-        return min((i for i in others if self._boxes[i].top() == row), key=lambda i: abs(self._boxes[i].center().x() - here.center().x()))
+        return min(self._of_row(row), key=lambda i: abs(self._box(i).center().x() - middle))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Rails, silhouettes in sight, names."""
@@ -201,19 +228,20 @@ class Wall(QWidget):
             text_box(painter, self.empty_words, QPointF(self.width() / 2, 90), font(18), theme, role="muted")
             return
         painter.setPen(QPen(theme.colour("line"), 3))
-        for rail in self._rails:
-            painter.drawLine(QPointF(_GAP / 2, rail), QPointF(self.width() - _GAP / 2, rail))
         scale, sight = self.scale, QRectF(event.rect())
-        for entry, box in zip(self.entries, self._boxes, strict=True):
-            if box.intersects(sight):
-                self._paint_piece(painter, entry, box, scale)
+        seen = range(max(0, self._row_at(sight.top())), self._row_at(sight.bottom()) + 1)
+        for number in seen:
+            rail = self._rows[number].top
+            painter.drawLine(QPointF(_GAP / 2, rail), QPointF(self.width() - _GAP / 2, rail))
+        for i in (i for number in seen for i in self._of_row(number)):
+            self._paint_piece(painter, self.entries[i], self._box(i), scale)
         self._paint_scale(painter, scale)
 
     def _paint_scale(self, painter: QPainter, scale: float) -> None:
         """How long a decimetre is, or four inches."""
         theme, measure = self._session.theme, self._session.measure
         length = 100.0 if measure.unit == "mm" else 101.6
-        left, y = float(_GAP), self._boxes[-1].bottom() + 30
+        left, y = float(_GAP), self._rows[-1].top + self._rows[-1].height + 30
         painter.setPen(QPen(theme.colour("muted"), 1.5))
         painter.drawLine(QPointF(left, y), QPointF(left + length * scale, y))
         for x in (left, left + length * scale):
@@ -226,8 +254,7 @@ class Wall(QWidget):
             painter.setPen(QPen(theme.colour("accent"), 2.5 if self.hasFocus() else 1.5))
             painter.setBrush(theme.colour("panel"))
             painter.drawRoundedRect(box.adjusted(-10, 4, 10, 4), 7, 7)
-        path, width, _height = _outline(entry)
-        left, top = box.center().x() - width * scale / 2, box.top() + _PEG
+        left, top = box.center().x() - entry.wide * scale / 2, box.top() + _PEG
         painter.setPen(QPen(theme.colour("line"), 2))
         painter.drawLine(QPointF(box.center().x(), box.top()), QPointF(box.center().x(), top))
         painter.save()
@@ -235,7 +262,7 @@ class Wall(QWidget):
         painter.scale(scale, scale)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QBrush(theme.colour("accent" if here else "edge")))
-        painter.drawPath(path)
+        painter.drawPath(silhouette_path(entry))
         painter.restore()
         room = box.width() + 12
         self._words(painter, entry.name, font(16, 600), box.center().x(), box.bottom() - _NAME + 4, room, "ink")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import importlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import cached_property, partial
 from pathlib import Path
 from types import ModuleType
@@ -95,6 +95,9 @@ class MainWindow(QMainWindow):
         self.pause.timeout.connect(session.look_for_contacts)
         self.pause.timeout.connect(self._learn)
         self._log_stale, self._log_deeds = True, -1
+        self._reading: Iterator[tuple[LogEntry, ...] | None] = iter(())
+        self._log_turn = QTimer(self, interval=0)
+        self._log_turn.timeout.connect(self._read_on)
         session.refreshed.connect(self.pause.start)
         self.pause.start()
         self.shape.all_shapes.clicked.connect(self.show_catalogue)
@@ -576,12 +579,21 @@ class MainWindow(QMainWindow):
     def _learn(self) -> None:
         """Reckon with what has been logged; read when the hands rest."""
         if self._log_stale:
-            try:
-                entries = self.library.records("log").values()
-            except EmberError:  # the book is being changed for another, or its disk refuses: next time
-                return
             self._log_stale, self._log_deeds = False, self.library.deeds
-            self.session.learn(tuple(e for e in entries if isinstance(e, LogEntry)))
+            self._reading = self.library.log()
+            self._log_turn.start()
+
+    def _read_on(self) -> None:
+        """Another portion of the log; the window goes on between them."""
+        try:
+            entries = next(self._reading)
+        except EmberError:  # the book is being changed for another, or its disk refuses: next time
+            self._log_stale = True
+            self._log_turn.stop()
+            return
+        if entries is not None:
+            self._log_turn.stop()
+            self.session.learn(entries)
 
     def show_calculator(self) -> None:
         """Reckon one feature on its own."""
@@ -662,6 +674,7 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Write what is left; ask before anything is lost."""
+        self._log_turn.stop()
         self.work.finishing.emit()
         if all(dialog.may_go() for dialog in self.findChildren(AskingDialog) if dialog.isVisible()) and self._may_leave():
             self.session.cancel_search()
