@@ -15,7 +15,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 os.environ["QT_LOGGING_RULES"] = "*=false"
 
 import long_ember.ui.app as app
-import long_ember.ui.book_view
+import long_ember.ui.book.book_view
 from long_ember.features import Piece
 from long_ember.storage import open_book
 from long_ember.storage.database import transaction
@@ -56,7 +56,7 @@ def type_on(path: Path, told: int, field: str) -> None:
 def main(folder: Path, kills: int, seed: int) -> int:
     """Print the losses."""
     rng = random.Random(seed)
-    assert long_ember.ui.book_view
+    assert long_ember.ui.book.book_view
     for number in range(kills):
         path, field = folder / f"window{number}.ember", ("name", "note")[number % 2]
         opened = open_book(path)

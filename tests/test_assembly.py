@@ -9,11 +9,12 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from long_ember.assemblies import assembled, fits, head_length, meeting_places
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.features import KINDS, Piece
 from long_ember.geometry import joined
+from long_ember.records import Assembly, AssemblyPart, Join, pieces_of, with_ids
 from long_ember.sections import flat, round_, square
-from long_ember.shop import Assembly, AssemblyPart, Join, assembled, fits, head_length, meeting_places, pieces_of, with_ids
 from long_ember.storage import read_piece
 from long_ember.units import Measure
 

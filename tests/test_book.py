@@ -20,8 +20,8 @@ from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import Document, set_piece
 from long_ember.errors import BookError, EmberError, PieceFileError, SaveError
 from long_ember.features import Piece
+from long_ember.records import KIT, STARTING, RackItem, Shop, Smith, missing_tools
 from long_ember.sections import square
-from long_ember.shop import KIT, STARTING, RackItem, Shop, Smith, missing_tools
 from long_ember.storage import (
     Book,
     Change,

@@ -9,6 +9,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy import integrate
 
+from long_ember.choosing import Source, candidate_bars, catalogue, common_bars, halves, mass_per_metre, preferred, rank, versus
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer, fit_bar, scale_for, scaled, scaling_notes
 from long_ember.errors import EmberError, NoAnswer
@@ -17,21 +18,8 @@ from long_ember.geometry import Balance, balance, piece_bodies, section_outline,
 from long_ember.heats import Bench
 from long_ember.physics import Hammer
 from long_ember.physics.strength import curved_beam, plastic_load, stake_load
+from long_ember.records import Price, RackItem, record_kind
 from long_ember.sections import Section, flat, hexagon, round_, square
-from long_ember.shop import (
-    Price,
-    RackItem,
-    Source,
-    candidate_bars,
-    catalogue,
-    common_bars,
-    halves,
-    mass_per_metre,
-    preferred,
-    rank,
-    record_kind,
-    versus,
-)
 from long_ember.stock import Doubt, first_order, forged_doubts, reckon, safe_length
 from long_ember.storage import read_piece
 from long_ember.units import Measure

@@ -20,8 +20,8 @@ from PIL import Image
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.errors import EmberError, PieceFileError
 from long_ember.features.fields import typed_change
+from long_ember.records import RECORDS, CutPiece, CutSheet, Fitting, Job, JobLine, JobRef, Price, RackItem, SheetBar
 from long_ember.sections import flat, round_, square
-from long_ember.shop import RECORDS, CutPiece, CutSheet, Fitting, Job, JobLine, JobRef, Price, RackItem, SheetBar
 from long_ember.storage import (
     Parcel,
     PieceItem,

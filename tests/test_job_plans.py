@@ -19,7 +19,10 @@ from hypothesis import strategies as st
 from long_ember.cli.main import main
 from long_ember.cutting import Rules
 from long_ember.demo import demo_parcel
-from long_ember.document.cutsheet import (
+from long_ember.errors import EmberError, NoAnswer
+from long_ember.export import cut_list_schema, job_json
+from long_ember.features.cut import PartOff
+from long_ember.jobs.cut_layout import (  # fmt: skip
     as_problem,
     astray,
     finished,
@@ -32,15 +35,12 @@ from long_ember.document.cutsheet import (
     ticked,
     ticked_bar,
     verified,
-)  # fmt: skip
-from long_ember.document.jobplan import better_plans, plan_jobs
-from long_ember.document.jobs import Holdings, counts_of, job_problems
-from long_ember.document.quote import effort, value_of
-from long_ember.errors import EmberError, NoAnswer
-from long_ember.export import cut_list_schema, job_json
-from long_ember.features.cut import PartOff
-from long_ember.sections import round_, square
-from long_ember.shop import (
+)
+from long_ember.jobs.plan import better_plans, plan_jobs
+from long_ember.jobs.problems import Holdings, counts_of, job_problems
+from long_ember.jobs.quoting import effort, value_of
+from long_ember.learning import overrun  # fmt: skip
+from long_ember.records import (  # fmt: skip
     Assembly,
     AssemblyPart,
     CutPiece,
@@ -57,9 +57,9 @@ from long_ember.shop import (
     SheetBar,
     Shop,
     StoreItem,
-    overrun,
     spares,
-)  # fmt: skip
+)
+from long_ember.sections import round_, square
 from long_ember.storage import parcel_text
 from long_ember.units import Measure
 

@@ -38,9 +38,10 @@ from long_ember.heats import (
 )
 from long_ember.heats import planner as searching
 from long_ember.heats.errands import air_cooling
+from long_ember.learning import calibrated, lesson, made_before
 from long_ember.materials import MATERIALS
+from long_ember.records import KIT, LogEntry, OwnRule, Shop, missing_tools
 from long_ember.sections import square
-from long_ember.shop import KIT, LogEntry, OwnRule, Shop, calibrated, lesson, made_before, missing_tools
 from long_ember.storage import piece_from_text, piece_to_text, read_piece
 from long_ember.units import Measure
 from tests.support import CASES, pieces, places

@@ -26,8 +26,8 @@ from long_ember.features import KINDS, Piece
 from long_ember.features.run import Run
 from long_ember.geometry import contacts
 from long_ember.plain import cell, clean
+from long_ember.records import RackItem, Settings
 from long_ember.sections import square
-from long_ember.shop import RackItem, Settings
 from long_ember.storage import (
     Book,
     Change,

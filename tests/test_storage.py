@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from long_ember.demo import demo_files
 from long_ember.errors import PieceFileError, SaveError
-from long_ember.shop import Settings
+from long_ember.records import Settings
 from long_ember.storage import (
     book_schema,
     piece_from_text,

@@ -38,8 +38,8 @@ from long_ember.heats.timing import reheat
 from long_ember.heats.treatment import TREATMENTS, quench_seconds, treatment, working_end
 from long_ember.physics import FIRES, Hammer, scale_loss, soak
 from long_ember.physics.cooling import AMBIENT, DENSITY, EMISSIVITY, SIGMA, specific_heat
+from long_ember.records import RECORDS, LogEntry, OwnRule, Shop
 from long_ember.sections import round_, square
-from long_ember.shop import RECORDS, LogEntry, OwnRule, Shop
 from long_ember.storage import read_piece
 from long_ember.storage.models import Reader, fields_out
 from long_ember.units import Measure

@@ -7,13 +7,13 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from long_ember.choosing import Source, rank
 from long_ember.demo import demo_files
 from long_ember.document import forget_measured, set_field, set_measured
 from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Measured, Piece
 from long_ember.features.twist import twisted_length
 from long_ember.sections import flat, square
-from long_ember.shop import Source, rank
 from long_ember.stock import doubt_width, measured, questions, reckon, safe_length, trial_piece
 from long_ember.stock.trial import bend_measured, capture_measured, scale_measured, shortening_measured
 from long_ember.storage import piece_from_text, piece_to_text, read_piece

@@ -13,9 +13,9 @@ from long_ember.features import KINDS, Outer, Piece, Place, shape_of
 from long_ember.geometry import PLAN, SIDE, mesh, piece_bodies, piece_figure, seen_figure, turned
 from long_ember.sections import flat, round_, square
 from long_ember.storage import read_piece
-from long_ember.ui.paint import View
-from long_ember.ui.solid import Solid, paint_solid
-from long_ember.ui.theme import DARK, LIGHT
+from long_ember.ui.drawing.paint import View
+from long_ember.ui.drawing.solid import Solid, paint_solid
+from long_ember.ui.widgets.theme import DARK, LIGHT
 from tests.support import CASES
 from tests.window_case import WindowCase
 

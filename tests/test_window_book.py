@@ -18,18 +18,18 @@ from long_ember.demo import demo_files
 from long_ember.document import set_piece
 from long_ember.sections import square
 from long_ember.storage import Change, backups, piece_to_text, read_piece
-from long_ember.ui import dialogs
 from long_ember.ui.app import make_window
-from long_ember.ui.book_view import found
-from long_ember.ui.compare import differences
-from long_ember.ui.strip import CardStrip
-from long_ember.ui.waiting import wait_for
+from long_ember.ui.book.book_view import found
+from long_ember.ui.book.compare import differences
+from long_ember.ui.shape.strip import CardStrip
+from long_ember.ui.widgets import dialogs
+from long_ember.ui.widgets.waiting import wait_for
 from tests.window_case import KEY, WindowCase
 
 
 class BookWindow(WindowCase):
     def setUp(self):
-        patient = mock.patch("long_ember.ui.library._BLINK", 5.0)  # a busy machine's disk may take longer than a blink
+        patient = mock.patch("long_ember.ui.desk.library._BLINK", 5.0)  # a busy machine's disk may take longer than a blink
         patient.start()
         self.addCleanup(patient.stop)
         super().setUp()
@@ -265,7 +265,7 @@ class Library(BookWindow):
             self.book.card.photo_button.click()
         self.wait(lambda: len(self.library.photos("door-pull")) == 1)
         self.assertEqual(self.library.photos("door-pull")[0].width, 1600)
-        with mock.patch("long_ember.ui.waiting.explain") as explain:
+        with mock.patch("long_ember.ui.widgets.waiting.explain") as explain:
             self.work.add_photos("door-pull", [bad])
             self.wait(lambda: explain.called)
         self.assertIn("bad.jpg", explain.call_args.args[2])
@@ -334,7 +334,7 @@ class Library(BookWindow):
         rack = self.book.board("rack")
         rack.rows.choose("rack-1")
         clock = [100.0]
-        with mock.patch("long_ember.ui.library.time.monotonic", lambda: clock[0]):
+        with mock.patch("long_ember.ui.desk.library.time.monotonic", lambda: clock[0]):
             self.type(rack.form.fields["count"], "145")
             self.type(rack.form.fields["place"], "loft")
             clock[0] += 10.0  # later, in the same entry: another step
@@ -354,7 +354,7 @@ class Library(BookWindow):
         gate = threading.Event()
         self.addCleanup(gate.set)
         before = self.library.records("rack")
-        with mock.patch("long_ember.ui.library._BLINK", 0.01):
+        with mock.patch("long_ember.ui.desk.library._BLINK", 0.01):
             self.library._put(Change("slow", lambda _book: gate.wait(20)))
             rack = self.book.board("rack")
             rack.rows.choose("rack-1")
@@ -424,7 +424,7 @@ class InAndOut(BookWindow):
         path.write_text("Size;Length (m);Qty;Where\n12 sq;3,0;7;long arm\n20 rd;2,5;1;floor\n", encoding="utf-8-sig")
         self.assertEqual(self.arrived(path), {"differs": 1, "new": 1})
         path.write_text("Size;Length (m);Qty\n12 sq;3,0;7\n20 rd;long;1\n", encoding="utf-8-sig")
-        with mock.patch("long_ember.ui.waiting.explain") as explain:
+        with mock.patch("long_ember.ui.widgets.waiting.explain") as explain:
             self.work.bring_in_file(path)
             self.wait(lambda: explain.called)
         self.assertIn("line 3, column 'Length (m)'", explain.call_args.args[2])
@@ -493,7 +493,7 @@ class InAndOut(BookWindow):
         self.assertEqual(backups(self.library.path)[0].why, "before-bringing-in")
         bad = self.folder / "bad.json"
         bad.write_text(path.read_text().replace('"kind": "bend"', '"kind": "bent"'))
-        with mock.patch("long_ember.ui.waiting.explain") as explain:
+        with mock.patch("long_ember.ui.widgets.waiting.explain") as explain:
             self.work.bring_in_file(bad)
             self.wait(lambda: explain.called)
         self.assertIn(".kind", explain.call_args.args[2])

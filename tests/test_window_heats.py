@@ -10,10 +10,10 @@ from long_ember.demo import demo_files
 from long_ember.document import answer, set_piece
 from long_ember.features import KINDS, Piece
 from long_ember.heats import Heat, marks_left, moment, mouth_check, sequence
-from long_ember.shop import calibrated
+from long_ember.learning import calibrated
 from long_ember.storage import read_piece
-from long_ember.ui.heat_stage import STEPS
-from long_ember.ui.log_panel import LogPanel
+from long_ember.ui.heats.heat_stage import STEPS
+from long_ember.ui.heats.log_panel import LogPanel
 from tests.window_case import WindowCase
 
 LEFT, NONE, CTRL = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ControlModifier

@@ -10,13 +10,13 @@ from PySide6.QtCore import QEventLoop, QPointF, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 
-from long_ember.document.jobplan import JobPlan
 from long_ember.errors import EmberError
 from long_ember.features.cut import PartOff
-from long_ember.shop import Job, JobLine, RackItem
-from long_ember.ui import job_desk
-from long_ember.ui.job_bars import area_words, saw_words
-from long_ember.ui.job_sheets import customer_lines, label_rows
+from long_ember.jobs.plan import JobPlan
+from long_ember.records import Job, JobLine, RackItem
+from long_ember.ui.cut.job_bars import area_words, saw_words
+from long_ember.ui.desk import job_desk
+from long_ember.ui.paper.job_sheets import customer_lines, label_rows
 from long_ember.units import Measure
 from tests.window_case import CTRL, KEY, LEFT, WindowCase
 
@@ -338,10 +338,10 @@ class Pages(JobCase):
             self.assertTrue(self.cut.jobs.write_table(key, self.folder / f"{key}.txt"))
         self.assertEqual(len((self.folder / "cuts.txt").read_text().splitlines()), 1 + 13)
         self.assertEqual(json.loads((self.folder / "json.txt").read_text())["format"], "long-ember-cut-list")
-        with mock.patch("long_ember.ui.job_view.explain") as explain:
+        with mock.patch("long_ember.ui.cut.job_view.explain") as explain:
             self.assertFalse(self.cut.jobs.write_table("cuts", self.folder / "none" / "cuts.csv"))
         self.assertEqual(explain.call_count, 1)
-        with mock.patch("long_ember.ui.job_view.save_name", return_value=self.folder / "keys.csv"):
+        with mock.patch("long_ember.ui.cut.job_view.save_name", return_value=self.folder / "keys.csv"):
             self.window.commands.run("file.csv")
             self.window.commands.run("file.sheet")
         self.assertEqual((self.folder / "keys.csv").read_bytes()[:5], b"%PDF-")

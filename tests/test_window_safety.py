@@ -13,13 +13,13 @@ from PySide6.QtTest import QTest
 from long_ember.document import add_feature, set_piece
 from long_ember.features import KINDS
 from long_ember.storage import open_book, read_piece
-from long_ember.ui import dialogs
 from long_ember.ui.app import make_window
 from long_ember.ui.faults import Fault, report_text
-from long_ember.ui.limb_field import LimbField
-from long_ember.ui.log_panel import LogPanel
-from long_ember.ui.trial import TrialDialog
-from long_ember.ui.waiting import wait_for
+from long_ember.ui.heats.log_panel import LogPanel
+from long_ember.ui.shape.limb_field import LimbField
+from long_ember.ui.stock.trial import TrialDialog
+from long_ember.ui.widgets import dialogs
+from long_ember.ui.widgets.waiting import wait_for
 from tests.window_case import KEY, WindowCase
 
 
@@ -123,7 +123,7 @@ class Failing(WindowCase):
 
     def test_a_worker_always_ends(self):
         for fault, words in ((ZeroDivisionError("x"), "ZeroDivisionError"), (RecursionError(), "RecursionError")):
-            with mock.patch("long_ember.ui.waiting.explain") as explain, mock.patch("threading.excepthook") as told:
+            with mock.patch("long_ember.ui.widgets.waiting.explain") as explain, mock.patch("threading.excepthook") as told:
                 wait_for(self.window, "Reading", "Nothing was read", mock.Mock(side_effect=fault), self.fail)
                 self.until(lambda explain=explain: explain.called)
             self.assertIn(words, explain.call_args.args[2])
@@ -170,7 +170,7 @@ class Failing(WindowCase):
         self.window.show_view(0)
         self.session.select(self.session.piece.features[at].id)
         self.app.processEvents()
-        from long_ember.ui.limb_field import LimbDialog
+        from long_ember.ui.shape.limb_field import LimbDialog
 
         field = self.window.findChild(LimbField)
         limb = LimbDialog(self.session, field.slot, self.window)
@@ -193,7 +193,7 @@ class Failing(WindowCase):
     def test_it_is_in_the_book_is_said_when_it_is(self):
         from long_ember.demo import demo_parcel
 
-        with mock.patch("long_ember.ui.bookwork.bring_in", side_effect=sqlite3.IntegrityError("no")):
+        with mock.patch("long_ember.ui.desk.bookwork.bring_in", side_effect=sqlite3.IntegrityError("no")):
             self.work.review(demo_parcel(), "Merrow Landing")
             self.work.accept(self.work.dialog.found, {a.key: "skip" for a in self.work.dialog.found})
             self.until(lambda: "not brought in" in self.window.message.text() or "could not be kept" in self.window.message.text())
@@ -206,7 +206,10 @@ class Failing(WindowCase):
         self.library.back_up("by-hand")
         self.until(lambda: self.library.backups())
         copy = self.library.backups()[0]
-        with mock.patch("long_ember.ui.library.back_up", side_effect=dialogs_error()), mock.patch.object(dialogs, "explain") as explain:
+        with (
+            mock.patch("long_ember.ui.desk.library.back_up", side_effect=dialogs_error()),
+            mock.patch.object(dialogs, "explain") as explain,
+        ):
             self.window.restore(copy)
         self.assertIn("no room", explain.call_args.args[2])
         self.type(self.window.header.name, "Here still")

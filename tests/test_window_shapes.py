@@ -14,11 +14,11 @@ from long_ember.features import KINDS, Piece, Split, stock_of
 from long_ember.geometry import Seen
 from long_ember.sections import round_, square
 from long_ember.storage import read_piece
-from long_ember.ui import dialogs
-from long_ember.ui.catalogue import found_by
-from long_ember.ui.forms import FitBar, Repeat
-from long_ember.ui.limb_field import LimbDialog
-from long_ember.ui.solid import Solid
+from long_ember.ui.drawing.solid import Solid
+from long_ember.ui.shape.catalogue import found_by
+from long_ember.ui.shape.forms import FitBar, Repeat
+from long_ember.ui.shape.limb_field import LimbDialog
+from long_ember.ui.widgets import dialogs
 from tests.window_case import KEY, LEFT, SHIFT, WindowCase
 
 
@@ -246,7 +246,7 @@ class Exchange(WindowCase):
         self.assertAlmostEqual(stock_of(added, self.session.piece.place(1)), 35 + 25 + 31.42, delta=0.1)
         before = self.session.piece
         drawing.write_text("<svg")
-        with mock.patch("long_ember.ui.waiting.explain") as explained:
+        with mock.patch("long_ember.ui.widgets.waiting.explain") as explained:
             self.window.import_curve(drawing)
             self.until(lambda: explained.called)
         self.assertIn("can't be read", explained.call_args.args[2])

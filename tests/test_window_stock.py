@@ -8,10 +8,11 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from long_ember.features import Piece
+from long_ember.records import Assembly, Price
 from long_ember.sections import flat, round_, square
-from long_ember.shop import Assembly, Price
 from long_ember.stock import reckon
-from long_ember.ui import dialogs, printing
+from long_ember.ui.paper import printing
+from long_ember.ui.widgets import dialogs
 from long_ember.units import Measure
 from tests.window_case import KEY, LEFT, WindowCase
 

@@ -17,7 +17,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QWidget
 
 from long_ember.ui.app import make_application, make_window
-from long_ember.ui.entry import ChoiceField, EntryField
+from long_ember.ui.widgets.entry import ChoiceField, EntryField
 
 KEY, LEFT, CTRL, SHIFT = Qt.Key, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -45,7 +45,7 @@ class WindowCase(unittest.TestCase):
 
     def tearDown(self):
         asked = []  # a question that nobody answers would stop the tests for ever
-        with mock.patch("long_ember.ui.dialogs.ask_unkept", lambda _parent, trouble: asked.append(trouble) or "lose"):
+        with mock.patch("long_ember.ui.widgets.dialogs.ask_unkept", lambda _parent, trouble: asked.append(trouble) or "lose"):
             self.window.close()
         self.faults += [f"not kept: {words}" for words in asked]
         self.window.deleteLater()

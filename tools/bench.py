@@ -30,6 +30,7 @@ from PySide6.QtGui import QImage, QPainter  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from large import large  # noqa: E402
+from long_ember.choosing import Source, rank  # noqa: E402
 from long_ember.cutting import Problem, Rules, Supply, Wanted, cutting, fit  # noqa: E402
 from long_ember.demo import demo_files, demo_parcel  # noqa: E402
 from long_ember.document import answer  # noqa: E402
@@ -38,15 +39,14 @@ from long_ember.geometry import Body, piece_bodies, piece_figure, turned  # noqa
 from long_ember.heats import Packer, batch, planned, planning, sequence  # noqa: E402
 from long_ember.physics import ANVIL, Load, Slice, cooling, shares  # noqa: E402
 from long_ember.sections import round_, square  # noqa: E402
-from long_ember.shop import Source, rank  # noqa: E402
 from long_ember.storage import read_piece  # noqa: E402
 from long_ember.storage.database import sound, transaction  # noqa: E402
 from long_ember.ui.app import make_application, make_window, settle_memory  # noqa: E402
-from long_ember.ui.book_view import found  # noqa: E402
-from long_ember.ui.entry import EntryField  # noqa: E402
-from long_ember.ui.paint import View  # noqa: E402
-from long_ember.ui.solid import Solid, paint_solid  # noqa: E402
-from long_ember.ui.theme import LIGHT  # noqa: E402
+from long_ember.ui.book.book_view import found  # noqa: E402
+from long_ember.ui.drawing.paint import View  # noqa: E402
+from long_ember.ui.drawing.solid import Solid, paint_solid  # noqa: E402
+from long_ember.ui.widgets.entry import EntryField  # noqa: E402
+from long_ember.ui.widgets.theme import LIGHT  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
 
 _typed = itertools.count()

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QApplication
 
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import set_piece
-from long_ember.shop import Job, JobLine, LogEntry
+from long_ember.records import Job, JobLine, LogEntry
 from long_ember.storage import open_book, read_piece
 from long_ember.storage.database import transaction
 from long_ember.ui.app import make_window

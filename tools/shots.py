@@ -22,11 +22,11 @@ from long_ember.blanks import BLANKS  # noqa: E402
 from long_ember.demo import demo_files, demo_parcel  # noqa: E402
 from long_ember.document import set_field, set_piece  # noqa: E402
 from long_ember.heats import Heat  # noqa: E402
+from long_ember.records import RackItem  # noqa: E402
 from long_ember.sections import flat, round_, square  # noqa: E402
-from long_ember.shop import RackItem  # noqa: E402
 from long_ember.storage import Parcel, PieceItem  # noqa: E402
 from long_ember.ui.app import make_application, make_window  # noqa: E402
-from long_ember.ui.heat_stage import STEPS  # noqa: E402
+from long_ember.ui.heats.heat_stage import STEPS  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
 
 TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"

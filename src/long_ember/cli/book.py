@@ -12,7 +12,7 @@ from typing import Any
 
 from long_ember.cli.speak import complain, say
 from long_ember.errors import BookError, EmberError, SaveError
-from long_ember.shop import RECORDS, Price, RackItem
+from long_ember.records import RECORDS, Price, RackItem
 from long_ember.storage import (
     Entry,
     Opened,

@@ -7,14 +7,14 @@ from argparse import Namespace
 
 from long_ember.cli.book import book_of, measure_of
 from long_ember.cli.speak import say
-from long_ember.document.cutsheet import bars_of
-from long_ember.document.jobplan import JobPlan, better_plans
-from long_ember.document.needs import amount
-from long_ember.document.quote import about
 from long_ember.errors import EmberError
 from long_ember.export import cuts_csv, job_json, quote_csv, shopping_csv
+from long_ember.jobs.cut_layout import bars_of
+from long_ember.jobs.needs import amount
+from long_ember.jobs.plan import JobPlan, better_plans
+from long_ember.jobs.quoting import about
 from long_ember.materials import MATERIALS
-from long_ember.shop import Job, Shop
+from long_ember.records import Job, Shop
 from long_ember.storage.holdings import holdings_of, job_plan, sheets_of
 from long_ember.units import Measure
 

@@ -19,7 +19,8 @@ from long_ember.cli.plan import plan_data, plan_text
 from long_ember.cli.speak import complain, say
 from long_ember.document import answer
 from long_ember.errors import EmberError, fault_words
-from long_ember.shop import LogEntry, Shop, calibrated
+from long_ember.learning import calibrated
+from long_ember.records import LogEntry, Shop
 from long_ember.storage import book_path, read_piece
 from long_ember.units import Measure
 

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from long_ember.sections import flat, round_, square
-from long_ember.shop import (
+from long_ember.records import (
     KIT,
     Assembly,
     AssemblyPart,
@@ -22,6 +21,7 @@ from long_ember.shop import (
     Smith,
     StoreItem,
 )
+from long_ember.sections import flat, round_, square
 from long_ember.storage import Parcel, PieceItem, read_piece
 
 __all__ = ["demo_files", "demo_parcel"]

@@ -8,7 +8,7 @@ import json
 from collections.abc import Iterable
 from typing import Any
 
-from long_ember.document.jobplan import JobPlan
+from long_ember.jobs.plan import JobPlan
 from long_ember.plain import cell
 from long_ember.units import Measure
 

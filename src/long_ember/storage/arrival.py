@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from long_ember.document import Edit, History, Step, swift
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.shop import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, record_kind, with_ids
+from long_ember.records import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, record_kind, with_ids
 from long_ember.storage.book import Book, Entry, new_id
 from long_ember.storage.parcel import Parcel, PieceItem
 from long_ember.units import Measure

@@ -22,7 +22,7 @@ from long_ember.errors import BookError, FileProblem, PieceFileError
 from long_ember.features import Piece
 from long_ember.geometry import silhouette
 from long_ember.plain import clean
-from long_ember.shop import RECORDS, LogEntry, Record, Shop, record_kind
+from long_ember.records import RECORDS, LogEntry, Record, Shop, record_kind
 from long_ember.storage.database import faults
 from long_ember.storage.migrations import side_of, sum_of
 from long_ember.storage.models import Reader, fields_out

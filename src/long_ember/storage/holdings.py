@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 
-from long_ember.document.jobplan import JobPlan, plan_jobs
-from long_ember.document.jobs import Holdings
 from long_ember.features import Piece
-from long_ember.shop import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, calibrated, promised_bars
+from long_ember.jobs.plan import JobPlan, plan_jobs
+from long_ember.jobs.problems import Holdings
+from long_ember.learning import calibrated
+from long_ember.records import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, promised_bars
 from long_ember.storage.book import Book
 
 __all__ = ["holdings_of", "job_plan", "sheets_of"]

@@ -14,7 +14,7 @@ from typing import Any
 from long_ember.errors import EmberError, FileProblem, PieceFileError, SaveError
 from long_ember.features import Piece
 from long_ember.plain import clean
-from long_ember.shop import PLURALS, RECORDS, Job, Record, Shop, pieces_of, record_kind
+from long_ember.records import PLURALS, RECORDS, Job, Record, Shop, pieces_of, record_kind
 from long_ember.storage.book import STATES, Book, Photo, new_id
 from long_ember.storage.models import fields_out
 from long_ember.storage.photos import LARGEST_KEPT, photo_from_bytes

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from long_ember.features import KINDS, Allowances, FieldSpec, Measured, Order, Piece, Planning, specs
+from long_ember.records import PLURALS, RECORDS, Shop
 from long_ember.sections import SHAPES
-from long_ember.shop import PLURALS, RECORDS, Shop
 from long_ember.storage.book import STATES
 from long_ember.storage.parcel import PARCEL_FORMAT, PARCEL_VERSION
 from long_ember.storage.piece_file import FORMAT, VERSION

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from long_ember.errors import SaveError
 from long_ember.plain import writable
-from long_ember.shop import RECENT, Settings
+from long_ember.records import RECENT, Settings
 from long_ember.storage.atomic import write_atomic
 
 __all__ = ["config_folder", "read_settings", "write_settings"]

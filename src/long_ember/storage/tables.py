@@ -15,7 +15,7 @@ from long_ember.errors import EmberError, FileProblem, PieceFileError
 from long_ember.features import FieldSpec, specs
 from long_ember.materials import MATERIALS
 from long_ember.plain import cell, clean
-from long_ember.shop import Price, RackItem
+from long_ember.records import Price, RackItem
 from long_ember.storage.book import new_id
 from long_ember.storage.parcel import Parcel
 from long_ember.units import MM_PER, Measure

@@ -8,10 +8,10 @@ from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
 
 from long_ember.document import Slot
 from long_ember.features import specs
-from long_ember.ui.fonts import font
-from long_ember.ui.inspector import FieldGrid
-from long_ember.ui.paint import line_height, text_width, write
-from long_ember.ui.session import Session
+from long_ember.ui.desk.session import Session
+from long_ember.ui.drawing.paint import line_height, text_width, write
+from long_ember.ui.shape.inspector import FieldGrid
+from long_ember.ui.widgets.fonts import font
 
 __all__ = ["AnswerBar", "SumSheet"]
 

@@ -17,12 +17,12 @@ from long_ember.demo import demo_parcel
 from long_ember.document import History
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.shop import Shop
+from long_ember.records import Shop
 from long_ember.storage import Book, arrivals, book_path, bring_in, data_folder, new_id, read_piece, read_settings
 from long_ember.storage.database import transaction
-from long_ember.ui.fonts import font, load_fonts
-from long_ember.ui.library import Library, reopened
-from long_ember.ui.session import Session
+from long_ember.ui.desk.library import Library, reopened
+from long_ember.ui.desk.session import Session
+from long_ember.ui.widgets.fonts import font, load_fonts
 from long_ember.ui.window import MainWindow
 from long_ember.units import Measure
 

@@ -20,7 +20,7 @@ from long_ember import __version__
 from long_ember.errors import EmberError, fault_places, fault_words
 from long_ember.features import Piece
 from long_ember.storage import write_atomic
-from long_ember.ui.fonts import font
+from long_ember.ui.widgets.fonts import font
 
 if TYPE_CHECKING:
     from long_ember.ui.window import MainWindow
@@ -174,7 +174,7 @@ class FaultDialog(QDialog):
 
 def save_report(window: MainWindow, fault: Fault, count: int = 1) -> None:
     """Ask where to write the report."""
-    from long_ember.ui.dialogs import explain, save_name  # loaded with the first question
+    from long_ember.ui.widgets.dialogs import explain, save_name  # loaded with the first question
 
     path = save_name(window, "Save a report", Path.home() / "long-ember-report.txt", "Text (*.txt)")
     if path is None:

@@ -6,9 +6,9 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from long_ember.ui.fonts import font
-from long_ember.ui.glyphs import paint_verb
-from long_ember.ui.session import Session
+from long_ember.ui.desk.session import Session
+from long_ember.ui.drawing.glyphs import paint_verb
+from long_ember.ui.widgets.fonts import font
 
 __all__ = ["Rail"]
 

@@ -19,31 +19,31 @@ from long_ember.errors import EmberError
 from long_ember.features import KINDS
 from long_ember.features.traced import Traced, course_text
 from long_ember.geometry import follow
-from long_ember.shop import LogEntry
+from long_ember.records import LogEntry
 from long_ember.storage import Backup, write_atomic, write_piece
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
-from long_ember.ui.asking import AskingDialog
-from long_ember.ui.bookwork import BookWork
-from long_ember.ui.commands import Command, Commands
+from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.desk.library import Library, reopened
+from long_ember.ui.desk.session import Session
 from long_ember.ui.faults import Faults
-from long_ember.ui.fonts import font
 from long_ember.ui.header import Header
-from long_ember.ui.library import Library, reopened
-from long_ember.ui.message import MessageLine
 from long_ember.ui.rail import Rail
-from long_ember.ui.session import Session
-from long_ember.ui.shape_view import ShapeView
-from long_ember.ui.strip import add_kind
-from long_ember.ui.theme import stylesheet
-from long_ember.ui.worker import Worker
+from long_ember.ui.shape.shape_view import ShapeView
+from long_ember.ui.shape.strip import add_kind
+from long_ember.ui.widgets.asking import AskingDialog
+from long_ember.ui.widgets.commands import Command, Commands
+from long_ember.ui.widgets.fonts import font
+from long_ember.ui.widgets.message import MessageLine
+from long_ember.ui.widgets.theme import stylesheet
+from long_ember.ui.widgets.worker import Worker
 
 if TYPE_CHECKING:
-    from long_ember.ui.book_view import BookView
-    from long_ember.ui.catalogue import Catalogue
-    from long_ember.ui.cut_view import CutView
-    from long_ember.ui.heats_view import HeatsView
-    from long_ember.ui.mark_view import MarkView
-    from long_ember.ui.stock_view import StockView
+    from long_ember.ui.book.book_view import BookView
+    from long_ember.ui.cut.cut_view import CutView
+    from long_ember.ui.heats.heats_view import HeatsView
+    from long_ember.ui.mark.mark_view import MarkView
+    from long_ember.ui.shape.catalogue import Catalogue
+    from long_ember.ui.stock.stock_view import StockView
     from long_ember.ui.trouble import TroublePage
 
 __all__ = ["VERBS", "MainWindow"]
@@ -57,7 +57,7 @@ _WHOLE = "With pictures (*.zip);;Without them (*.json)"
 
 def _dialogs() -> ModuleType:
     """Dialogs, the printed sheet and the guide are loaded when they are first asked for."""
-    return importlib.import_module("long_ember.ui.dialogs")
+    return importlib.import_module("long_ember.ui.widgets.dialogs")
 
 
 class MainWindow(QMainWindow):
@@ -124,20 +124,20 @@ class MainWindow(QMainWindow):
     @cached_property
     def stock(self) -> StockView:
         """The choice of bar."""
-        view: StockView = importlib.import_module("long_ember.ui.stock_view").StockView(self.work)
+        view: StockView = importlib.import_module("long_ember.ui.stock.stock_view").StockView(self.work)
         self.stack.addWidget(view)
         return view
 
     @cached_property
     def mark(self) -> MarkView:
         """The marking screen."""
-        view: MarkView = self._added(importlib.import_module("long_ember.ui.mark_view").MarkView)
+        view: MarkView = self._added(importlib.import_module("long_ember.ui.mark.mark_view").MarkView)
         return view
 
     @cached_property
     def heats(self) -> HeatsView:
         """The sequence screen."""
-        view: HeatsView = self._added(importlib.import_module("long_ember.ui.heats_view").HeatsView)
+        view: HeatsView = self._added(importlib.import_module("long_ember.ui.heats.heats_view").HeatsView)
         view.sheet_asked.connect(self._ask_heat_sheet)
         view.table_asked.connect(self._ask_heats)
         view.rules_asked.connect(self.show_rules)
@@ -148,7 +148,7 @@ class MainWindow(QMainWindow):
     @cached_property
     def cut(self) -> CutView:
         """The sawing screen."""
-        view: CutView = importlib.import_module("long_ember.ui.cut_view").CutView(self.work)
+        view: CutView = importlib.import_module("long_ember.ui.cut.cut_view").CutView(self.work)
         self.stack.addWidget(view)
         view.piece.export_asked.connect(self._ask_csv)
         view.turned.connect(self._dress)
@@ -157,7 +157,7 @@ class MainWindow(QMainWindow):
     @cached_property
     def book(self) -> BookView:
         """Everything that is kept."""
-        view: BookView = importlib.import_module("long_ember.ui.book_view").BookView(self.work)
+        view: BookView = importlib.import_module("long_ember.ui.book.book_view").BookView(self.work)
         view.example_asked.connect(partial(self.commands.run, "file.demo"))
         self.stack.addWidget(view)
         return view
@@ -165,7 +165,7 @@ class MainWindow(QMainWindow):
     @cached_property
     def catalogue(self) -> Catalogue:
         """All shapes with pictures."""
-        view: Catalogue = self._added(importlib.import_module("long_ember.ui.catalogue").Catalogue)
+        view: Catalogue = self._added(importlib.import_module("long_ember.ui.shape.catalogue").Catalogue)
         view.closed.connect(partial(self.show_view, 0))
         return view
 
@@ -529,7 +529,7 @@ class MainWindow(QMainWindow):
 
     def export_sheet(self, path: Path) -> bool:
         """Write the sheet for the wall."""
-        write_sheet = importlib.import_module("long_ember.ui.printing").write_sheet
+        write_sheet = importlib.import_module("long_ember.ui.paper.printing").write_sheet
         return self._written("The sheet", path, lambda: write_sheet(path, self.session))
 
     def _ask_heat_sheet(self) -> None:
@@ -539,7 +539,7 @@ class MainWindow(QMainWindow):
 
     def export_heat_sheet(self, path: Path) -> bool:
         """Write the sequence for the wall, with boxes to tick."""
-        write = importlib.import_module("long_ember.ui.heat_sheet").write_heat_sheet
+        write = importlib.import_module("long_ember.ui.paper.heat_sheet").write_heat_sheet
         return self._written("The heat sheet", path, lambda: write(path, self.session))
 
     def _ask_heats(self) -> None:
@@ -557,19 +557,19 @@ class MainWindow(QMainWindow):
 
     def show_rules(self) -> None:
         """Which rule of order holds where; stays open beside the sequence."""
-        self.rules = importlib.import_module("long_ember.ui.rules_panel").RulesPanel(self.session, self)
+        self.rules = importlib.import_module("long_ember.ui.heats.rules_panel").RulesPanel(self.session, self)
         self.rules.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.rules.show()
 
     def show_batch(self) -> None:
         """Many of the piece: timetable, irons, fixtures."""
-        self.batch = importlib.import_module("long_ember.ui.batch_panel").BatchPanel(self.session, self)
+        self.batch = importlib.import_module("long_ember.ui.heats.batch_panel").BatchPanel(self.session, self)
         self.batch.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.batch.show()
 
     def ask_log(self) -> None:
         """Write down what a piece really took."""
-        importlib.import_module("long_ember.ui.log_panel").LogPanel(self.work, self).exec()
+        importlib.import_module("long_ember.ui.heats.log_panel").LogPanel(self.work, self).exec()
 
     def _log_changed(self) -> None:
         if self.library.deeds != self._log_deeds:  # a piece that is kept changes no entry of the log
@@ -597,16 +597,16 @@ class MainWindow(QMainWindow):
 
     def show_calculator(self) -> None:
         """Reckon one feature on its own."""
-        self.calculator = importlib.import_module("long_ember.ui.calculator").Calculator(self.session, self)
+        self.calculator = importlib.import_module("long_ember.ui.shape.calculator").Calculator(self.session, self)
         self.calculator.show()
 
     def show_blanks(self) -> None:
         """Reckon blanks of sheet and plate."""
-        self.blanks = importlib.import_module("long_ember.ui.blank_view").BlankDialog(self.session, self, self.work)
+        self.blanks = importlib.import_module("long_ember.ui.shape.blank_view").BlankDialog(self.session, self, self.work)
         self.blanks.show()
 
     def _ask(self, question: str) -> None:
-        getattr(importlib.import_module("long_ember.ui.forms"), question)(self.session, self).exec()
+        getattr(importlib.import_module("long_ember.ui.shape.forms"), question)(self.session, self).exec()
 
     def _ask_curve(self) -> None:
         path = _dialogs().open_name(self, "Curve from a drawing", Path.home(), "Drawing (*.svg *.dxf)")
@@ -661,7 +661,7 @@ class MainWindow(QMainWindow):
         return "-".join(words) or "piece"
 
     def _show_help(self) -> None:
-        importlib.import_module("long_ember.ui.help").HelpDialog(self).exec()
+        importlib.import_module("long_ember.ui.widgets.help").HelpDialog(self).exec()
 
     def _may_leave(self) -> bool:
         """Everything is on disk, or the person knows that it is not."""

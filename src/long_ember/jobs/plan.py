@@ -1,0 +1,167 @@
+"""Jobs with everything that follows from them: bars, sheets, needs, shopping list, prices."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Generator, Iterable, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+from long_ember.cutting import CutPlan, Rules, cutting, fit
+from long_ember.jobs.buying import Purchase, SheetCut, purchases, sheet_cuts
+from long_ember.jobs.cut_layout import Laying, astray, differences, left_over
+from long_ember.jobs.needs import Need, needs
+from long_ember.jobs.problems import Cutting, Holdings, counts_of, how_good, job_problems, loss_of, rules_of, sheet_of
+from long_ember.jobs.quoting import PiecePrice, Quote, piece_prices, quote
+from long_ember.records import CutSheet, Job, SheetBar
+from long_ember.sections import Section
+
+__all__ = ["JobPlan", "better_plans", "plan_jobs"]
+
+
+@dataclass(frozen=True)
+class JobPlan:
+    """Jobs that are cut together.
+
+    Args:
+        jobs: by id.
+        holdings: what they draw on.
+        sheet: their cut list.
+        sheets: their blanks on sheets.
+        found: the plans behind the bars that are not kept, to be made better.
+        own: the cut list is somebody's: changed by hand, locked or begun.
+    """
+
+    jobs: Mapping[str, Job]
+    holdings: Holdings
+    sheet: CutSheet
+    sheets: tuple[SheetCut, ...]
+    found: tuple[tuple[Cutting, CutPlan], ...]
+    own: bool
+
+    @property
+    def rules(self) -> Rules:
+        """How the shop cuts."""
+        return rules_of(self.holdings.shop)
+
+    @cached_property
+    def layings(self) -> tuple[Laying, ...]:
+        """Every bar with its blanks where they lie."""
+        return left_over(self.sheet, self.rules)
+
+    @cached_property
+    def codes(self) -> tuple[tuple[str, ...], ...]:
+        """A short name for every blank, by bar: a letter for the piece and a number, as on its label."""
+        letters: dict[str, str] = {}
+        numbers: Counter[str] = Counter()
+        found = []
+        for bar in self.sheet.bars:
+            row = []
+            for cut in bar.cuts:
+                letter = letters.setdefault(cut.piece, _letters(len(letters)))
+                numbers[letter] += 1
+                row.append(f"{letter}{numbers[letter]}")
+            found.append(tuple(row))
+        return tuple(found)
+
+    @cached_property
+    def legends(self) -> dict[tuple[str, Section], tuple[str, ...]]:
+        """Which letter is which piece, by material and section."""
+        found: dict[tuple[str, Section], dict[str, None]] = {}
+        for bar, codes in zip(self.sheet.bars, self.codes, strict=True):
+            row = found.setdefault((bar.material, bar.section), {})
+            row.update({f"{code.rstrip('0123456789')} {cut.name}": None for cut, code in zip(bar.cuts, codes, strict=True)})
+        return {key: tuple(row) for key, row in found.items()}
+
+    @cached_property
+    def stale(self) -> tuple[str, ...]:
+        """Where the cut list no longer is what the jobs still ask for, or what the rack has for them."""
+        if self.sheet.state == "sawn":
+            return ()
+        wanted = {}
+        for job_id, job in self.jobs.items():
+            for piece_id, count in counts_of(job, self.holdings).items():
+                piece = self.holdings.piece(piece_id)
+                length = self.holdings.answer(piece_id).reckoning.cut - (loss_of(piece) or 0.0)
+                wanted[piece_id, job_id] = (piece.name, length, max(0, count.begun - self.holdings.done[piece_id, job_id]))
+        long = tuple(f"bar {i}: its pieces no longer fit" for i, lay in enumerate(self.layings, 1) if lay.over)
+        return (*differences(self.sheet, wanted), *astray(self.sheet, {i: self.holdings.free(i) for i in self.holdings.rack}), *long)
+
+    @cached_property
+    def needs(self) -> dict[str, tuple[Need, ...]]:
+        """What every job needs besides its bars."""
+        return {i: needs(job, self.holdings) for i, job in self.jobs.items()}
+
+    @cached_property
+    def purchases(self) -> tuple[Purchase, ...]:
+        """The shopping list."""
+        return purchases(self.jobs, self.holdings, self.sheet, self.sheets)
+
+    @property
+    def ready(self) -> tuple[Need, ...]:
+        """What to have at hand and need not be bought: strips, mandrels, jigs, tools that the kit has not."""
+        found = {(n.kind, n.name): n for needs in self.needs.values() for n in needs if (n.once or n.kind == "other") and not n.to_buy}
+        return tuple(found.values())
+
+    def quote(self, job_id: str, *, rise: float = 0.0) -> Quote:
+        """One of the jobs in money."""
+        return quote(job_id, self.jobs[job_id], self.holdings, self.sheet, rise=rise)
+
+    def prices(self, job_id: str, *, rise: float = 0.0) -> tuple[PiecePrice, ...]:
+        """What one of every piece is sold at."""
+        return piece_prices(self.jobs[job_id], self.holdings, rise=rise)
+
+    def goodness(self, material: str, section: Section) -> str:
+        """How far a cheaper plan could go for one section, in words; "" where the bars are somebody's own."""
+        plan = next((p for c, p in self.found if c.key == (material, section)), None)
+        return how_good(plan) if plan is not None and not self.own else ""
+
+    @property
+    def proven(self) -> bool:
+        """No cheaper plan exists for any section."""
+        return all(plan.proven for _c, plan in self.found)
+
+
+def _letters(number: int) -> str:
+    """A, B … Z, AA, AB …; the letters that look like figures are left out."""
+    alphabet = "ABCDEFGHJKLMNPQRSTUVWXYZ"
+    text = ""
+    number += 1
+    while number:
+        number, at = divmod(number - 1, len(alphabet))
+        text = alphabet[at] + text
+    return text
+
+
+def plan_jobs(jobs: Mapping[str, Job], holdings: Holdings, *, own: CutSheet | None = None, kept: Iterable[SheetBar] = ()) -> JobPlan:
+    """A usable plan at once.
+
+    Args:
+        jobs: by id.
+        holdings: what they draw on.
+        own: a cut list of theirs that stands; None: one is made.
+        kept: bars that stay as they are in a new one.
+
+    Raises:
+        NoAnswer: something a job asks for is not there, or does not fit.
+    """
+    sheets = sheet_cuts(jobs, holdings)
+    if own is not None:
+        return JobPlan(jobs, holdings, own, sheets, (), True)
+    kept = tuple(kept)
+    found = tuple((c, CutPlan(c.problem, fit(c.problem))) for c in job_problems(jobs, holdings, kept=kept))
+    return JobPlan(jobs, holdings, sheet_of(jobs, found, kept=kept), sheets, found, False)
+
+
+def better_plans(plan: JobPlan) -> Generator[JobPlan, None, None]:
+    """Better and better plans, section after section; whoever stops asking has left it. Yields the same plan again while nothing changed."""
+    kept = tuple(b for b in plan.sheet.bars if b.kept)
+    for i, (part, _first) in enumerate(plan.found):
+        last: CutPlan | None = None
+        for better in cutting(part.problem):
+            if better is not last:
+                last = better
+                found = (*plan.found[:i], (part, better), *plan.found[i + 1 :])
+                sheet = plan.sheet if better.bars == plan.found[i][1].bars else sheet_of(plan.jobs, found, kept=kept)
+                plan = JobPlan(plan.jobs, plan.holdings, sheet, plan.sheets, found, False)
+            yield plan

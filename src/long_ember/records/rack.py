@@ -1,0 +1,128 @@
+"""What a book keeps beside its pieces: the rack, prices, jobs, assemblies, the log, cut lists."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from long_ember.features import fields
+from long_ember.features.fields import check_fields
+from long_ember.materials import MATERIALS
+from long_ember.records.assembly import Assembly
+from long_ember.records.cutlist import CutSheet
+from long_ember.records.job import Job
+from long_ember.records.log import LogEntry
+from long_ember.sections import Section, square
+
+__all__ = ["OFFERS", "PLURALS", "RECORDS", "Price", "RackItem", "Record", "pieces_of", "record_kind", "with_ids"]
+
+OFFERS = (
+    ("unit", "sizes of the unit in use"),
+    ("mm", "metric sizes"),
+    ("in", "inch sizes"),
+    ("both", "both"),
+    ("own", "only what I list in the catalogue"),
+)
+_MATERIALS = tuple((m.key, m.title) for m in MATERIALS.values())
+
+
+@dataclass(frozen=True, kw_only=True)
+class RackItem:
+    """Bars or offcuts of one kind and length on the rack.
+
+    Args:
+        material: key of `MATERIALS`.
+        section: of the bar.
+        length: mm each.
+        count: how many.
+        source: bar or offcut.
+        place: where they lie.
+    """
+
+    material: str = fields.choice("Material", "mild-steel", *_MATERIALS)
+    section: Section = fields.section("Section", square(12.0))
+    length: float = fields.length("Length", 3000.0)
+    count: int = fields.count("Count", 1, low=0)
+    source: str = fields.choice("Kind", "bar", ("bar", "bar"), ("offcut", "offcut"))
+    place: str = fields.text("Place")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+    @property
+    def words(self) -> str:
+        """Where it comes from, in words."""
+        return f"{self.source} on the rack{', ' + self.place if self.place else ''}"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Price:
+    """A size in the shop's catalogue, with what one bar of it costs in the shop's own money.
+
+    Args:
+        material: key of `MATERIALS`.
+        section: of the bar.
+        length: mm of the bar as sold.
+        price: for one; 0 while nobody has said.
+        seller: where, or "".
+        sold: yes, or no for a common size that is not to be had here.
+    """
+
+    material: str = fields.choice("Material", "mild-steel", *_MATERIALS)
+    section: Section = fields.section("Section", square(12.0))
+    length: float = fields.length("Length", 3000.0)
+    price: float = fields.number("Price", 0.0, low=0.0, high=1e6, tip="For one bar, in your own money; 0 while you do not know.")
+    seller: str = fields.text("Seller")
+    sold: str = fields.choice("Sold here", "yes", ("yes", "yes"), ("no", "no"), late=True)
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+Record = RackItem | Price | Job | Assembly | LogEntry | CutSheet
+RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly] | type[LogEntry] | type[CutSheet]] = {
+    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly, "log": LogEntry, "cuts": CutSheet,
+}  # fmt: skip
+PLURALS = {
+    "rack": "rack",
+    "price": "prices",
+    "job": "jobs",
+    "assembly": "assemblies",
+    "log": "log",
+    "cuts": "cuts",
+}  # in files and in words
+
+
+def record_kind(record: Record) -> str:
+    """The key of a record's class in `RECORDS`."""
+    return next(kind for kind, cls in RECORDS.items() if isinstance(record, cls))
+
+
+def pieces_of(record: Record) -> tuple[str, ...]:
+    """Ids of the pieces a record speaks of, each once."""
+    if isinstance(record, LogEntry):
+        return (record.piece,) if record.piece else ()
+    if isinstance(record, CutSheet):
+        return tuple(dict.fromkeys(cut.piece for bar in record.bars for cut in bar.cuts))
+    rows = record.lines if isinstance(record, Job) else record.parts if isinstance(record, Assembly) else ()
+    return tuple(dict.fromkeys(row.piece for row in rows))
+
+
+def with_ids(record: Record, names: Mapping[str, str]) -> Record:
+    """The same record where pieces and other records are called otherwise: new id by old id."""
+
+    def new(identity: str) -> str:
+        return names.get(identity, identity)
+
+    if isinstance(record, Job):
+        sets = tuple(replace(row, assembly=new(row.assembly)) for row in record.sets)
+        return replace(record, lines=tuple(replace(row, piece=new(row.piece)) for row in record.lines), sets=sets)
+    if isinstance(record, Assembly):
+        return replace(record, parts=tuple(replace(row, piece=new(row.piece)) for row in record.parts))
+    if isinstance(record, CutSheet):
+        bars = (
+            replace(bar, rack=new(bar.rack), cuts=tuple(replace(c, piece=new(c.piece), job=new(c.job)) for c in bar.cuts))
+            for bar in record.bars
+        )
+        return replace(record, jobs=tuple(replace(row, job=new(row.job)) for row in record.jobs), bars=tuple(bars))
+    return replace(record, piece=new(record.piece)) if isinstance(record, LogEntry) else record

@@ -1,0 +1,206 @@
+"""The shop of one book: units, ruler, kit, schools, allowances, fire, hammer, smiths."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from long_ember.features import ORDER_SCHOOLS, SCHOOLS, Allowances, Order, Piece, fields
+from long_ember.features.fields import check_fields
+from long_ember.heats import Bench
+from long_ember.physics import Hammer
+from long_ember.records.job import StoreItem
+from long_ember.records.kit import KIT
+from long_ember.records.order import OwnRule
+from long_ember.records.rack import OFFERS
+from long_ember.units import MM_PER, Measure
+
+__all__ = ["DENOMINATORS", "STARTING", "Shop", "Smith"]
+
+DENOMINATORS = (16, 32, 64)
+_BY_SCHOOL = {school.key: school for school in ORDER_SCHOOLS}
+
+
+def _school(key: str) -> str:
+    school = _BY_SCHOOL[key]
+    found: str = fields.choice(school.title, school.options[0][0], *school.options, late=True)
+    return found
+
+
+_SKILL = {"experienced": 1.0, "relaxed": 0.65, "beginner": 0.45}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Smith:
+    """Who forges, and with which hammer.
+
+    Args:
+        name: what they are called.
+        hammer: kg.
+        tempo: blows a minute.
+        skill: how much of it tells, see heat model section 4.
+    """
+
+    name: str = fields.text("Name", "Smith")
+    hammer: float = fields.number("Hammer", 1.3, low=0.2, high=200.0, unit="kg", tip="A power hammer counts its falling mass.")
+    tempo: float = fields.number("Blows a minute", 110.0, low=10.0, high=400.0)
+    skill: str = fields.choice("Hand", "experienced", ("experienced", "practised"), ("relaxed", "unhurried"), ("beginner", "learning"))
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Shop:
+    """Everything a shop settles once.
+
+    Args:
+        name: of the shop.
+        unit: mm or in, for bare numbers and for display.
+        denominator: finest inch fraction shown.
+        ruler: mm; cut lengths round up to it. 0: 1 mm, or the finest fraction shown.
+        school: bend rule of new pieces, see `SCHOOLS`.
+        scale: share of the hot steel lost in each heat, of new pieces.
+        trim: mm, of new pieces.
+        parting: mm, of new pieces.
+        bar_length: mm of a bought bar.
+        kerf: mm.
+        end_trim: mm.
+        hold: mm of bar that must be left to hold behind a piece forged on it.
+        keep: mm; a shorter remnant is waste.
+        sheet_length: mm of a bought sheet, along its grain.
+        sheet_width: mm.
+        margin_sheet: mm trimmed off each edge of a sheet.
+        hour: money for an hour of work.
+        overhead: money for an hour: rent, tools, insurance.
+        fuel: money for an hour of fire.
+        finishing: minutes for a piece after the fire, beside brushing and oil.
+        market: put on top when sold to the customer.
+        wholesale: the same when sold to a dealer.
+        stores: what lies in tins and drawers, with prices.
+        offer: common sizes to choose from, see `OFFERS`.
+        confidence: share of pieces that a safe cut length is enough for.
+        margin: mm added to it.
+        tolerance: mm on forged sizes.
+        fire: kind of fire, in words.
+        hot_length: mm of bar that the fire heats evenly.
+        opening: mm that the mouth of a closed forge lets through; 0 for an open hearth.
+        slow: how much longer than the bare equation the fire takes to heat a bar; one timed heat fixes it.
+        irons: bars in the fire at once.
+        ram: kg of a power hammer's falling mass, 0 for none.
+        striker: somebody swings a sledge.
+        first: school of order, see `ORDER_SCHOOLS`; like the next four.
+        warming: school.
+        bends: school.
+        heads: school.
+        rhythm: school.
+        rules: of order, the shop's own.
+        kit: keys of `KIT`.
+        smiths: the first one is at the anvil.
+    """
+
+    name: str = fields.text("Shop", "My shop")
+    unit: str = fields.choice("Unit", "mm", ("mm", "mm"), ("in", "inch"))
+    denominator: str = fields.choice("Finest fraction", "16", *((str(d), f"1\u2044{d} inch") for d in DENOMINATORS))
+    ruler: float = fields.length("Round up to", 0.0, empty=True, tip="1 mm, or the finest fraction")
+    school: str = fields.choice("Bend rule", "k-factor", *SCHOOLS)
+    scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
+    trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
+    parting: float = fields.length("Parting", 0.0, zero=True, tip="Lost when a piece is cut from the bar hot.")
+    bar_length: float = fields.length("Bought bar", 3000.0, tip="Length of one bar as sold.")
+    kerf: float = fields.length("Saw cut", 2.0, zero=True, tip="Lost in each cut.")
+    end_trim: float = fields.length("Bar end trim", 0.0, zero=True, tip="Cut off each end of a bought bar first.")
+    hold: float = fields.length("Left to hold", 250.0, zero=True, tip="Bar behind a piece that is forged on it.", late=True)
+    keep: float = fields.length("Least remnant kept", 150.0, zero=True, tip="Anything shorter is waste.", late=True)
+    sheet_length: float = fields.length("Sheet, along its grain", 2000.0, late=True)
+    sheet_width: float = fields.length("Sheet, across", 1000.0, late=True)
+    margin_sheet: float = fields.length("Trimmed off its edges", 5.0, zero=True, late=True)
+    hour: float = fields.number("An hour's work", 0.0, low=0.0, high=1e6, tip="In your own money; 0 leaves it out.", late=True)
+    overhead: float = fields.number("Overheads an hour", 0.0, low=0.0, high=1e6, tip="Rent, tools, insurance.", late=True)
+    fuel: float = fields.number("An hour of fire", 0.0, low=0.0, high=1e6, tip="Gas, coal or charcoal.", late=True)
+    finishing: float = fields.number("Finishing a piece", 0.0, low=0.0, high=1e4, unit="min", tip="Beside brushing and oil.", late=True)
+    market: float = fields.percent("On top for the customer", 0.2, high=5.0, tip="Profit on all costs, sold by yourself.", late=True)
+    wholesale: float = fields.percent("On top for a dealer", 0.05, high=5.0, tip="Profit on all costs, sold to a shop.", late=True)
+    stores: tuple[StoreItem, ...] = fields.rows("Stores", StoreItem, tip="Rivets, screws, flux, wax.", late=True)
+    offer: str = fields.choice("Bars offered", "unit", *OFFERS, tip="Common sizes that the choice of bar looks through.")
+    confidence: float = fields.percent("Not short", 0.95, high=0.999, tip="Share of pieces that a safe cut length is enough for.")
+    margin: float = fields.length("Shop margin", 0.0, zero=True, tip="Added to every safe cut length.")
+    tolerance: float = fields.length("Forged sizes, either way", 0.3, zero=True, tip="How far a forged width or thickness comes out off.")
+    fire: str = fields.choice("Fire", "gas", ("gas", "gas forge"), ("coal", "coal or coke hearth"), ("charcoal", "charcoal hearth"))
+    hot_length: float = fields.length("Even heat over", 200.0, low=20.0, tip="Length of bar that your fire heats evenly.")
+    opening: float = fields.length("Mouth of the forge", 0.0, zero=True, tip="Least side of the opening; 0 for an open hearth.", late=True)
+    slow: float = fields.number("Heating takes", 1.8, low=0.5, high=6.0, unit="×",
+                                tip="Against the bare equation; a 12 mm bar from cold to forging heat takes about this many times 1.8 minutes in gas.",
+                                late=True)  # fmt: skip
+    irons: int = fields.count("Irons in the fire", 2, high=12, tip="Bars that lie in it at once.", late=True)
+    ram: float = fields.number("Power hammer", 0.0, low=0.0, high=500.0, unit="kg", tip="Falling mass; 0 for none.", late=True)
+    striker: str = fields.choice("Striker", "no", ("no", "nobody"), ("yes", "swings a sledge"), late=True)
+    first: str = _school("first")
+    warming: str = _school("warming")
+    bends: str = _school("bends")
+    heads: str = _school("heads")
+    rhythm: str = _school("rhythm")
+    rules: tuple[OwnRule, ...] = fields.rows("Own rules of order", OwnRule, tip="Which work comes before which in this shop.", late=True)
+    kit: tuple[str, ...] = fields.ticks("Kit", tuple(KIT), *((key, title) for key, (title, _words) in KIT.items()))
+    smiths: tuple[Smith, ...] = fields.rows("Smiths", Smith, (Smith(),), tip="The first one is at the anvil.")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+    @cached_property
+    def measure(self) -> Measure:
+        """How lengths are shown."""
+        return Measure(self.unit, int(self.denominator))
+
+    @property
+    def offered(self) -> str:
+        """Common sizes looked through: mm, in, both or own."""
+        return self.unit if self.offer == "unit" else self.offer
+
+    @property
+    def division(self) -> float:
+        """mm that cut lengths round up to."""
+        return self.ruler or (1.0 if self.unit == "mm" else MM_PER["in"] / int(self.denominator))
+
+    @cached_property
+    def bench(self) -> Bench:
+        """Fire, hammer, kit and schools, as the heats reckon with them."""
+        smith = self.smiths[0] if self.smiths else Smith()
+        return Bench(
+            self.hot_length, Hammer(mass=smith.hammer, tempo=smith.tempo, skill=_SKILL[smith.skill]), fire=self.fire, opening=self.opening,
+            slow=self.slow, irons=int(self.irons), ram=self.ram, striker=self.striker == "yes", kit=frozenset(self.kit),
+            schools=tuple((key, getattr(self, key)) for key in _BY_SCHOOL), own=tuple(rule.rule() for rule in self.rules),
+        )  # fmt: skip
+
+    def new_piece(self) -> Piece:
+        """An empty bar with the shop's allowances."""
+        return Piece(
+            school=self.school,
+            allowances=Allowances(scale=self.scale, trim=self.trim, parting=self.parting),
+            order=Order(bar_length=self.bar_length, kerf=self.kerf, end_trim=self.end_trim),
+        )
+
+
+_YARD = ("forks", "punches", "chisels", "fullers", "saw", "hardy", "block")
+_HEARTH = tuple(k for k in KIT if k not in ("guillotine", "dies"))
+
+# key: title, one sentence, the shop.
+STARTING: dict[str, tuple[str, str, Shop]] = {
+    "gas": (
+        "Small gas forge",
+        "An even heat over 150 mm, a vice, a drill, the usual hand tools.",
+        Shop(fire="gas", hot_length=150.0, kit=tuple(k for k in KIT if k not in ("flux", "guillotine", "swages", "block")),
+             smiths=(Smith(name="Smith", hammer=1.2, tempo=100.0, skill="relaxed"),)),
+    ),
+    "coal": (
+        "Coal hearth, vice and horn",
+        "Heats where you want it, welds, and has stood there for years.",
+        Shop(fire="coal", hot_length=220.0, scale=0.015, kit=_HEARTH, smiths=(Smith(name="Smith", hammer=1.3),)),
+    ),
+    "yard": (
+        "Minimal back-yard kit",
+        "A small fire, a block of steel for an anvil, a few punches and chisels.",
+        Shop(fire="charcoal", hot_length=120.0, scale=0.02, kerf=3.0, kit=_YARD,
+             smiths=(Smith(name="Smith", hammer=1.0, tempo=90.0, skill="beginner"),)),
+    ),
+}  # fmt: skip

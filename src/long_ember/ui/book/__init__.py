@@ -1,0 +1,1 @@
+"""The Book screen: wall, rack, jobs, assemblies, shop."""

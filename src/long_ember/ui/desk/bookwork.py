@@ -1,0 +1,551 @@
+"""What is done with the book from menus, cards and keys; every deed but a removal for good can be taken back."""
+
+from __future__ import annotations
+
+import importlib
+import itertools
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+from pathlib import Path
+from types import ModuleType
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QObject, Signal
+
+from long_ember.choosing import catalogue
+from long_ember.document import Edit, History, Step, set_piece
+from long_ember.errors import EmberError, SaveError
+from long_ember.features import Piece
+from long_ember.features.fields import typed_change
+from long_ember.records import PLURALS, RECORDS, CutSheet, Job, Price, RackItem, Record, record_kind
+from long_ember.sections import Section
+from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, looked_at, new_id, salvaged, write_atomic
+from long_ember.storage.backups import back_up
+from long_ember.storage.database import transaction
+from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
+from long_ember.ui.desk.library import Deed, Library
+from long_ember.ui.desk.session import Session
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+__all__ = ["BookWork"]
+
+
+def _tables() -> ModuleType:
+    return importlib.import_module("long_ember.storage.tables")
+
+
+def _dialogs() -> ModuleType:
+    return importlib.import_module("long_ember.ui.book.book_dialogs")
+
+
+_numbers = itertools.count()
+
+
+@dataclass
+class _Typing:
+    """A name or a note that is being typed: what it is of, the piece before with its steps, the gesture, and the piece as it is by now."""
+
+    of: tuple[str, str]
+    piece: Piece
+    history: History
+    gesture: str
+
+    def __post_init__(self) -> None:
+        self.latest = self.piece
+
+
+class BookWork(QObject):
+    """Deeds on the open book.
+
+    Signals:
+        opened: a piece was taken from the book to the bench.
+        cuts_asked: the cut list of a job is wanted, by its id.
+        costs_asked: what the shop's hours cost is to be looked at.
+        finishing: the window closes, or takes another book: whoever holds typed text hands it over now.
+    """
+
+    opened = Signal()
+    cuts_asked = Signal(str)
+    costs_asked = Signal()
+    finishing = Signal()
+
+    def __init__(self, session: Session, library: Library, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.session, self.library, self.window = session, library, parent
+        self.dialog: Any = None
+        self._typing: _Typing | None = None
+
+    def _say(self, text: str, fault: bool = False) -> None:
+        self.session.said.emit(text, fault)
+
+    def _tried(self, what: str, work: Callable[[], object]) -> bool:
+        """Do something that may fail; the reason is told."""
+        try:
+            work()
+        except EmberError as error:
+            importlib.import_module("long_ember.ui.widgets.dialogs").explain(self.window, what, str(error))
+            return False
+        return True
+
+    def _act(self, title: str, do: Callable[[Book], object], undo: Callable[[Book], object], told: str = "", *,
+             records: Mapping[str, tuple[Record | None, Record | None]] | None = None, gesture: str = "") -> bool:  # fmt: skip
+        if not self.library.act(Deed(title, do, undo, records or {}, gesture)):
+            self._say(f"Nothing changed. {self.library.read_only}", True)
+            return False
+        self._say(told or f"{title}: done. Ctrl+Z takes it back.", False)
+        return True
+
+    # --- pieces
+
+    def open_piece(self, piece_id: str) -> bool:
+        """Take a piece to the bench, with its history."""
+
+        def work() -> None:
+            piece, history = self.library.read(piece_id)
+            self.session.open(piece, piece_id, history)
+            self.library.put_fact("open", piece_id)
+            self.opened.emit()
+
+        return bool(piece_id) and self._tried("The piece was not opened", work)
+
+    def new_piece(self) -> None:
+        """An empty bar with the shop's allowances; it is in the book from the first change on."""
+        self.session.open(self.session.shop.new_piece(), new_id())
+        self.library.put_fact("open", self.session.piece_id)
+        self.opened.emit()
+
+    def _added(self, title: str, piece: Piece, parent: str = "", told: str = "") -> str:
+        return next(iter(self.add_pieces(title, [piece], parent, told)), "")
+
+    def add_pieces(self, title: str, pieces: Sequence[Piece], parent: str, told: str = "") -> tuple[str, ...]:
+        """Hang new pieces on the wall, as one deed; returns their ids, none where nothing is written."""
+        rows = [(new_id(), piece) for piece in pieces]
+
+        def do(book: Book) -> None:
+            for identity, piece in rows:
+                book.put_piece(identity, piece, History())
+                book.put_parent(identity, parent)
+
+        def undo(book: Book) -> None:
+            for identity, _piece in rows:
+                book.remove_piece(identity)
+
+        names = " and ".join(piece.name for piece in pieces)
+        return tuple(i for i, _p in rows) if self._act(title, do, undo, told or f"{names}: on the wall of the book.") else ()
+
+    def duplicate(self, piece_id: str) -> str:
+        """A copy of a piece; returns its id, "" when there is none."""
+        made: list[str] = []
+
+        def work() -> None:
+            piece, _history = self.library.read(piece_id)
+            name = self._free_name(piece.name)
+            made.append(self._added("Duplicate", replace(piece, name=name), told=f"{name} hangs beside it."))
+
+        self._tried("Nothing was duplicated", work)
+        return made[0] if made else ""
+
+    def _free_name(self, name: str) -> str:
+        taken = {e.name for e in self.library.entries}
+        return next(n for i in range(2, len(taken) + 3) if (n := f"{name} {i}") not in taken)
+
+    def variant(self, piece_id: str, bar: Section) -> str:
+        """The same piece for another bar, kept beside it; returns its id.
+
+        Raises:
+            NoAnswer: the piece can't be made of that bar.
+        """
+        piece, _history = self.library.read(piece_id)
+        made = set_piece(piece, "bar", bar).after
+        label = bar.label(self.session.measure)
+        return self._added("Variant", replace(made, name=f"{piece.name}, {label}"), piece_id, f"{piece.name} for {label} hangs beside it.")
+
+    def ask_variant(self, piece_id: str) -> None:
+        """Ask for the bar."""
+        self._show(_dialogs().VariantDialog(self, piece_id))
+
+    def set_state(self, piece_id: str, state: str) -> bool:
+        """Keep, archive or trash a piece; False when nothing changed."""
+        entry = self.library.entry(piece_id)
+        if entry is not None and entry.state != state:
+            before, title = entry.state, {"kept": "Back on the wall", "archived": "Archive", "trashed": "To the trash"}[state]
+            words = {"kept": "is back on the wall", "archived": "is archived", "trashed": "is in the trash"}[state]
+            told = f"{entry.name} {words}. Ctrl+Z takes it back."
+            return self._act(title, lambda book: book.put_state(piece_id, state), lambda book: book.put_state(piece_id, before), told)
+        return False
+
+    def set_tags(self, piece_id: str, tags: tuple[str, ...], *, typed: bool = False) -> None:
+        """Change a piece's tags; those typed one after the other are one step."""
+        entry = self.library.entry(piece_id)
+        if entry is not None and entry.tags != tags:
+            before = entry.tags
+            self._act(
+                "Change tags",
+                lambda book: book.put_tags(piece_id, tags),
+                lambda book: book.put_tags(piece_id, before),
+                gesture=f"{piece_id}.tags" if typed else "",
+            )
+
+    def set_text(self, piece_id: str, name: str, text: str) -> None:
+        """Change the name or the note of a piece, as a step of its own history."""
+        self.type_text(piece_id, name, text)
+        self.end_typing()
+
+    def type_text(self, piece_id: str, name: str, text: str) -> None:
+        """The same while it is being typed: what follows until `end_typing` is one step, and is kept as it grows."""
+        if self._typing is None or self._typing.of != (piece_id, name):
+            try:
+                self._typing = _Typing((piece_id, name), *self.library.read(piece_id), f"{piece_id}.{name}.{next(_numbers)}")
+            except EmberError:
+                return  # what can't be read can't be renamed; the card says so
+        typing = self._typing
+        if piece_id == self.session.piece_id:
+            if getattr(self.session.piece, name) != text:
+                self.session.attempt(partial(set_piece, gesture=typing.gesture), name, text)
+            return
+        if getattr(typing.latest, name) == text:
+            return
+        try:
+            edit = set_piece(typing.piece, name, text)
+        except EmberError as error:
+            self._say(f"Nothing changed. {error}", True)
+            return
+        typing.latest, steps = edit.after, typing.history.steps[: typing.history.at]
+        serial = max((s.serial for s in typing.history.steps), default=0) + 1
+        later = History((*steps, Step(serial, edit)), len(steps) + 1)
+        self._act(
+            edit.title, lambda book: book.put_piece(piece_id, edit.after, later),
+            lambda book: book.put_piece(piece_id, typing.piece, typing.history), gesture=typing.gesture,
+        )  # fmt: skip
+
+    def end_typing(self) -> None:
+        """What is typed next is another step."""
+        self._typing = None
+        self.session.end_gesture()
+
+    def ask_remove(self, piece_id: str) -> None:
+        """Remove for good, after asking."""
+        entry = self.library.entry(piece_id)
+        if entry is not None and importlib.import_module("long_ember.ui.widgets.dialogs").agree(
+            self.window,
+            "Remove for good",
+            f"{entry.name}, with its photos, named states and history, can't be brought back except from a backup.",
+        ):
+            self.remove(piece_id)
+
+    def remove(self, piece_id: str) -> None:
+        """Remove for good."""
+        if piece_id == self.session.piece_id:
+            self.session.open(self.session.shop.new_piece(), new_id())
+        self.library.write(lambda book: book.remove_piece(piece_id))
+
+    # --- named states
+
+    def ask_state(self, piece_id: str) -> None:
+        """Ask for a name for the present state."""
+        self._show(_dialogs().StateDialog(self, piece_id))
+
+    def name_state(self, piece_id: str, name: str) -> None:
+        """Give the present state of a piece a name to come back to."""
+        identity = new_id()
+        piece = self.session.piece if piece_id == self.session.piece_id else self.library.read(piece_id)[0]
+
+        def do(book: Book) -> None:
+            if book.entry(piece_id) is None:
+                book.put_piece(piece_id, piece)
+            book.put_revision(identity, piece_id, name, piece)
+
+        self._act("Name this state", do, lambda book: book.remove_revision(identity), f"This state is kept as {name!r}.")
+
+    def compare(self, piece_id: str, revision_id: str, _checked: bool = False) -> None:
+        """Show named states beside each other, and beside the piece as it is."""
+
+        def work() -> None:
+            now = self.session.piece if piece_id == self.session.piece_id else self.library.read(piece_id)[0]
+            book, past = self.library.reader(), self.library.revisions(piece_id)
+            states = [("now", now), *((r.name, book.revision(r.id)) for r in past)]
+            at = 1 + next(i for i, r in enumerate(past) if r.id == revision_id)
+            dialog = importlib.import_module("long_ember.ui.book.compare").CompareDialog
+            self._show(dialog(self.session, states, at, lambda name, piece: self.go_back(piece_id, name, piece), self.window))
+
+        self._tried("The states were not compared", work)
+
+    def go_back(self, piece_id: str, name: str, piece: Piece) -> None:
+        """Take a piece back to a named state, as a step that can be undone."""
+        if piece_id != self.session.piece_id and not self.open_piece(piece_id):
+            return
+        self.session.apply(Edit(f"Go back to {name}", self.session.piece, piece))
+        self.opened.emit()
+
+    # --- photos
+
+    def ask_photos(self, piece_id: str) -> None:
+        """Ask for pictures."""
+        paths = importlib.import_module("long_ember.ui.widgets.dialogs").open_names(
+            self.window, "Photos", Path.home(), "Pictures (*.jpg *.jpeg *.png *.webp *.bmp *.tif *.tiff *.gif)"
+        )
+        if paths:
+            self.add_photos(piece_id, paths)
+
+    def add_photos(self, piece_id: str, paths: Iterable[Path]) -> None:
+        """Copy pictures in, smaller; those that can't be read are named and left out."""
+        waiting = list(paths)
+
+        def read(progress: Callable[[int, int], None]) -> list[Photo]:
+            made, photos = [], importlib.import_module("long_ember.storage.photos")
+            for i, path in enumerate(waiting):
+                progress(i, len(waiting))
+                made.append(photos.read_photo(path, piece_id))
+            return made
+
+        def done(photos: list[Photo]) -> None:
+            def do(book: Book) -> None:
+                for photo in photos:
+                    book.put_photo(photo)
+
+            def undo(book: Book) -> None:
+                for photo in photos:
+                    book.remove_photo(photo.id)
+
+            self._act("Add photos", do, undo)
+
+        self.slow("Reading the pictures", "No photo was added", read, done)
+
+    def show_photo(self, photo_id: str, _checked: bool = False) -> None:
+        """A photo, large."""
+        self._tried("The photo was not shown", lambda: self._show(_dialogs().PhotoDialog(self, self.library.reader().photo(photo_id))))
+
+    def remove_photo(self, photo: Photo) -> None:
+        """Take a photo out."""
+        self._act("Take the photo out", lambda book: book.remove_photo(photo.id), lambda book: book.put_photo(photo))
+
+    # --- rack, prices, jobs
+
+    def put_record(self, record_id: str, record: Record, before: Record | None) -> None:
+        """Keep a record as it is now."""
+        typed = typed_change(before, record) if type(before) is type(record) else ""
+        self.put_records(
+            f"Change the {PLURALS[record_kind(record)]}", {record_id: (before, record)}, gesture=f"{record_id}.{typed}" if typed else ""
+        )
+
+    def remove_record(self, record_id: str, record: Record) -> None:
+        """Take a record out, of a job its cut lists too."""
+        gone: dict[str, tuple[Record | None, Record | None]] = {record_id: (record, None)}
+        if isinstance(record, Job):
+            sheets = self.library.records("cuts").items()
+            gone.update({i: (s, None) for i, s in sheets if isinstance(s, CutSheet) and record_id in [r.job for r in s.jobs]})
+        self.put_records(f"Take from the {PLURALS[record_kind(record)]}", gone)
+
+    def put_records(
+        self, title: str, changes: Mapping[str, tuple[Record | None, Record | None]], told: str = "", *, gesture: str = ""
+    ) -> bool:
+        """Change several records as one deed.
+
+        Args:
+            title: of the deed.
+            changes: what was there before and what is there now, by id; None where there is none.
+            told: what is said about it; "" for its title.
+            gesture: see `Deed`.
+        """
+
+        def write(book: Book, at: int) -> None:
+            for identity, pair in changes.items():
+                record, other = pair[at], pair[1 - at]
+                if record is not None:
+                    book.put_record(identity, record)
+                elif other is not None:
+                    book.remove_record(record_kind(other), identity)
+
+        return self._act(title, lambda book: write(book, 1), lambda book: write(book, 0), told, records=changes, gesture=gesture)
+
+    # --- in and out
+
+    def bring_in_file(self, path: Path) -> None:
+        """Read a file or another book, and show what it would change."""
+        measure = self.session.measure
+
+        def read(_progress: Callable[[int, int], None]) -> Parcel:
+            if path.suffix.lower() == ".csv":
+                found: Parcel = _tables().read_table(path, measure)
+                return found
+            if path.suffix.lower() == ".ember":
+                return _from_book(path)
+            return read_parcel_file(path)
+
+        def done(parcel: Parcel) -> None:
+            self.review(parcel, path.name)
+
+        self.slow(f"Reading {path.name}", "Nothing was brought in", read, done)
+
+    def review(self, parcel: Parcel, source: str) -> None:
+        """Show what a parcel would change, and let the person choose."""
+
+        def work() -> None:
+            found = arrivals(self.library.reader(), parcel, self.session.measure)
+            self._show(_dialogs().ArrivalDialog(self, source, found))
+
+        self._tried("Nothing was brought in", work)
+
+    def accept(self, found: Iterable[Any], chosen: dict[str, str]) -> None:
+        """Bring in what was chosen; a copy of the book is made first."""
+        if self.library.read_only:
+            self._say(f"Nothing changed. {self.library.read_only}", True)
+            return
+        found, uncopied = tuple(found), list[str]()
+
+        def write(book: Book) -> None:
+            try:
+                back_up(book.connection, book.path, "before-bringing-in")
+            except SaveError as error:  # no copy is no reason to keep nothing
+                uncopied.append(str(error))
+            with transaction(book.connection):
+                bring_in(book, found, chosen)
+                serial = book.count_write()
+            book.note_write(serial)
+
+        def done(words: str) -> None:
+            if words:
+                self._say(f"It was not brought in. {words}", True)
+                return
+            before = f"No copy could be made before: {uncopied[0]}" if uncopied else "The state before is among the backups."
+            self._say(f"It is in the book. {before}", bool(uncopied))
+            there = self.session.piece_id
+            if any(a.there == there and chosen.get(a.key) == "replace" for a in found):
+                self.open_piece(there)
+            shop = self.library.shop
+            if shop is not None and shop != self.session.shop:
+                self.session.adopt(shop)
+
+        self._say("Bringing it in…", False)
+        self.library.write(write, "What was to be brought in", done, alone=True)
+
+    def export(self, path: Path, pieces: tuple[str, ...] | None = None, record: tuple[str, str] | None = None) -> bool:
+        """Write pieces, a job or an assembly (kind and id), or the whole book; as ZIP with the pictures, otherwise as JSON."""
+        wrapped = path.suffix.lower() == ".zip"
+
+        def work() -> None:
+            self.library.flush()
+            book = self.library.reader()
+            if record:
+                parcel = record_parcel(book, *record, photos=wrapped)
+            elif pieces is None:
+                parcel = pack(book, None, RECORDS, shop=True, photos=wrapped)
+            else:
+                parcel = pack(book, pieces, photos=wrapped)
+            write_atomic(path, parcel_zip(parcel) if wrapped else parcel_text(parcel))
+            self._say(f"Written to {path.name}.", False)
+
+        return self._tried("The file was not written", work)
+
+    def export_records(self, path: Path, kind: str) -> bool:
+        """Write rack or prices: CSV, or JSON by the file's ending."""
+        records = self.library.records(kind)
+
+        def work() -> None:
+            if path.suffix.lower() == ".json":
+                write_atomic(path, parcel_text(Parcel(records=tuple(records.items()))))
+            else:
+                rows = [r for r in records.values() if isinstance(r, (RackItem, Price))]
+                write_atomic(path, _tables().table_csv(rows, kind, self.session.measure))
+            self._say(f"Written to {path.name}.", False)
+
+        return self._tried("The file was not written", work)
+
+    def ask_records(self, kind: str, record_id: str) -> None:
+        """Ask where to write the rack, the prices, or the chosen job or assembly with its pieces."""
+        dialogs = importlib.import_module("long_ember.ui.widgets.dialogs")
+        if kind in ("job", "assembly"):
+            path = dialogs.save_name(
+                self.window, f"Write the {kind} to a file", Path.home() / f"{kind}.zip", "With pictures (*.zip);;Without them (*.json)"
+            )
+            if path is not None and record_id:
+                self.export(path, record=(kind, record_id))
+            return
+        name = PLURALS[kind]
+        path = dialogs.save_name(self.window, f"Write the {name} to a file", Path.home() / f"{name}.csv", "Table (*.csv);;JSON (*.json)")
+        if path is not None:
+            self.export_records(path, kind)
+
+    def ask_in(self) -> None:
+        """Ask which file to bring in."""
+        kinds = "What Long Ember reads (*.json *.zip *.csv *.ember)"
+        path = importlib.import_module("long_ember.ui.widgets.dialogs").open_name(self.window, "Bring in", Path.home(), kinds)
+        if path is not None:
+            self.bring_in_file(path)
+
+    def ask_scale(self) -> None:
+        """Ask how large the design shall be."""
+        shop = self.session.shop
+        prices = {i: r for i, r in self.library.records("price").items() if isinstance(r, Price)}
+        sold = tuple(r.section for r in catalogue(shop.offered, prices, shop.bar_length).values() if r.sold == "yes")
+        self._show(importlib.import_module("long_ember.ui.shape.forms").Scale(self.session, sold, self.window))
+
+    def ask_trial(self, bars: Sequence[Section]) -> None:
+        """Plan a test piece of these bars, or say why there is none."""
+        self._tried("No test piece", lambda: self._show(importlib.import_module("long_ember.ui.stock.trial").TrialDialog(self, bars)))
+
+    def ask_first_day(self) -> None:
+        """Ask which shop to start from."""
+        self._show(_dialogs().FirstDay(self))
+
+    def ask_backups(self, restore: Callable[[Backup], None]) -> None:
+        """Show the copies of the book; `restore` puts one back."""
+        from long_ember.ui.book.piece_card import day
+
+        self._show(_dialogs().BackupsDialog(self, day, self.preview, restore))
+
+    def preview(self, backup: Backup) -> str:
+        """What putting a backup back would change, in sentences.
+
+        Raises:
+            EmberError: it can't be used.
+        """
+        self.library.flush()
+        then = looked_at(backup.path)
+        try:
+            old, now = ({e.id: e for e in book.entries()} for book in (then.reader(), self.library.reader()))
+        finally:
+            then.close()
+        gone = [e.name for i, e in now.items() if i not in old]
+        back = [e.name for i, e in old.items() if i not in now]
+        other = [e.name for i, e in old.items() if i in now and e.changed != now[i].changed]
+        said = [f"{len(old)} pieces."]
+        for words, names in (("Not in it", gone), ("Come back", back), ("Go back to an earlier state", other)):
+            if names:
+                said.append(f"{words}: {', '.join(names[:8])}{f' and {len(names) - 8} more' if len(names) > 8 else ''}.")
+        return " ".join(said) if len(said) > 1 else f"{said[0]} No piece differs from the book as it is."
+
+    def slow(self, title: str, failed: str, read: Callable[[Callable[[int, int], None]], Any], done: Callable[[Any], None]) -> None:
+        """Work that may take longer than a blink, see `wait_for`."""
+        importlib.import_module("long_ember.ui.widgets.waiting").wait_for(self.window, title, failed, read, done)
+
+    def _show(self, dialog: Any) -> None:
+        self.dialog = dialog
+        dialog.open()
+
+    def job_words(self, job: Job) -> str:
+        """A job's pieces in words."""
+        names = {e.id: e.name for e in self.library.entries}
+        lines = [
+            f"{line.quantity}{f' + {line.spare}' if line.spare else ''} × {names.get(line.piece, 'a piece that is gone')}"
+            for line in job.lines
+        ]
+        return ", ".join(lines) or "no pieces yet"
+
+
+def _from_book(path: Path) -> Parcel:
+    """Another book, whole; of a damaged one what can still be read."""
+    try:
+        opened = looked_at(path)
+        try:
+            return pack(opened.reader(), None, RECORDS, shop=True, photos=True)
+        finally:
+            opened.close()
+    except EmberError:
+        saved = salvaged(path)
+        if not saved:
+            raise
+        return Parcel(tuple(PieceItem(i, p) for i, p in saved.items()))

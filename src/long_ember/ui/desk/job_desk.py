@@ -1,0 +1,266 @@
+"""The jobs on the bench: their cut list, the search for a cheaper one in its thread, and every change as a deed of the book."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterable, Mapping
+from functools import partial
+
+from PySide6.QtCore import QObject, Signal
+
+from long_ember.errors import EmberError, NoAnswer, fault_words
+from long_ember.jobs.cut_layout import finished, moved_words, verified
+from long_ember.jobs.plan import JobPlan, better_plans, plan_jobs
+from long_ember.jobs.quoting import value_of
+from long_ember.records import CutSheet, Job, Record, SheetBar
+from long_ember.storage import new_id
+from long_ember.storage.holdings import holdings_of, job_plan, sheets_of
+from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.widgets.worker import Worker
+from long_ember.units import many
+
+__all__ = ["JobDesk"]
+
+_SECONDS = 6.0  # for each section
+
+
+def _search(plan: JobPlan, worker: Worker) -> None:
+    """Hand on every cheaper plan until the time is up."""
+    end, last = time.monotonic() + _SECONDS * max(1, len(plan.found)), plan
+    for better in better_plans(plan):
+        worker.step()
+        if time.monotonic() > end:
+            break
+        if better is not last:
+            last = better
+            worker.tell(better)
+
+
+class JobDesk(QObject):
+    """Which jobs are looked at, and what follows from them.
+
+    Signals:
+        changed: another plan, or none.
+        searching: a cheaper plan is being looked for, or no longer.
+    """
+
+    changed = Signal()
+    searching = Signal(bool)
+
+    def __init__(self, work: BookWork) -> None:
+        super().__init__(work)
+        self.work = work
+        self.chosen: tuple[str, ...] = ()
+        self.plan: JobPlan | None = None
+        self.trouble = ""
+        self.sheet_id = ""
+        self._search: Worker | None = None
+        self._leaving: list[Worker] = []  # sent away, not gone yet: one step may take some tenths of a second
+        self._rests = False  # the search came to its end, or was sent away
+        self._seen: object = None
+        work.library.closing.connect(self._wait)
+
+    @property
+    def jobs(self) -> dict[str, Job]:
+        """All jobs of the book that are no templates."""
+        found = self.work.library.records("job").items()
+        return {i: j for i, j in found if isinstance(j, Job) and j.state != "template"}
+
+    def choose(self, ids: Iterable[str]) -> None:
+        """Look at these jobs together."""
+        self.chosen, self._seen = tuple(ids), None
+        self.renew()
+
+    def renew(self) -> None:
+        """What the book has now; a plan that is still true stays, and so does the search for a better one."""
+        library, session, jobs = self.work.library, self.work.session, self.jobs
+        self.chosen = tuple(i for i in self.chosen if i in jobs)
+        mine = {i: jobs[i] for i in self.chosen}
+        try:
+            holdings = holdings_of(
+                library.reader(), session.shop, mine, read=lambda i: library.read(i)[0], log=session.log, records=library.records
+            )
+            now = mine, holdings, sheets_of(library.records, mine)
+            if self._seen == now:
+                if not self.looking and not self._rests:  # nobody looked at the screen for a while
+                    self._look()
+                return
+            self.stop()
+            self.sheet_id, self.plan = job_plan(*now) if mine else ("", None)
+            self._seen, self.trouble, self._rests = now, "", False
+        except EmberError as error:
+            self.stop()
+            self.sheet_id, self.plan, self.trouble, self._seen = "", None, str(error), None
+        self.changed.emit()
+        self._look()
+
+    # --- the search
+
+    def _look(self) -> None:
+        if self.plan is None or self.plan.own or self.plan.proven:
+            return
+        self._search = search = Worker(self, partial(_search, self.plan))
+        search.found.connect(self._better)
+        search.ended.connect(self._ended)
+        self.searching.emit(True)
+        search.start()
+
+    def _better(self, plan: JobPlan) -> None:
+        if self.sender() is self._search:
+            self.plan = plan
+            self.changed.emit()
+
+    def _ended(self, _nothing: object, error: Exception | None) -> None:
+        search = self.sender()
+        if search is self._search:
+            self.rest()
+            if error is not None:
+                words = str(error) if isinstance(error, EmberError) else fault_words(error)
+                self.work.session.said.emit(f"No cheaper plan was looked for: {words}", True)
+        if isinstance(search, Worker):
+            self._gone(search)
+
+    def _gone(self, search: Worker) -> None:
+        search.join()
+        if search in self._leaving:
+            self._leaving.remove(search)
+            search.deleteLater()
+
+    def _wait(self) -> None:
+        """The book is put away: no thread is left behind."""
+        self.stop()
+        for search in list(self._leaving):
+            self._gone(search)
+
+    def rest(self) -> None:
+        """It is good enough: the search is not taken up again."""
+        self._rests = True
+        self.stop()
+
+    @property
+    def looking(self) -> bool:
+        """A cheaper plan is being looked for."""
+        return self._search is not None
+
+    def stop(self) -> None:
+        """Leave the search; the best plan so far stands."""
+        search, self._search = self._search, None
+        if search is not None:
+            search.leave()
+            self._leaving.append(search)
+            self.searching.emit(False)
+
+    # --- deeds
+
+    def keep(
+        self, sheet: CutSheet, title: str, told: str = "", more: Mapping[str, tuple[Record | None, Record | None]] | None = None
+    ) -> bool:
+        """The cut list as somebody wants it, in the book from now on; lists of only some of its jobs, which it takes the place of, go.
+
+        Args:
+            sheet: the cut list.
+            title: of the deed.
+            told: what is said about it.
+            more: records that change with it: before and after, by id.
+        """
+        self.stop()
+        plan = self.plan
+        mine = self.sheet_id if plan is not None and self.sheet_id and plan.sheet.state == "planned" else ""
+        jobs = {r.job for r in sheet.jobs}
+        others = {i: s for i, s in self.work.library.records("cuts").items() if isinstance(s, CutSheet) and s.state == "planned" and i != mine
+                  and not jobs.isdisjoint(r.job for r in s.jobs)}  # fmt: skip
+        begun = next((s for s in others.values() if any(b.begun for b in s.bars)), None)
+        if begun is not None:
+            self.work.session.said.emit(
+                f"Nothing changed. {begun.name} has a cut list of its own, and some of it is sawn: finish that one first.", True
+            )
+            return False
+        changes: dict[str, tuple[Record | None, Record | None]] = {i: (s, None) for i, s in others.items()}
+        changes[mine or new_id()] = (plan.sheet if plan is not None and mine else None, sheet)
+        return self.work.put_records(title, {**changes, **(more or {})}, told)
+
+    def attempt(self, title: str, make: Callable[[CutSheet], CutSheet], *, cost: bool = False) -> bool:
+        """Change the cut list; what can't be done is told in the message line, what a move costs as well."""
+        plan = self.plan
+        if plan is None:
+            return False
+        if plan.sheet.state == "sawn":
+            self.work.session.said.emit("Nothing changed. All of this is sawn; ask for more in the job, or begin another like it.", True)
+            return False
+        try:
+            made = make(plan.sheet)
+        except NoAnswer as error:
+            self.work.session.said.emit(f"Nothing changed. {error}", True)
+            return False
+        told = self.words(plan.sheet, made) if cost else ""
+        return made == plan.sheet or self.keep(made, title, told)
+
+    def words(self, before: CutSheet, after: CutSheet, lead: str = "Moved") -> str:
+        """What a change costs."""
+        plan = self.plan
+        assert plan is not None
+        changed = set(before.bars) ^ set(after.bars)
+        section = next(((b.material, b.section) for b in changed), None)
+        value = value_of(*section, plan.holdings) if section is not None else 0.0
+        return moved_words(before, after, plan.rules, value, lead=lead).show(self.work.session.measure)
+
+    def supplies(self) -> list[SheetBar]:
+        """Empty bars that a blank could be moved to: what is left on the rack, and what is sold."""
+        plan = self.plan
+        if plan is None:
+            return []
+        used = [b.rack for b in plan.sheet.bars if b.rack]
+        lying = [SheetBar(material=r.material, section=r.section, rack=i, source=r.words, length=r.length)
+                 for i, r in plan.holdings.rack.items() if plan.holdings.free(i) > used.count(i)]  # fmt: skip
+        sold = [SheetBar(material=p.material, section=p.section, source=p.seller or "bought", length=p.length, price=p.price)
+                for p in plan.holdings.prices if p.sold == "yes"]  # fmt: skip
+        priced = {(s.material, s.section) for s in sold}
+        usual = [SheetBar(material=m, section=s, source="bought", length=plan.holdings.shop.bar_length)
+                 for m, s in {(b.material, b.section) for b in plan.sheet.bars} if (m, s) not in priced]  # fmt: skip
+        return [*lying, *sold, *usual]
+
+    def anew(self) -> None:
+        """Plan again; bars that are locked or begun stay. Without any the cut list goes, and a fresh one is looked for."""
+        plan = self.plan
+        if plan is None or plan.sheet.state == "sawn":
+            return
+        kept = tuple(b for b in plan.sheet.bars if b.kept)
+        try:
+            fresh = plan_jobs(plan.jobs, plan.holdings, kept=kept)
+        except NoAnswer as error:
+            self.work.session.said.emit(f"Nothing changed. {error}", True)
+            return
+        if not kept and self.sheet_id:
+            self.work.put_records("Plan the cut list anew", {self.sheet_id: (plan.sheet, None)})
+        elif kept:
+            self.work.slow("Looking for cheaper cuts", "The cut list was not planned anew", partial(_best, fresh), self._anew)
+
+    def _anew(self, plan: JobPlan) -> None:
+        self.keep(plan.sheet, "Plan the cut list anew")
+
+    def finish(self) -> bool:
+        """Everything is sawn: bars off the rack, remnants onto it, as one deed."""
+        plan = self.plan
+        if plan is None or plan.sheet.state == "sawn" or not (plan.sheet.bars or plan.sheets):
+            return False
+        try:
+            if plan.stale:
+                raise NoAnswer(f"The cut list is not what the jobs ask for any more: {'; '.join(plan.stale)}.", "Plan it anew first.")
+            verified(plan.sheet, plan.rules)
+            sheet, rack = finished(plan.sheet, plan.holdings.rack, plan.rules, iter(new_id, ""), plan.sheets)
+        except EmberError as error:
+            self.work.session.said.emit(f"Nothing changed. {error}", True)
+            return False
+        told = f"The rack is up to date: {many(sum(lay.keep for lay in plan.layings), 'remnant')} went back to it. Ctrl+Z takes it back."
+        return self.keep(sheet, "Saw the cut list", told, {i: (plan.holdings.rack.get(i), item) for i, item in rack.items()})
+
+
+def _best(plan: JobPlan, step: Callable[[int, int], None]) -> JobPlan:
+    """The best plan of a few seconds."""
+    end = time.monotonic() + _SECONDS
+    for better in better_plans(plan):
+        step(0, 1)
+        plan = better
+        if time.monotonic() > end:
+            break
+    return plan

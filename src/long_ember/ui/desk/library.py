@@ -1,0 +1,462 @@
+"""The open book for the window: what is in it, what is being written, and what stands in the way."""
+
+from __future__ import annotations
+
+import contextlib
+import threading
+import time
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+from types import MappingProxyType
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from long_ember.document import History
+from long_ember.errors import EmberError, SaveError, fault_words
+from long_ember.features import Piece
+from long_ember.learning import RECALLED
+from long_ember.records import LogEntry, Record, Shop, record_kind
+from long_ember.storage import Backup, Book, Change, Entry, Keeper, Opened, Photo, Revision, back_up, backups, open_book, put_back, writer
+from long_ember.storage.backups import HOUR
+from long_ember.storage.database import faults, looking
+from long_ember.storage.lock import Lock
+
+__all__ = ["Deed", "Library", "reopened"]
+
+_LOOK = 300_000  # ms between looks whether a copy is due
+_BLINK = 0.15  # s that the window waits for the keeper
+_LONGEST = 100  # deeds that can be taken back
+_GESTURE = 3.0  # s between two letters of one entry
+_COPYING = 2.0  # s that closing waits for a copy before it is left unfinished
+_SOON = 200  # ms without a write before those who show the book are told
+
+
+@dataclass(frozen=True)
+class Deed:
+    """Something done to the book that can be taken back.
+
+    Args:
+        title: shown in Undo and Redo.
+        do: writes it.
+        undo: writes what was there before.
+        records: that it changes, before and after by id, None where there is none: they are shown so even before they are on disk.
+        gesture: deeds of one gesture that follow each other closely, as the letters of one entry do, are taken back together; "" for one alone.
+    """
+
+    title: str
+    do: Callable[[Book], object]
+    undo: Callable[[Book], object]
+    records: Mapping[str, tuple[Record | None, Record | None]] = field(default_factory=dict)
+    gesture: str = ""
+
+
+class Library(QObject):
+    """A book and its keeper. Reading happens here, writing in the keeper's thread.
+
+    Signals:
+        changed: something in the book is different now.
+        kept: "" when everything is on disk, otherwise what stands in the way.
+        closing: the book is about to be put away.
+        copied: a copy was made for a reason (see `Backup`), or not, with what stood in the way.
+    """
+
+    changed = Signal()
+    kept = Signal(str)
+    closing = Signal()
+    copied = Signal(str, str)
+    _attempted = Signal(str, int)
+    _settled = Signal(object, str)
+
+    def __init__(self, opened: Opened, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._attempted.connect(self._after)
+        self._settled.connect(lambda done, words: done(words))
+        self._copier: threading.Thread | None = None
+        self._leaving = False
+        self._hour = QTimer(self, interval=_LOOK)
+        self._hour.timeout.connect(self.back_up_if_old)
+        self._later = QTimer(self, singleShot=True, interval=_SOON)
+        self._later.timeout.connect(self.changed)
+        self._writes, self._gesture, self._acted, self.deeds = 0, "", 0.0, 0
+        self._take(opened)
+
+    def _take(self, opened: Opened) -> None:
+        self.opened, self.trouble = opened, ""
+        self._entries: tuple[Entry, ...] | None = None
+        self._done: list[Deed] = []
+        self._undone: list[Deed] = []
+        self._unwritten: dict[str, tuple[str, Record | None]] = {}  # records that are not on disk yet: their kind, and what they are now
+        self._records: dict[str, dict[str, Record]] = {}  # by kind, as they are now; kept up with every deed
+        self._shown = 0  # attempts of the keeper that all who show the book know of
+        self._log: dict[str, LogEntry] | None = None  # the part of the log that teaches; None while it is not read
+        self._marked = set(opened.book.troubled()) if opened.book is not None else set()
+        self._lock = opened.lock or Lock(opened.path)
+        self._connect = writer(opened.path, self._lock)
+        self._keeper = None if opened.read_only else Keeper(self._connect, self._report)
+        if self._keeper is not None:
+            self._hour.start()
+            if opened.book is not None:
+                for identity in opened.book.undescribed():
+                    self._describe(identity)
+
+    def change(self, opened: Opened) -> None:
+        """Put this book away and show another."""
+        self.close()
+        self._take(opened)
+        self._stale()
+
+    def restore(self, backup: Backup) -> None:
+        """Put a backup in the place of the book.
+
+        Raises:
+            SaveError: it could not be, or no copy of the present book could be made; the book is as it was.
+            BookError: it can't be opened.
+        """
+        path, lock = self.path, self.opened.lock
+        if self._keeper is None or not self._keeper.flush():
+            raise SaveError(str(path), "not everything is on disk yet, and what is not would be lost")
+        back_up(self.reader().connection, path, "before-restore")
+        self._hour.stop()
+        self._join_copier()
+        if self._keeper is not None:
+            self._keeper.close()
+        if self.opened.book is not None:
+            self.opened.book.close()
+        try:
+            put_back(backup.path, path)
+        finally:  # the lock is held throughout: no other window may come between
+            if lock is not None:
+                lock.release()
+            self._take(reopened(path))
+            self._stale()
+
+    # --- what is known
+
+    @property
+    def path(self) -> Path:
+        """Of the book."""
+        return self.opened.path
+
+    @property
+    def read_only(self) -> str:
+        """Why nothing is written, "" when it is."""
+        return self.opened.read_only
+
+    @property
+    def entries(self) -> tuple[Entry, ...]:
+        """All pieces, read once after every change."""
+        if self._entries is None:
+            self._entries = self.opened.book.entries() if self.opened.book is not None else ()
+        return self._entries
+
+    def entry(self, piece_id: str) -> Entry | None:
+        """One of them; asked for by itself where the others are not known just now."""
+        if self._entries is None and self.opened.book is not None:
+            return self.opened.book.entry(piece_id)
+        return next((e for e in self.entries if e.id == piece_id), None)
+
+    def read(self, piece_id: str) -> tuple[Piece, History]:
+        """A piece with its steps, the newest even before it is on disk.
+
+        Raises:
+            EmberError: when it can't be read.
+        """
+        waiting = self._keeper.waiting(f"piece/{piece_id}") if self._keeper is not None else None
+        if waiting is not None:
+            piece, history = waiting
+            return piece, history
+        book = self.reader()
+        return book.piece(piece_id), book.history(piece_id)
+
+    @property
+    def shop(self) -> Shop | None:
+        """The shop; None before it has been set up."""
+        waiting = self._keeper.waiting("fact/shop") if self._keeper is not None else None
+        if isinstance(waiting, Shop):
+            return waiting
+        return self.opened.book.shop if self.opened.book is not None else None
+
+    def fact(self, key: str) -> str:
+        """A fact of the book, the newest even before it is on disk; "" where there is none."""
+        waiting = self._keeper.waiting(f"fact/{key}") if self._keeper is not None else None
+        if isinstance(waiting, str):
+            return waiting
+        return self.opened.book.fact(key) if self.opened.book is not None else ""
+
+    def records(self, kind: str) -> Mapping[str, Record]:
+        """All records of a kind, the newest even before they are on disk."""
+        found = self._records.get(kind)
+        if found is None:
+            found = self.opened.book.records(kind) if self.opened.book is not None else {}
+            for identity, (own, record) in self._unwritten.items():
+                if own == kind:
+                    _put(found, identity, record)
+            if self._keeper is not None:  # a book that is only looked at may change under somebody else's hands
+                self._records[kind] = found
+        return MappingProxyType(found)
+
+    def log_of(self, piece_id: str) -> dict[str, LogEntry]:
+        """What is logged of one piece."""
+        book = self.opened.book
+        found = book.records_of("log", piece_id) if book is not None else {}
+        for identity, (own, record) in self._unwritten.items():
+            if own == "log" and (record is None or (isinstance(record, LogEntry) and record.piece == piece_id)):
+                _put(found, identity, record)
+        return {i: e for i, e in found.items() if isinstance(e, LogEntry)}
+
+    def log(self) -> Iterator[tuple[LogEntry, ...] | None]:
+        """The part of the log that teaches; None as often as there is more to read, so that other things can be done between."""
+        if self._log is None:
+            found: dict[str, Record] = {}
+            for portion in self.opened.book.latest("log", RECALLED) if self.opened.book is not None else ():
+                found.update(portion)
+                yield None
+            for identity, (own, record) in self._unwritten.items():
+                if own == "log":
+                    _put(found, identity, record)
+            self._log = {i: e for i, e in found.items() if isinstance(e, LogEntry)}
+        yield tuple(self._log.values())
+
+    def _forget(self) -> None:
+        """Ask for all records anew."""
+        self._records.clear()
+        self._log = None
+
+    def _note(self, records: Mapping[str, tuple[Record | None, Record | None]], at: int) -> None:
+        """What a deed changes is so from now on, whether it is on disk yet or not."""
+        for identity, pair in records.items():
+            known = pair[0] or pair[1]
+            assert known is not None
+            kind, record = record_kind(known), pair[at]
+            self._unwritten[identity] = (kind, record)
+            if kind in self._records:
+                self._records[kind] = dict(self._records[kind])  # whoever holds the old one goes on seeing what was
+                _put(self._records[kind], identity, record)
+            if kind == "log" and self._log is not None:
+                _put(self._log, identity, record if isinstance(record, LogEntry) else None)
+
+    def revisions(self, piece_id: str) -> tuple[Revision, ...]:
+        """Named states of a piece."""
+        return self.opened.book.revisions(piece_id) if self.opened.book is not None else ()
+
+    def photos(self, piece_id: str) -> tuple[Photo, ...]:
+        """Small photos of a piece."""
+        return self.opened.book.photos(piece_id) if self.opened.book is not None else ()
+
+    def reader(self) -> Book:
+        """The book to read from.
+
+        Raises:
+            BookError: there is none now.
+        """
+        return self.opened.reader()
+
+    # --- writing
+
+    def keep(self, piece_id: str, piece: Piece, history: History) -> None:
+        """Have a piece kept as it is now: at once, or a moment later while one entry is being typed."""
+        gesture = history.steps[history.at - 1].edit.gesture if history.at else ""
+        typed, self._gesture = bool(gesture) and gesture == self._gesture, gesture
+        run: Callable[[Book], object] = lambda book: book.put_body(piece_id, piece, history)  # noqa: E731
+        self._put(Change(f"piece/{piece_id}", run, (piece, history), f"The piece {piece.name!r}", typed=typed))
+        self._describe(piece_id, piece)
+
+    def _describe(self, piece_id: str, piece: Piece | None = None) -> None:
+        """Have its outline and the words it is found by made anew, when the keeper has nothing better to do."""
+        if self._keeper is not None:
+            self._keeper.put(Change(f"description/{piece_id}", lambda book: book.describe(piece_id, piece), idle=True))
+
+    def mark(self, piece_id: str, words: str) -> None:
+        """Remember why a piece can't be reckoned; "" when it can."""
+        if words or piece_id in self._marked:
+            (self._marked.add if words else self._marked.discard)(piece_id)
+            self._put(Change(f"trouble/{piece_id}", lambda book: book.put_trouble(piece_id, words), typed=True))
+
+    def hurry(self) -> None:
+        """What was typed is finished: write it now."""
+        if self._keeper is not None:
+            self._keeper.hurry()
+
+    def put_shop(self, shop: Shop) -> None:
+        """Have the shop kept."""
+        self._put(Change("fact/shop", lambda book: book.put_shop(shop), shop, "The shop", typed=True))
+
+    def put_fact(self, key: str, value: str) -> None:
+        """Have a fact kept."""
+        self._put(Change(f"fact/{key}", lambda book: book.put_fact(key, value), value, typed=True))
+
+    def _put(self, change: Change) -> None:
+        if self._keeper is not None:
+            self._writes += 1
+            self._keeper.put(change)
+
+    def act(self, deed: Deed) -> bool:
+        """Do something to the book that can be taken back; False, with the reason told, when nothing is written here."""
+        if not self._run(deed.do, deed.records, 1, deed.title):
+            return False
+        last, now = self._done[-1] if self._done else None, time.monotonic()
+        if last is not None and deed.gesture and deed.gesture == last.gesture and now - self._acted < _GESTURE and not self._undone:
+            first = {i: pair[0] for i, pair in last.records.items()}
+            self._done[-1] = replace(last, do=deed.do, records={i: (first.get(i, pair[0]), pair[1]) for i, pair in deed.records.items()})
+        else:
+            self._done = [*self._done[-_LONGEST:], deed]
+        self._acted = now
+        self._undone.clear()
+        return True
+
+    def write(
+        self, run: Callable[[Book], object], title: str = "A change", done: Callable[[str], object] | None = None, *, alone: bool = False
+    ) -> bool:
+        """Do something to the book for good.
+
+        Args:
+            run: does it.
+            title: what it is about.
+            done: called when it is on disk, with "", or when it can't be written, with the reason.
+            alone: it has transactions of its own.
+        """
+        return self._run(run, title=title, done=done, alone=alone)
+
+    def _run(
+        self, run: Callable[[Book], object], records: Mapping[str, tuple[Record | None, Record | None]] | None = None, at: int = 1,
+        title: str = "A change", done: Callable[[str], object] | None = None, *, alone: bool = False,
+    ) -> bool:  # fmt: skip
+        if self._keeper is None:
+            self.kept.emit(self.read_only)
+            return False
+        self._writes += 1
+        self.deeds += 1
+        settled = None if done is None else lambda words: self._settled.emit(done, words)
+        self._keeper.put(Change(f"deed/{self._writes}", run, title=title, alone=alone, settled=settled))
+        self._note(records or {}, at)
+        if alone:  # it may change anything
+            self._forget()
+        # Milliseconds, unless the disk is slow or refuses; then it waits with everything else. Records are known as they are now anyhow.
+        if not records and self._keeper.flush(_BLINK):
+            self._unwritten.clear()
+            self._shown = self._keeper.rounds
+        self._stale()
+        return True
+
+    @property
+    def undo_title(self) -> str:
+        """What Undo would take back, "" for nothing."""
+        return self._done[-1].title if self._done else ""
+
+    @property
+    def redo_title(self) -> str:
+        """What Redo would do again."""
+        return self._undone[-1].title if self._undone else ""
+
+    def undo(self) -> None:
+        """Take the last deed back."""
+        if self._done and self._run(self._done[-1].undo, self._done[-1].records, 0, self._done[-1].title):
+            self._undone.append(self._done.pop())
+
+    def redo(self) -> None:
+        """Do the next deed again."""
+        if self._undone and self._run(self._undone[-1].do, self._undone[-1].records, 1, self._undone[-1].title):
+            self._done.append(self._undone.pop())
+
+    def flush(self) -> bool:
+        """Wait until everything is on disk; False when that can't be had now."""
+        return self._keeper is None or self._keeper.flush()
+
+    # --- backups
+
+    def backups(self) -> tuple[Backup, ...]:
+        """Copies of the book, newest first."""
+        return backups(self.path)
+
+    def back_up(self, why: str = "by-hand") -> None:
+        """Have a copy made, after what was done so far and beside what is done meanwhile; `copied` tells what came of it."""
+        if self._keeper is None or (self._copier is not None and self._copier.is_alive()):
+            return
+        self._copier = threading.Thread(target=self._copy, args=(self._keeper, why), name="copier", daemon=True)
+        self._copier.start()
+
+    def _copy(self, keeper: Keeper, why: str) -> None:
+        """In a thread of its own, on a connection of its own: nobody who writes waits for it."""
+        words = ""
+        try:
+            keeper.flush()
+            with contextlib.closing(looking(self.path)) as connection, faults(self.path):
+                connection.execute("BEGIN")  # the book as it is at this moment, whatever is written meanwhile
+                back_up(connection, self.path, why, go_on=lambda: not self._leaving)
+        except EmberError as error:
+            words = str(error)
+        except Exception as error:
+            words = fault_words(error)
+            raise
+        finally:
+            self.copied.emit(why, words)
+
+    def _join_copier(self) -> None:
+        if self._copier is not None:
+            self._copier.join(_COPYING)
+            self._leaving = True
+            self._copier.join()
+        self._copier, self._leaving = None, False
+
+    def back_up_if_old(self) -> None:
+        """A rolling copy, when the last one is an hour old and the book has changed since."""
+        newest = next((b for b in self.backups() if b.why == "rolling"), None)
+        changed = max((e.changed for e in self.entries), default=0.0)
+        made = 0.0 if newest is None or newest.odd else newest.made
+        if abs(time.time() - made) >= HOUR and (changed > made or self._writes):
+            self._writes = 0
+            self.back_up("rolling")
+
+    # --- in and out
+
+    def _report(self, words: str) -> None:
+        # From the keeper's thread into the window's, with the number of the attempt that it speaks of.
+        self._attempted.emit(words, self._keeper.rounds + 1 if self._keeper is not None else 0)
+
+    def _after(self, words: str, attempt: int) -> None:
+        if not words and self.opened.book is None:
+            with contextlib.suppress(EmberError):
+                self.opened.book = self._connect()
+        self.trouble = words
+        if words:  # something may never come to be
+            self._forget()
+        if not words and self._keeper is not None and self._keeper.idle:
+            self._unwritten.clear()
+        self.kept.emit(words)
+        if attempt <= self._shown and not words:
+            return  # what was written is shown already
+        self._entries = None
+        self._later.start()  # when the hands rest: whoever shows the book has much to do
+
+    def _stale(self) -> None:
+        self._entries = None
+        self.changed.emit()
+
+    def close(self) -> bool:
+        """Write what is left and let the book go; False when something could not be written."""
+        self.closing.emit()
+        self._hour.stop()
+        self._later.stop()
+        done = self._keeper.close() if self._keeper is not None else True
+        self._join_copier()
+        self.opened.close()
+        self._lock.release()
+        return done
+
+
+def _put(found: dict[str, Any], identity: str, record: Record | None) -> None:
+    """One record as it is now; None takes it out."""
+    if record is not None:
+        found[identity] = record
+    else:
+        found.pop(identity, None)
+
+
+def reopened(path: Path) -> Opened:
+    """Open a book; what can't be opened at all is shown empty, and nothing is written to it."""
+    try:
+        return open_book(path)
+    except EmberError as error:
+        return Opened(path, None, read_only=f"{error} Nothing is kept until another book is opened.", told=[str(error)])

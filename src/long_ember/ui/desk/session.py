@@ -1,0 +1,311 @@
+"""What the views share: the document, its answer, the selection, the settings."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable, Generator
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QElapsedTimer, QObject, QTimer, Signal
+
+from long_ember.document import SMALL, Answer, Change, Document, Edit, History, answer, swift
+from long_ember.errors import EmberError, SaveError, fault_words
+from long_ember.features import Check, Piece
+from long_ember.geometry import Balance, Contact, contacts
+from long_ember.heats import Bench, planning_of
+from long_ember.learning import calibrated
+from long_ember.records import LogEntry, Settings, Shop
+from long_ember.storage import write_settings
+from long_ember.ui.widgets.theme import THEMES, Theme
+from long_ember.units import Line, Measure, say
+
+if TYPE_CHECKING:
+    from long_ember.ui.desk.library import Library
+
+__all__ = ["Session"]
+
+_REST, _SLICE = 150, 6  # ms
+
+
+class Session(QObject):
+    """The one path from an edit to a repaint: edit, document, answer, `refreshed`, views.
+
+    Signals:
+        refreshed: the piece, its answer or the way numbers are shown changed.
+        selected: another feature, or none, is selected.
+        hovered: the pointer is over another feature.
+        restyled: the theme changed.
+        said: a sentence for the message line; True when it is a fault.
+        planning: the best order of work is being looked for, or no longer.
+        touched: the piece was found to run into itself somewhere else than before, or no longer.
+        troubled: the piece on the bench can't be reckoned, see `trouble`; nothing else is told of it until it can.
+    """
+
+    refreshed = Signal()
+    selected = Signal()
+    hovered = Signal()
+    restyled = Signal()
+    said = Signal(str, bool)
+    touched = Signal()
+    planning = Signal(bool)
+    troubled = Signal()
+
+    def __init__(self, piece: Piece, settings: Settings, shop: Shop, library: Library | None = None, piece_id: str = "",
+                 history: History | None = None) -> None:  # fmt: skip
+        super().__init__()
+        self.document = Document(piece, history)
+        self.document.changed.connect(self._changed)
+        self.settings, self.shop = settings, shop
+        self.library, self.piece_id = library, piece_id
+        self.selection = piece.features[0].id if piece.features else ""
+        self.hover = ""
+        self.contacts: tuple[Contact, ...] = ()
+        self.balance: tuple[Piece, Balance] | None = None
+        self.comparison: tuple[Piece, str, tuple[Line, ...]] | None = None
+        self._opening = False
+        self.unkept = False  # something was changed in a book that is only looked at
+        self._log: tuple[LogEntry, ...] = ()
+        self.bench: Bench = shop.bench
+        self._rest = QTimer(self, singleShot=True, interval=_REST)
+        self._rest.timeout.connect(self._begin_search)
+        self._turn = QTimer(self, interval=0)
+        self._turn.timeout.connect(self._search_on)
+        self._search: Generator[None, None, tuple[int, ...]] | None = None
+        self.trouble: Exception | None = None
+        self.answer: Answer = self._answered()
+
+    def _answered(self) -> Answer:
+        """All that follows from the piece: at once with the best order for a small one, else with the order it had."""
+        self.cancel_search()
+        before = getattr(self, "answer", None)
+        order = before.plan.order if before is not None else ()
+        if len(self.piece.features) > SMALL:
+            self._rest.start()
+        return swift(self.piece, ruler=self.shop.division, bench=self.bench, order=order)
+
+    def _reckon(self, find: Callable[[], Answer] | None = None) -> bool:
+        """Reckon the piece anew; where that fails the reason is kept, the answer is that of an empty bar, and the views are left alone.
+
+        Any error at all: what was edited is kept already, and a screen that can't show it must not take the window along.
+        """
+        try:
+            self.answer = (find or self._answered)()
+        except Exception as error:
+            self.cancel_search()
+            self.answer = swift(replace(self.piece, features=(), measured=()), ruler=self.shop.division, bench=self.bench)
+            self.trouble = error
+            if not isinstance(error, EmberError):
+                sys.excepthook(type(error), error, error.__traceback__)
+            if self.library is not None and self.piece_id:
+                self.library.mark(self.piece_id, str(error) if isinstance(error, EmberError) else fault_words(error))
+            self.troubled.emit()
+            return False
+        if self.library is not None and self.piece_id:
+            self.library.mark(self.piece_id, "")
+        if self.trouble is not None:
+            self.trouble = None
+            self.troubled.emit()
+        return True
+
+    @property
+    def searching(self) -> bool:
+        """The best order of work is not known yet."""
+        return not self.answer.plan.thorough
+
+    def cancel_search(self) -> None:
+        """Stop looking for a better order; the one that is there stands."""
+        self._rest.stop()
+        self._turn.stop()
+        if self._search is not None:
+            self._search = None
+            self.planning.emit(False)
+
+    def _begin_search(self) -> None:
+        self._search = planning_of(self.piece, self.bench, ruler=self.shop.division)
+        self.planning.emit(True)
+        self._turn.start()
+
+    def _search_on(self) -> None:
+        """A few milliseconds of the search; the window goes on between them."""
+        clock = QElapsedTimer()
+        clock.start()
+        while self._search is not None and clock.elapsed() < _SLICE:
+            try:
+                next(self._search)
+            except StopIteration:
+                self._found()
+            except Exception:
+                self.cancel_search()  # the order that is there stands
+                raise
+
+    def _found(self) -> None:
+        self.cancel_search()
+        before = self.answer
+        if not self._reckon(lambda: answer(self.piece, ruler=self.shop.division, bench=self.bench)):
+            return
+        if before.plan.order != self.answer.plan.order or before.reckoning.cut != self.answer.reckoning.cut:
+            self.refreshed.emit()
+
+    @property
+    def log(self) -> tuple[LogEntry, ...]:
+        """What the shop's log says, as last looked at."""
+        return self._log
+
+    def learn(self, entries: tuple[LogEntry, ...]) -> None:
+        """Reckon with what the log teaches."""
+        if entries == self._log:
+            return
+        self._log = entries
+        bench = calibrated(self.shop.bench, entries)
+        if bench != self.bench:
+            self.bench = bench
+            if self._reckon():
+                self.refreshed.emit()
+
+    @property
+    def piece(self) -> Piece:
+        """The piece as it is now."""
+        return self.document.piece
+
+    @property
+    def measure(self) -> Measure:
+        """How numbers are shown."""
+        return self.shop.measure
+
+    @property
+    def theme(self) -> Theme:
+        """Colours in force."""
+        return THEMES[self.settings.theme]
+
+    def look_for_contacts(self) -> None:
+        """Find where the piece runs into itself; too slow for every keystroke, so it waits for a pause."""
+        if self.trouble is not None:
+            return
+        found = contacts(self.piece)
+        if found != self.contacts:
+            self.contacts = found
+            self.touched.emit()
+            if found:
+                first, second = (self.piece.features[self.piece.index(i)].title.lower() for i in (found[0].first, found[0].second))
+                self.said.emit(f"The {second} runs into the {first}: turn one of them, or leave more room.", True)
+
+    def set_comparison(self, name: str, lines: tuple[Line, ...]) -> None:
+        """How the piece as it is stands against a known one; printed until it changes."""
+        self.comparison = (self.piece, name, lines) if lines else None
+
+    def set_balance(self, found: Balance | None) -> None:
+        """Where the piece as it is balances; drawn until it changes."""
+        self.balance = None if found is None else (self.piece, found)
+        self.touched.emit()
+
+    def contact_checks(self, feature_id: str) -> tuple[Check, ...]:
+        """What the selected feature runs into."""
+        found = []
+        for contact in self.contacts:
+            if feature_id in (contact.first, contact.second):
+                other = self.piece.index(contact.second if feature_id == contact.first else contact.first)
+                if other >= 0:
+                    text = f"Runs into the {self.piece.features[other].title.lower()} by {{}}: turn one of them, or leave more room."
+                    found.append(Check("warn", say(text, contact.depth)))
+        return tuple(found)
+
+    def apply(self, edit: Edit) -> None:
+        """Carry out an edit."""
+        self.document.apply(edit)
+
+    def attempt(self, make: object, *arguments: object) -> bool:
+        """Carry out the edit that `make(piece, *arguments)` gives; an impossible one is explained in the message line."""
+        try:
+            self.apply(make(self.piece, *arguments))  # type: ignore[operator]
+        except EmberError as error:
+            self.said.emit(f"Nothing changed. {error}", True)
+            return False
+        self.said.emit("", False)
+        return True
+
+    def undo(self) -> None:
+        """Take the last step back, and what was said about it."""
+        self._stepped(self.document.undo)
+
+    def redo(self) -> None:
+        """Do the next step again."""
+        self._stepped(self.document.redo)
+
+    def _stepped(self, step: Callable[[], None]) -> None:
+        try:
+            step()
+            self.said.emit("", False)
+        except EmberError as error:  # a step of an earlier session that can't be read
+            self.said.emit(f"Nothing changed. {error}", True)
+
+    def end_gesture(self) -> None:
+        """What was typed is one finished step, and is kept now."""
+        self.document.end_gesture()
+        if self.library is not None:
+            self.library.hurry()
+
+    def select(self, feature_id: str) -> None:
+        """Select a feature everywhere."""
+        if feature_id != self.selection:
+            self.end_gesture()
+            self.selection = feature_id
+            if self.trouble is None:
+                self.selected.emit()
+
+    def set_hover(self, feature_id: str) -> None:
+        """Point at a feature everywhere."""
+        if feature_id != self.hover:
+            self.hover = feature_id
+            self.hovered.emit()
+
+    def configure(self, settings: Settings) -> None:
+        """Change the theme or the books opened last."""
+        old, self.settings = self.settings, settings
+        try:
+            write_settings(settings)
+        except SaveError as error:
+            self.said.emit(f"The setting holds until you quit. {error}", True)
+        if old.theme != settings.theme:
+            self.restyled.emit()
+
+    def set_shop(self, shop: Shop) -> None:
+        """Change units, kit, allowances, fire or smiths; stored sizes stay as they are."""
+        if shop != self.shop:
+            self.adopt(shop)
+            if self.library is not None:
+                self.library.put_shop(shop)
+
+    def adopt(self, shop: Shop) -> None:
+        """Show things as another book's shop has them."""
+        self.shop = shop
+        self.bench = calibrated(shop.bench, self._log)
+        if self._reckon():
+            self.refreshed.emit()
+
+    def open(self, piece: Piece, piece_id: str = "", history: History | None = None) -> None:
+        """Show another piece; nothing is written until it is changed."""
+        self.end_gesture()
+        self.piece_id, self._opening, self.unkept = piece_id, True, False
+        try:
+            self.document.replace(piece, history)
+        finally:
+            self._opening = False
+        self.unkept = False  # something was changed in a book that is only looked at
+        self.said.emit("", False)
+
+    def _changed(self, change: Change) -> None:
+        if self.library is not None and self.piece_id and not self._opening:  # first of all: whatever fails below, this is kept
+            self.library.keep(self.piece_id, self.piece, self.document.history)
+            self.unkept = bool(self.library.read_only)
+        wanted = change.focus or self.selection
+        features = self.piece.features
+        if self.piece.index(wanted) < 0:  # it is gone: look at what stands where the change was
+            wanted = features[min(change.first, len(features) - 1)].id if features else ""
+        moved = wanted != self.selection
+        self.selection = wanted
+        if not self._reckon():
+            return
+        self.refreshed.emit()
+        if moved:
+            self.selected.emit()

@@ -1,0 +1,1 @@
+"""How steel is drawn."""

@@ -1,0 +1,269 @@
+"""The hero drawing as data: where bar, zones, piece, threads and dimensions stand for one view. Painting is in canvas."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+from PySide6.QtCore import QLineF, QPointF, QRectF
+
+from long_ember.arrays import Array
+from long_ember.document import Answer, Slot
+from long_ember.features import Arc, Helix, Spiral, specs
+from long_ember.geometry import Figure, Part, Seen, piece_figure
+from long_ember.ui.drawing.paint import View, text_rect
+from long_ember.ui.widgets.fonts import font
+from long_ember.units import Measure
+
+__all__ = ["Dimension", "Scene", "ZoneBox"]
+
+_SMALLEST = 46.0  # px; parts that look smaller carry no dimension unless they are chosen
+_SIDE, _ABOVE, _GAP, _BELOW = 44.0, 66.0, 40.0, 40.0  # px around bar and piece for dimensions
+
+
+@dataclass(frozen=True, slots=True)
+class ZoneBox:
+    """A feature's interval on the drawn bar."""
+
+    id: str
+    rect: QRectF
+
+
+@dataclass(frozen=True, slots=True)
+class Dimension:
+    """One dimension standing on the drawing; clicking its text edits it."""
+
+    slot: Slot
+    text: str
+    box: QRectF
+    ends: tuple[QPointF, QPointF]
+    arrows: bool
+
+
+class Scene:
+    """Layout of one answer in a widget of a given size.
+
+    Args:
+        answer: what is shown.
+        measure: how numbers are shown.
+        size: px.
+        view: None to fit everything.
+        chosen: selected feature, whose dimensions come first.
+        look: direction the piece is seen from, None for the side.
+        steady: see `piece_figure`.
+    """
+
+    def __init__(
+        self, answer: Answer, measure: Measure, size: tuple[float, float], view: View | None, chosen: str,
+        look: Array | None = None, *, steady: tuple[float, float, float, float] | None = None,
+    ) -> None:  # fmt: skip
+        self.answer, self.measure, self.chosen = answer, measure, chosen
+        self.figure: Figure[Part] | Figure[Seen] = piece_figure(answer.piece, look, steady=steady)
+        self.parts: tuple[Part | Seen, ...] = self.figure.parts
+        self.cut = max(answer.reckoning.cut, 1.0)
+        self.depth = answer.piece.bar.width
+        self.paper = QRectF(0, 0, *size)
+        self.fit = self._fit(size)
+        self.view = view or self.fit
+        self.figure_view = self._figure_view()
+        self.zones = self._zones()
+        self.part_boxes = self._part_boxes()
+        self.dimensions = self._dimensions()
+
+    def _fit(self, size: tuple[float, float]) -> View:
+        x0, y0, x1, y1 = self.figure.bounds
+        width, height = size
+        room = max(height - _ABOVE - _GAP - _BELOW, 40.0)
+        scale = min((width - 2 * _SIDE) / max(self.cut, x1 - x0), room / (self.depth + (y1 - y0)))
+        return View(max(scale, 1e-3), width / 2 - self.cut / 2 * scale, _ABOVE + self.depth / 2 * scale)
+
+    def _figure_view(self) -> View:
+        """The piece hangs under the middle of the bar at the same scale."""
+        x0, _y0, x1, y1 = self.figure.bounds
+        s, ratio = self.view.scale, self.view.scale / self.fit.scale
+        top = self.view.y + self.depth / 2 * s + _GAP * max(1.0, min(ratio, 3.0))
+        return View(s, self.view.x + (self.cut - x0 - x1) / 2 * s, top + y1 * s)
+
+    def _part_boxes(self) -> list[QRectF]:
+        """The space each part takes, px."""
+        self._tops: list[tuple[float, float]] = []
+        if not self.parts:
+            return []
+        boxes, v = self.figure.boxes, self.figure_view
+        corners = np.column_stack((v.points(boxes[:, (0, 3)]), v.points(boxes[:, (2, 1)])))
+        corners[:, 2:] -= corners[:, :2]
+        rows = corners.tolist()
+        self._tops = [(x + wide / 2, y) for x, y, wide, _high in rows]
+        return [QRectF(*row) for row in rows]
+
+    def bar_rect(self, start: float, end: float) -> QRectF:
+        """A length of the bar seen from above, mm from end A, in px."""
+        s, v = self.view.scale, self.view
+        return QRectF(v.x + start * s, v.y - self.depth / 2 * s, (end - start) * s, self.depth * s)
+
+    def _zones(self) -> list[ZoneBox]:
+        return [ZoneBox(z.feature.id, self.bar_rect(z.start, z.end)) for z in self.answer.reckoning.zones]
+
+    def threads(self) -> list[QLineF]:
+        """For each feature, from the middle of its zone's lower edge to the top of the part it becomes."""
+        v, scale = self.view, self.view.scale
+        low = v.y + self.depth / 2 * scale
+        middles = [v.x + (z.start + z.end) / 2 * scale for z in self.answer.reckoning.zones]
+        return [QLineF(x, low, top[0], top[1]) for x, top in zip(middles, self._tops, strict=True)]
+
+    def hit(self, at: QPointF) -> str:
+        """The feature under a point, on the bar or on the piece, "" for none."""
+        for zone in self.zones:
+            if zone.rect.adjusted(0, -6, 0, 6).contains(at):
+                return zone.id
+        v = self.figure_view
+        p = np.array([(at.x() - v.x) / v.scale, (v.y - at.y()) / v.scale])
+        reach = 7 / v.scale
+        best, nearest = "", np.inf
+        for part in self.parts:
+            excess = _distance(p, part)
+            if excess < min(nearest, reach):
+                best, nearest = part.id, excess
+        return best
+
+    def dimension_at(self, at: QPointF) -> Dimension | None:
+        """The dimension whose text is under a point."""
+        return next((d for d in self.dimensions if d.box.adjusted(-3, -4, 3, 4).contains(at)), None)
+
+    def _dimensions(self) -> list[Dimension]:
+        """The chosen feature's dimensions first, then one for each other feature where there is room."""
+        found: list[Dimension] = []
+        solid = {p.id: box for p, box in zip(self.parts, self.part_boxes, strict=True)}
+        for part in sorted(self.parts, key=lambda p: p.id != self.chosen):
+            own = solid[part.id]
+            if part.id != self.chosen and max(own.width(), own.height()) < _SMALLEST:
+                continue
+            others = [box for identity, box in solid.items() if identity != part.id]
+            for slot, mark, value in self._marked(part):
+                tries = self._tries(part, slot, mark, value)
+                clear = next((d for d in tries if self.paper.contains(d.box) and not _blocked(d.box, found, others)), None)
+                if clear is None and part.id == self.chosen:
+                    again = list(self._tries(part, slot, mark, value))
+                    clear = next((d for d in again if not _blocked(d.box, found, [])), None) or _moved(again[0], found)
+                    clear = _kept(clear, self.paper)
+                if clear is not None:
+                    found.append(clear)
+        return found
+
+    def _marked(self, part: Part | Seen) -> list[tuple[Slot, str, object]]:
+        """The fields of a part that the drawing dimensions: all of them when it is chosen, otherwise the first."""
+        feature = self.answer.piece.features[self.answer.piece.index(part.id)]
+        marked = [(Slot(part.id, n), s.mark, getattr(feature, n)) for n, s in specs(feature).items() if s.mark]
+        marked = [m for m in marked if m[2] is not None and (part.id == self.chosen or m[1] != "section")]
+        return marked if part.id == self.chosen else marked[:1]
+
+    def _tries(self, part: Part | Seen, slot: Slot, mark: str, value: object) -> Iterator[Dimension]:
+        """Places for one dimension, best first."""
+        text = self._text(mark, value)
+        plain = not any(isinstance(seg, (Arc, Spiral, Helix)) for seg in part.shape.path)
+        if mark == "length" and plain and not part.shape.branches and part.reach > 0.2 * part.shape.length:
+            yield from (self._length(part, slot, text, side) for side in (1, -1))
+        elif mark in ("radius", "diameter"):
+            yield from self._leaders(part, slot, text)
+        else:
+            yield from (self._tag(part, slot, text, mark, reach) for reach in (1.0, -1.0, 1.8))
+
+    def _tag(self, part: Part | Seen, slot: Slot, text: str, mark: str, reach: float) -> Dimension:
+        """A word beyond the tip it speaks of, or under (or over) the middle of the part."""
+        feature = self.answer.piece.features[self.answer.piece.index(part.id)]
+        size = text_rect(text, QPointF(), font(16, 600))
+        if mark == "tip":
+            ends = (part.centre[-1], part.centre[-2]) if getattr(feature, "toward", "A") == "B" else (part.centre[0], part.centre[1])
+            at, before = self.figure_view.point(ends[0]), self.figure_view.point(ends[1])
+            dx, dy = _unit(at - before)
+            spot = at + QPointF(dx * (size.width() / 2 + 12), dy * (size.height() / 2 + 12)) * reach
+        else:
+            at = self.figure_view.point(part.at(part.shape.length / 2))
+            spot = at + QPointF(0, 36 + _half(part) * self.view.scale) * reach
+        return Dimension(slot, text, text_rect(text, spot, font(16, 600)), (at, spot), False)
+
+    def _text(self, mark: str, value: object) -> str:
+        if mark == "section":
+            return value.label(self.measure)  # type: ignore[attr-defined, no-any-return]
+        assert isinstance(value, (int, float))
+        shown = self.measure.length(value)
+        return {"radius": "R ", "diameter": "Ø "}.get(mark, "") + shown
+
+    def _length(self, part: Part | Seen, slot: Slot, text: str, side: int) -> Dimension:
+        """A dimension line beside a straight part, on its lower side or, for `side` −1, on its upper."""
+        v = self.figure_view
+        cos, sin = math.cos(part.heading), math.sin(part.heading)
+        ux, uy = (sin, cos) if cos >= 0 else (-sin, -cos)  # across the part, downwards on screen
+        reach = (_half(part) * v.scale + 20) * side
+        a = QPointF(v.x + part.start[0] * v.scale + ux * reach, v.y - part.start[1] * v.scale + uy * reach)
+        b = a + QPointF(cos, -sin) * (part.reach * v.scale)
+        middle = (a + b) / 2
+        box = text_rect(text, middle, font(16, 600))
+        if abs(ux) >= 0.7:
+            middle += QPointF(math.copysign(box.width() / 2 + 6, ux * side), 0)
+        elif box.width() > abs(b.x() - a.x()) - 18:
+            middle += QPointF(ux, uy) * (18 * side)
+        return Dimension(slot, text, text_rect(text, middle, font(16, 600)), (a, b), True)
+
+    def _leaders(self, part: Part | Seen, slot: Slot, text: str) -> list[Dimension]:
+        """Text inside the curve where it fits, otherwise outside it, below, above or beside."""
+        at, middle = self.figure_view.point(part.at(part.shape.length / 2)), self.figure_view.point(_inside(part))
+        box, face = self.part_boxes[self.answer.piece.index(part.id)], font(16, 600)
+        size = text_rect(text, middle, face)
+        spots = [QPointF(middle.x(), box.bottom() + 20), QPointF(box.left() - size.width() / 2 - 12, middle.y()),
+                 QPointF(box.right() + size.width() / 2 + 12, middle.y()), QPointF(middle.x(), box.top() - 20)]  # fmt: skip
+        if any(isinstance(seg, Arc) for seg in part.shape.path):
+            dx, dy = _unit(middle - at)
+            far = ((middle.x() - at.x()) ** 2 + (middle.y() - at.y()) ** 2) ** 0.5
+            spots.insert(0, at + QPointF(dx, dy) * max(far, size.width() / 2 + 24))
+        return [Dimension(slot, text, text_rect(text, spot, face), (at, spot), False) for spot in spots]
+
+
+def _blocked(box: QRectF, found: list[Dimension], solid: list[QRectF]) -> bool:
+    return any(box.intersects(d.box) for d in found) or any(box.intersects(other) for other in solid)
+
+
+def _unit(d: QPointF) -> tuple[float, float]:
+    size = (d.x() ** 2 + d.y() ** 2) ** 0.5
+    return (d.x() / size, d.y() / size) if size > 1e-9 else (0.0, 1.0)
+
+
+def _half(part: Part | Seen) -> float:
+    """The part's greatest half thickness, mm."""
+    if any(span.turns for span in part.shape.spans):
+        return max(math.hypot(b.w, b.t) / 2 for span in part.shape.spans for b in (span.start, span.end))
+    return max(b.t / 2 for span in part.shape.spans for b in (span.start, span.end))
+
+
+def _inside(part: Part | Seen) -> Array:
+    """The middle of a curve's points: on the inside of every bend and scroll."""
+    low, high = part.centre.min(axis=0), part.centre.max(axis=0)
+    return np.asarray((low + high) / 2)
+
+
+def _moved(made: Dimension, found: list[Dimension]) -> Dimension:
+    for step in range(1, 8):
+        box = made.box.translated(0, 24.0 * step)
+        if not any(box.intersects(d.box) for d in found):
+            ends = made.ends if made.arrows else (made.ends[0], QPointF(box.center().x(), box.top()))
+            return Dimension(made.slot, made.text, box, ends, made.arrows)
+    return made
+
+
+def _kept(made: Dimension, paper: QRectF) -> Dimension:
+    """A dimension whose text would hang over the edge, pulled back onto the paper."""
+    dx = max(paper.left() + 4 - made.box.left(), 0.0) + min(paper.right() - 4 - made.box.right(), 0.0)
+    dy = max(paper.top() + 4 - made.box.top(), 0.0) + min(paper.bottom() - 4 - made.box.bottom(), 0.0)
+    return made if dx == dy == 0 else replace(made, box=made.box.translated(dx, dy))
+
+
+def _distance(p: Array, part: Part | Seen) -> float:
+    """How far a point is outside a part, mm; negative inside."""
+    a, b = part.centre[:-1], part.centre[1:]
+    along = b - a
+    u = np.clip(((p - a) * along).sum(1) / np.maximum((along**2).sum(1), 1e-12), 0, 1)
+    gap = np.hypot(*(a + along * u[:, None] - p).T)
+    half = np.hypot(*((part.left - part.right) / 2).T)
+    return float((gap - half[:-1]).min())

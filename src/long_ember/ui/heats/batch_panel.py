@@ -1,0 +1,168 @@
+"""Many of one piece: the timetable of smith and irons, who waits for whom, and what is worth setting up."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from long_ember.features import ORDER_SCHOOLS
+from long_ember.heats import Batch, batch, fixtures
+from long_ember.learning import made_before
+from long_ember.ui.desk.session import Session
+from long_ember.ui.drawing.paint import text_box, write
+from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.fonts import font
+from long_ember.ui.widgets.theme import heat_colour
+
+__all__ = ["BatchPanel"]
+
+_ROW, _LEFT, _MOST = 26.0, 96.0, 60
+
+
+class _Table(QWidget):
+    """A row for the smith and one for each piece, minutes along the top; the irons glow while they lie in the fire."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.batch: Batch | None = None
+        self.setAccessibleName("Timetable")
+
+    def show_batch(self, found: Batch) -> None:
+        """Another timetable."""
+        self.batch = found
+        minutes = found.total / 60
+        self.setMinimumSize(QSize(int(_LEFT + max(660.0, minutes * 11)), int((len(found.finished) + 2) * _ROW + 34)))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Everything at one scale of time."""
+        painter, theme, found = QPainter(self), self._session.theme, self.batch
+        painter.fillRect(event.rect(), theme.colour("paper"))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if found is None or not found.turns:
+            text_box(painter, "No heats: nothing to plan.", self.rect().center(), font(18), theme, role="muted")  # type: ignore[arg-type]
+            return
+        wide = self.width() - _LEFT - 16
+        scale = wide / found.total
+
+        def x(seconds: float) -> float:
+            return _LEFT + seconds * scale
+
+        step = next(s for s in (1, 2, 5, 10, 15, 30, 60, 120, 240, 480, 1e9) if s * 60 * scale >= 52)
+        minute = 0.0
+        while minute * 60 <= found.total and step < 1e9:
+            painter.setPen(QPen(theme.colour("line"), 1))
+            painter.drawLine(int(x(minute * 60)), 24, int(x(minute * 60)), self.height())
+            write(painter, f"{minute:g} min", x(minute * 60) + 3, 2, font(13), theme.colour("muted"))
+            minute += step
+        self._row(painter, 0, "Smith")
+        for a, b in found.gaps:
+            rect = QRectF(x(a), 30, max((b - a) * scale, 1), _ROW - 6)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.colour("muted"), 1, Qt.PenStyle.DotLine))
+            painter.drawRect(rect)
+        heats = self._session.answer.plan.heats
+        for turn in found.turns:
+            painter.setPen(QPen(theme.colour("edge"), 1))
+            painter.setBrush(theme.colour("steel"))
+            painter.drawRect(QRectF(x(turn.start), 30, max((turn.end - turn.start) * scale, 1), _ROW - 6))
+            top = 30 + (turn.piece + 1) * _ROW
+            heat = heats[turn.stage]
+            if turn.ready > turn.into:
+                painter.setBrush(heat_colour(750))
+                painter.drawRect(QRectF(x(turn.into), top, max((turn.ready - turn.into) * scale, 1), _ROW - 6))
+            if turn.lies > 0.5:
+                painter.setBrush(heat_colour(heat.hot))
+                painter.drawRect(QRectF(x(turn.ready), top, max(turn.lies * scale, 1), _ROW - 6))
+            painter.setBrush(theme.colour("steel"))
+            painter.drawRect(QRectF(x(turn.start), top, max((turn.end - turn.start) * scale, 1), _ROW - 6))
+        for piece in range(len(found.finished)):
+            self._row(painter, piece + 1, f"Piece {piece + 1}")
+
+    def _row(self, painter: QPainter, row: int, words: str) -> None:
+        write(painter, words, 8, 29 + row * _ROW, font(15, 500), self._session.theme.colour("ink"))
+
+
+class BatchPanel(QDialog):
+    """How many, how many irons, piece by piece or stage by stage."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.setWindowTitle("Batch")
+        self.resize(980, 680)
+        self.pieces, self.irons, self.rhythm = (Choice(session) for _ in range(3))
+        wanted = int(session.piece.order.quantity)
+        for n in sorted({1, 2, 4, 6, 8, 10, 12, 16, 20, 30, 40, _MOST, min(wanted, _MOST)}):
+            self.pieces.addItem(f"{n} pieces" if n > 1 else "1 piece", n)
+        self.pieces.setCurrentIndex(self.pieces.findData(min(wanted, _MOST) if wanted > 1 else 6))
+        for n in range(1, 7):
+            self.irons.addItem(f"{n} irons in the fire" if n > 1 else "1 iron in the fire", n)
+        self.irons.setCurrentIndex(self.irons.findData(min(session.bench.irons, 6)))
+        for value, words in next(s for s in ORDER_SCHOOLS if s.key == "rhythm").options:
+            self.rhythm.addItem(words, value)
+        self.rhythm.setCurrentIndex(max(self.rhythm.findData(session.bench.school(session.piece.planning, "rhythm")), 0))
+        row = QHBoxLayout()
+        for box, name in ((self.pieces, "Pieces"), (self.irons, "Irons in the fire"), (self.rhythm, "Rhythm")):
+            box.setFont(font(17, 500))
+            box.setMinimumHeight(40)
+            box.setAccessibleName(name)
+            box.activated.connect(self.renew)
+            row.addWidget(box, 2 if box is self.rhythm else 1)
+        self.summary, self.fixtures = QLabel(), QLabel()
+        for label, size in ((self.summary, 18), (self.fixtures, 16)):
+            label.setFont(font(size, 500 if size > 16 else 400))
+            label.setWordWrap(True)
+            label.setTextFormat(Qt.TextFormat.RichText)
+        self.table = _Table(session)
+        area = QScrollArea()
+        area.setWidget(self.table)
+        area.setWidgetResizable(True)
+        key = QLabel(
+            "In the dotted gaps the smith waits for the fire. A bright bar is an iron that lies ready: there the fire waits for the smith."
+        )
+        key.setFont(font(15))
+        key.setProperty("role", "muted")
+        key.setWordWrap(True)
+        last = QHBoxLayout()
+        last.addStretch(1)
+        last.addWidget(worded("Close", self.accept))
+        column = QVBoxLayout(self)
+        column.addLayout(row)
+        column.addWidget(self.summary)
+        column.addWidget(area, 1)
+        column.addWidget(key)
+        column.addWidget(self.fixtures)
+        column.addLayout(last)
+        session.refreshed.connect(self.renew)
+        self.renew()
+
+    def renew(self, _index: int = 0) -> None:
+        """Reckon the batch as it is asked for, and the other rhythm beside it."""
+        session, plan = self._session, self._session.answer.plan
+        count, irons, rhythm = self.pieces.currentData(), self.irons.currentData(), self.rhythm.currentData()
+        made = made_before(session.log, session.piece_id)
+        found, other = (batch(plan, count, irons=irons, rhythm=r, made=made) for r in (rhythm, "stage" if rhythm == "piece" else "piece"))
+        self.table.show_batch(found)
+        m = session.measure
+        low, high = plan.bench.band
+        words = [
+            f"<b>{m.minutes(found.total)}</b> in all, {m.minutes(found.total * low)} to {m.minutes(found.total * high)};"
+            f" <b>{m.minutes(found.each)}</b> a piece.",
+            f"The smith waits {m.minutes(found.idle)} for the fire.",
+            f"{'Stage by stage' if rhythm == 'piece' else 'Piece by piece'} it would be {m.minutes(other.total)}.",
+        ]
+        if found.burns:
+            words.append(f"<b>!</b> An iron lies ready for {m.minutes(found.longest)}: pull it to the edge of the fire, or put in fewer.")
+        if made:
+            words.append(f"Your log has {made} of these already.")
+        self.summary.setText(" ".join(words))
+        rows = [
+            f"{w.fixture.words}: {w.fixture.minutes:g} min to set up, saves about {w.saved:.0f} min over {w.uses} uses"
+            + (", worth it" if w.pays else "") for w in fixtures(plan, count)
+        ]  # fmt: skip
+        self.fixtures.setText("Could be set up: " + "; ".join(rows) + "." if rows else "")

@@ -1,0 +1,132 @@
+"""The filmstrip: one frame for each heat, cold step and errand."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtWidgets import QWidget
+
+from long_ember.heats import Errand, Frame
+from long_ember.ui.desk.session import Session
+from long_ember.ui.heats.heat_paint import paint_frame
+from long_ember.ui.heats.heat_words import frame_title
+from long_ember.ui.widgets.fonts import font
+
+__all__ = ["FRAME_H", "FRAME_W", "PAUSE", "Film"]
+
+FRAME_W, FRAME_H = 156, 108
+PAUSE = 60  # ms
+_WORDS = {"setdown": "set down", "close": "weld", "thread": "thread"}
+
+
+class Film(QWidget):
+    """The frames; Left and Right move, Home and End go to either end.
+
+    Signals:
+        chosen: another frame, by its index.
+    """
+
+    chosen = Signal(int)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session, self.current = session, 0
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Heats in order")
+        self._pictures: dict[tuple[int, bool], QPixmap] = {}
+        # The frames wait for a pause in the typing; the chosen heat below them follows every keystroke.
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(PAUSE)
+        self._pause.timeout.connect(self.update)
+        session.refreshed.connect(self._renew)
+        session.restyled.connect(self._restyle)
+        self._renew()
+
+    def _restyle(self) -> None:
+        self._pictures.clear()
+        self.update()
+
+    def _renew(self) -> None:
+        self._pictures.clear()
+        count = len(self._session.answer.plan.frames) if self.isVisible() else len(self._session.answer.plan.packed)
+        self._resize(count)
+        self.current = min(self.current, max(0, count - 1))
+        self._pause.start()
+
+    def _resize(self, count: int) -> None:
+        self.setMinimumSize(QSize(max(1, count) * FRAME_W + 16, FRAME_H + 4))
+
+    def showEvent(self, event: object) -> None:
+        """Now the errands count too."""
+        self._resize(len(self._session.answer.plan.frames))
+
+    @property
+    def frames(self) -> tuple[Frame, ...]:
+        """Heats, cold steps and errands in order."""
+        return self._session.answer.plan.frames
+
+    def show_current(self, index: int) -> None:
+        """Choose a frame."""
+        self.current = index
+        self.chosen.emit(index)
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Choose the frame under the pointer."""
+        index = int((event.position().x() - 8) // FRAME_W)
+        if 0 <= index < len(self.frames):
+            self.show_current(index)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Next and previous, first and last."""
+        last = len(self.frames) - 1
+        step = {Qt.Key.Key_Right: self.current + 1, Qt.Key.Key_Left: self.current - 1, Qt.Key.Key_Home: 0, Qt.Key.Key_End: last}
+        to = step.get(Qt.Key(event.key()), -1)
+        if 0 <= to <= last:
+            self.show_current(to)
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The frames in sight, each from its picture."""
+        painter = QPainter(self)
+        for i, frame in enumerate(self.frames):
+            rect = QRectF(8 + i * FRAME_W, 2, FRAME_W - 8, FRAME_H)
+            if rect.intersects(QRectF(event.rect())):
+                key = (i, i == self.current)
+                if key not in self._pictures:
+                    self._pictures[key] = self._picture(rect, i, frame)
+                painter.drawPixmap(rect.topLeft(), self._pictures[key])
+
+    def _picture(self, rect: QRectF, index: int, frame: Frame) -> QPixmap:
+        ratio, theme, here = self.devicePixelRatioF(), self._session.theme, index == self.current
+        picture = QPixmap(round(rect.width() * ratio), round(rect.height() * ratio))
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(theme.colour("paper"))
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(0, 0, rect.width(), rect.height())
+        errand = isinstance(frame, Errand)
+        painter.setPen(
+            QPen(
+                theme.colour("accent" if here else "line"),
+                3 if here else 1,
+                Qt.PenStyle.DotLine if errand and not here else Qt.PenStyle.SolidLine,
+            )
+        )
+        painter.setBrush(theme.colour("paper" if errand else "panel"))
+        painter.drawRoundedRect(box.adjusted(2, 2, -2, -2), 6, 6)
+        paint_frame(painter, self._session.answer, index, box.adjusted(12, 8, -12, -34), theme)
+        painter.setPen(theme.colour("ink"))
+        painter.setFont(font(15, 600))
+        painter.drawText(box.adjusted(10, 0, -8, -7), Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft, frame_title(frame))
+        if not isinstance(frame, Errand):
+            painter.setFont(font(14))
+            painter.setPen(theme.colour("muted"))
+            verb = frame.work[-1].step.operation.verb
+            painter.drawText(
+                box.adjusted(8, 0, -12, -8), Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignRight, _WORDS.get(verb, verb)
+            )
+        painter.end()
+        return picture

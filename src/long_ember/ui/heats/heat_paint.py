@@ -1,0 +1,135 @@
+"""Paint the piece at a stage, glowing where it is hot, with the held end and the marks still to use."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtGui import QLinearGradient, QPainter, QPen
+
+from long_ember.arrays import Array
+from long_ember.document import Answer
+from long_ember.geometry import Figure, Part, Progress, figure, stage_shape, trace
+from long_ember.heats import Heat, Moment, moment
+from long_ember.ui.drawing.paint import View, look, paint_part, polygon
+from long_ember.ui.widgets.theme import Theme, heat_colour
+
+__all__ = ["paint_frame", "paint_held", "paint_marks", "paint_moment", "paint_window", "stage_figure"]
+
+_GLOWS = 470.0  # °C
+
+
+def stage_figure(answer: Answer, progress: dict[str, Progress]) -> Figure[Part]:
+    """The whole piece with each feature as far as `progress` says."""
+    zones = answer.reckoning.zones
+    return figure([(z.feature.id, stage_shape(z.feature, z.place, progress[z.feature.id])) for z in zones])
+
+
+def paint_frame(painter: QPainter, answer: Answer, index: int, target: QRectF, theme: Theme) -> None:
+    """A frame of the filmstrip: the piece as the frame leaves it, glowing as it came out of the fire."""
+    begun, over = moment(answer.plan, index), answer.plan.frames[index].after
+    paint_moment(painter, answer, begun, stage_figure(answer, over), target, theme)
+
+
+def paint_moment(painter: QPainter, answer: Answer, now: Moment, shown: Figure[Part], target: QRectF, theme: Theme) -> View:
+    """A stage in `target`, at a scale that the whole bar fits; the hot zone in the colour that it has now."""
+    view = View.fitting(shown.bounds, target, most=target.width() / max(answer.reckoning.cut * 1.02, 1.0))
+    worked = {w.step.feature.id for w in now.frame.work} if isinstance(now.frame, Heat) else set()
+    for i, part in enumerate(shown.parts):
+        chosen = part.id in worked and now.celsius < _GLOWS
+        paint_part(
+            painter, part, view, look(theme, "chosen", "accent", 2.0) if chosen else look(theme, "steel" if i % 2 == 0 else "steel_alt")
+        )
+    if now.celsius < _GLOWS:
+        return view
+    glow = heat_colour(now.celsius)
+    for zone, part in zip(answer.reckoning.zones, shown.parts, strict=True):
+        low, high = max(zone.start, now.zone[0]), min(zone.end, now.zone[1])
+        if high - low > 0.999 * zone.length:
+            paint_part(painter, part, view, look(theme, glow.name(), "edge", 1.6 if part.id in worked else 1.0))
+        elif high > low:
+            share = part.shape.length / zone.length
+            painter.setPen(QPen(theme.colour("edge"), 1.6 if part.id in worked else 1.0))
+            painter.setBrush(glow)
+            painter.drawPolygon(
+                polygon(view.points(_slice(part, (low - zone.start) * share, (high - zone.start) * share))), Qt.FillRule.WindingFill
+            )
+            for line in trace(part.shape).lines:
+                painter.drawPolyline(polygon(view.points(part.placed(line))))
+    return view
+
+
+def paint_held(painter: QPainter, shown: Figure[Part], heat: Heat, view: View, theme: Theme) -> None:
+    """Tong jaws over the end that is held, or a hand's width where the bar is its own handle."""
+    if not shown.parts:
+        return
+    part = shown.parts[0] if heat.held == "A" else shown.parts[-1]
+    length = part.shape.length
+    here, inner = (
+        (part.across(0.0), part.across(min(length, 1.0)))
+        if heat.held == "A"
+        else (part.across(length), part.across(max(0.0, length - 1.0)))
+    )
+    tip, back = (view.point((pair[0] + pair[1]) / 2) for pair in (here, inner))
+    angle = math.degrees(math.atan2(tip.y() - back.y(), tip.x() - back.x()))
+    half = max(float(np.linalg.norm(here[0] - here[1])) * view.scale / 2, 3.0)
+    painter.save()
+    painter.translate(tip)
+    painter.rotate(angle)
+    painter.setPen(QPen(theme.colour("ink"), 2.5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    reach = 34.0
+    for side in (-1, 1):  # jaws over the bar, reins crossing behind it
+        painter.drawPolyline(
+            [QPointF(-14, side * (half + 3)), QPointF(6, side * (half + 3)), QPointF(18, side * 2), QPointF(reach, -side * 7)]
+        )
+    painter.restore()
+
+
+def paint_marks(painter: QPainter, shown: Figure[Part], left: tuple[tuple[str, float], ...], view: View, theme: Theme) -> None:
+    """Short strokes across the bar where something is still to begin, with a dot beside each so that it is seen at arm's length."""
+    parts = {p.id: p for p in shown.parts}
+    strokes: list[QLineF] = []
+    dots: list[QPointF] = []
+    for identity, share in left:
+        part = parts[identity]
+        one, other = part.across(share * part.shape.length) if 0 < share < 1 else part.end(share == 1)
+        a, b = view.point(one), view.point(other)
+        long = max(math.hypot(b.x() - a.x(), b.y() - a.y()), 1e-6)
+        x, y = (b.x() - a.x()) / long, (b.y() - a.y()) / long
+        strokes.append(QLineF(a.x() - 5 * x, a.y() - 5 * y, b.x() + 5 * x, b.y() + 5 * y))
+        dots.append(QPointF(a.x() - 9 * x, a.y() - 9 * y))
+    colour = theme.colour("accent")
+    painter.setPen(QPen(colour, 2))
+    painter.drawLines(strokes)
+    painter.setPen(QPen(colour, 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+    painter.drawPoints(dots)
+
+
+def _slice(part: Part, start: float, stop: float) -> Array:
+    """The outline of a part between two developed lengths, closed."""
+    keep = (part.s > start) & (part.s < stop)
+    a, b = part.across(start), part.across(stop)
+    left = np.vstack((a[0], part.left[keep], b[0]))
+    right = np.vstack((a[1], part.right[keep], b[1]))
+    return np.vstack((left, right[::-1]))
+
+
+def paint_window(painter: QPainter, heat: Heat, target: QRectF, theme: Theme, share: float = 0.0) -> None:
+    """The time in the heat as a bar of glow being used up, a tick where the work is done, and a needle where the hand is now."""
+    gradient = QLinearGradient(target.left(), 0, target.right(), 0)
+    for u in (0.0, 0.25, 0.5, 0.75, 1.0):
+        gradient.setColorAt(u, heat_colour(heat.hot + (heat.stop - heat.hot) * u))
+    painter.setPen(QPen(theme.colour("edge"), 1))
+    painter.setBrush(gradient)
+    painter.drawRoundedRect(target, 4, 4)
+    done = target.width() * min(heat.need, 1.0)
+    used = QRectF(target.left(), target.top(), done * share, target.height())
+    painter.fillRect(used, theme.colour("panel"))
+    painter.setPen(QPen(theme.colour("ink"), 3))
+    x = target.left() + done
+    painter.drawLine(QPointF(x, target.top() - 6), QPointF(x, target.bottom() + 6))
+    if share > 0:
+        painter.setPen(QPen(theme.colour("accent"), 3))
+        painter.drawLine(QPointF(used.right(), target.top() - 9), QPointF(used.right(), target.bottom() + 9))

@@ -1,0 +1,145 @@
+"""The storyboard: the piece at any moment, large, with a slider to scrub through the whole sequence."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
+
+from long_ember.geometry import Figure, Part
+from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
+from long_ember.physics import band
+from long_ember.ui.desk.session import Session
+from long_ember.ui.drawing.paint import View, arrow_line, text_box, write
+from long_ember.ui.heats.heat_paint import paint_held, paint_marks, paint_moment, paint_window, stage_figure
+from long_ember.ui.heats.heat_words import trust_words
+from long_ember.ui.widgets.fonts import font
+
+__all__ = ["STEPS", "Stage"]
+
+STEPS = 20  # of the slider, for each frame
+
+
+class _Canvas(QWidget):
+    """The piece at a moment."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.at = 0.0
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setMinimumSize(520, 200)
+        self.setAccessibleName("The piece at this moment")
+        session.restyled.connect(self.update)
+
+    @property
+    def now(self) -> Moment | None:
+        """The moment that is shown."""
+        plan = self._session.answer.plan
+        return moment(plan, self.at) if plan.frames else None
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Shape, glow, grip, marks left, length now; the window being used up."""
+        painter, theme, now = QPainter(self), self._session.theme, self.now
+        painter.fillRect(self.rect(), theme.colour("paper"))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if now is None:
+            for i, words in enumerate(
+                ("No heats yet: plain bar needs no fire.", "Add a taper or a bend on Shape, and the order of work stands here.")
+            ):
+                text_box(painter, words, QPointF(self.width() / 2, 80 + 32 * i), font(19), theme, role="muted")
+            return
+        answer, m = self._session.answer, self._session.measure
+        shown = stage_figure(answer, now.progress)
+        hot = isinstance(now.frame, Heat) and not now.frame.cold
+        target = QRectF(56, 34, self.width() - 112, self.height() - 34 - (104 if hot else 58))
+        view = paint_moment(painter, answer, now, shown, target, theme)
+        if isinstance(now.frame, Heat):
+            paint_held(painter, shown, now.frame, view, theme)
+        left = marks_left(answer.plan, now.progress)
+        paint_marks(painter, shown, left, view, theme)
+        words = f"{m.temperature(now.celsius)}, {band(now.celsius).word}" if now.celsius else "cold"
+        write(painter, words, 24, 6, font(17, 600), theme.colour("ink"))
+        for i, line in enumerate(sizes_now(answer.reckoning, now)[:2]):
+            write(painter, line.show(m), 24, 30 + 21 * i, font(15, 500), theme.colour("ink"))
+        if left:
+            text = f"{len(left)} mark{'s' if len(left) > 1 else ''} still to use"
+            write(painter, text, self.width() - 24 - 200, 8, font(15, 500), theme.colour("muted"))
+        self._measure(painter, target, shown, view, length_now(answer.reckoning, now.progress))
+        if isinstance(now.frame, Heat) and hot:
+            paint_window(painter, now.frame, QRectF(24, self.height() - 46, self.width() - 48, 16), theme, now.share)
+            seconds = now.frame.seconds
+            left_of = max(0.0, seconds - seconds * min(now.frame.need, 1.0) * now.share)
+            text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil, {trust_words(answer)}; the tick is where the work should be done"
+            write(painter, text, 24, self.height() - 24, font(14, 500), theme.colour("ink"))
+
+    def _measure(self, painter: QPainter, target: QRectF, shown: Figure[Part], view: View, along: float) -> None:
+        """The length over all under the piece, and how long it is along its middle where it is no longer straight."""
+        theme, m = self._session.theme, self._session.measure
+        over = shown.bounds[2] - shown.bounds[0]
+        a, b, y = view.x + shown.bounds[0] * view.scale, view.x + shown.bounds[2] * view.scale, target.bottom() + 20
+        arrow_line(painter, QPointF(a, y), QPointF(b, y), theme.colour("muted"))
+        straight = abs(over - sum(p.shape.length for p in shown.parts)) < 1.0
+        words = f"{m.length(along)} long, cold" if straight else f"{m.length(over)} over all, {m.length(along)} along its middle, cold"
+        text_box(painter, words, QPointF((a + b) / 2, y + 16), font(15, 500), theme)
+
+
+class Stage(QWidget):
+    """The canvas over its slider.
+
+    Signals:
+        moved: another frame has been scrubbed to, by its index.
+    """
+
+    moved = Signal(int)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.canvas = _Canvas(session)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName("Moment of the sequence")
+        self.slider.setToolTip("Scrub through the work; arrow keys move in small steps, Page keys by a heat")
+        self.slider.setMinimumHeight(34)
+        self.slider.setPageStep(STEPS)
+        self.slider.valueChanged.connect(self._scrubbed)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addWidget(self.canvas, 1)
+        column.addWidget(self.slider)
+
+    @property
+    def frame_index(self) -> int:
+        """Of the frame that is shown."""
+        now = self.canvas.now
+        return now.index if now is not None else 0
+
+    def renew(self) -> None:
+        """The plan is another one; the moment stays where it was as far as it can."""
+        count = len(self._session.answer.plan.frames)
+        self.slider.blockSignals(True)
+        self.slider.setRange(0, max(count, 1) * STEPS)
+        self.slider.blockSignals(False)
+        self.canvas.at = min(self.canvas.at, float(count))
+        self.canvas.update()
+
+    def show_frame(self, index: int) -> None:
+        """Go to where a frame begins, unless it is shown already."""
+        if index != self.frame_index or self.canvas.at == 0:
+            self.canvas.at = float(index)
+            self.slider.blockSignals(True)
+            self.slider.setValue(index * STEPS)
+            self.slider.blockSignals(False)
+        self.canvas.update()
+
+    def _scrubbed(self, value: int) -> None:
+        before = self.frame_index
+        self.canvas.at = value / STEPS
+        self.canvas.update()
+        if self.frame_index != before:
+            self.moved.emit(self.frame_index)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Keys are the slider's."""
+        self.slider.keyPressEvent(event)

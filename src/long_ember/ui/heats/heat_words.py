@@ -1,0 +1,127 @@
+"""The sequence in words: titles, facts, what to get ready, to measure, to mend, and why now."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from html import escape
+
+from long_ember.document import Answer
+from long_ember.heats import Errand, Frame, Heat, cautions, craft_of, gauges, grip_note, hand_force, mouth_check
+from long_ember.physics import band
+from long_ember.records import tool_words
+from long_ember.units import Measure
+
+__all__ = ["band_words", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words", "portion", "trust_words"]
+
+
+def frame_title(frame: Frame) -> str:
+    """`Heat 3`, or what a cold step or an errand is called."""
+    if isinstance(frame, Errand):
+        return frame.title
+    return "Cold step" if frame.cold else f"Heat {frame.number}"
+
+
+def frame_lines(frame: Frame, m: Measure) -> tuple[str, ...]:
+    """What is done, one line for each operation."""
+    if isinstance(frame, Errand):
+        return (frame.line.show(m),)
+    return tuple(w.step.operation.line.show(m) + portion(w.start, w.stop) for w in frame.work)
+
+
+def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> list[str]:
+    """Where it lies in the fire, how it is held, how hot, how long it lasts, with what."""
+    if isinstance(frame, Errand):
+        took = [f"{'Wait' if frame.waits else 'Takes'} about {m.minutes(frame.seconds)}"]
+        heat = [f"Colour: {band(frame.hot).word}, {m.temperature(frame.hot)}"] if frame.hot >= 470 else []
+        return [*heat, *took, *([tool_words(frame.tools, kit)] if frame.tools else [])]
+    if frame.cold:
+        minutes = sum(w.step.operation.seconds * w.step.method.pace for w in frame.work)
+        return [f"Cold, about {m.minutes(minutes)}", tool_words(frame.tools, kit)]
+    where = {"middle": "the middle of the bar", "all": "all of the bar"}.get(frame.fire, f"end {frame.fire}")
+    grip = "the bar is its own handle" if frame.own_handle else f"{m.length(frame.free)} of it cold, with tongs"
+    start, stop = band(frame.hot), band(frame.stop)
+    return [
+        f"Fire: {where}, {m.length(frame.zone[1] - frame.zone[0])} hot; hold end {frame.held}, {grip}",
+        f"Colour: {start.word}, {m.temperature(frame.hot)}; stop at {stop.word}, {m.temperature(frame.stop)}",
+        f"Time at the anvil: about {m.seconds(frame.seconds)}, {trust_words(answer)}; the work takes {min(frame.need, 9.99):.0%} of it",
+        tool_words(frame.tools, kit),
+    ]
+
+
+def portion(start: float, stop: float) -> str:
+    """Which part of a long operation this heat is."""
+    if start == 0 and stop == 1:
+        return ""
+    parts = round(1 / (stop - start))
+    return f" Part {round(stop * parts)} of {parts}."
+
+
+def trust_words(answer: Answer) -> str:
+    """How far one time is to be trusted."""
+    return "rough: half to double" if answer.plan.bench.rough else "by your log"
+
+
+def band_words(plan: Answer) -> str:
+    """How far the number of heats and the minutes are to be trusted."""
+    sequence = plan.plan
+    low, likely, high = (max(1, round(x)) for x in sequence.minutes)
+    return f"{sequence.low} to {sequence.high} heats, likely {sequence.count}; {low} to {high} min at fire and anvil, likely {likely}"
+
+
+def plan_words(answer: Answer, m: Measure) -> str:
+    """What the whole plan comes to, in a line."""
+    cost = answer.plan.cost
+    parts = [band_words(answer)]
+    if cost.swaps:
+        parts.append(f"turned end for end {_times(cost.swaps)}")
+    if cost.colds:
+        parts.append(f"cooled for cold work {_times(cost.colds)}")
+    return "; ".join(parts)
+
+
+def _times(count: int) -> str:
+    return {1: "once", 2: "twice"}.get(count, f"{count} times")
+
+
+def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> str:
+    """Everything about a frame as rich text."""
+    blocks = [f"<p style='font-size:24px;margin:0'><b>{frame_title(frame)}</b></p>", _list("", frame_lines(frame, m), ordered=True)]
+    blocks.extend(f"<p style='margin:3px 0'>{escape(fact)}</p>" for fact in heat_facts(answer, frame, m, kit))
+    if isinstance(frame, Heat):
+        ready = f"Before it leaves the fire, about {m.minutes(_in_fire(answer, frame))} in it" if not frame.cold else "Get ready"
+        blocks.append(_list(ready, frame.ready))
+        flags = [(rule, why) for rule, n, why in answer.plan.flags if n in {w.step.number for w in frame.work}]
+        blocks.append(_list("Against a rule", [f"{why[:1].upper()}{why[1:]}: {rule.reason}" for rule, why in flags]))
+        forces = [f for w in frame.work if (f := hand_force(w.step, answer.piece))]
+        blocks.append(_list("", [f"Twisting takes about {m.force(f)} for each hand on a wrench of {m.length(600)}" for f in forces]))
+        tight = mouth_check(answer.plan, frame)
+        blocks.append(_list("Mind", [line.show(m) for line in (grip_note(answer.plan, frame), tight) if line is not None]))
+    blocks.append(_list("Check when it is done", [f"{g.line.show(m)}; {g.tool}" for g in gauges(frame, answer.reckoning)]))
+    if isinstance(frame, Heat):
+        wrong = dict.fromkeys(pair for w in frame.work for pair in craft_of(w.step.operation.manner).wrong)
+        blocks.append(_list("If it goes wrong", [f"{what}: {remedy[:1].lower()}{remedy[1:]}" for what, remedy in wrong]))
+        rules = dict.fromkeys(rule for w in frame.work for rule in w.because)
+        blocks.append(_list("Why now", [f"{_STRENGTH[r.strength]}: {r.reason}" for r in rules]))
+        care: Iterable[str] = ()
+    else:
+        care = frame.cautions
+    general = [c.show(m) for c in cautions(answer.piece, answer.reckoning, answer.plan)]
+    blocks.append(_list("Take care", dict.fromkeys((*care, *general))))
+    return "".join(blocks)
+
+
+def _in_fire(answer: Answer, heat: Heat) -> float:
+    """Seconds that it lies in the fire before this heat."""
+    hot = [seconds for seconds, item in zip(answer.plan.times.fire, answer.plan.packed, strict=True) if not item.cold]
+    return hot[heat.number - 1]
+
+
+_STRENGTH = {"must": "Must", "better": "Better", "either": "Your school"}
+
+
+def _list(title: str, items: Iterable[str], *, ordered: bool = False) -> str:
+    rows = "".join(f"<li style='margin-bottom:4px'>{escape(item)}</li>" for item in items)
+    if not rows:
+        return ""
+    kind, head = ("ol" if ordered else "ul"), (f"<p style='margin:8px 0 2px 0'><b>{title}</b></p>" if title else "")
+    return f"{head}<{kind} style='margin:2px 0 2px -18px'>{rows}</{kind}>"

@@ -1,0 +1,217 @@
+"""Heats: the filmstrip, the order of work, the piece at any moment, and what to do, with what, what to check, and why now."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from long_ember.document import pick_method
+from long_ember.heats import Frame, Heat, methods_for
+from long_ember.ui.desk.session import Session
+from long_ember.ui.heats.heat_film import FRAME_H, FRAME_W, PAUSE, Film
+from long_ember.ui.heats.heat_order import ORDER_H, OrderStrip
+from long_ember.ui.heats.heat_stage import Stage
+from long_ember.ui.heats.heat_words import frame_words, plan_words
+from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.fonts import font
+
+__all__ = ["HeatsView"]
+
+
+def _sideways(widget: QWidget, height: int) -> QScrollArea:
+    area = QScrollArea()
+    area.setWidget(widget)
+    area.setWidgetResizable(True)
+    area.setFixedHeight(height)
+    area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusProxy(widget)
+    return area
+
+
+class HeatsView(QWidget):
+    """The sequence screen.
+
+    Signals:
+        sheet_asked: the heat sheet is wanted as PDF.
+        table_asked: the sequence is wanted as a table.
+        rules_asked: the rules of order are wanted.
+        batch_asked: a batch is to be planned.
+        log_asked: what happened is to be written down.
+    """
+
+    sheet_asked = Signal()
+    table_asked = Signal()
+    rules_asked = Signal()
+    batch_asked = Signal()
+    log_asked = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.film, self.order, self.stage = Film(session), OrderStrip(session), Stage(session)
+        self._film_area, self._order_area = _sideways(self.film, FRAME_H + 16), _sideways(self.order, ORDER_H + 12)
+        self.summary = QLabel()
+        self.summary.setFont(font(15, 500))
+        self.summary.setProperty("role", "muted")
+        self.summary.setWordWrap(True)
+        self.summary.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.method = Choice(session)
+        self.method.setFont(font(16, 500))
+        self.method.setMinimumHeight(38)
+        self.method.setAccessibleName("Method for the operation")
+        self.method.setToolTip("How the chosen operation is done; the kit decides what is offered")
+        self.method.activated.connect(self._pick)
+        self.text = QLabel()
+        self.text.setWordWrap(True)
+        self.text.setFont(font(17))
+        self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.text.setTextFormat(Qt.TextFormat.RichText)
+        self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        text_area = QScrollArea()
+        text_area.setWidget(self.text)
+        text_area.setWidgetResizable(True)
+        text_area.setMinimumWidth(420)
+        self.buttons = {
+            "rules": worded("Rules", self.rules_asked.emit, "Which rule holds where, schools, overrules"),
+            "batch": worded("Batch", self.batch_asked.emit, "Many of these: timetable, irons in the fire, fixtures"),
+            "log": worded("Log", self.log_asked.emit, "Write down what it really took"),
+            "sheet": worded("Sheet", self.sheet_asked.emit, "The sequence for the wall, as PDF"),
+            "table": worded("Table", self.table_asked.emit, "The sequence as CSV or JSON"),
+        }
+        buttons = QHBoxLayout()
+        buttons.setSpacing(6)
+        for button in self.buttons.values():
+            buttons.addWidget(button, 1)
+        right = QVBoxLayout()
+        right.addWidget(self.method)
+        right.addWidget(text_area, 1)
+        right.addLayout(buttons)
+        left = QVBoxLayout()
+        left.addWidget(self.stage, 1)
+        left.addWidget(self.summary)
+        left.setContentsMargins(16, 0, 0, 0)
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 2, 16, 8)
+        row.addLayout(left, 3)
+        row.addLayout(right, 2)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 2, 0, 0)
+        column.setSpacing(2)
+        column.addWidget(self._film_area)
+        column.addWidget(self._order_area)
+        column.addLayout(row, 1)
+        # Laying rich text out anew takes longer than a keystroke may: while someone types it follows with the frames.
+        self._pause = QTimer(self, singleShot=True, interval=PAUSE)
+        self._pause.timeout.connect(self._tell)
+        self.film.chosen.connect(self._film_chosen)
+        self.order.chosen.connect(self._order_chosen)
+        self.stage.moved.connect(self._scrubbed)
+        session.refreshed.connect(self._refresh)
+        session.planning.connect(self._planning)
+
+    @property
+    def frame(self) -> Frame | None:
+        """What is shown."""
+        frames = self._session.answer.plan.frames
+        return frames[self.film.current] if self.film.current < len(frames) else None
+
+    def _enable(self) -> None:
+        able = bool(self._session.answer.plan.packed)
+        for widget in (*self.buttons.values(), self.stage.slider):
+            widget.setEnabled(able)
+
+    def _refresh(self) -> None:
+        self._enable()
+        if self.isVisible():  # out of sight, nothing is laid out
+            self.stage.renew()
+            self._pause.start()
+
+    def showEvent(self, event: object) -> None:
+        """Catch up with what changed out of sight."""
+        self._enable()
+        self.stage.renew()
+        frames = self._session.answer.plan.frames
+        if frames and not isinstance(self.frame, Heat) and self.film.current == 0:  # the first heat says more than the saw does
+            self.film.current = next((i for i, f in enumerate(frames) if isinstance(f, Heat)), 0)
+        self._film_chosen(self.film.current)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape gives the search up: the order that is there stands."""
+        if event.key() == Qt.Key.Key_Escape and self._session.searching:
+            self._session.cancel_search()
+        else:
+            super().keyPressEvent(event)
+
+    def _film_chosen(self, index: int) -> None:
+        self.stage.show_frame(index)
+        self._mark_step()
+        self._follow()
+        self._tell()
+
+    def _mark_step(self) -> None:
+        """The chip of what is done in the frame, or of what an errand is for."""
+        frames = self._session.answer.plan.frames[self.film.current :]
+        heat = next((f for f in frames if isinstance(f, Heat)), None)
+        if heat is not None and self.order.current not in {w.step.number for w in heat.work}:
+            self.order.show_step(heat.work[0].step.number)
+
+    def _scrubbed(self, index: int) -> None:
+        self.film.current = index
+        self.film.update()
+        self._mark_step()
+        self._follow()
+        self._pause.start()
+
+    def _order_chosen(self, n: int) -> None:
+        for i, frame in enumerate(self._session.answer.plan.frames):
+            if isinstance(frame, Heat) and any(w.step.number == n for w in frame.work):
+                self.film.current = i
+                self.film.update()
+                self.stage.show_frame(i)
+                break
+        self._follow()
+        self._tell()
+
+    def _follow(self) -> None:
+        self._film_area.ensureVisible(8 + self.film.current * FRAME_W + FRAME_W // 2, 20, FRAME_W, 0)
+        order = self._session.answer.plan.order
+        if self.order.current in order:
+            at = self.order.chip_rect(order.index(self.order.current)).center().toPoint()
+            self._order_area.ensureVisible(at.x(), at.y(), 150, 0)
+
+    def _planning(self, busy: bool) -> None:
+        if busy and self.isVisible():
+            self.summary.setText("Looking for a better order; what you see keeps every must. Escape stops it.")
+        elif self.isVisible():
+            self._pause.start()
+
+    def _tell(self) -> None:
+        """The words, the methods, what the plan comes to."""
+        session, frame = self._session, self.frame
+        answer, m = session.answer, session.measure
+        words = frame_words(answer, frame, m, session.shop.kit) if frame is not None else ""
+        if words != self.text.text():
+            self.text.setText(words)
+        self.summary.setText(plan_words(answer, m) if answer.plan.packed else "")
+        self._offer(frame)
+
+    def _offer(self, frame: Frame | None) -> None:
+        """Methods for the chosen operation."""
+        plan = self._session.answer.plan
+        n = self.order.current
+        chosen = isinstance(frame, Heat) and any(w.step.number == n for w in frame.work)
+        self.method.setVisible(chosen)
+        if not chosen:
+            return
+        step = plan.steps[n]
+        self.method.clear()
+        for method in methods_for(step.operation.manner, plan.bench.able, step.method.key, plan.piece.bar.area):
+            self.method.addItem(f"{step.feature.title} {step.position + 1}: {method.title}", method.key)
+        self.method.setEnabled(self.method.count() > 1)
+
+    def _pick(self, index: int) -> None:
+        step = self._session.answer.plan.steps[self.order.current]
+        if index and self._session.attempt(pick_method, step.key, str(self.method.itemData(index))):
+            self._tell()

@@ -1,0 +1,1 @@
+"""The Shape screen, and dialogs that reckon shapes."""

@@ -1,0 +1,236 @@
+"""Sheet and plate: a blank's sizes, its outline at scale, its sum and what to do with it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from long_ember.arrays import Array
+from long_ember.blanks import BLANKS, Blank, Outline
+from long_ember.document import read_value, show_value
+from long_ember.errors import EmberError
+from long_ember.export import outline_dxf, outline_svg
+from long_ember.features import specs
+from long_ember.records import Job, JobBlank
+from long_ember.storage import write_atomic
+from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.desk.session import Session
+from long_ember.ui.drawing.paint import View, arrow_line, polygon, text_box
+from long_ember.ui.shape.inspector import Notes
+from long_ember.ui.widgets import dialogs
+from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.fonts import font
+from long_ember.ui.widgets.message import MessageLine
+
+__all__ = ["BlankDialog"]
+
+
+class _Sheet(QWidget):
+    """The outline: cuts solid, bend lines dashed, the rectangle it comes from dotted."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.outline: Outline | None = None
+        self.setMinimumSize(QSize(420, 300))
+        self.setAccessibleName("Outline of the blank")
+
+    def show_outline(self, outline: Outline) -> None:
+        """Draw another outline."""
+        self.outline = outline
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Outline with its length and width."""
+        painter, theme, m = QPainter(self), self._session.theme, self._session.measure
+        painter.fillRect(self.rect(), theme.colour("paper"))
+        if self.outline is None:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        o = self.outline
+        low, high = o.edge.min(axis=0), o.edge.max(axis=0)
+        view = View.fitting(
+            (float(low[0]), float(low[1]), float(high[0]), float(high[1])), QRectF(self.rect()).adjusted(70, 30, -30, -56), 6.0
+        )
+
+        def drawn(points: Array, close: bool) -> Array:
+            return view.points(np.vstack((points, points[:1])) if close else points)
+
+        painter.setPen(QPen(theme.colour("edge"), 1.6))
+        painter.setBrush(theme.colour("steel"))
+        painter.drawPolygon(polygon(view.points(o.edge)))
+        painter.setBrush(theme.colour("paper"))
+        for hole in o.holes:
+            painter.drawPolygon(polygon(view.points(hole)))
+        for slit in o.slits:
+            painter.drawPolyline(polygon(drawn(slit, False)))
+        painter.setPen(QPen(theme.colour("accent"), 1.6, Qt.PenStyle.DashLine))
+        for bend in o.bends:
+            painter.drawPolyline(polygon(drawn(bend, len(bend) > 2)))
+        a, b = view.point(low), view.point(high)
+        long, wide = o.size
+        arrow_line(painter, type(a)(a.x(), a.y() + 24), type(a)(b.x(), a.y() + 24), theme.colour("edge"))
+        text_box(painter, m.length(long), type(a)((a.x() + b.x()) / 2, a.y() + 24), font(16, 600), theme)
+        arrow_line(painter, type(a)(a.x() - 20, a.y()), type(a)(a.x() - 20, b.y()), theme.colour("edge"))
+        text_box(painter, m.length(wide), type(a)(a.x() - 34, (a.y() + b.y()) / 2), font(16, 600), theme)
+
+
+class BlankDialog(QDialog):
+    """Choose a blank, type its sizes, read its sum, take its outline away as SVG or DXF."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None, work: BookWork | None = None) -> None:
+        super().__init__(parent)
+        self._work = work
+        self.setWindowTitle("Sheet and plate")
+        self.resize(1120, 680)
+        self._session = session
+        self.blank: Blank = next(iter(BLANKS.values()))()
+        self.kind = Choice(session)
+        self.kind.setFont(font(18, 500))
+        self.kind.setAccessibleName("Blank")
+        for kind, cls in BLANKS.items():
+            self.kind.addItem(cls.title, kind)
+        self.kind.activated.connect(lambda _i: self.show_blank(BLANKS[str(self.kind.currentData())]()))
+        self.sheet = _Sheet(session)
+        self.notes = Notes()
+        self.message = MessageLine()
+        self._fields = QWidget()
+        self.entries: dict[str, QLineEdit | Choice] = {}
+        self._column = QVBoxLayout(self)
+        self._column.addWidget(self.kind)
+        self._column.addWidget(self._fields)
+        row = QHBoxLayout()
+        row.addWidget(self.sheet, 3)
+        row.addWidget(self.notes, 2)
+        self._column.addLayout(row, 1)
+        self._column.addWidget(self.message)
+        self._column.addLayout(self._foot())
+        self.show_blank(self.blank)
+
+    def _foot(self) -> QHBoxLayout:
+        foot = QHBoxLayout()
+        self.jobs = Choice(self._session)
+        self.jobs.setFont(font(16))
+        self.jobs.setAccessibleName("Put this blank into a job")
+        self.jobs.addItem("Into a job…", "")
+        jobs = self._work.library.records("job").items() if self._work is not None else ()
+        for identity, job in jobs:
+            if isinstance(job, Job) and job.state != "done":
+                self.jobs.addItem(job.name, identity)
+        self.jobs.setVisible(self.jobs.count() > 1)
+        self.jobs.activated.connect(lambda _i: self.put_into(str(self.jobs.currentData())))
+        foot.addWidget(self.jobs)
+        foot.addStretch(1)
+        for words, run in (("Outline as SVG or DXF…", self._ask), ("Close", self.close)):
+            button = QPushButton(words)
+            button.setFont(font(16, 500))
+            button.setAutoDefault(False)
+            button.clicked.connect(run)
+            foot.addWidget(button)
+        return foot
+
+    def show_blank(self, blank: Blank) -> None:
+        """Show a blank with entries for its sizes."""
+        self.blank = blank
+        self.kind.setCurrentIndex(list(BLANKS).index(blank.kind))
+        fields = QWidget()
+        grid = QGridLayout(fields)
+        grid.setContentsMargins(0, 0, 0, 0)
+        self.entries = {}
+        for i, (name, spec) in enumerate(specs(blank).items()):
+            label = QLabel(spec.label)
+            label.setFont(font(14, 500))
+            label.setProperty("role", "muted")
+            field = self._entry(name)
+            label.setBuddy(field)
+            grid.addWidget(label, i // 7 * 2, i % 7)
+            grid.addWidget(field, i // 7 * 2 + 1, i % 7)
+            self.entries[name] = field
+        self._column.replaceWidget(self._fields, fields)
+        self._fields.hide()
+        self._fields.deleteLater()
+        self._fields = fields
+        self._renew()
+
+    def _entry(self, name: str) -> QLineEdit | Choice:
+        spec, value = specs(self.blank)[name], getattr(self.blank, name)
+        if spec.kind == "choice":
+            choice = Choice(self._session)
+            choice.setFont(font(16))
+            for key, words in spec.choices:
+                choice.addItem(words, key)
+            choice.setCurrentIndex(choice.findData(value))
+            choice.activated.connect(lambda _i: self._take(name, choice.currentData()))
+            return choice
+        line = QLineEdit(show_value(spec, value, self._session.measure))
+        line.setFont(font(17, 500))
+        line.setAccessibleName(spec.label)
+        line.setToolTip(spec.tip)
+        line.textEdited.connect(partial(self._typed, name))
+        return line
+
+    def _typed(self, name: str, text: str) -> None:
+        try:
+            value = read_value(specs(self.blank)[name], text, self._session.measure, self.blank.gauge)
+        except EmberError as error:
+            self.message.say(f"{error}. The old value still counts.".replace("..", "."), True)
+            return
+        self._take(name, value)
+
+    def _take(self, name: str, value: Any) -> None:
+        try:
+            blank = replace(self.blank, **{name: value})
+            blank.outline()
+        except EmberError as error:
+            self.message.say(f"{error} The old value still counts.", True)
+            return
+        self.blank = blank
+        self._renew()
+
+    def _renew(self) -> None:
+        m, theme = self._session.measure, self._session.theme
+        self.sheet.show_outline(self.blank.outline())
+        sums = "<br>".join(line.show(m) for line in self.blank.sum_lines(self._session.piece.steel.density))
+        checks = "".join(
+            f"<p>{c.line.show(m)}</p>" if c.level == "note" else f"<p style='color:{theme.fault}'><b>!</b> {c.line.show(m)}</p>"
+            for c in self.blank.checks()
+        )
+        steps = "".join(f"<li>{line.show(m)}</li>" for line in self.blank.steps())
+        self.notes.say(f"{sums}{checks}<p><b>What to do</b></p><ol style='margin-left:-18px'>{steps}</ol>")
+        self.message.say(f"Of {self._session.piece.steel.title.lower()}, as the piece.", False)
+
+    def put_into(self, job_id: str) -> None:
+        """Have the rectangle of this blank cut with a job, so many as there are of it; the job's count can be changed there."""
+        job = self._work.library.records("job").get(job_id) if self._work is not None else None
+        self.jobs.setCurrentIndex(0)
+        if self._work is None or not isinstance(job, Job):
+            return
+        length, width = self.blank.outline().size
+        row = JobBlank(name=self.blank.title, length=math.ceil(length * 10 - 1e-6) / 10, width=math.ceil(width * 10 - 1e-6) / 10, thickness=self.blank.gauge,
+                       material=self._session.piece.material)  # fmt: skip
+        if self._work.put_records("Put a blank into the job", {job_id: (job, replace(job, blanks=(*job.blanks, row)))}):
+            self.message.say(f"One {row.name.lower()} is in {job.name}: the number is changed in the Book, under Jobs.", False)
+
+    def _ask(self) -> None:
+        path = dialogs.save_name(self, "Outline", Path.home() / f"{self.blank.kind}.svg", "Outline (*.svg *.dxf)")
+        if path is not None:
+            self.export(path)
+
+    def export(self, path: Path) -> bool:
+        """Write the outline at true scale, by the file's ending."""
+        outline = self.blank.outline()
+        try:
+            write_atomic(path, outline_dxf(outline) if path.suffix.lower() == ".dxf" else outline_svg(outline, self.blank.title))
+        except EmberError as error:
+            dialogs.explain(self, "The outline was not written", str(error))
+            return False
+        self.message.say(f"The outline is in {path.name}.", False)
+        return True

@@ -1,0 +1,444 @@
+"""The hero: cold bar with zones and marks above, finished piece below, joined zone by zone."""
+
+from __future__ import annotations
+
+import math
+from functools import partial
+
+import numpy as np
+from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer
+from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
+
+from long_ember.arrays import Array
+from long_ember.features import Piece
+from long_ember.geometry import PLAN, SIDE, piece_bodies, turned
+from long_ember.ui.desk.session import Session
+from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
+from long_ember.ui.drawing.scene import Dimension, Scene
+from long_ember.ui.drawing.solid import Solid, paint_solid
+from long_ember.ui.widgets.entry import EntryField
+from long_ember.ui.widgets.fonts import font
+
+__all__ = ["BarCanvas"]
+
+
+_TURNS = {
+    Qt.Key.Key_Left: (-math.pi / 12, 0.0), Qt.Key.Key_Right: (math.pi / 12, 0.0), Qt.Key.Key_Up: (0.0, -math.pi / 12),
+    Qt.Key.Key_Down: (0.0, math.pi / 12),
+}  # fmt: skip
+_REST = 180  # ms
+_MANY = 16  # threads; more of them only tangle when they curve, and cost a millisecond
+
+
+class _Looks(QWidget):
+    """Side, plan, turned: three words over the drawing."""
+
+    def __init__(self, canvas: BarCanvas, session: Session) -> None:
+        super().__init__(canvas)
+        self._session = session
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # so that a new drawing beneath does not repaint the buttons
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        self._buttons = {}
+        for side, (words, tip) in _SIDES.items():
+            button = QToolButton()
+            button.setText(words)
+            button.setToolTip(tip)
+            button.setCheckable(True)
+            button.setFont(font(14, 500))
+            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            button.clicked.connect(partial(canvas.look_from, side))
+            row.addWidget(button)
+            self._buttons[side] = button
+        self.mark("side")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paper between the buttons."""
+        QPainter(self).fillRect(event.rect(), self._session.theme.colour("paper"))
+
+    def mark(self, side: str) -> None:
+        """Show which one is in force."""
+        for name, button in self._buttons.items():
+            button.setChecked(name == side)
+
+
+_SIDES = {
+    "side": ("Side", "See the piece from the side"),
+    "plan": ("Plan", "See the piece from above"),
+    "turn": ("Turned", "See the solid; drag it, or Shift with the arrow keys, to turn it"),
+}
+
+
+class BarCanvas(QWidget):
+    """Drawing with zoom (wheel, + and −), pan (drag), fit (F), selection by click, dimensions edited where they stand."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.side = "side"
+        self._turn = (math.radians(35), math.radians(-28))
+        self._turning, self._held = False, (0.0, 0.0, 0.0, 0.0)
+        self._solid: tuple[Piece, Solid] | None = None
+        self._looks = _Looks(self, session)
+        self._rest = QTimer(self, singleShot=True, interval=_REST)
+        self._rest.timeout.connect(self.update)
+        self._view: View | None = None
+        self._scene: Scene | None = None
+        self._pressed: QPointF | None = None
+        self._panned = False
+        self._entry: EntryField | None = None
+        self._editing: Dimension | None = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Drawing: cold bar above, finished piece below")
+        for signal in (session.refreshed, session.selected):
+            signal.connect(self._stale)
+        session.hovered.connect(self.update)
+        session.touched.connect(self.update)
+        session.restyled.connect(self.update)
+
+    def sizeHint(self) -> QSize:
+        """Room for bar and piece."""
+        return QSize(1100, 400)
+
+    @property
+    def scene(self) -> Scene:
+        """The layout in force, made when it is first needed."""
+        if self._scene is None:
+            size, session = (float(self.width()), float(self.height())), self._session
+            steady = self._held if self._turning else None
+            self._scene = Scene(session.answer, session.measure, size, self._view, session.selection, self.look, steady=steady)
+        return self._scene
+
+    @property
+    def look(self) -> Array | None:
+        """The direction the piece is seen from; None is the side, where a flat piece needs no turning."""
+        return {"side": None, "plan": PLAN}.get(self.side, turned(*self._turn))
+
+    def look_from(self, side: str) -> None:
+        """See the piece from the side, from above (plan), or turned."""
+        self.side = side
+        self._looks.mark(side)
+        self._stale()
+
+    def turn(self, yaw: float, pitch: float) -> None:
+        """Turn the piece about the upright and tip it, rad."""
+        self._turn = (self._turn[0] + yaw, min(max(self._turn[1] + pitch, -math.pi / 2), math.pi / 2))
+        self.look_from("turn")
+
+    def _stale(self) -> None:
+        self._scene = None
+        if self.side == "turn":
+            self._rest.start()  # smooth edges wait until the hand rests
+        if self._entry is not None and self._editing is not None:
+            self._follow()
+        self.update()
+
+    # --- view
+
+    def fit(self) -> None:
+        """Show everything."""
+        self._view = None
+        self._stale()
+
+    def zoom(self, factor: float, at: QPointF | None = None) -> None:
+        """Zoom about a point, by default the middle."""
+        at = at or QPointF(self.width() / 2, self.height() / 2)
+        v, fit = self.scene.view, self.scene.fit
+        scale = min(max(v.scale * factor, fit.scale * 0.5), fit.scale * 40)
+        f = scale / v.scale
+        self._view = View(scale, at.x() - (at.x() - v.x) * f, at.y() - (at.y() - v.y) * f)
+        self._stale()
+
+    def pan(self, dx: float, dy: float) -> None:
+        """Move the drawing, px."""
+        v = self.scene.view
+        self._view = View(v.scale, v.x + dx, v.y + dy)
+        self._stale()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Fit again to the new size."""
+        hint = self._looks.sizeHint()
+        self._looks.move(self.width() - hint.width() - 10, self.height() - hint.height() - 4)
+        self._stale()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """Zoom about the pointer."""
+        self.zoom(1.0015 ** event.angleDelta().y(), event.position())
+
+    # --- pointer
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Start a click or a pan."""
+        self._pressed, self._panned = event.position(), False
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Pan, or point at a feature."""
+        at = event.position()
+        if self._pressed is not None and event.buttons():
+            move = at - self._pressed
+            if self._panned or move.manhattanLength() > 6:
+                if not self._panned:  # in the turned view a drag on the piece turns it; elsewhere, and with Shift, it pans
+                    shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+                    (x0, y0, x1, y1), (px, py) = self.scene.figure.bounds, self.scene.figure.pivot
+                    self._held = (x0 - px, y0 - py, x1 - px, y1 - py)
+                    self._turning = self.side == "turn" and not shift and at.y() > self.scene.bar_rect(0, 1).bottom() + 8
+                self._panned, self._pressed = True, at
+                if self._turning:
+                    self.turn(move.x() * 0.01, move.y() * 0.01)
+                else:
+                    self.pan(move.x(), move.y())
+            return
+        dimension = self.scene.dimension_at(at)
+        self._session.set_hover(dimension.slot.owner if dimension else self.scene.hit(at))
+        self.setCursor(Qt.CursorShape.IBeamCursor if dimension else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """A click selects a feature or edits a dimension."""
+        pressed, self._pressed = self._pressed, None
+        if self._turning:
+            self._turning = False
+            self._stale()
+        if pressed is None or self._panned:
+            return
+        dimension = self.scene.dimension_at(event.position())
+        if dimension is not None:
+            self._edit(dimension)
+            return
+        found = self.scene.hit(event.position())
+        if found:
+            self._session.select(found)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """Fit when the empty paper is double-clicked."""
+        if not self.scene.hit(event.position()) and self.scene.dimension_at(event.position()) is None:
+            self.fit()
+
+    def leaveEvent(self, event: object) -> None:
+        """Nothing is pointed at any more."""
+        self._session.set_hover("")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrows select, with Shift they turn the piece, + − F zoom, Enter edits the first dimension."""
+        keys = {Qt.Key.Key_Plus: 1.25, Qt.Key.Key_Equal: 1.25, Qt.Key.Key_Minus: 0.8}
+        key = Qt.Key(event.key())
+        if key in keys:
+            self.zoom(keys[key])
+        elif key == Qt.Key.Key_F:
+            self.fit()
+        elif key in _TURNS and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.turn(*_TURNS[key])
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and not event.modifiers():
+            self._step(-1 if key == Qt.Key.Key_Left else 1)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.scene.dimensions:
+            self._edit(self.scene.dimensions[0])
+        else:
+            super().keyPressEvent(event)
+
+    def _step(self, by: int) -> None:
+        features = self._session.piece.features
+        if features:
+            at = self._session.piece.index(self._session.selection) + by
+            self._session.select(features[max(0, min(at, len(features) - 1))].id)
+
+    # --- editing where it stands
+
+    def _edit(self, dimension: Dimension) -> None:
+        self._session.select(dimension.slot.owner)
+        self._close_entry()
+        self._editing = dimension
+        self._entry = EntryField(self._session, dimension.slot, self, size=17)
+        self._entry.finished.connect(self._finish_entry)
+        self._entry.editingFinished.connect(self._finish_entry)
+        self._follow()
+        self._entry.show()
+        self._entry.setFocus()
+
+    def _follow(self) -> None:
+        """Keep the entry where its dimension now stands."""
+        if self._entry is None or self._editing is None:
+            return
+        slot = self._editing.slot
+        now = next((d for d in self.scene.dimensions if d.slot == slot), None)
+        if now is None:
+            self._finish_entry()
+            return
+        width = max(118, int(now.box.width()) + 40)
+        centre = now.box.center()
+        x = min(max(4, int(centre.x() - width / 2)), max(4, self.width() - width - 4))
+        y = min(max(4, int(centre.y() - 19)), max(4, self.height() - 42))
+        self._entry.setGeometry(x, y, width, 38)
+
+    def _finish_entry(self) -> None:
+        if self._entry is not None:
+            self._close_entry()
+            self.setFocus()
+
+    def _close_entry(self) -> None:
+        entry, self._entry, self._editing = self._entry, None, None
+        if entry is not None:
+            entry.blockSignals(True)
+            entry.hide()
+            entry.deleteLater()
+
+    # --- painting
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paper, threads, bar, piece, dimensions, in this order."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), self._session.theme.colour("paper"))
+        if not self._session.piece.features:
+            self._paint_empty(painter)
+            return
+        self._paint_threads(painter)
+        self._paint_bar(painter)
+        scene, session = self.scene, self._session
+        if self.side == "turn":
+            self._paint_solid(painter)
+        else:
+            paint_figure(painter, scene.figure, scene.figure_view, session.theme, chosen=session.selection, pointed=session.hover)
+        self._paint_ends(painter)
+        for dimension in scene.dimensions:
+            self._paint_dimension(painter, dimension)
+        self._paint_balance(painter)
+
+    def _paint_solid(self, painter: QPainter) -> None:
+        scene, session = self.scene, self._session
+        if self._solid is None or self._solid[0] is not session.piece:
+            self._solid = (session.piece, Solid(piece_bodies(session.piece)))
+        target = QRectF(0, scene.bar_rect(0, 1).bottom() + 4, self.width(), self.height())
+        target.setBottom(self.height())
+        paint_solid(
+            painter,
+            self._solid[1],
+            turned(*self._turn),
+            scene.figure_view,
+            session.theme,
+            target,
+            chosen=session.selection,
+            fine=not (self._turning or self._rest.isActive()),
+        )
+
+    def _paint_empty(self, painter: QPainter) -> None:
+        middle = QPointF(self.width() / 2, self.height() / 2)
+        theme = self._session.theme
+        text_box(painter, "An empty bar. Press a shape below to forge the first feature,", middle, font(20, 500), theme)
+        text_box(
+            painter, "or open a worked example: File, Demo pieces, Lantern bracket.", middle + QPointF(0, 30), font(17), theme, role="muted"
+        )
+
+    def _paint_threads(self, painter: QPainter) -> None:
+        theme, session = self._session.theme, self._session
+        marked = (session.selection, session.hover)
+        pairs = list(zip(self.scene.zones, self.scene.threads(), strict=True))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(theme.colour("line"), 1.0))
+        if len(pairs) > _MANY:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            painter.drawLines([line for zone, line in pairs if zone.id not in marked])
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+        else:
+            for zone, line in pairs:  # one by one: a path of many strokes is scanned as a whole, fifty times slower
+                if zone.id not in marked:
+                    painter.drawPath(_thread(line.p1(), line.p2()))
+        painter.setPen(QPen(theme.colour("accent"), 2.2))
+        for zone, line in pairs:
+            if zone.id in marked:
+                painter.drawPath(_thread(line.p1(), line.p2()))
+
+    def _paint_bar(self, painter: QPainter) -> None:
+        scene, theme, session = self.scene, self._session.theme, self._session
+        whole = scene.bar_rect(0, scene.cut)
+        painter.fillRect(whole, theme.colour("panel"))
+        painter.fillRect(whole, QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))  # trim and parting; zones cover the rest
+        painter.setPen(Qt.PenStyle.NoPen)
+        for role, zones in (("steel", scene.zones[::2]), ("steel_alt", scene.zones[1::2])):
+            painter.setBrush(theme.colour(role))
+            painter.drawRects([zone.rect for zone in zones])  # in one call: forty cost a millisecond
+        for zone in scene.zones:
+            if zone.id == session.selection:
+                painter.fillRect(zone.rect, theme.colour("chosen"))
+        self._paint_bar_holes(painter)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(theme.colour("edge"), 1.0))
+        painter.drawRect(whole)
+        self._paint_marks(painter, whole)
+
+    def _paint_bar_holes(self, painter: QPainter) -> None:
+        scene = self.scene
+        painter.setPen(QPen(self._session.theme.colour("edge"), 1.2, Qt.PenStyle.DotLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for zone, part in zip(scene.zones, scene.parts, strict=True):
+            for void in part.shape.voids:
+                at = QPointF(zone.rect.left() + void.centre / part.shape.length * zone.rect.width(), zone.rect.center().y())
+                radius = void.diameter / 2 * scene.view.scale
+                painter.drawEllipse(at, radius, radius)
+
+    def _paint_marks(self, painter: QPainter, whole: QRectF) -> None:
+        """Mark ticks above the bar with chain lengths between them, and the cut length over all."""
+        scene, session, theme = self.scene, self._session, self._session.theme
+        y, small = whole.top() - 22, font(15, 500)
+        pen = QPen(theme.colour("edge"), 1.0)
+        edges = {round(x, 1) for box in scene.zones for x in (box.rect.left(), box.rect.right())}
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # upright lines are crisper without it, and cheaper
+        painter.setPen(pen)
+        painter.drawLines([QLineF(x, whole.top() - 28, x, whole.top()) for x in edges])
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+        for zone, box in zip(session.answer.reckoning.zones, scene.zones, strict=True):
+            strong = box.id in (session.selection, session.hover)
+            if not strong and box.rect.width() < 30:
+                continue
+            text = session.measure.length(zone.length, bare=session.measure.unit == "mm")
+            if strong or text_rect(text, QPointF(), small).width() + 4 < box.rect.width():
+                text_box(painter, text, QPointF(box.rect.center().x(), y), font(16, 600) if strong else small, theme,
+                         role="accent" if strong else "ink", back=strong)  # fmt: skip
+        top = whole.top() - 52
+        for x in (whole.left(), whole.right()):
+            painter.setPen(pen)
+            painter.drawLine(QPointF(x, top - 6), QPointF(x, whole.top()))
+        arrow_line(painter, QPointF(whole.left(), top), QPointF(whole.right(), top), theme.colour("edge"))
+        text_box(
+            painter, f"cut {session.measure.length(session.answer.reckoning.cut)}", QPointF(whole.center().x(), top), font(17, 600), theme
+        )
+
+    def _paint_ends(self, painter: QPainter) -> None:
+        scene, theme = self.scene, self._session.theme
+        bar = scene.bar_rect(0, scene.cut)
+        for name, x in (("A", bar.left() - 16), ("B", bar.right() + 16)):
+            text_box(painter, name, QPointF(x, bar.center().y()), font(17, 700), theme, role="muted", back=False)
+
+    def _paint_balance(self, painter: QPainter) -> None:
+        """Where the piece balances, once it has been weighed as it is."""
+        session, look = self._session, self.look
+        if session.balance is None or session.balance[0] is not session.piece:
+            return
+        centre = np.array(session.balance[1].centre)
+        at = self.scene.figure_view.point((SIDE if look is None else look) @ centre)
+        paint_balance(painter, at, session.theme)
+
+    def _paint_dimension(self, painter: QPainter, dimension: Dimension) -> None:
+        session, theme = self._session, self._session.theme
+        strong = dimension.slot.owner in (session.selection, session.hover)
+        role = "accent" if strong else "muted"
+        if dimension.arrows:
+            arrow_line(painter, *dimension.ends, theme.colour(role))
+        else:
+            painter.setPen(QPen(theme.colour(role), 1.0))
+            painter.drawLine(*dimension.ends)
+        text_box(
+            painter, dimension.text, dimension.box.center(), font(16, 600 if strong else 500), theme, role="accent" if strong else "ink"
+        )
+        if strong:  # underlined: can be typed over
+            painter.setPen(QPen(theme.colour("accent"), 1.0, Qt.PenStyle.DotLine))
+            painter.drawLine(dimension.box.bottomLeft() + QPointF(4, -2), dimension.box.bottomRight() + QPointF(-4, -2))
+
+
+def _thread(start: QPointF, end: QPointF) -> QPainterPath:
+    """A curve that leaves the bar and reaches the piece upright."""
+    path, bend = QPainterPath(start), (end.y() - start.y()) * 0.5
+    path.cubicTo(QPointF(start.x(), start.y() + bend), QPointF(end.x(), end.y() - bend), end)
+    return path

@@ -1,0 +1,162 @@
+"""The fields of the selected feature beside its sum and its checks."""
+
+from __future__ import annotations
+
+from html import escape
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from long_ember.document import Slot
+from long_ember.features import Check, specs
+from long_ember.ui.desk.session import Session
+from long_ember.ui.shape.given import GivenBar
+from long_ember.ui.shape.limb_field import LimbField
+from long_ember.ui.widgets.entry import ChoiceField, EntryField
+from long_ember.ui.widgets.fonts import font
+
+__all__ = ["FieldGrid", "Inspector", "Notes"]
+
+_COLUMNS = 4
+_MANY = 6  # columns for shapes with many sizes
+
+
+class FieldGrid(QWidget):
+    """Labelled entries for the fields of one part of the piece."""
+
+    def __init__(self, session: Session, slots: list[Slot], columns: int = _COLUMNS) -> None:
+        super().__init__()
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(14)
+        grid.setVerticalSpacing(2)
+        self.fields: list[EntryField | ChoiceField | LimbField] = []
+        for i, slot in enumerate(slots):
+            spec = slot.spec(session.piece)
+            label = QLabel(spec.label)
+            label.setFont(font(14, 500))
+            label.setProperty("role", "muted")
+            kinds: dict[str, type[EntryField | ChoiceField | LimbField]] = {"choice": ChoiceField, "limb": LimbField}
+            field: EntryField | ChoiceField | LimbField = kinds.get(spec.kind, EntryField)(session, slot)
+            field.setMinimumWidth(112 if columns <= _COLUMNS else 100)
+            field.setMaximumWidth(170 if columns <= _COLUMNS else 118)
+            label.setBuddy(field)
+            row, column = divmod(i, columns)
+            grid.addWidget(label, row * 2, column)
+            grid.addWidget(field, row * 2 + 1, column)
+            self.fields.append(field)
+        grid.setRowStretch(grid.rowCount(), 1)
+
+
+class Notes(QWidget):
+    """Words in a space of fixed size: a label in a layout would make the whole window measure itself at every keystroke."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._label = QLabel(self)
+        self._label.setWordWrap(True)
+        self._label.setFont(font(15))
+        self._label.setTextFormat(Qt.TextFormat.RichText)
+        self._label.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+
+    def resizeEvent(self, event: object) -> None:
+        """Fill the space."""
+        self._label.setFixedSize(self.size())
+
+    @property
+    def text(self) -> str:
+        """What is said, as HTML."""
+        return self._label.text()
+
+    def say(self, html: str) -> None:
+        """Replace what is said."""
+        if html != self._label.text():
+            self._label.setText(html)
+
+
+class Inspector(QWidget):
+    """What the selected feature is, how it is reckoned, what to mind."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._shown = ("", "")
+        self._grid: FieldGrid | None = None
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(12, 0, 12, 0)
+        self._row.setSpacing(22)
+        self.notes = Notes()
+        self.given = GivenBar(session)
+        self._left = QVBoxLayout()
+        self._left.setSpacing(4)
+        self._left.addWidget(self.given)
+        self._left.addStretch(1)
+        self._row.addLayout(self._left)
+        self._row.addWidget(self.notes, 1)
+        self.setFixedHeight(164)
+        session.selected.connect(self._rebuild)
+        session.refreshed.connect(self.refresh)
+        session.restyled.connect(self.refresh)
+        session.touched.connect(self.refresh)
+        self._rebuild()
+
+    def focus_first(self) -> None:
+        """Put the cursor into the first field."""
+        if self._grid is not None and self._grid.fields:
+            self._grid.fields[0].setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    @property
+    def fields(self) -> list[EntryField | ChoiceField | LimbField]:
+        """The entries in sight."""
+        return self._grid.fields if self._grid else []
+
+    def refresh(self) -> None:
+        """Show sum and checks anew; the fields follow by themselves. Out of sight there is nothing to show."""
+        if not self.isVisible():
+            return
+        if self._subject() != self._shown:
+            self._rebuild()
+            return
+        self._say()
+
+    def _subject(self) -> tuple[str, str]:
+        """Id and kind of the selected feature: another piece may use the same ids for other kinds."""
+        index = self._session.piece.index(self._session.selection)
+        return (self._session.selection, self._session.piece.features[index].kind) if index >= 0 else ("", "")
+
+    def _rebuild(self) -> None:
+        session = self._session
+        index = session.piece.index(session.selection)
+        key = session.selection if index >= 0 else ""
+        if self._grid is not None:
+            self._left.removeWidget(self._grid)
+            self._grid.hide()
+            self._grid.deleteLater()
+            self._grid = None
+        if index >= 0:
+            slots = [Slot(key, name) for name in specs(session.piece.features[index])]
+            self._grid = FieldGrid(session, slots, columns=_COLUMNS if len(slots) <= 2 * _COLUMNS else _MANY)
+            self._left.insertWidget(0, self._grid)
+        self.given.follow()
+        self._shown = self._subject()
+        self._say()
+
+    def _say(self) -> None:
+        session = self._session
+        index = session.piece.index(session.selection)
+        if index < 0:
+            self.notes.say("Select a feature on the drawing to see its sizes and its sum.")
+            return
+        feature, place = session.piece.features[index], session.piece.place(index)
+        sums = "<br>".join(escape(line.show(session.measure)) for line in feature.sum_lines(place))
+        checks = "<br>".join(self._check(c) for c in (*feature.checks(place), *session.contact_checks(feature.id)))
+        self.notes.say(f"{sums}<p style='margin-top:5px; font-weight:500'>{checks}</p>" if checks else sums)
+
+    def _check(self, check: Check) -> str:
+        text, theme = escape(check.line.show(self._session.measure)), self._session.theme
+        return text if check.level == "note" else f"<span style='color:{theme.fault}'><b>!</b> {text}</span>"
+
+    def showEvent(self, event: object) -> None:
+        """Catch up with what changed out of sight."""
+        self.refresh()

@@ -1,0 +1,1 @@
+"""The Stock screen: which bar."""

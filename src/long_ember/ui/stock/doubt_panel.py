@@ -1,0 +1,170 @@
+"""The cut length in doubt: bare, likely and safe on one line, and which doubt costs most."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QBrush, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from long_ember.document import read_value, show_value
+from long_ember.errors import EmberError
+from long_ember.features import specs
+from long_ember.records import Shop
+from long_ember.stock import Safe, safe_length
+from long_ember.ui.desk.session import Session
+from long_ember.ui.drawing.paint import text_width, write
+from long_ember.ui.widgets.fonts import font
+
+__all__ = ["DoubtPanel"]
+
+_FIELDS = ("confidence", "margin", "tolerance")
+
+
+class _Picture(QWidget):
+    """Lengths on a line that begins shortly before the bare one, then the shares of the doubt."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.safe: Safe | None = None
+        self.added = ""  # what stands between bare and likely
+        self.setMinimumHeight(166)
+        session.restyled.connect(self.update)
+
+    def sizeHint(self) -> QSize:
+        """Wide."""
+        return QSize(640, 200)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The line, then one bar for each doubt."""
+        painter, theme, safe = QPainter(self), self._session.theme, self.safe
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("paper"))
+        if safe is None:
+            return
+        self._paint_line(painter, safe)
+        self._paint_shares(painter, safe)
+
+    def _paint_line(self, painter: QPainter, safe: Safe) -> None:
+        theme, m = self._session.theme, self._session.measure
+        low = safe.bare - max(0.35 * (safe.cut - safe.bare), 2.0)
+        room = self.width() - 40.0
+        scale = room / max(safe.cut - low, 1e-6)
+
+        def x(mm: float) -> float:
+            return 10 + (mm - low) * scale
+
+        top = 44.0
+        for start, end, role, style in (
+            (low, safe.bare, "steel", Qt.BrushStyle.SolidPattern),
+            (safe.bare, safe.likely, "steel_alt", Qt.BrushStyle.SolidPattern),
+            (safe.likely, safe.cut, "accent", Qt.BrushStyle.BDiagPattern),
+        ):
+            painter.setPen(QPen(theme.colour("edge"), 1.0))
+            painter.setBrush(QBrush(theme.colour(role), style))
+            painter.drawRect(QRectF(x(start), top, max((end - start) * scale, 1.0), 26))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        at = -1e9
+        for words, mm, above in (
+            ("bare", safe.bare, True),
+            ("likely", safe.likely, False),
+            (f"safe, {safe.confidence:.0%}", safe.cut, True),
+        ):
+            text = f"{words} {m.length(mm)}{self.added if words == 'likely' else ''}"
+            face = font(16, 600 if words.startswith("safe") else 500)
+            wide = text_width(text, face)
+            left = min(max(x(mm) - wide / 2, 6.0), self.width() - wide - 12)
+            y = top - 28 if above else top + 32
+            if above and left < at:
+                left = at
+            at = left + wide + 14 if above else at
+            painter.setPen(QPen(theme.colour("ink"), 1.4))
+            painter.drawLine(QPointF(x(mm), top - 6), QPointF(x(mm), top + 32))
+            write(painter, text, left, y, face, theme.colour("ink"))
+
+    def _paint_shares(self, painter: QPainter, safe: Safe) -> None:
+        theme, m = self._session.theme, self._session.measure
+        y = 104.0
+        for doubt, share in safe.shares[:3]:
+            write(painter, doubt.name, 10, y - 2, font(15), theme.colour("ink"))
+            room = self.width() - 470
+            painter.fillRect(QRectF(230, y + 3, max(room * share, 1.0), 12), theme.colour("accent"))
+            low, high = (m.decimal(abs(d - doubt.likely)) for d in (doubt.low, doubt.high))
+            write(painter, f"{share:.0%}, −{low} to +{high} {m.unit}", 240 + room * share, y - 2, font(15, 500), theme.colour("ink"))
+            y += 22
+
+
+class DoubtPanel(QWidget):
+    """Figures of the safe cut length, the shop's confidence, margin and tolerance beside them."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.title = QLabel("Cut length in doubt")
+        self.title.setFont(font(18, 600))
+        self.told = QLabel()
+        self.told.setFont(font(16))
+        self.told.setWordWrap(True)
+        self.told.setMinimumHeight(40)
+        self.picture = _Picture(session)
+        row = QHBoxLayout()
+        self.fields: dict[str, QLineEdit] = {}
+        for name in _FIELDS:
+            spec = specs(Shop)[name]
+            label, field = QLabel(spec.label), QLineEdit()
+            label.setFont(font(15))
+            label.setProperty("role", "muted")
+            label.setBuddy(field)
+            field.setFont(font(16, 500))
+            field.setToolTip(spec.tip)
+            field.setAccessibleName(spec.label)
+            field.setMaximumWidth(110)
+            field.textEdited.connect(lambda text, name=name: self._typed(name, text))
+            field.editingFinished.connect(self.refresh)
+            self.fields[name] = field
+            row.addWidget(label)
+            row.addWidget(field)
+        row.addStretch(1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        for widget in (self.title, self.told, self.picture):
+            column.addWidget(widget)
+        column.addLayout(row)
+        column.addStretch(1)
+
+    def refresh(self) -> None:
+        """Show what the piece as it is leaves in doubt."""
+        session, m = self._session, self._session.measure
+        shop, reckoning = session.shop, session.answer.reckoning
+        for name, field in self.fields.items():
+            if not field.hasFocus():
+                field.setText(show_value(specs(Shop)[name], getattr(shop, name), m))
+        if not session.piece.features:
+            self.picture.safe = None
+            self.told.setText("")
+            self.picture.update()
+            return
+        confidence = min(max(shop.confidence, 0.5), 0.999)
+        safe = safe_length(reckoning, confidence=confidence, margin=shop.margin, tolerance=shop.tolerance)
+        parts = (("scale", reckoning.scale / reckoning.area), ("trim", 2 * reckoning.trim), ("parting", reckoning.parting))
+        self.picture.safe = safe
+        self.picture.added = "".join(f" + {name} {m.decimal(mm)}" for name, mm in parts if mm > 1e-6).replace(" +", " = bare +", 1)
+        self.picture.update()
+        words = f"Cut {m.length(safe.cut)} to be not short in {safe.confidence:.1%} of pieces; cut at {m.length(reckoning.cut)} {safe.short:.0%} come out short."
+        if safe.worst is not None:
+            words += f" Most doubt comes from one figure: {safe.worst.name} ({safe.shares[0][1]:.0%})."
+        self.told.setText(words)
+
+    def _typed(self, name: str, text: str) -> None:
+        session = self._session
+        try:
+            value = read_value(specs(Shop)[name], text, session.measure, session.piece.bar.thickness)
+            if name == "confidence" and not 0.5 <= value <= 0.999:
+                raise EmberError("Not short must be between 50 % and 99.9 %")
+            session.set_shop(replace(session.shop, **{name: value}))
+            session.said.emit("", False)
+        except EmberError as error:
+            session.said.emit(f"{error}. The old value stays.", True)

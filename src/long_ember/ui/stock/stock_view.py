@@ -1,0 +1,333 @@
+"""Stock: candidate bars as cross-sections of their true size, what the piece asks of them, and the cut length in doubt."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
+
+from long_ember.choosing import Candidate, candidate_bars, chance_words, mass_per_metre, preferred, profile, rank
+from long_ember.document import set_bar, swift
+from long_ember.errors import EmberError
+from long_ember.materials import MATERIALS
+from long_ember.stock import reckon
+from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.drawing.paint import text_box, write
+from long_ember.ui.drawing.section_paint import paint_section
+from long_ember.ui.stock.doubt_panel import DoubtPanel
+from long_ember.ui.stock.weigh_panel import WeighPanel
+from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.fonts import font
+
+__all__ = ["StockView"]
+
+_WIDE, _HIGH, _GAP = 232, 286, 10
+_ROOM = 60  # px for the section itself
+_LEVEL, _STRIP = 15.0, 32.0  # px: half the bar in the small picture of the piece, and the most that is drawn of what is heavier
+_MOST = 40  # cards; nobody looks at the two hundredth bar
+
+
+class _Bars(QWidget):
+    """The candidates in a row, best first; arrows choose, Enter takes."""
+
+    chosen = Signal(int)
+    taken = Signal()
+
+    def __init__(self, work: BookWork) -> None:
+        super().__init__()
+        self._session = work.session
+        self.candidates: tuple[Candidate, ...] = ()
+        self.steps: tuple[tuple[float, float, float], ...] = ()
+        self.current = 0
+        self.exact = ""  # figures of the chosen one, reckoned in full
+        self._reckoned: dict[int, str] = {}
+        self._waiting: list[int] = []
+        self._next = QTimer(self, singleShot=True, interval=0)
+        self._next.timeout.connect(self._reckon_next)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Bars to choose from, best first")
+        self.setToolTip(
+            "Under each bar the piece along its length: what stays under the dashed line is drawn from the bar, what stands above it must be upset"
+        )
+        self._session.restyled.connect(self.update)
+
+    def offer(self, candidates: tuple[Candidate, ...], steps: tuple[tuple[float, float, float], ...]) -> None:
+        """Replace the row; the same bar stays chosen."""
+        before = self.candidates[self.current].source.section if self.current < len(self.candidates) else None
+        self.candidates, self.steps = candidates, steps
+        self._reckoned.clear()
+        self._waiting.clear()
+        self.current = next((i for i, c in enumerate(candidates) if c.source.section == before), 0)
+        self.setMinimumSize(QSize(len(candidates) * (_WIDE + _GAP) + _GAP, _HIGH))
+        self.update()
+
+    def box(self, index: int) -> QRectF:
+        """Where a card stands, px."""
+        return QRectF(_GAP + index * (_WIDE + _GAP), 2, _WIDE, _HIGH - 6)
+
+    @property
+    def scale(self) -> float:
+        """px per mm: true size on this screen, smaller where the largest bar would not fit."""
+        true = self.physicalDpiX() / 25.4
+        largest = max((max(c.source.section.width, c.source.section.thickness) for c in self.candidates[:12]), default=1.0)
+        return min(
+            true, _ROOM * 1.7 / largest, _ROOM / max(max((c.source.section.thickness for c in self.candidates[:12]), default=1.0), 1.0)
+        )
+
+    def choose(self, index: int) -> None:
+        """Choose one and bring it into sight."""
+        if 0 <= index < len(self.candidates):
+            self.current = index
+            self.chosen.emit(index)
+            self.update()
+
+    def taking(self, index: int) -> QRectF:
+        """Where a card's own button stands, px."""
+        box = self.box(index)
+        return QRectF(box.right() - 100, box.bottom() - 38, 90, 30)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Choose; on the card's button take it at once."""
+        index = int((event.position().x() - _GAP / 2) // (_WIDE + _GAP))
+        self.choose(index)
+        if index < len(self.candidates) and self.taking(index).contains(event.position()):
+            self.taken.emit()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """Take it."""
+        self.taken.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Choose and take."""
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(Qt.Key(event.key()), 0)
+        if step:
+            self.choose(self.current + step)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.taken.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Only the cards in sight."""
+        painter, theme = QPainter(self), self._session.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(event.rect(), theme.colour("paper"))
+        scale = self.scale
+        for i, candidate in enumerate(self.candidates):
+            if self.box(i).intersects(QRectF(event.rect())):
+                self._paint_card(painter, i, candidate, scale)
+
+    def _paint_card(self, painter: QPainter, index: int, c: Candidate, scale: float) -> None:
+        theme, m, box = self._session.theme, self._session.measure, self.box(index)
+        here, present = index == self.current, c.source.section == self._session.piece.bar
+        painter.setPen(QPen(theme.colour("accent" if here else "line"), 2.5 if here else 1.0))
+        painter.setBrush(theme.colour("panel"))
+        painter.drawRoundedRect(box.adjusted(1, 1, -1, -1), 7, 7)
+        middle = QPointF(box.center().x(), box.top() + 14 + _ROOM / 2)
+        paint_section(painter, c.source.section, middle, scale, theme)
+        if c.critical is not None:  # what is asked of it, dashed over the steel that is there
+            w, t = c.critical.width * scale, c.critical.thickness * scale
+            painter.setPen(QPen(theme.colour("accent"), 1.8, Qt.PenStyle.DashLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(middle.x() - w / 2, middle.y() - t / 2, w, t))
+            write(painter, f"{c.critical.title}: {chance_words(c.chance)}", box.left() + 12, box.top() + 4, font(14), theme.colour("muted"))
+        self._paint_profile(painter, QRectF(box.left() + 14, box.top() + _ROOM + 22, box.width() - 28, _STRIP), c)
+        x, y = box.left() + 14, box.top() + _ROOM + _STRIP + 28
+        write(painter, c.source.section.label(m), x, y, font(18, 600), theme.colour("ink"))
+        per_metre = mass_per_metre(c.source.section, MATERIALS[c.source.material].density)
+        place = "the present bar" if present else f"on the rack: {c.on_rack}" if c.on_rack else "to buy"
+        write(painter, f"{m.line_mass(per_metre)}, {place}", x, y + 25, font(14), theme.colour("muted"))
+        figures = self.exact if here and self.exact else self._figures(index, c)
+        write(painter, figures, x, y + 45, font(14, 600 if here else 500), theme.colour("ink"))
+        if not present:
+            painter.setPen(QPen(theme.colour("accent"), 1.2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(self.taking(index), 6, 6)
+            text_box(painter, "Take it", self.taking(index).center(), font(15, 600), theme, role="accent", back=False)
+        if c.cost is not None:
+            write(painter, f"costs {c.cost:,.2f}", x, self.taking(index).top() + 5, font(15, 500), theme.colour("ink"))
+        painter.setFont(font(14))
+        painter.setPen(theme.colour("ink"))
+        words = "; ".join([w for w in c.why if not w.startswith(("on the rack", "to buy"))][:3]) or "serves as it is"
+        flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
+        painter.drawText(QRectF(x, y + 67, box.width() - 24, 68), flags, words[:1].upper() + words[1:] + ".")
+
+    def _figures(self, index: int, c: Candidate) -> str:
+        """Bare length, mass and waste of a bar in sight; as the ranking has them, until the bar has been reckoned in full."""
+        if index not in self._reckoned:
+            self._waiting.append(index)
+            self._next.start()
+        m = self._session.measure
+        return self._reckoned.get(index) or f"{m.length(c.cut)} bare, {m.mass(c.mass)}, {c.waste:.0%} waste"
+
+    def _reckon_next(self) -> None:
+        """One bar in sight at a time: a piece of forty features takes a while on each."""
+        waiting = [i for i in dict.fromkeys(self._waiting) if i not in self._reckoned and i < len(self.candidates)]
+        self._waiting = waiting[1:]
+        if not waiting:
+            return
+        index, m = waiting[0], self._session.measure
+        c = self.candidates[index]
+        try:
+            found = reckon(c.piece(self._session.piece))
+            self._reckoned[index] = f"{m.length(found.bare)} bare, {m.mass(found.mass)}, {c.waste:.0%} waste"
+        except EmberError:
+            self._reckoned[index] = "it can't be made of this bar"
+        self.update(self.box(index).toAlignedRect())
+        if self._waiting:
+            self._next.start()
+
+    def _paint_profile(self, painter: QPainter, box: QRectF, c: Candidate) -> None:
+        """The piece along its length: sizes against the bar's own, what is heavier than it hatched."""
+        theme, length = self._session.theme, sum(step[0] for step in self.steps)
+        if length <= 0:
+            return
+        area, x = c.source.section.area, box.left()
+        outline = QPolygonF([QPointF(x, box.bottom())])
+        for long, start, end in self.steps:
+            for share, at in ((start, x), (end, x + long / length * box.width())):
+                tall = _LEVEL * (1.0 if math.isnan(share) else math.sqrt(share / area))
+                outline.append(QPointF(at, box.bottom() - min(tall, _STRIP)))
+            x += long / length * box.width()
+        outline.append(QPointF(x, box.bottom()))
+        painter.setPen(QPen(theme.colour("edge"), 1.0))
+        painter.setBrush(theme.colour("steel"))
+        painter.drawPolygon(outline)
+        level = box.bottom() - _LEVEL
+        painter.setClipRect(QRectF(box.left(), box.top() - 4, box.width(), level - box.top() + 4))
+        painter.setBrush(QBrush(theme.colour("accent"), Qt.BrushStyle.Dense4Pattern))
+        painter.drawPolygon(outline)
+        painter.setClipping(False)
+        painter.setPen(QPen(theme.colour("accent"), 1.4, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(box.left(), level), QPointF(box.right(), level))
+
+
+class StockView(QWidget):
+    """Which bar, how much of it, how heavy it becomes."""
+
+    def __init__(self, work: BookWork) -> None:
+        super().__init__()
+        self._work, self._session = work, work.session
+        self.bars = _Bars(work)
+        area = QScrollArea()
+        area.setWidget(self.bars)
+        area.setWidgetResizable(True)
+        area.setFixedHeight(_HIGH + 14)
+        area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._area = area
+        self.only_rack = QToolButton()
+        self.only_rack.setText("Only what is on the rack")
+        self.only_rack.setCheckable(True)
+        self.only_rack.setFont(font(16, 500))
+        self.only_rack.setMinimumHeight(38)
+        self.only_rack.toggled.connect(self.refresh)
+        self.take_button = worded("Take this bar", self.take, "Enter, or a double click on it; Ctrl+Z brings the old bar back", weight=600)
+        self.trial_button = worded(
+            "Test piece…",
+            self._ask_trial,
+            "A small plan of what is in doubt, of the present bar and the chosen one; what it measures makes this piece surer",
+        )
+        self.scale_button = worded("Scale the design…", work.ask_scale)
+        self.told = QLabel()
+        self.told.setFont(font(16, 500))
+        self.told.setMinimumHeight(42)
+        self.told.setWordWrap(True)
+        self.told.setMinimumWidth(120)
+        self._said = ""
+        head = QHBoxLayout()
+        head.setContentsMargins(16, 4, 16, 0)
+        head.addWidget(self.told, 1)
+        for button in (self.only_rack, self.trial_button, self.scale_button, self.take_button):
+            head.addWidget(button)
+        self.doubt = DoubtPanel(self._session)
+        self.weigh = WeighPanel(work)
+        below = QHBoxLayout()
+        below.setContentsMargins(16, 6, 16, 4)
+        below.setSpacing(20)
+        below.addWidget(self.doubt, 5)
+        aside = QScrollArea()  # a long comparison scrolls rather than be cut off
+        aside.setWidget(self.weigh)
+        aside.setWidgetResizable(True)
+        aside.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        below.addWidget(aside, 4)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(head)
+        column.addWidget(area)
+        column.addLayout(below, 1)
+        self.bars.chosen.connect(self._look)
+        self.bars.taken.connect(self.take)
+        self._rest = QTimer(self, singleShot=True, interval=120)
+        self._rest.timeout.connect(self.refresh)
+        self._session.refreshed.connect(self._soon)
+        work.library.changed.connect(self._soon)
+
+    def _soon(self) -> None:
+        """The drawing and the cut length follow every key; bars are ranked once the hands rest."""
+        if self.isVisible():
+            self._rest.start()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """The piece may have changed while another screen was in sight."""
+        self.refresh()
+        self.bars.setFocus()
+
+    def refresh(self) -> None:
+        """Rank the bars anew."""
+        if not self.isVisible():
+            return
+        session, library = self._session, self._work.library
+        records = {kind: list(library.records(kind).values()) for kind in ("rack", "price")}
+        bars, reckoning = candidate_bars(records, session.piece, session.shop.offered), session.answer.reckoning
+        found = rank(session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.likely - reckoning.bare)
+        self.bars.offer(found[:_MOST], profile(session.piece) if session.piece.features else ())
+        if not session.piece.features:
+            self._said = "Add a feature first: then every bar can say how it would serve."
+        elif not found:
+            self._said = "Nothing on the rack is long enough. Take the filter off to see what could be bought."
+        else:
+            self._said = preferred(found, session.piece.bar, session.measure) if len(found) > 1 else "One bar to choose from."
+        self._look(self.bars.current)
+        self.doubt.refresh()
+        self.weigh.refresh()
+
+    def _look(self, index: int) -> None:
+        candidates = self.bars.candidates
+        here = index < len(candidates) and candidates[index].source.section == self._session.piece.bar
+        self.take_button.setEnabled(index < len(candidates) and not here)
+        self.bars.exact, fault = "", ""
+        if index < len(candidates) and self._session.piece.features:
+            try:
+                self.bars.exact = self._exactly(candidates[index])
+            except EmberError as error:
+                fault = f"Of {candidates[index].source.section.label(self._session.measure)} it can't be made: {error}"
+        self.told.setText(fault or self._said)
+        self.bars.update()
+        box = self.bars.box(index)
+        self._area.ensureVisible(round(box.center().x()), 10, _WIDE, 0)
+
+    def _exactly(self, candidate: Candidate) -> str:
+        """The bar that is looked at, reckoned in full.
+
+        Raises:
+            EmberError: the piece can't be made of it.
+        """
+        session, m = self._session, self._session.measure
+        found = swift(candidate.piece(session.piece), ruler=session.shop.division, bench=session.bench, order=session.answer.plan.order)
+        return f"cut {m.length(found.reckoning.cut)}, {found.plan.count} heats, {candidate.waste:.0%} waste"
+
+    def take(self) -> None:
+        """Make the piece of the chosen bar; what can't be is explained and nothing changes."""
+        if self.bars.current < len(self.bars.candidates):
+            source = self.bars.candidates[self.bars.current].source
+            self._session.attempt(set_bar, source.section, source.material)
+
+    def _ask_trial(self) -> None:
+        """Of the present bar, and of the chosen or else the best other one."""
+        own = self._session.piece.bar
+        rows = self.bars.candidates[self.bars.current : self.bars.current + 1] + self.bars.candidates
+        other = next((c.source.section for c in rows if c.source.section != own), None)
+        self._work.ask_trial([own, other] if other is not None else [own])

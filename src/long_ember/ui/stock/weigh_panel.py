@@ -1,0 +1,144 @@
+"""Weight and balance of the piece, and how it stands against one that has proved itself; a comparison, never a rating."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from long_ember.choosing import CAUTION, USES, versus
+from long_ember.errors import EmberError
+from long_ember.features import Piece
+from long_ember.geometry import Balance, balance, piece_bodies
+from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.fonts import font
+from long_ember.units import Line, parse_length
+
+__all__ = ["WeighPanel"]
+
+
+class WeighPanel(QWidget):
+    """How heavy, where it balances, how it compares."""
+
+    def __init__(self, work: BookWork) -> None:
+        super().__init__()
+        self._work, self._session = work, work.session
+        self.balance: Balance | None = None
+        self._listed: list[str] = []
+        self._start = 0.0
+        self._rest = QTimer(self, singleShot=True, interval=150)
+        self._rest.timeout.connect(self._weigh)
+        self.title = QLabel("Weight, balance, strength")
+        self.title.setFont(font(18, 600))
+        self.told = self._label(16)
+        self.known = Choice(self._session)
+        self.known.setFont(font(15))
+        self.known.setAccessibleName("Known piece to compare with")
+        self.known.setMinimumWidth(120)
+        self.known.activated.connect(self._choose)
+        self.use = Choice(self._session)
+        self.use.setFont(font(15))
+        self.use.setAccessibleName("Compared as")
+        self.use.setMinimumWidth(100)
+        for key, words in USES:
+            self.use.addItem(words, key)
+        self.use.activated.connect(self._compare)
+        self.driven, self.above = QLineEdit(), QLineEdit()
+        self._stake = self._stake_row()
+        self.compared, self.caution = self._label(15), self._label(13)
+        self.caution.setText(CAUTION)
+        self.caution.setProperty("role", "muted")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        choices = QHBoxLayout()
+        choices.addWidget(self.known, 1)
+        choices.addWidget(self.use, 1)
+        column.addWidget(self.title)
+        column.addWidget(self.told)
+        column.addLayout(choices)
+        for widget in (self._stake, self.compared, self.caution):
+            column.addWidget(widget)
+        column.addStretch(1)
+
+    def _stake_row(self) -> QWidget:
+        group = QWidget()
+        row = QHBoxLayout(group)
+        row.setContentsMargins(0, 0, 0, 0)
+        for field, words, start in ((self.driven, "Driven", 300.0), (self.above, "Pulled above ground", 100.0)):
+            label = QLabel(words)
+            label.setFont(font(15))
+            label.setProperty("role", "muted")
+            label.setBuddy(field)
+            field.setText(self._session.measure.edit_text(start))
+            field.setFont(font(15, 500))
+            field.setAccessibleName(words)
+            field.textEdited.connect(self._compare)
+            row.addWidget(label)
+            row.addWidget(field)
+        return group
+
+    def _label(self, size: int) -> QLabel:
+        label = QLabel()
+        label.setFont(font(size))
+        label.setWordWrap(True)
+        return label
+
+    def refresh(self) -> None:
+        """Weigh the piece anew, a moment later: solids take longer than a keystroke."""
+        library, piece = self._work.library, self._session.piece_id
+        rows = [(f"piece/{e.id}", e.name) for e in library.entries if e.state == "kept" and e.id != piece]
+        rows += [(f"state/{r.id}", f"this piece, {r.name}") for r in library.revisions(piece)]
+        if [key for key, _name in rows] != self._listed:
+            self._listed = [key for key, _name in rows]
+            self.known.clear()
+            self.known.addItem("Compare with a known piece…", "")
+            for key, name in rows:
+                self.known.addItem(f"against {name}", key)
+        self.known.setCurrentIndex(max(self.known.findData(library.fact(f"known/{piece}")), 0))
+        self._rest.start()
+
+    def _weigh(self) -> None:
+        session, m = self._session, self._session.measure
+        bodies = piece_bodies(session.piece)
+        self.balance = own = balance(bodies, session.piece.steel.density, session.answer.reckoning.mass) if bodies else None
+        self._start = min((float(b.mesh.points[:, 0].min()) for b in bodies), default=0.0)
+        session.set_balance(own)
+        if own is None:
+            self.told.setText("Nothing to weigh yet.")
+        else:
+            self.told.setText(
+                f"{m.mass(own.mass)} finished; balances {m.length(own.centre[0] - self._start)} from its left end (⊕ in Shape)."
+            )
+        self._compare()
+
+    def _choose(self, _index: int) -> None:
+        """Remember what a piece is compared with."""
+        self._work.library.put_fact(f"known/{self._session.piece_id}", str(self.known.currentData() or ""))
+        self._compare()
+
+    def _read(self) -> Piece | None:
+        kind, _slash, identity = str(self.known.currentData() or "").partition("/")
+        if not identity:
+            return None
+        return self._work.library.read(identity)[0] if kind == "piece" else self._work.library.reader().revision(identity)
+
+    def _compare(self, _changed: object = None) -> None:
+        """The figures beside the caution; on the printed sheet they stand together too."""
+        session, m, fault = self._session, self._session.measure, ""
+        said: tuple[Line, ...] = ()
+        chosen = bool(self.known.currentData())
+        try:
+            known = self._read()
+            if known is not None and session.piece.features:
+                driven, above = (
+                    parse_length(f.text(), unit=m.unit, thickness=session.piece.bar.thickness) for f in (self.driven, self.above)
+                )
+                said = versus(session.piece, known, str(self.use.currentData()), driven, above)
+        except EmberError as error:
+            fault = str(error)
+        for widget in (self.use, self.compared, self.caution):
+            widget.setVisible(chosen)
+        self._stake.setVisible(chosen and self.use.currentData() == "stake")
+        self.compared.setText(fault or " ".join(line.show(m) for line in said))
+        session.set_comparison(self.known.currentText().removeprefix("against "), said)

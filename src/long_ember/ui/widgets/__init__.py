@@ -1,0 +1,1 @@
+"""Parts that any screen may use: entries, buttons, questions, work in a thread."""

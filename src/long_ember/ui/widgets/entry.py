@@ -1,0 +1,184 @@
+"""Entries bound to a field of the piece: every keystroke that can be read is in force at once."""
+
+from __future__ import annotations
+
+import itertools
+
+from PySide6.QtCore import QEvent, QPointF, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
+
+from long_ember.document import Slot
+from long_ember.errors import EmberError
+from long_ember.ui.desk.session import Session
+from long_ember.ui.widgets.fonts import font
+
+__all__ = ["Choice", "ChoiceField", "EntryField"]
+
+_gestures = itertools.count(1)
+_OWN_KEYS = frozenset(
+    {Qt.Key.Key_A, Qt.Key.Key_C, Qt.Key.Key_V, Qt.Key.Key_X, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Home, Qt.Key.Key_End,
+     Qt.Key.Key_Backspace, Qt.Key.Key_Delete, Qt.Key.Key_Insert}
+)  # fmt: skip
+
+
+def _is_command(event: QKeyEvent) -> bool:
+    return bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier) and Qt.Key(event.key()) not in _OWN_KEYS
+
+
+class EntryField(QLineEdit):
+    """A line for one field.
+
+    What is typed counts as soon as it can be read; until then the old value stays in force, the line is
+    marked and the message line says what would work. Enter ends the edit, Escape takes it back.
+    """
+
+    finished = Signal()
+
+    def __init__(self, session: Session, slot: Slot, parent: QWidget | None = None, *, size: int = 17) -> None:
+        super().__init__(parent)
+        self._session, self.slot, self._gesture, self._busy = session, slot, "", False
+        self.setFont(font(size, 500))
+        spec = slot.spec(session.piece)
+        self.setAccessibleName(spec.label)
+        self.setToolTip(spec.tip)
+        if spec.optional:
+            self.setPlaceholderText("as the bar")
+        self.textEdited.connect(self._edited)
+        session.refreshed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the value in force, unless it is being typed right now."""
+        if self._busy or self.slot.model(self._session.piece) is None:
+            return
+        self._mark(False)
+        text = self.slot.text(self._session.piece, self._session.measure)
+        if text != self.text():
+            self.setText(text)
+
+    def _edited(self, text: str) -> None:
+        if not self._gesture:
+            self._gesture = f"entry {next(_gestures)}"
+        session, self._busy = self._session, True
+        try:
+            session.apply(self.slot.edit(session.piece, text, session.measure, gesture=self._gesture))
+        except EmberError as error:
+            self._mark(True)
+            kept = self.slot.text(session.piece, session.measure) or "as the bar"
+            session.said.emit(f"{error}. Still {kept}.".replace("..", "."), True)
+        else:
+            self._mark(False)
+            session.said.emit(self._reading(text), False)
+        finally:
+            self._busy = False
+
+    def _reading(self, text: str) -> str:
+        """How the entry was read, where that is not plain from what was typed."""
+        piece, measure = self._session.piece, self._session.measure
+        spec = self.slot.spec(piece)
+        shown = self.slot.text(piece, measure)
+        if spec.kind not in ("length", "section") or shown.replace(" ", "").startswith(text.replace(" ", "")):
+            return ""
+        return f"Read as {shown}." if text.strip() else ""
+
+    def _mark(self, fault: bool) -> None:
+        if bool(self.property("fault")) != fault:
+            self.setProperty("fault", fault)
+            self.style().unpolish(self)
+            self.style().polish(self)
+
+    def event(self, event: QEvent) -> bool:
+        """Ctrl and a key is a command of the window, as everywhere else; a line keeps only copy, cut, paste and moving about."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and _is_command(event):
+            event.ignore()
+            return False
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Enter ends the edit, Escape takes it back."""
+        if _is_command(event):
+            event.ignore()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._leave()
+            self.selectAll()
+            self.finished.emit()
+        elif event.key() == Qt.Key.Key_Escape:
+            if self._gesture:
+                self._session.document.abandon(self._gesture)
+            self._gesture = ""
+            self.refresh()
+            self._session.said.emit("", False)
+            self.finished.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """Typing replaces what is there."""
+        super().focusInEvent(event)
+        if event.reason() != Qt.FocusReason.PopupFocusReason:
+            self.selectAll()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        """Leaving ends the edit; what could not be read stays marked, and the old value in force."""
+        super().focusOutEvent(event)
+        self._leave()
+
+    def _leave(self) -> None:
+        if self._gesture:
+            self._session.end_gesture()
+            self._gesture = ""
+            if not self.property("fault"):
+                self._session.said.emit("", False)
+        if not self.property("fault"):
+            self.refresh()
+
+
+class Choice(QComboBox):
+    """A list of words with a chevron of its own: a styled combo box shows none."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The plain box, then the chevron."""
+        super().paintEvent(event)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(self._session.theme.colour("muted"), 2))
+        x, y = self.width() - 16, self.height() / 2
+        painter.drawPolyline([QPointF(x - 5, y - 2), QPointF(x, y + 3), QPointF(x + 5, y - 2)])
+
+
+class ChoiceField(Choice):
+    """A field with a few words to choose from."""
+
+    def __init__(self, session: Session, slot: Slot, parent: QWidget | None = None) -> None:
+        super().__init__(session, parent)
+        self.slot = slot
+        self.setFont(font(16))
+        spec = slot.spec(session.piece)
+        self.setAccessibleName(spec.label)
+        self.setToolTip(spec.tip)
+        for value, words in spec.choices:
+            self.addItem(words.split(":")[0], value)
+            self.setItemData(self.count() - 1, words, Qt.ItemDataRole.ToolTipRole)
+        self.activated.connect(self._chosen)
+        session.refreshed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the value in force."""
+        model = self.slot.model(self._session.piece)
+        if model is not None:
+            self.setCurrentIndex(self.findData(getattr(model, self.slot.name)))
+
+    def _chosen(self, index: int) -> None:
+        session = self._session
+        try:
+            session.apply(self.slot.edit(session.piece, str(self.itemData(index)), session.measure))
+            session.said.emit("", False)
+        except EmberError as error:
+            session.said.emit(f"Nothing changed. {error}", True)
+            self.refresh()

@@ -1,0 +1,179 @@
+"""Entries for any declared model: shop, rack, price, job; what is typed counts as soon as it can be read."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+
+from long_ember.document import read_value, show_value
+from long_ember.errors import EmberError
+from long_ember.features import FieldSpec, specs
+from long_ember.ui.desk.session import Session
+from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.fonts import font
+
+__all__ = ["ModelForm"]
+
+
+class ModelForm(QWidget):
+    """A form made from the model's own declarations.
+
+    Signals:
+        changed: another model is in force.
+    """
+
+    changed = Signal(object)
+
+    def __init__(self, session: Session, model: Any, *, only: tuple[str, ...] = (), skip: tuple[str, ...] = (), columns: int = 2) -> None:
+        super().__init__()
+        self._session, self.model, self._columns = session, model, columns
+        self.fields: dict[str, QWidget] = {}
+        self._form = QFormLayout(self)
+        self._form.setContentsMargins(0, 0, 0, 0)
+        self._form.setVerticalSpacing(8)
+        for name, spec in specs(model).items():
+            if name not in skip and (not only or name in only):
+                self._add(name, spec)
+
+    def _add(self, name: str, spec: FieldSpec) -> None:
+        made: QWidget
+        if spec.kind == "choice":
+            made = self._choice(name, spec)
+        elif spec.kind == "ticks":
+            made = self._ticks(name, spec)
+        elif spec.kind == "rows":
+            made = self._rows(name, spec)
+        else:
+            made = self._line(name, spec)
+        if spec.kind not in ("ticks", "rows"):
+            made.setMinimumHeight(36)  # never squeezed, however many there are
+        made.setAccessibleName(spec.label)
+        made.setToolTip(spec.tip)
+        self.fields[name] = made
+        label = QLabel(spec.label)
+        label.setFont(font(16))
+        label.setProperty("role", "muted")
+        label.setBuddy(made)
+        label.setMinimumWidth(min(label.sizeHint().width(), 190))  # the entry gives way before its name is cut off
+        if spec.kind in ("ticks", "rows"):  # their page gives them a heading
+            label.deleteLater()
+            self._form.addRow(made)
+        else:
+            self._form.addRow(label, made)
+
+    def _line(self, name: str, spec: FieldSpec) -> QLineEdit:
+        line = QLineEdit(show_value(spec, getattr(self.model, name), self._session.measure))
+        line.setFont(font(17, 500))
+        if spec.optional:
+            line.setPlaceholderText(spec.tip)
+        line.textEdited.connect(partial(self._typed, line, name, spec))
+        line.editingFinished.connect(partial(self._left, line, name, spec))
+        return line
+
+    def _typed(self, line: QLineEdit, name: str, spec: FieldSpec, text: str) -> None:
+        try:
+            self._put(name, read_value(spec, text, self._session.measure, 0.0))
+        except EmberError as error:
+            self._mark(line, True)
+            self._session.said.emit(f"{error}. Still {show_value(spec, getattr(self.model, name), self._session.measure)}.", True)
+        else:
+            self._mark(line, False)
+            self._session.said.emit("", False)
+
+    def _left(self, line: QLineEdit, name: str, spec: FieldSpec) -> None:
+        """Leaving a line shows the value in force."""
+        if not line.property("fault"):
+            line.setText(show_value(spec, getattr(self.model, name), self._session.measure))
+
+    def _mark(self, line: QLineEdit, fault: bool) -> None:
+        if bool(line.property("fault")) != fault:
+            line.setProperty("fault", fault)
+            line.style().unpolish(line)
+            line.style().polish(line)
+
+    def _choice(self, name: str, spec: FieldSpec) -> Choice:
+        box = Choice(self._session)
+        box.setFont(font(16))
+        for value, words in spec.choices:
+            box.addItem(words.split(":")[0], value)
+        box.setCurrentIndex(box.findData(getattr(self.model, name)))
+        box.activated.connect(lambda index: self._put(name, str(box.itemData(index))))
+        return box
+
+    def _ticks(self, name: str, spec: FieldSpec) -> QWidget:
+        group = QWidget()
+        grid = QGridLayout(group)
+        grid.setContentsMargins(0, 0, 0, 0)
+        boxes: dict[str, QToolButton] = {}
+
+        def ticked(_on: bool) -> None:
+            self._put(name, tuple(key for key, box in boxes.items() if box.isChecked()))
+
+        for i, (key, words) in enumerate(spec.choices):
+            box = boxes[key] = QToolButton()  # a tick is a small thing to hit with a gloved hand
+            box.setFont(font(14, 500))
+            box.setMinimumHeight(36)
+            box.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            box.setCheckable(True)
+            box.setProperty("tick", True)
+            box.toggled.connect(partial(_mark_tick, box, words))
+            box.setChecked(key in getattr(self.model, name))
+            _mark_tick(box, words, box.isChecked())
+            box.toggled.connect(ticked)
+            grid.addWidget(box, i // self._columns, i % self._columns)
+        return group
+
+    def _rows(self, name: str, spec: FieldSpec) -> QWidget:
+        """A small form for each, one button to add, one beside each to take out."""
+        group = QWidget()
+        column = QVBoxLayout(group)
+        column.setContentsMargins(0, 0, 0, 0)
+        for i, row in enumerate(getattr(self.model, name)):
+            form = ModelForm(self._session, row, columns=self._columns)
+            form.changed.connect(partial(self._row, name, i))
+            column.addWidget(form)
+            out = QPushButton(f"Take {getattr(row, 'name', '') or spec.label.lower()} out")
+            out.setFont(font(15))
+            out.clicked.connect(partial(self._without, name, i))
+            column.addWidget(out)
+        more = QPushButton(f"Add to {spec.label.lower()}")
+        more.setFont(font(15, 500))
+        more.clicked.connect(partial(self._with, name, spec))
+        column.addWidget(more)
+        return group
+
+    def _row(self, name: str, index: int, row: Any) -> None:
+        rows = list(getattr(self.model, name))
+        rows[index] = row
+        self._put(name, tuple(rows))
+
+    def _without(self, name: str, index: int, _checked: bool = False) -> None:
+        rows = getattr(self.model, name)
+        self._put(name, (*rows[:index], *rows[index + 1 :]))
+        self._renew(name)
+
+    def _with(self, name: str, spec: FieldSpec, _checked: bool = False) -> None:
+        self._put(name, (*getattr(self.model, name), spec.row()))
+        self._renew(name)
+
+    def _renew(self, name: str) -> None:
+        old, spec = self.fields[name], specs(self.model)[name]
+        made = self._rows(name, spec)
+        self._form.replaceWidget(old, made)
+        old.deleteLater()
+        self.fields[name] = made
+
+    def _put(self, name: str, value: Any) -> None:
+        model = replace(self.model, **{name: value})
+        if model != self.model:
+            self.model = model
+            self.changed.emit(model)
+
+
+def _mark_tick(button: QToolButton, words: str, on: bool) -> None:
+    """Ticked or not by its words too, not by colour alone."""
+    button.setText(f"\u2713 {words}" if on else words)
