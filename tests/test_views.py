@@ -15,7 +15,7 @@ from long_ember.sections import flat, round_, square
 from long_ember.storage import read_piece
 from long_ember.ui.drawing.paint import View
 from long_ember.ui.drawing.solid import Solid, paint_solid
-from long_ember.ui.widgets.theme import DARK, LIGHT
+from long_ember.ui.style.theme import DARK, LIGHT
 from tests.support import CASES
 from tests.window_case import WindowCase
 

@@ -22,12 +22,12 @@ from long_ember.features import KINDS, Piece, checks_of
 from long_ember.sections import square
 from long_ember.storage import read_piece
 from long_ember.ui.app import make_application
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import DARK, LIGHT, contrast
 from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.commands import Command, Commands
 from long_ember.ui.widgets.entry import EntryField
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.help import HelpDialog
-from long_ember.ui.widgets.theme import DARK, LIGHT, contrast
 from long_ember.ui.window import VERBS
 from long_ember.units import Measure
 from tests.window_case import CTRL, KEY, LEFT, SHIFT, WindowCase

@@ -45,8 +45,8 @@ from long_ember.ui.app import make_application, make_window, settle_memory  # no
 from long_ember.ui.book.book_view import found  # noqa: E402
 from long_ember.ui.drawing.paint import View  # noqa: E402
 from long_ember.ui.drawing.solid import Solid, paint_solid  # noqa: E402
+from long_ember.ui.style.theme import LIGHT  # noqa: E402
 from long_ember.ui.widgets.entry import EntryField  # noqa: E402
-from long_ember.ui.widgets.theme import LIGHT  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
 
 _typed = itertools.count()

@@ -10,8 +10,8 @@ from long_ember.document import Slot
 from long_ember.features import specs
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import line_height, text_width, write
-from long_ember.ui.shape.inspector import FieldGrid
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
+from long_ember.ui.widgets.field_grid import FieldGrid
 
 __all__ = ["AnswerBar", "SumSheet"]
 

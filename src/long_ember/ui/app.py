@@ -22,7 +22,7 @@ from long_ember.storage import Book, arrivals, book_path, bring_in, data_folder,
 from long_ember.storage.database import transaction
 from long_ember.ui.desk.library import Library, reopened
 from long_ember.ui.desk.session import Session
-from long_ember.ui.widgets.fonts import font, load_fonts
+from long_ember.ui.style.fonts import font, load_fonts
 from long_ember.ui.window import MainWindow
 from long_ember.units import Measure
 

@@ -10,8 +10,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from long_ember.storage import book_path, data_folder
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.dialogs import open_name, save_name
-from long_ember.ui.widgets.fonts import font
 
 if TYPE_CHECKING:
     from long_ember.ui.window import MainWindow

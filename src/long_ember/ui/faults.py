@@ -20,7 +20,7 @@ from long_ember import __version__
 from long_ember.errors import EmberError, fault_places, fault_words
 from long_ember.features import Piece
 from long_ember.storage import write_atomic
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 if TYPE_CHECKING:
     from long_ember.ui.window import MainWindow

@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 from long_ember.document import Slot
 from long_ember.records import DENOMINATORS
 from long_ember.ui.desk.session import Session
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import Choice, ChoiceField, EntryField
-from long_ember.ui.widgets.fonts import font
 
 __all__ = ["Header"]
 

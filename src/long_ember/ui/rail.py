@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.glyphs import paint_verb
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 __all__ = ["Rail"]
 

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.errors import EmberError, fault_words
 from long_ember.ui.faults import Fault, save_report
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 if TYPE_CHECKING:
     from long_ember.ui.window import MainWindow

@@ -25,17 +25,17 @@ from long_ember.ui.answer_bar import AnswerBar, SumSheet
 from long_ember.ui.desk.bookwork import BookWork
 from long_ember.ui.desk.library import Library, reopened
 from long_ember.ui.desk.session import Session
+from long_ember.ui.desk.worker import Worker
 from long_ember.ui.faults import Faults
 from long_ember.ui.header import Header
 from long_ember.ui.rail import Rail
 from long_ember.ui.shape.shape_view import ShapeView
 from long_ember.ui.shape.strip import add_kind
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import stylesheet
 from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.ui.widgets.commands import Command, Commands
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.message import MessageLine
-from long_ember.ui.widgets.theme import stylesheet
-from long_ember.ui.widgets.worker import Worker
 
 if TYPE_CHECKING:
     from long_ember.ui.book.book_view import BookView

@@ -14,7 +14,7 @@ from long_ember.geometry import turned
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, paint_balance, text_box
 from long_ember.ui.drawing.solid import Solid, paint_solid
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 __all__ = ["AssemblyCanvas"]
 

@@ -14,8 +14,8 @@ from long_ember.assemblies import meeting_places
 from long_ember.features import Piece, specs
 from long_ember.records import JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
 from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.model_form import ModelForm
 
 __all__ = ["AssemblyForm"]

@@ -19,9 +19,9 @@ from long_ember.storage import new_id
 from long_ember.ui.book.assembly_canvas import AssemblyCanvas
 from long_ember.ui.book.assembly_form import AssemblyForm
 from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 
 __all__ = ["AssemblyPage"]
 

@@ -22,9 +22,9 @@ from long_ember.ui.book.wall import silhouette_path
 from long_ember.ui.desk.bookwork import BookWork
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.drawing.section_paint import paint_section
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.model_form import ModelForm
 
 __all__ = ["Board"]

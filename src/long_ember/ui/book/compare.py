@@ -15,8 +15,8 @@ from long_ember.features import Piece, specs
 from long_ember.geometry import silhouette
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, polygon, write
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 from long_ember.units import Measure
 
 __all__ = ["CompareDialog", "differences"]

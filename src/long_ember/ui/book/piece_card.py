@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from functools import partial
 from pathlib import Path
 
@@ -12,20 +11,15 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QS
 
 from long_ember.errors import EmberError
 from long_ember.storage import Entry
-from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.desk.bookwork import BookWork, day
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.typed import Typed
 
-__all__ = ["PieceCard", "day"]
+__all__ = ["PieceCard"]
 
 _WIDE = 330
 _THUMB = 72
-
-
-def day(seconds: float) -> str:
-    """A moment in words."""
-    return time.strftime("%-d %b %Y, %H:%M", time.localtime(seconds))
 
 
 class PieceCard(QScrollArea):

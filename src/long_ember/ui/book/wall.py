@@ -25,7 +25,7 @@ from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
 from long_ember.storage import Entry, polygons_of
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import polygon, text_box, write
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 __all__ = ["Wall", "silhouette_path"]
 

@@ -18,8 +18,8 @@ from long_ember.ui.desk.bookwork import BookWork
 from long_ember.ui.desk.job_desk import JobDesk
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import text_box
-from long_ember.ui.shape.inspector import FieldGrid
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
+from long_ember.ui.widgets.field_grid import FieldGrid
 from long_ember.units import many
 
 __all__ = ["CutView", "PieceCuts"]

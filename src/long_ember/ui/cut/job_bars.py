@@ -7,23 +7,24 @@ from dataclasses import dataclass
 from functools import partial
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from long_ember.cutting import SheetPlan
 from long_ember.errors import NoAnswer
-from long_ember.jobs.cut_layout import Laying, bars_of, locked, moved, opened, ticked, ticked_bar
+from long_ember.jobs.cut_layout import bars_of, locked, moved, opened, ticked, ticked_bar
 from long_ember.jobs.plan import JobPlan
 from long_ember.materials import MATERIALS
 from long_ember.records import CutSheet
 from long_ember.sections import Section
 from long_ember.ui.desk.job_desk import JobDesk
+from long_ember.ui.drawing.cut_bars import area_words, bar_words, paint_bar, paint_sheet, saw_words, sheet_words
 from long_ember.ui.drawing.paint import text_box, write
-from long_ember.ui.widgets.fonts import font
-from long_ember.ui.widgets.theme import Theme
-from long_ember.units import MM_PER, Measure, many
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import Theme
+from long_ember.units import Measure, many
 
-__all__ = ["JobBars", "area_words", "bar_words", "paint_bar", "paint_sheet", "saw_words", "sheet_words"]
+__all__ = ["JobBars"]
 
 _HEAD, _ROW, _BAR = 54.0, 102.0, 42.0
 _LEFT, _RIGHT = 128.0, 150.0  # px beside the bars: number and lock, and what is sawn
@@ -37,74 +38,6 @@ class _Row:
 
     index: int
     box: QRectF  # of the bar itself
-
-
-def bar_words(lay: Laying, m: Measure) -> str:
-    """Where a bar comes from and what is left of it."""
-    end = "back to the rack" if lay.keep else "waste"
-    if lay.over:
-        return f"{lay.bar.source}, {m.length(lay.bar.length)}: its pieces are {m.length(lay.over)} too long for it"
-    return f"{lay.bar.source}, {m.length(lay.bar.length)}; {m.length(lay.left)} left, {end}"
-
-
-def area_words(area: float, m: Measure) -> str:
-    """An area of sheet, mm², as sheet is bought."""
-    return f"{area * 1e-6:.3f} m²" if m.unit == "mm" else f"{area / (12 * MM_PER['in']) ** 2:.2f} ft²"
-
-
-def saw_words(lay: Laying, m: Measure) -> str:
-    """Where to cut, from one end: first what is forged on the bar and parted off it, then the saw."""
-    unit = "mm" if m.unit == "mm" else "inches"
-    held, sawn = ([m.length(c.stop, bare=True) for c in lay.cuts if (c.cut.held == "yes") == on_bar] for on_bar in (True, False))
-    words = [f"Forge on the bar, part off at {', '.join(held)}"] if held else []
-    words += [f"{'then saw' if held else 'Saw'} at {', '.join(sawn)}"] if sawn else []
-    return f"{'; '.join(words)} {unit} from the end, on the far side of the line."
-
-
-def paint_bar(painter: QPainter, lay: Laying, codes: tuple[str, ...], box: QRectF, scale: float, theme: Theme, m: Measure, *,
-              chosen: int = -1, lifted: int = -1) -> None:  # fmt: skip
-    """A bar with its blanks, what is sawn ticked and what is left hatched."""
-    painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
-    painter.setPen(QPen(theme.colour("muted"), 1.2, Qt.PenStyle.DashLine if lay.bar.rack else Qt.PenStyle.SolidLine))
-    painter.drawRect(box)
-    for n, at in enumerate(lay.cuts):
-        cut = at.cut
-        part = QRectF(box.left() + at.start * scale, box.top(), max(cut.length * scale, 2.0), box.height())
-        painter.setBrush(theme.colour("paper" if n == lifted else "steel" if n % 2 == 0 else "steel_alt"))
-        painter.setPen(QPen(theme.colour("accent" if n == chosen else "edge"), 3.0 if n == chosen else 1.2))
-        painter.drawRect(part)
-        if n == lifted:
-            continue
-        painter.setPen(theme.colour("ink"))
-        code = f"\u2713 {codes[n]}" if cut.sawn == "yes" else codes[n]
-        full = f"{code}  {cut.name}, {m.length(cut.length)}"
-        for text, size in ((full, 15), (f"{code}  {m.length(cut.length)}", 15), (code, 15), (code, 12)):
-            if QFontMetricsF(font(size, 500)).horizontalAdvance(text) < part.width() - 8:
-                painter.setFont(font(size, 600 if cut.sawn == "yes" else 500))
-                painter.drawText(part, Qt.AlignmentFlag.AlignCenter, text)
-                break
-
-
-def sheet_words(one: SheetPlan, m: Measure) -> str:
-    """Where a sheet comes from and what of it stays whole."""
-    return f"{one.sheet.name}, {m.length(one.sheet.length)} by {m.length(one.sheet.width)}; {m.length(one.rest)} of it stays whole"
-
-
-def paint_sheet(painter: QPainter, one: SheetPlan, room: QRectF, theme: Theme) -> None:
-    """A sheet with its blanks; what is cut into and in no blank is hatched, the whole part left plain."""
-    scale = min(room.width() / one.sheet.length, room.height() / one.sheet.width)
-
-    def box(x: float, y: float, length: float, width: float) -> QRectF:
-        return QRectF(room.left() + x * scale, room.top() + y * scale, length * scale, width * scale)
-
-    painter.setPen(QPen(theme.colour("edge"), 1.2, Qt.PenStyle.DashLine if one.sheet.count is not None else Qt.PenStyle.SolidLine))
-    painter.setBrush(theme.colour("panel"))
-    painter.drawRect(box(0, 0, one.sheet.length, one.sheet.width))
-    painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
-    painter.drawRect(box(0, 0, one.used, one.sheet.width))
-    painter.setBrush(theme.colour("steel"))
-    for blank in one.blanks:
-        painter.drawRect(box(blank.x, blank.y, blank.length, blank.width))
 
 
 class JobBars(QWidget):

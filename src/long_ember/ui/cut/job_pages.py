@@ -17,9 +17,9 @@ from long_ember.jobs.plan import JobPlan
 from long_ember.jobs.quoting import Quote, about
 from long_ember.records import FITTINGS, Job
 from long_ember.ui.desk.job_desk import JobDesk
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.model_form import ModelForm
 from long_ember.units import parse_number
 

@@ -16,9 +16,9 @@ from long_ember.ui.cut.job_bars import JobBars
 from long_ember.ui.cut.job_pages import BuyPage, PricePage
 from long_ember.ui.desk.job_desk import JobDesk
 from long_ember.ui.paper.job_sheets import PAPERS
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.dialogs import explain, save_name
-from long_ember.ui.widgets.fonts import font
 from long_ember.units import many
 
 __all__ = ["JobView"]

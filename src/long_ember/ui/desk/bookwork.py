@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import importlib
 import itertools
+import time
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
@@ -30,7 +31,7 @@ from long_ember.ui.desk.session import Session
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-__all__ = ["BookWork"]
+__all__ = ["BookWork", "day"]
 
 
 def _tables() -> ModuleType:
@@ -493,8 +494,6 @@ class BookWork(QObject):
 
     def ask_backups(self, restore: Callable[[Backup], None]) -> None:
         """Show the copies of the book; `restore` puts one back."""
-        from long_ember.ui.book.piece_card import day
-
         self._show(_dialogs().BackupsDialog(self, day, self.preview, restore))
 
     def preview(self, backup: Backup) -> str:
@@ -534,6 +533,11 @@ class BookWork(QObject):
             for line in job.lines
         ]
         return ", ".join(lines) or "no pieces yet"
+
+
+def day(seconds: float) -> str:
+    """A moment in words."""
+    return time.strftime("%-d %b %Y, %H:%M", time.localtime(seconds))
 
 
 def _from_book(path: Path) -> Parcel:

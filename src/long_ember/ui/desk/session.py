@@ -17,7 +17,7 @@ from long_ember.heats import Bench, planning_of
 from long_ember.learning import calibrated
 from long_ember.records import LogEntry, Settings, Shop
 from long_ember.storage import write_settings
-from long_ember.ui.widgets.theme import THEMES, Theme
+from long_ember.ui.style.theme import THEMES, Theme
 from long_ember.units import Line, Measure, say
 
 if TYPE_CHECKING:

@@ -14,7 +14,7 @@ from long_ember.geometry import Figure, Part, figure, level_bodies, seen_figure,
 from long_ember.sections import square
 from long_ember.ui.drawing.paint import View, look, paint_part
 from long_ember.ui.drawing.solid import Solid, paint_solid
-from long_ember.ui.widgets.theme import Theme
+from long_ember.ui.style.theme import Theme
 
 __all__ = ["paint_kind", "paint_kind_solid", "paint_verb"]
 

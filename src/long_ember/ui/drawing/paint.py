@@ -14,8 +14,8 @@ from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, 
 from long_ember.arrays import Array
 from long_ember.features import Shape, Void
 from long_ember.geometry import Aspect, Figure, Part, Seen, trace
-from long_ember.ui.widgets.fonts import font, font_key
-from long_ember.ui.widgets.theme import Theme
+from long_ember.ui.style.fonts import font, font_key
+from long_ember.ui.style.theme import Theme
 
 __all__ = [
     "Look",

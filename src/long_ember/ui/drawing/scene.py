@@ -14,7 +14,7 @@ from long_ember.document import Answer, Slot
 from long_ember.features import Arc, Helix, Spiral, specs
 from long_ember.geometry import Figure, Part, Seen, piece_figure
 from long_ember.ui.drawing.paint import View, text_rect
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 from long_ember.units import Measure
 
 __all__ = ["Dimension", "Scene", "ZoneBox"]

@@ -8,7 +8,7 @@ from PySide6.QtGui import QPainter, QPen
 from long_ember.geometry import section_outline
 from long_ember.sections import Section
 from long_ember.ui.drawing.paint import View, polygon
-from long_ember.ui.widgets.theme import Theme
+from long_ember.ui.style.theme import Theme
 
 __all__ = ["paint_section"]
 

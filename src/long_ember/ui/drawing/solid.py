@@ -13,7 +13,7 @@ from PySide6.QtGui import QBrush, QColor, QImage, QPainter
 from long_ember.arrays import Array, Index
 from long_ember.geometry import Body
 from long_ember.ui.drawing.paint import View
-from long_ember.ui.widgets.theme import Theme
+from long_ember.ui.style.theme import Theme
 
 __all__ = ["Solid", "paint_solid"]
 

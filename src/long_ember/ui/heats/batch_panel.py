@@ -11,10 +11,10 @@ from long_ember.heats import Batch, batch, fixtures
 from long_ember.learning import made_before
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import text_box, write
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import heat_colour
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
-from long_ember.ui.widgets.theme import heat_colour
 
 __all__ = ["BatchPanel"]
 

@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QWidget
 
 from long_ember.heats import Errand, Frame
 from long_ember.ui.desk.session import Session
-from long_ember.ui.heats.heat_paint import paint_frame
-from long_ember.ui.heats.heat_words import frame_title
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.drawing.heat_paint import paint_frame
+from long_ember.ui.drawing.heat_words import frame_title
+from long_ember.ui.style.fonts import font
 
 __all__ = ["FRAME_H", "FRAME_W", "PAUSE", "Film"]
 

@@ -10,7 +10,7 @@ from long_ember.document import pin_order
 from long_ember.heats import MATCHES, PINNED, Move, Rule, move_step, unpinned
 from long_ember.ui.desk.session import Session
 from long_ember.ui.heats.heat_film import PAUSE
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 __all__ = ["ORDER_H", "OrderStrip", "step_words"]
 

@@ -10,10 +10,10 @@ from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
 from long_ember.physics import band
 from long_ember.ui.desk.session import Session
+from long_ember.ui.drawing.heat_paint import paint_held, paint_marks, paint_moment, paint_window, stage_figure
+from long_ember.ui.drawing.heat_words import trust_words
 from long_ember.ui.drawing.paint import View, arrow_line, text_box, write
-from long_ember.ui.heats.heat_paint import paint_held, paint_marks, paint_moment, paint_window, stage_figure
-from long_ember.ui.heats.heat_words import trust_words
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 __all__ = ["STEPS", "Stage"]
 

@@ -9,13 +9,13 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVB
 from long_ember.document import pick_method
 from long_ember.heats import Frame, Heat, methods_for
 from long_ember.ui.desk.session import Session
+from long_ember.ui.drawing.heat_words import frame_words, plan_words
 from long_ember.ui.heats.heat_film import FRAME_H, FRAME_W, PAUSE, Film
 from long_ember.ui.heats.heat_order import ORDER_H, OrderStrip
 from long_ember.ui.heats.heat_stage import Stage
-from long_ember.ui.heats.heat_words import frame_words, plan_words
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 
 __all__ = ["HeatsView"]
 

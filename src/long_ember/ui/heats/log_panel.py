@@ -13,9 +13,9 @@ from long_ember.learning import lesson, made_before
 from long_ember.records import LogEntry
 from long_ember.storage import new_id
 from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.ui.widgets.buttons import worded
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.model_form import ModelForm
 
 __all__ = ["LogPanel", "lesson_words"]

@@ -13,9 +13,9 @@ from long_ember.document import overrule, pin_order, restore_rule, set_planning
 from long_ember.features import ORDER_SCHOOLS, specs
 from long_ember.heats import PINNED, Rule, pin_all
 from long_ember.ui.desk.session import Session
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.typed import Typed
 
 __all__ = ["RulesPanel", "rules_at_work"]

@@ -9,11 +9,11 @@ from PySide6.QtGui import QFontMetricsF, QPen
 
 from long_ember.heats import Errand, Frame, Heat, cautions, gauges
 from long_ember.ui.desk.session import Session
-from long_ember.ui.heats.heat_paint import paint_frame
-from long_ember.ui.heats.heat_words import band_words, frame_lines, heat_facts
+from long_ember.ui.drawing.heat_paint import paint_frame
+from long_ember.ui.drawing.heat_words import band_words, frame_lines, heat_facts
 from long_ember.ui.paper.printing import Page, write_pages
-from long_ember.ui.widgets.fonts import font
-from long_ember.ui.widgets.theme import PAPER
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import PAPER
 
 __all__ = ["write_heat_sheet"]
 

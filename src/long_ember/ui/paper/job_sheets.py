@@ -14,10 +14,10 @@ from long_ember.jobs.needs import amount
 from long_ember.jobs.plan import JobPlan
 from long_ember.materials import MATERIALS
 from long_ember.records import FITTINGS
-from long_ember.ui.cut.job_bars import area_words, bar_words, paint_bar, paint_sheet, saw_words, sheet_words
+from long_ember.ui.drawing.cut_bars import area_words, bar_words, paint_bar, paint_sheet, saw_words, sheet_words
 from long_ember.ui.paper.printing import Page, write_pages
-from long_ember.ui.widgets.fonts import font
-from long_ember.ui.widgets.theme import PAPER
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import PAPER
 from long_ember.units import Measure, many
 
 __all__ = ["PAPERS", "customer_lines", "label_rows", "write_cut_list", "write_labels", "write_quote", "write_shopping"]

@@ -15,12 +15,12 @@ from long_ember.document import Answer
 from long_ember.errors import SaveError
 from long_ember.heats import cautions
 from long_ember.ui.desk.session import Session
+from long_ember.ui.drawing.heat_words import frame_title, heat_facts
 from long_ember.ui.drawing.paint import View, paint_figure
 from long_ember.ui.drawing.scene import Scene
-from long_ember.ui.heats.heat_words import frame_title, heat_facts
-from long_ember.ui.mark.mark_view import paint_tape
-from long_ember.ui.widgets.fonts import font
-from long_ember.ui.widgets.theme import PAPER
+from long_ember.ui.drawing.tape import paint_tape
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import PAPER
 
 __all__ = ["Page", "write_pages", "write_sheet"]
 

@@ -25,9 +25,9 @@ from long_ember.ui.desk.bookwork import BookWork
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, arrow_line, polygon, text_box
 from long_ember.ui.shape.inspector import Notes
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.message import MessageLine
 
 __all__ = ["BlankDialog"]

@@ -13,8 +13,8 @@ from long_ember.features import KINDS, Allowances, Feature, Piece
 from long_ember.ui.desk.session import Session
 from long_ember.ui.shape.canvas import BarCanvas
 from long_ember.ui.shape.inspector import Inspector
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import Choice, ChoiceField, EntryField
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.message import MessageLine
 
 __all__ = ["Calculator"]

@@ -17,8 +17,8 @@ from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
 from long_ember.ui.drawing.scene import Dimension, Scene
 from long_ember.ui.drawing.solid import Solid, paint_solid
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import EntryField
-from long_ember.ui.widgets.fonts import font
 
 __all__ = ["BarCanvas"]
 

@@ -11,7 +11,7 @@ from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.glyphs import paint_kind_solid
 from long_ember.ui.drawing.paint import line_height, text_box, write
 from long_ember.ui.shape.strip import add_kind
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 __all__ = ["Catalogue", "found_by"]
 

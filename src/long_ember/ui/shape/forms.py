@@ -14,8 +14,8 @@ from long_ember.features.solve import free_names
 from long_ember.sections import Section
 from long_ember.stock import reckon
 from long_ember.ui.desk.session import Session
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 from long_ember.units import parse_length, parse_number
 
 __all__ = ["FitBar", "Repeat", "Scale"]

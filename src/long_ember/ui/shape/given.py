@@ -11,8 +11,8 @@ from long_ember.errors import EntryError
 from long_ember.features import specs, stock_of
 from long_ember.features.solve import free_names
 from long_ember.ui.desk.session import Session
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 from long_ember.units import parse_length
 
 __all__ = ["GivenBar"]

@@ -5,47 +5,20 @@ from __future__ import annotations
 from html import escape
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from long_ember.document import Slot
 from long_ember.features import Check, specs
 from long_ember.ui.desk.session import Session
 from long_ember.ui.shape.given import GivenBar
 from long_ember.ui.shape.limb_field import LimbField
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.widgets.field_grid import COLUMNS, FieldGrid
 
-__all__ = ["FieldGrid", "Inspector", "Notes"]
+__all__ = ["Inspector", "Notes"]
 
-_COLUMNS = 4
 _MANY = 6  # columns for shapes with many sizes
-
-
-class FieldGrid(QWidget):
-    """Labelled entries for the fields of one part of the piece."""
-
-    def __init__(self, session: Session, slots: list[Slot], columns: int = _COLUMNS) -> None:
-        super().__init__()
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setHorizontalSpacing(14)
-        grid.setVerticalSpacing(2)
-        self.fields: list[EntryField | ChoiceField | LimbField] = []
-        for i, slot in enumerate(slots):
-            spec = slot.spec(session.piece)
-            label = QLabel(spec.label)
-            label.setFont(font(14, 500))
-            label.setProperty("role", "muted")
-            kinds: dict[str, type[EntryField | ChoiceField | LimbField]] = {"choice": ChoiceField, "limb": LimbField}
-            field: EntryField | ChoiceField | LimbField = kinds.get(spec.kind, EntryField)(session, slot)
-            field.setMinimumWidth(112 if columns <= _COLUMNS else 100)
-            field.setMaximumWidth(170 if columns <= _COLUMNS else 118)
-            label.setBuddy(field)
-            row, column = divmod(i, columns)
-            grid.addWidget(label, row * 2, column)
-            grid.addWidget(field, row * 2 + 1, column)
-            self.fields.append(field)
-        grid.setRowStretch(grid.rowCount(), 1)
 
 
 class Notes(QWidget):
@@ -136,7 +109,7 @@ class Inspector(QWidget):
             self._grid = None
         if index >= 0:
             slots = [Slot(key, name) for name in specs(session.piece.features[index])]
-            self._grid = FieldGrid(session, slots, columns=_COLUMNS if len(slots) <= 2 * _COLUMNS else _MANY)
+            self._grid = FieldGrid(session, slots, columns=COLUMNS if len(slots) <= 2 * COLUMNS else _MANY, kinds={"limb": LimbField})
             self._left.insertWidget(0, self._grid)
         self.given.follow()
         self._shown = self._subject()

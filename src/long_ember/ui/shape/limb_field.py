@@ -11,8 +11,8 @@ from long_ember.errors import EmberError
 from long_ember.features import Extension, Feature, LaidOn, Piece, Split
 from long_ember.sections import Section
 from long_ember.ui.desk.session import Session
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.asking import AskingDialog
-from long_ember.ui.widgets.fonts import font
 from long_ember.ui.widgets.message import MessageLine
 
 __all__ = ["LimbDialog", "LimbField"]

@@ -9,7 +9,7 @@ from long_ember.ui.desk.session import Session
 from long_ember.ui.shape.canvas import BarCanvas
 from long_ember.ui.shape.inspector import Inspector
 from long_ember.ui.shape.strip import CardStrip, KindButton
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 __all__ = ["ShapeView"]
 

@@ -14,8 +14,8 @@ from long_ember.document import duplicate, insert, move, remove
 from long_ember.features import KINDS, Feature
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.glyphs import paint_kind
-from long_ember.ui.widgets.fonts import font
-from long_ember.ui.widgets.theme import Theme
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import Theme
 
 __all__ = ["CardStrip", "KindButton", "add_kind"]
 

@@ -15,7 +15,7 @@ from long_ember.records import Shop
 from long_ember.stock import Safe, safe_length
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import text_width, write
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 __all__ = ["DoubtPanel"]
 

@@ -18,8 +18,8 @@ from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.drawing.section_paint import paint_section
 from long_ember.ui.stock.doubt_panel import DoubtPanel
 from long_ember.ui.stock.weigh_panel import WeighPanel
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
-from long_ember.ui.widgets.fonts import font
 
 __all__ = ["StockView"]
 

@@ -19,8 +19,8 @@ from long_ember.sections import Section
 from long_ember.stock import Question, Trial, doubt_width, measured, safe_length, trial_piece
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, paint_figure, write
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.asking import AskingDialog
-from long_ember.ui.widgets.fonts import font
 from long_ember.units import Measure, parse_length, parse_number
 
 if TYPE_CHECKING:

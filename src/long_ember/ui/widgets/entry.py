@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 from long_ember.document import Slot
 from long_ember.errors import EmberError
 from long_ember.ui.desk.session import Session
-from long_ember.ui.widgets.fonts import font
+from long_ember.ui.style.fonts import font
 
 __all__ = ["Choice", "ChoiceField", "EntryField"]
 

@@ -13,8 +13,8 @@ from long_ember.document import read_value, show_value
 from long_ember.errors import EmberError
 from long_ember.features import FieldSpec, specs
 from long_ember.ui.desk.session import Session
+from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import Choice
-from long_ember.ui.widgets.fonts import font
 
 __all__ = ["ModelForm"]
 

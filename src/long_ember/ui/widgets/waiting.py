@@ -9,8 +9,8 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QProgressDialog, QWidget
 
 from long_ember.errors import EmberError, fault_words
+from long_ember.ui.desk.worker import Worker
 from long_ember.ui.widgets.dialogs import explain
-from long_ember.ui.widgets.worker import Worker
 
 __all__ = ["wait_for"]
 

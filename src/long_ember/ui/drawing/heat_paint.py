@@ -13,7 +13,7 @@ from long_ember.document import Answer
 from long_ember.geometry import Figure, Part, Progress, figure, stage_shape, trace
 from long_ember.heats import Heat, Moment, moment
 from long_ember.ui.drawing.paint import View, look, paint_part, polygon
-from long_ember.ui.widgets.theme import Theme, heat_colour
+from long_ember.ui.style.theme import Theme, heat_colour
 
 __all__ = ["paint_frame", "paint_held", "paint_marks", "paint_moment", "paint_window", "stage_figure"]
 

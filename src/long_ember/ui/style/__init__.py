@@ -1,0 +1,1 @@
+"""Type and colours."""

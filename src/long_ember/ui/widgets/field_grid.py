@@ -1,0 +1,51 @@
+"""Labelled entries in columns."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
+
+from long_ember.document import Slot
+from long_ember.ui.desk.session import Session
+from long_ember.ui.style.fonts import font
+from long_ember.ui.widgets.entry import ChoiceField, EntryField
+
+__all__ = ["COLUMNS", "FieldGrid"]
+
+COLUMNS = 4
+
+
+class FieldGrid(QWidget):
+    """Labelled entries for the fields of one part of the piece.
+
+    Args:
+        session: whose piece it is.
+        slots: addresses of the fields.
+        columns: how many stand beside each other.
+        kinds: widgets for kinds of fields that only some screens have.
+    """
+
+    def __init__(self, session: Session, slots: list[Slot], columns: int = COLUMNS, kinds: Mapping[str, type[Any]] | None = None) -> None:
+        super().__init__()
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(14)
+        grid.setVerticalSpacing(2)
+        self.fields: list[Any] = []
+        for i, slot in enumerate(slots):
+            spec = slot.spec(session.piece)
+            label = QLabel(spec.label)
+            label.setFont(font(14, 500))
+            label.setProperty("role", "muted")
+            made: dict[str, type[Any]] = {"choice": ChoiceField, **(kinds or {})}
+            field = made.get(spec.kind, EntryField)(session, slot)
+            field.setMinimumWidth(112 if columns <= COLUMNS else 100)
+            field.setMaximumWidth(170 if columns <= COLUMNS else 118)
+            label.setBuddy(field)
+            row, column = divmod(i, columns)
+            grid.addWidget(label, row * 2, column)
+            grid.addWidget(field, row * 2 + 1, column)
+            self.fields.append(field)
+        grid.setRowStretch(grid.rowCount(), 1)
