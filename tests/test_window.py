@@ -22,13 +22,13 @@ from long_ember.features import KINDS, Piece, checks_of
 from long_ember.sections import square
 from long_ember.storage import read_piece
 from long_ember.ui.app import make_application
+from long_ember.ui.menu import VERBS
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import DARK, LIGHT, contrast
 from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.commands import Command, Commands
 from long_ember.ui.widgets.entry import EntryField
 from long_ember.ui.widgets.help import HelpDialog
-from long_ember.ui.window import VERBS
 from long_ember.units import Measure
 from tests.window_case import CTRL, KEY, LEFT, SHIFT, WindowCase
 
@@ -324,9 +324,9 @@ class Screens(WindowCase):
 class Files(WindowCase):
     def test_a_folder_that_can_not_be_written_is_explained(self):
         with mock.patch.object(dialogs, "explain") as explain:
-            self.assertFalse(self.window.save_to(self.folder / "no" / "such" / "piece.json"))
-            self.assertFalse(self.window.export_csv(self.folder / "no" / "cuts.csv"))
-            self.assertFalse(self.window.export_sheet(self.folder / "no" / "sheet.pdf"))
+            self.assertFalse(self.window.files.save_to(self.folder / "no" / "such" / "piece.json"))
+            self.assertFalse(self.window.files.export_csv(self.folder / "no" / "cuts.csv"))
+            self.assertFalse(self.window.files.export_sheet(self.folder / "no" / "sheet.pdf"))
         self.assertEqual(explain.call_count, 3)
 
     def test_the_heats_go_out_for_the_wall_and_for_other_programs(self):
@@ -343,7 +343,7 @@ class Files(WindowCase):
             return real(painter, *arguments)
 
         with mock.patch.object(QPainter, "drawText", spy):
-            self.window.export_heat_sheet(self.folder / "again.pdf")
+            self.window.files.export_heat_sheet(self.folder / "again.pdf")
         spans = [[int(n) for n in words.split("\u2013")] for words in written if re.fullmatch(r"\d+(\u2013\d+)?", words)]
         told = [n for span in spans for n in range(span[0], span[-1] + 1)]
         self.assertEqual(told, list(range(1, plan.count + 1)))  # every heat, and everything to do in it
@@ -367,14 +367,14 @@ class Files(WindowCase):
             self.assertEqual((parts[0][0], parts[-1][1]), (0.0, 1.0))
             self.assertTrue(all(abs(a[1] - b[0]) < 1e-9 for a, b in pairwise(parts)))
         with mock.patch.object(dialogs, "explain") as explain:
-            self.assertFalse(self.window.export_heats(self.folder / "no" / "heats.csv"))
-            self.assertFalse(self.window.export_heat_sheet(self.folder / "no" / "heats.pdf"))
+            self.assertFalse(self.window.files.export_heats(self.folder / "no" / "heats.csv"))
+            self.assertFalse(self.window.files.export_heat_sheet(self.folder / "no" / "heats.pdf"))
         self.assertEqual(explain.call_count, 2)
         self.session.open(Piece(), None)
         self.assertFalse(self.window.heats.buttons["sheet"].isEnabled())
 
     def test_the_sheet_is_a_pdf_and_help_is_written(self):
-        self.assertTrue(self.window.export_sheet(self.folder / "sheet.pdf"))
+        self.assertTrue(self.window.files.export_sheet(self.folder / "sheet.pdf"))
         self.assertTrue((self.folder / "sheet.pdf").read_bytes().startswith(b"%PDF"))
         help_ = HelpDialog()
         self.assertIn("3/8", help_.browser.toPlainText())

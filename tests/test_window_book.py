@@ -514,7 +514,7 @@ class InAndOut(BookWindow):
         self.settle()
         self.assertEqual((len(self.entries()), self.session.shop.name), (9, "Merrow Landing"))
         self.assertIn(str(self.folder / "other.ember"), self.session.settings.books)
-        self.window._ask_book()
+        self.window.ask_book()
         self.app.processEvents()
         for dialog in QApplication.topLevelWidgets():
             if dialog.objectName() == "books":

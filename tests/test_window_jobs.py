@@ -14,7 +14,7 @@ from long_ember.errors import EmberError
 from long_ember.features.cut import PartOff
 from long_ember.jobs.plan import JobPlan
 from long_ember.records import Job, JobLine, RackItem
-from long_ember.ui.desk import job_desk
+from long_ember.ui.deeds import job_desk
 from long_ember.ui.drawing.cut_bars import area_words, saw_words
 from long_ember.ui.paper.job_sheets import customer_lines, label_rows
 from long_ember.units import Measure

@@ -109,7 +109,7 @@ class Failing(WindowCase):
             loop.exec()
         self.until(lambda: self.window.faults.dialog is not None)
         dialog = self.window.faults.dialog
-        self.assertIn("KeyError in ui/canvas.py", dialog.told.text())
+        self.assertIn("KeyError in ui/shape/canvas.py", dialog.told.text())
         with mock.patch.object(dialogs, "save_name", return_value=self.folder / "report.txt"):
             dialog.report_button.click()
         report = (self.folder / "report.txt").read_text()
@@ -193,7 +193,7 @@ class Failing(WindowCase):
     def test_it_is_in_the_book_is_said_when_it_is(self):
         from long_ember.demo import demo_parcel
 
-        with mock.patch("long_ember.ui.desk.bookwork.bring_in", side_effect=sqlite3.IntegrityError("no")):
+        with mock.patch("long_ember.ui.deeds.bookwork.bring_in", side_effect=sqlite3.IntegrityError("no")):
             self.work.review(demo_parcel(), "Merrow Landing")
             self.work.accept(self.work.dialog.found, {a.key: "skip" for a in self.work.dialog.found})
             self.until(lambda: "not brought in" in self.window.message.text() or "could not be kept" in self.window.message.text())

@@ -247,7 +247,7 @@ class Exchange(WindowCase):
         before = self.session.piece
         drawing.write_text("<svg")
         with mock.patch("long_ember.ui.widgets.waiting.explain") as explained:
-            self.window.import_curve(drawing)
+            self.window.files.import_curve(drawing)
             self.until(lambda: explained.called)
         self.assertIn("can't be read", explained.call_args.args[2])
         self.assertIs(self.session.piece, before)
@@ -259,7 +259,7 @@ class Exchange(WindowCase):
             self.assertGreater((self.folder / name).stat().st_size, 10_000)
             self.assertIn(name, self.window.message.text())
         with mock.patch.object(dialogs, "explain") as explained:
-            self.assertFalse(self.window.export_solid(Path(self.folder / "a.step")))
+            self.assertFalse(self.window.files.export_solid(Path(self.folder / "a.step")))
         self.assertTrue(explained.called)
 
     def test_the_mate_and_the_other_way_round(self):
@@ -298,7 +298,7 @@ class Themes(WindowCase):
     def test_a_sheet_is_printed_for_what_leaves_the_plane(self):
         self.session.open(read_piece(demo_files()[4]), None)
         target = self.folder / "sheet.pdf"
-        self.assertTrue(self.window.export_sheet(target))
+        self.assertTrue(self.window.files.export_sheet(target))
         self.assertEqual(target.read_bytes()[:5], b"%PDF-")
         self.assertGreater(target.stat().st_size, 10_000)
 

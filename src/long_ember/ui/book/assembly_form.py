@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 from long_ember.assemblies import meeting_places
 from long_ember.features import Piece, specs
 from long_ember.records import JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
-from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import Choice
 from long_ember.ui.widgets.model_form import ModelForm

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import importlib
 from dataclasses import replace
 from functools import partial
 from html import escape
@@ -18,8 +17,9 @@ from long_ember.records import Assembly, pieces_of
 from long_ember.storage import new_id
 from long_ember.ui.book.assembly_canvas import AssemblyCanvas
 from long_ember.ui.book.assembly_form import AssemblyForm
-from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.style.fonts import font
+from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import Choice
 
@@ -271,7 +271,6 @@ class AssemblyPage(QWidget):
 
     def _picture(self) -> None:
         """What is seen, as PNG."""
-        dialogs = importlib.import_module("long_ember.ui.widgets.dialogs")
         path = dialogs.save_name(self.window(), "Write the picture", Path.home() / "assembly.png", "Picture (*.png)")
         if path is not None:
             done = self.canvas.grab().save(str(path), "PNG")

@@ -19,7 +19,7 @@ from long_ember.records import RECORDS, Assembly, Job, JobLine, JobSet, Price, R
 from long_ember.sections import SHAPES
 from long_ember.storage import new_id
 from long_ember.ui.book.wall import silhouette_path
-from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.drawing.section_paint import paint_section
 from long_ember.ui.style.fonts import font

@@ -14,8 +14,8 @@ from long_ember.document import Slot
 from long_ember.features import specs
 from long_ember.records import Job
 from long_ember.ui.cut.job_view import JobView
-from long_ember.ui.desk.bookwork import BookWork
-from long_ember.ui.desk.job_desk import JobDesk
+from long_ember.ui.deeds.bookwork import BookWork
+from long_ember.ui.deeds.job_desk import JobDesk
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import text_box
 from long_ember.ui.style.fonts import font

@@ -17,7 +17,7 @@ from long_ember.jobs.plan import JobPlan
 from long_ember.materials import MATERIALS
 from long_ember.records import CutSheet
 from long_ember.sections import Section
-from long_ember.ui.desk.job_desk import JobDesk
+from long_ember.ui.deeds.job_desk import JobDesk
 from long_ember.ui.drawing.cut_bars import area_words, bar_words, paint_bar, paint_sheet, saw_words, sheet_words
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.style.fonts import font

@@ -16,7 +16,7 @@ from long_ember.jobs.needs import amount
 from long_ember.jobs.plan import JobPlan
 from long_ember.jobs.quoting import Quote, about
 from long_ember.records import FITTINGS, Job
-from long_ember.ui.desk.job_desk import JobDesk
+from long_ember.ui.deeds.job_desk import JobDesk
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import Choice

@@ -1,1 +1,1 @@
-"""What screens share: the session, the open book, deeds on it, the jobs on the bench."""
+"""What every screen stands on: the session, the open book, work in a thread."""

@@ -21,7 +21,7 @@ from long_ember.export import outline_dxf, outline_svg
 from long_ember.features import specs
 from long_ember.records import Job, JobBlank
 from long_ember.storage import write_atomic
-from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, arrow_line, polygon, text_box
 from long_ember.ui.shape.inspector import Notes

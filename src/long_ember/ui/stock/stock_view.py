@@ -13,7 +13,7 @@ from long_ember.document import set_bar, swift
 from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
 from long_ember.stock import reckon
-from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.drawing.section_paint import paint_section
 from long_ember.ui.stock.doubt_panel import DoubtPanel

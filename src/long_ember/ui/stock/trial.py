@@ -24,7 +24,7 @@ from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.units import Measure, parse_length, parse_number
 
 if TYPE_CHECKING:
-    from long_ember.ui.desk.bookwork import BookWork
+    from long_ember.ui.deeds.bookwork import BookWork
 
 __all__ = ["TrialDialog", "measured_words"]
 

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import importlib
 import itertools
 import time
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
-from types import ModuleType
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Protocol
 
 from PySide6.QtCore import QObject, Signal
 
@@ -21,25 +19,50 @@ from long_ember.features import Piece
 from long_ember.features.fields import typed_change
 from long_ember.records import PLURALS, RECORDS, CutSheet, Job, Price, RackItem, Record, record_kind
 from long_ember.sections import Section
-from long_ember.storage import Backup, Book, Photo, PieceItem, arrivals, bring_in, looked_at, new_id, salvaged, write_atomic
+from long_ember.storage import Arrival, Backup, Book, Photo, PieceItem, arrivals, bring_in, looked_at, new_id, salvaged, write_atomic
 from long_ember.storage.backups import back_up
 from long_ember.storage.database import transaction
 from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 from long_ember.ui.desk.library import Deed, Library
 from long_ember.ui.desk.session import Session
+from long_ember.ui.widgets import dialogs
+from long_ember.ui.widgets.waiting import wait_for
 
 if TYPE_CHECKING:
-    from PySide6.QtWidgets import QWidget
+    from PySide6.QtWidgets import QDialog, QWidget
 
-__all__ = ["BookWork", "day"]
-
-
-def _tables() -> ModuleType:
-    return importlib.import_module("long_ember.storage.tables")
+__all__ = ["BookWork", "Questions", "day"]
 
 
-def _dialogs() -> ModuleType:
-    return importlib.import_module("long_ember.ui.book.book_dialogs")
+class Questions(Protocol):
+    """Dialogs that deeds ask for; the window has them, since the screens they belong to stand above deeds."""
+
+    def variant(self, work: BookWork, piece_id: str) -> QDialog:
+        """The same piece for another bar."""
+
+    def state(self, work: BookWork, piece_id: str) -> QDialog:
+        """A name for the present state."""
+
+    def photo(self, work: BookWork, photo: Photo) -> QDialog:
+        """A photo, large."""
+
+    def arrivals(self, work: BookWork, source: str, found: tuple[Arrival, ...]) -> QDialog:
+        """What a file would change."""
+
+    def first_day(self, work: BookWork) -> QDialog:
+        """Three shops to start from."""
+
+    def backups(self, work: BookWork, restore: Callable[[Backup], None]) -> QDialog:
+        """Copies of the book."""
+
+    def compare(self, work: BookWork, states: list[tuple[str, Piece]], at: int, go_back: Callable[[str, Piece], None]) -> QDialog:
+        """Named states beside each other."""
+
+    def scale(self, work: BookWork, sold: tuple[Section, ...]) -> QDialog:
+        """How large the design shall be."""
+
+    def trial(self, work: BookWork, bars: Sequence[Section]) -> QDialog:
+        """A test piece of these bars."""
 
 
 _numbers = itertools.count()
@@ -73,8 +96,9 @@ class BookWork(QObject):
     costs_asked = Signal()
     finishing = Signal()
 
-    def __init__(self, session: Session, library: Library, parent: QWidget) -> None:
+    def __init__(self, session: Session, library: Library, parent: QWidget, questions: Questions) -> None:
         super().__init__(parent)
+        self.questions = questions
         self.session, self.library, self.window = session, library, parent
         self.dialog: Any = None
         self._typing: _Typing | None = None
@@ -87,7 +111,7 @@ class BookWork(QObject):
         try:
             work()
         except EmberError as error:
-            importlib.import_module("long_ember.ui.widgets.dialogs").explain(self.window, what, str(error))
+            dialogs.explain(self.window, what, str(error))
             return False
         return True
 
@@ -166,7 +190,7 @@ class BookWork(QObject):
 
     def ask_variant(self, piece_id: str) -> None:
         """Ask for the bar."""
-        self._show(_dialogs().VariantDialog(self, piece_id))
+        self._show(self.questions.variant(self, piece_id))
 
     def set_state(self, piece_id: str, state: str) -> bool:
         """Keep, archive or trash a piece; False when nothing changed."""
@@ -230,7 +254,7 @@ class BookWork(QObject):
     def ask_remove(self, piece_id: str) -> None:
         """Remove for good, after asking."""
         entry = self.library.entry(piece_id)
-        if entry is not None and importlib.import_module("long_ember.ui.widgets.dialogs").agree(
+        if entry is not None and dialogs.agree(
             self.window,
             "Remove for good",
             f"{entry.name}, with its photos, named states and history, can't be brought back except from a backup.",
@@ -247,7 +271,7 @@ class BookWork(QObject):
 
     def ask_state(self, piece_id: str) -> None:
         """Ask for a name for the present state."""
-        self._show(_dialogs().StateDialog(self, piece_id))
+        self._show(self.questions.state(self, piece_id))
 
     def name_state(self, piece_id: str, name: str) -> None:
         """Give the present state of a piece a name to come back to."""
@@ -269,8 +293,7 @@ class BookWork(QObject):
             book, past = self.library.reader(), self.library.revisions(piece_id)
             states = [("now", now), *((r.name, book.revision(r.id)) for r in past)]
             at = 1 + next(i for i, r in enumerate(past) if r.id == revision_id)
-            dialog = importlib.import_module("long_ember.ui.book.compare").CompareDialog
-            self._show(dialog(self.session, states, at, lambda name, piece: self.go_back(piece_id, name, piece), self.window))
+            self._show(self.questions.compare(self, states, at, lambda name, piece: self.go_back(piece_id, name, piece)))
 
         self._tried("The states were not compared", work)
 
@@ -285,9 +308,7 @@ class BookWork(QObject):
 
     def ask_photos(self, piece_id: str) -> None:
         """Ask for pictures."""
-        paths = importlib.import_module("long_ember.ui.widgets.dialogs").open_names(
-            self.window, "Photos", Path.home(), "Pictures (*.jpg *.jpeg *.png *.webp *.bmp *.tif *.tiff *.gif)"
-        )
+        paths = dialogs.open_names(self.window, "Photos", Path.home(), "Pictures (*.jpg *.jpeg *.png *.webp *.bmp *.tif *.tiff *.gif)")
         if paths:
             self.add_photos(piece_id, paths)
 
@@ -296,10 +317,12 @@ class BookWork(QObject):
         waiting = list(paths)
 
         def read(progress: Callable[[int, int], None]) -> list[Photo]:
-            made, photos = [], importlib.import_module("long_ember.storage.photos")
+            from long_ember.storage import read_photo  # loaded with the first photo
+
+            made = []
             for i, path in enumerate(waiting):
                 progress(i, len(waiting))
-                made.append(photos.read_photo(path, piece_id))
+                made.append(read_photo(path, piece_id))
             return made
 
         def done(photos: list[Photo]) -> None:
@@ -317,7 +340,7 @@ class BookWork(QObject):
 
     def show_photo(self, photo_id: str, _checked: bool = False) -> None:
         """A photo, large."""
-        self._tried("The photo was not shown", lambda: self._show(_dialogs().PhotoDialog(self, self.library.reader().photo(photo_id))))
+        self._tried("The photo was not shown", lambda: self._show(self.questions.photo(self, self.library.reader().photo(photo_id))))
 
     def remove_photo(self, photo: Photo) -> None:
         """Take a photo out."""
@@ -370,8 +393,9 @@ class BookWork(QObject):
 
         def read(_progress: Callable[[int, int], None]) -> Parcel:
             if path.suffix.lower() == ".csv":
-                found: Parcel = _tables().read_table(path, measure)
-                return found
+                from long_ember.storage import read_table  # loaded with the first table
+
+                return read_table(path, measure)
             if path.suffix.lower() == ".ember":
                 return _from_book(path)
             return read_parcel_file(path)
@@ -386,7 +410,7 @@ class BookWork(QObject):
 
         def work() -> None:
             found = arrivals(self.library.reader(), parcel, self.session.measure)
-            self._show(_dialogs().ArrivalDialog(self, source, found))
+            self._show(self.questions.arrivals(self, source, found))
 
         self._tried("Nothing was brought in", work)
 
@@ -449,15 +473,16 @@ class BookWork(QObject):
             if path.suffix.lower() == ".json":
                 write_atomic(path, parcel_text(Parcel(records=tuple(records.items()))))
             else:
+                from long_ember.storage import table_csv
+
                 rows = [r for r in records.values() if isinstance(r, (RackItem, Price))]
-                write_atomic(path, _tables().table_csv(rows, kind, self.session.measure))
+                write_atomic(path, table_csv(rows, kind, self.session.measure))
             self._say(f"Written to {path.name}.", False)
 
         return self._tried("The file was not written", work)
 
     def ask_records(self, kind: str, record_id: str) -> None:
         """Ask where to write the rack, the prices, or the chosen job or assembly with its pieces."""
-        dialogs = importlib.import_module("long_ember.ui.widgets.dialogs")
         if kind in ("job", "assembly"):
             path = dialogs.save_name(
                 self.window, f"Write the {kind} to a file", Path.home() / f"{kind}.zip", "With pictures (*.zip);;Without them (*.json)"
@@ -473,7 +498,7 @@ class BookWork(QObject):
     def ask_in(self) -> None:
         """Ask which file to bring in."""
         kinds = "What Long Ember reads (*.json *.zip *.csv *.ember)"
-        path = importlib.import_module("long_ember.ui.widgets.dialogs").open_name(self.window, "Bring in", Path.home(), kinds)
+        path = dialogs.open_name(self.window, "Bring in", Path.home(), kinds)
         if path is not None:
             self.bring_in_file(path)
 
@@ -482,19 +507,19 @@ class BookWork(QObject):
         shop = self.session.shop
         prices = {i: r for i, r in self.library.records("price").items() if isinstance(r, Price)}
         sold = tuple(r.section for r in catalogue(shop.offered, prices, shop.bar_length).values() if r.sold == "yes")
-        self._show(importlib.import_module("long_ember.ui.shape.forms").Scale(self.session, sold, self.window))
+        self._show(self.questions.scale(self, sold))
 
     def ask_trial(self, bars: Sequence[Section]) -> None:
         """Plan a test piece of these bars, or say why there is none."""
-        self._tried("No test piece", lambda: self._show(importlib.import_module("long_ember.ui.stock.trial").TrialDialog(self, bars)))
+        self._tried("No test piece", lambda: self._show(self.questions.trial(self, bars)))
 
     def ask_first_day(self) -> None:
         """Ask which shop to start from."""
-        self._show(_dialogs().FirstDay(self))
+        self._show(self.questions.first_day(self))
 
     def ask_backups(self, restore: Callable[[Backup], None]) -> None:
         """Show the copies of the book; `restore` puts one back."""
-        self._show(_dialogs().BackupsDialog(self, day, self.preview, restore))
+        self._show(self.questions.backups(self, restore))
 
     def preview(self, backup: Backup) -> str:
         """What putting a backup back would change, in sentences.
@@ -519,7 +544,7 @@ class BookWork(QObject):
 
     def slow(self, title: str, failed: str, read: Callable[[Callable[[int, int], None]], Any], done: Callable[[Any], None]) -> None:
         """Work that may take longer than a blink, see `wait_for`."""
-        importlib.import_module("long_ember.ui.widgets.waiting").wait_for(self.window, title, failed, read, done)
+        wait_for(self.window, title, failed, read, done)
 
     def _show(self, dialog: Any) -> None:
         self.dialog = dialog

@@ -15,7 +15,7 @@ from long_ember.jobs.quoting import value_of
 from long_ember.records import CutSheet, Job, Record, SheetBar
 from long_ember.storage import new_id
 from long_ember.storage.holdings import holdings_of, job_plan, sheets_of
-from long_ember.ui.desk.bookwork import BookWork
+from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.desk.worker import Worker
 from long_ember.units import many
 

@@ -1,0 +1,178 @@
+"""What goes out to files and comes in from them: each asked for, then written or read, and a refusal explained."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from long_ember.document import add_feature
+from long_ember.errors import EmberError
+from long_ember.features.traced import Traced, course_text
+from long_ember.geometry import follow
+from long_ember.storage import write_atomic, write_piece
+from long_ember.ui.deeds.bookwork import BookWork
+from long_ember.ui.widgets import dialogs
+
+if TYPE_CHECKING:
+    from long_ember.ui.window import MainWindow
+
+__all__ = ["Files"]
+
+_WHOLE = "With pictures (*.zip);;Without them (*.json)"
+
+
+class Files:
+    """Files of the piece, of its heats and cuts, and of the book.
+
+    Args:
+        window: asks the questions.
+        work: deeds on the open book.
+    """
+
+    def __init__(self, window: MainWindow, work: BookWork) -> None:
+        self.window, self.work, self.session = window, work, work.session
+
+    def ask_out(self) -> None:
+        """Ask where to write the piece."""
+        start = Path.home() / f"{self._file_stem()}.json"
+        path = dialogs.save_name(
+            self.window, "Write the piece to a file", start, "Piece (*.json);;With photos, tags and named states (*.zip)"
+        )
+        if path is not None:
+            self.save_to(path)
+
+    def save_to(self, path: Path) -> bool:
+        """Write the piece as a file of its own; a .zip takes along what belongs to it."""
+        if path.suffix.lower() == ".zip":
+            return self.work.export(path, (self.session.piece_id,))
+        return self._written("The piece", path, lambda: write_piece(path, self.session.piece))
+
+    def ask_whole(self) -> None:
+        """Ask where to write the whole book."""
+        start = Path.home() / f"{self.work.library.path.stem}.zip"
+        path = dialogs.save_name(self.window, "Write the whole book to a file", start, _WHOLE)
+        if path is not None:
+            self.work.export(path)
+
+    def ask_shown(self) -> None:
+        """Ask where to write the pieces in sight."""
+        path = dialogs.save_name(self.window, "Write the pieces in sight to a file", Path.home() / "pieces.zip", _WHOLE)
+        if path is not None:
+            self.work.export(path, tuple(entry.id for entry in self.window.book.wall.entries))
+
+    def ask_csv(self) -> None:
+        """Ask where to write the cut list."""
+        if self.window.on_jobs():
+            self.window.cut.jobs.ask_table("cuts")
+            return
+        path = dialogs.save_name(self.window, "Cut list as CSV", Path.home() / f"{self._file_stem()}-cut-list.csv", "CSV (*.csv)")
+        if path is not None:
+            self.export_csv(path)
+
+    def export_csv(self, path: Path) -> bool:
+        """Write the cut list."""
+        cuts = self.session.answer.cuts
+        if cuts is None:
+            return False
+        from long_ember.export import cut_list_csv
+
+        table = cut_list_csv(self.session.piece, cuts, self.session.measure)
+        return self._written("The cut list", path, lambda: write_atomic(path, table))
+
+    def ask_sheet(self) -> None:
+        """Ask where to write the sheet."""
+        if self.window.on_jobs():
+            self.window.cut.jobs.ask_paper("cuts")
+            return
+        path = dialogs.save_name(self.window, "Sheet as PDF", Path.home() / f"{self._file_stem()}-sheet.pdf", "PDF (*.pdf)")
+        if path is not None:
+            self.export_sheet(path)
+
+    def export_sheet(self, path: Path) -> bool:
+        """Write the sheet for the wall."""
+        from long_ember.ui.paper.printing import write_sheet  # loaded with the first sheet
+
+        return self._written("The sheet", path, lambda: write_sheet(path, self.session))
+
+    def ask_heat_sheet(self) -> None:
+        """Ask where to write the sequence for the wall."""
+        path = dialogs.save_name(self.window, "Heat sheet as PDF", Path.home() / f"{self._file_stem()}-heats.pdf", "PDF (*.pdf)")
+        if path is not None:
+            self.export_heat_sheet(path)
+
+    def export_heat_sheet(self, path: Path) -> bool:
+        """Write the sequence for the wall, with boxes to tick."""
+        from long_ember.ui.paper.heat_sheet import write_heat_sheet as write  # loaded with the first sheet
+
+        return self._written("The heat sheet", path, lambda: write(path, self.session))
+
+    def ask_heats(self) -> None:
+        """Ask where to write the heats for other programs."""
+        kinds = "Table (*.csv);;JSON (*.json)"
+        path = dialogs.save_name(self.window, "Heats as CSV or JSON", Path.home() / f"{self._file_stem()}-heats.csv", kinds)
+        if path is not None:
+            self.export_heats(path)
+
+    def export_heats(self, path: Path) -> bool:
+        """Write the sequence for other programs: JSON by the file's ending, otherwise CSV."""
+        from long_ember.export import heats_csv, heats_json
+
+        make = heats_json if path.suffix.lower() == ".json" else heats_csv
+        return self._written("The heats", path, lambda: write_atomic(path, make(self.session.answer, self.session.measure)))
+
+    def ask_curve(self) -> None:
+        """Ask for a drawing."""
+        path = dialogs.open_name(self.window, "Curve from a drawing", Path.home(), "Drawing (*.svg *.dxf)")
+        if path is not None:
+            self.import_curve(path)
+
+    def import_curve(self, path: Path) -> None:
+        """Add the longest line of a drawing as a traced curve; a file that can't be read is explained and nothing changes."""
+
+        from long_ember.storage import read_curve  # loaded with the first drawing
+
+        def read(_progress: Callable[[int, int], None]) -> str:
+            return course_text(follow(read_curve(path)))
+
+        def add(course: str) -> None:
+            session, at = self.session, self.session.piece.index(self.session.selection)
+            session.attempt(add_feature, len(session.piece.features) if at < 0 else at + 1, Traced(id="x", course=course))
+
+        self.work.slow(f"Reading {path.name}", "The drawing was not taken over", read, add)
+
+    def ask_solid(self) -> None:
+        """Ask where to write the solid."""
+        path = dialogs.save_name(self.window, "Solid", Path.home() / f"{self._file_stem()}.stl", "Solid (*.stl *.obj)")
+        if path is not None:
+            self.export_solid(path)
+
+    def export_solid(self, path: Path) -> bool:
+        """Write the finished piece as a solid, by the file's ending."""
+        from long_ember.export.solid_out import SOLID_KINDS, solid_bytes  # loaded with the first solid
+
+        kind = path.suffix.lower().lstrip(".")
+        if kind not in SOLID_KINDS:
+            dialogs.explain(self.window, "The solid was not written", f"{path.name} ends neither in .stl nor in .obj.")
+            return False
+        return self._written("The solid", path, lambda: write_atomic(path, solid_bytes(self.session.piece, kind)))
+
+    def _written(self, what: str, path: Path, write: Callable[[], object]) -> bool:
+        done = self.guarded(f"{what} was not written", write)
+        if done:
+            self.session.said.emit(f"{what} is in {path.name}.", False)
+        return done
+
+    def guarded(self, title: str, work: Callable[[], object]) -> bool:
+        """Do something that files may refuse; a refusal is explained."""
+        try:
+            work()
+        except EmberError as error:
+            dialogs.explain(self.window, title, str(error))
+            return False
+        return True
+
+    def _file_stem(self) -> str:
+        """The piece's name as a file name."""
+        words = "".join(c if c.isalnum() else " " for c in self.session.piece.name.lower()).split()
+        return "-".join(words) or "piece"

@@ -1,0 +1,126 @@
+"""Everything that can be done from menus and by keys, as data: id, title, keys, when it can be done, and what does it."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from long_ember.demo import demo_parcel
+from long_ember.document import Document, make_mate, move, pin_order, remove, turn_round
+from long_ember.features import KINDS
+from long_ember.ui.desk.library import Library
+from long_ember.ui.desk.session import Session
+from long_ember.ui.shape.strip import add_kind
+from long_ember.ui.widgets.commands import Command
+
+if TYPE_CHECKING:
+    from long_ember.ui.window import MainWindow
+
+__all__ = ["VERBS", "commands_of"]
+
+VERBS = (("shape", "Shape"), ("stock", "Stock"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"), ("book", "Book"))
+
+
+def commands_of(window: MainWindow) -> list[Command]:
+    """All commands of the window, in menu order."""
+    files, work = window.files, window.work
+    session, document = window.session, window.session.document
+
+    def steps() -> Library | Document:
+        """On the Book screen, and over a job's cut list, undo takes back what was done to the book, elsewhere to the piece."""
+        return work.library if window.on_book() or window.on_jobs() else document
+
+    def act() -> Library | Session:
+        return work.library if window.on_book() or window.on_jobs() else session
+
+    def chosen() -> bool:
+        return session.piece.index(session.selection) >= 0
+
+    def shift(by: int) -> None:
+        session.attempt(move, session.selection, session.piece.index(session.selection) + by)
+
+    def titled(word: str, what: str) -> str:
+        return f"{word} {what[:1].lower()}{what[1:]}" if what else word
+
+    return [
+        Command("file.new", "New piece", work.new_piece, "Ctrl+N"),
+        Command("file.open", "From the book…", partial(window.show_view, len(VERBS) - 1), "Ctrl+O"),
+        Command(
+            "file.state",
+            "Name this state…",
+            lambda: work.ask_state(session.piece_id),
+            "Ctrl+S",
+            tip="Everything is kept by itself",
+        ),
+        Command("file.in", "Bring in…", work.ask_in, "Ctrl+Shift+I", tip="Pieces, jobs, rack or prices from JSON, CSV, ZIP or a book"),
+        Command("file.demo", "Bring in the demo pieces", lambda: work.review(demo_parcel(), "Merrow Landing")),
+        Command("file.out", "Write the piece to a file…", files.ask_out, "Ctrl+Shift+S"),
+        Command("file.shown", "Write the pieces in sight to a file…", files.ask_shown, "", window.on_book, "Those on the wall, as found"),
+        Command("file.whole", "Write the whole book to a file…", files.ask_whole),
+        Command("file.backups", "Backups…", window.ask_backups),
+        Command("file.other", "Another book…", window.ask_book, "Ctrl+Shift+O"),
+        Command("file.csv", "Cut list as CSV…", files.ask_csv, "Ctrl+E", lambda: session.answer.cuts is not None or window.on_jobs()),
+        Command(
+            "file.sheet",
+            "Sheet as PDF…",
+            files.ask_sheet,
+            "Ctrl+P",
+            lambda: bool(session.piece.features) or window.on_jobs(),
+            "Drawing, sum, marks, heats, cautions; of jobs the cut list",
+        ),
+        Command(
+            "file.heatsheet",
+            "Heat sheet as PDF…",
+            files.ask_heat_sheet,
+            "Ctrl+Shift+P",
+            lambda: bool(session.answer.plan.packed),
+            "The sequence for the wall, with boxes to tick",
+        ),
+        Command("view.rules", "Rules of order…", window.show_rules, "Ctrl+Shift+U", lambda: bool(session.answer.plan.packed)),
+        Command("view.batch", "Batch…", window.show_batch, "Ctrl+Shift+B", lambda: bool(session.answer.plan.packed)),
+        Command("edit.log", "Log what happened…", window.ask_log, "Ctrl+Shift+L", lambda: bool(session.answer.plan.packed)),
+        Command(
+            "edit.unpin",
+            "Let all pins go",
+            lambda: session.attempt(pin_order, (), "Let all pins go"),
+            "",
+            lambda: bool(session.piece.planning.pins),
+        ),
+        Command("file.heats", "Heats as CSV or JSON…", files.ask_heats, "Ctrl+Shift+E", lambda: bool(session.answer.plan.packed)),
+        Command("file.curve", "Curve from a drawing…", files.ask_curve, "Ctrl+I", tip="A centreline from an SVG or DXF file, as a bend"),
+        Command("file.solid", "Solid as STL or OBJ…", files.ask_solid, "", lambda: bool(session.piece.features)),
+        Command("file.quit", "Quit", window.close, "Ctrl+Q"),
+        Command("edit.undo", lambda: titled("Undo", steps().undo_title), lambda: act().undo(), "Ctrl+Z", lambda: bool(steps().undo_title)),
+        Command(
+            "edit.redo",
+            lambda: titled("Redo", steps().redo_title),
+            lambda: act().redo(),
+            "Ctrl+Shift+Z",
+            lambda: bool(steps().redo_title),
+        ),
+        Command("edit.duplicate", "Duplicate feature", window.shape.strip.duplicate_selected, "Ctrl+D", chosen),
+        Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", chosen),
+        Command("edit.left", "Move feature toward A", lambda: shift(-1), "Ctrl+Shift+Left", chosen),
+        Command("edit.right", "Move feature toward B", lambda: shift(1), "Ctrl+Shift+Right", chosen),
+        Command("edit.fit", "Use a bar exactly…", partial(window.ask, "FitBar"), "Ctrl+G", chosen),
+        Command("edit.repeat", "Repeat feature…", partial(window.ask, "Repeat"), "", chosen),
+        Command("edit.scale", "Scale the design…", work.ask_scale, "", lambda: bool(session.piece.features)),
+        Command("edit.mate", "Make the mate", partial(session.attempt, make_mate), "", chosen, "The other of a pair: its mirror image"),
+        Command("edit.round", "Exchange the ends", partial(session.attempt, turn_round), "", chosen),
+        *(Command(f"add.{kind}", cls.title, partial(add_kind, session, kind)) for kind, cls in KINDS.items()),
+        *(Command(f"view.{verb}", word, partial(window.show_view, i), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(VERBS)),
+        Command("view.catalogue", "All shapes", window.show_catalogue, "Ctrl+K"),
+        Command("view.calculator", "Calculator", window.show_calculator, "Ctrl+R"),
+        Command("view.blanks", "Sheet and plate", window.show_blanks, "Ctrl+Shift+R"),
+        Command("view.side", "From the side", partial(window.shape.canvas.look_from, "side"), "Alt+1"),
+        Command("view.plan", "From above", partial(window.shape.canvas.look_from, "plan"), "Alt+2"),
+        Command("view.turned", "Turned, as a solid", partial(window.shape.canvas.look_from, "turn"), "Alt+3"),
+        Command("view.sum", "Sum of the cut length", window.toggle_sum, "Ctrl+L"),
+        Command("view.bar", "Type the bar", window.focus_bar, "Ctrl+B"),
+        Command("view.units", "Switch mm and inch", window.header.toggle_units, "Ctrl+U"),
+        Command("view.theme", "Switch light and dark", window.header.toggle_theme, "Ctrl+T"),
+        Command("view.in", "Zoom in", lambda: window.shape.canvas.zoom(1.25), "Ctrl++"),
+        Command("view.out", "Zoom out", lambda: window.shape.canvas.zoom(0.8), "Ctrl+-"),
+        Command("view.fit", "Fit", lambda: window.shape.canvas.fit(), "Ctrl+0"),
+        Command("help.keys", "Keys and ways to type lengths", window.show_help, "F1"),
+    ]
