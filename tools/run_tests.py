@@ -55,7 +55,9 @@ def main() -> int:
                     name = waiting.pop()
                 print(name, file=process.stdin, flush=True)
                 line = process.stdout.readline()
-                told: dict[str, Any] = json.loads(line) if line else {"run": 1, "bad": [(name, "The process died.")], "skipped": [], "seconds": 0.0}
+                told: dict[str, Any] = (
+                    json.loads(line) if line else {"run": 1, "bad": [(name, "The process died.")], "skipped": [], "seconds": 0.0}
+                )
                 with lock:
                     seconds[name] = told["seconds"]
                     failed += len(told["bad"])

@@ -183,7 +183,9 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tupl
         cut = round_up(float(edges[-1]) + bare.trim + bare.parting, bare.ruler)
         zones = np.column_stack((np.maximum(edges[ends[:, 0]] - thick, 0.0), np.minimum(edges[ends[:, 1]] + thick, cut)))
         shared = np.minimum(edges[1:, None], zones[hot, 1]) - np.maximum(edges[:-1, None], zones[hot, 0])
-        found = (np.maximum(shared, 0.0) / (edges[1:] - edges[:-1])[:, None]).sum(axis=1)
+        wide = np.diff(edges)
+        wide[wide <= 0.0] = np.inf  # a stretch lost in the last figures of a bar of 100 m is in no fire
+        found = (np.maximum(shared, 0.0) / wide[:, None]).sum(axis=1)
         if np.abs(found - times).max(initial=0.0) < _SETTLED:
             break
         times = found if turn < 3 else (times + found) / 2  # a longer zone catches less of its neighbour's heat: it might swing for ever

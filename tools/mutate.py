@@ -1,0 +1,132 @@
+"""Change one sign, comparison or number of the arithmetic at a time, and see whether the tests notice: `./ember mutate [many] [package…]`."""
+
+from __future__ import annotations
+
+import ast
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections import defaultdict
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+SOURCE = ROOT / "src" / "long_ember"
+# The tests that look at a package, those nearest to it first; the first that fails is enough.
+TESTS = {
+    "units": ("test_units", "test_sections"),
+    "sections": ("test_sections", "test_reference", "test_units"),
+    "features": ("test_reference", "test_features", "test_kinds", "test_words", "test_geometry"),
+    "geometry": ("test_geometry", "test_views", "test_layout", "test_kinds"),
+    "physics": ("test_heats", "test_storyboard", "test_choice"),
+    "stock": ("test_reckoning", "test_words", "test_trial", "test_reference", "test_choice"),
+    "heats": ("test_heats", "test_words", "test_planner", "test_storyboard"),
+    "cutting": ("test_cutting", "test_cut_parts", "test_jobs"),
+    "records": ("test_jobs", "test_assembly", "test_book", "test_job_plans"),
+    "learning": ("test_planner", "test_heats", "test_job_plans", "test_words"),
+    "choosing": ("test_choice",),
+    "assemblies": ("test_assembly", "test_job_plans", "test_words"),
+    "document": ("test_document", "test_layout", "test_reckoning"),
+    "jobs": ("test_job_plans", "test_jobs", "test_words"),
+}
+_SWAP: dict[type[ast.AST], type[ast.AST]] = {
+    ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.Lt: ast.GtE, ast.GtE: ast.Lt, ast.Gt: ast.LtE, ast.LtE: ast.Gt,
+}  # fmt: skip
+_SECONDS = 240.0
+_PROCESSES = 2
+
+
+@dataclass(frozen=True)
+class Mutant:
+    """One change: where, and what."""
+
+    package: str
+    path: Path
+    number: int
+    words: str
+
+
+def _sites(tree: ast.AST) -> list[tuple[ast.AST, str]]:
+    """Everything in a module's functions that can be changed, in order, with the words for it."""
+    found: list[tuple[ast.AST, str]] = []
+    for function in ast.walk(tree):
+        if not isinstance(function, (ast.FunctionDef, ast.Lambda)):
+            continue
+        for node in ast.walk(function):
+            if isinstance(node, ast.BinOp) and type(node.op) in _SWAP and not _is_text(node):
+                found.append((node, f"{type(node.op).__name__} at line {node.lineno}"))
+            elif isinstance(node, ast.Compare) and type(node.ops[0]) in _SWAP:
+                found.append((node, f"{type(node.ops[0]).__name__} at line {node.lineno}"))
+            elif isinstance(node, ast.Constant) and type(node.value) in (int, float) and node.value not in (0, 1, -1):
+                found.append((node, f"{node.value!r} at line {node.lineno}"))
+    return list({id(node): (node, words) for node, words in found}.values())
+
+
+def _is_text(node: ast.BinOp) -> bool:
+    return any(
+        isinstance(side, (ast.JoinedStr, ast.Tuple)) or (isinstance(side, ast.Constant) and isinstance(side.value, str))
+        for side in (node.left, node.right)
+    )
+
+
+def _changed(source: str, number: int) -> str:
+    """The module with one place changed."""
+    tree = ast.parse(source)
+    node = _sites(tree)[number][0]
+    if isinstance(node, ast.BinOp):
+        node.op = _SWAP[type(node.op)]()  # type: ignore[assignment]
+    elif isinstance(node, ast.Compare):
+        node.ops[0] = _SWAP[type(node.ops[0])]()  # type: ignore[call-overload]
+    elif isinstance(node, ast.Constant):
+        node.value = node.value * 2 + 1 if isinstance(node.value, int) else node.value * 1.3  # type: ignore[operator]
+    return ast.unparse(tree)
+
+
+def _noticed(mutant: Mutant, base: Path) -> bool:
+    """Whether a test fails; in a copy of the sources of its own."""
+    with tempfile.TemporaryDirectory() as folder:
+        copy = Path(folder) / "src"
+        shutil.copytree(base, copy)
+        path = copy / "long_ember" / mutant.path.relative_to(SOURCE)
+        path.write_text(_changed(path.read_text(encoding="utf-8"), mutant.number), encoding="utf-8")
+        names = [f"tests.{name}" for name in TESTS[mutant.package] if (ROOT / "tests" / f"{name}.py").exists()]
+        command = [sys.executable, "-B", "-m", "unittest", "-f", *names]
+        environment = {"PYTHONPATH": str(copy), "QT_QPA_PLATFORM": "offscreen", "PATH": "/usr/bin:/bin", "HOME": folder}
+        try:
+            return bool(subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, timeout=_SECONDS, check=False).returncode)
+        except subprocess.TimeoutExpired:
+            return True  # it goes on for ever: noticed
+
+
+def main(many: int, packages: tuple[str, ...]) -> int:
+    """Print how many of the changes are noticed, by package, and the ones that are not."""
+    rng, mutants = random.Random(20), list[Mutant]()
+    for package in packages:
+        places = [
+            Mutant(package, path, i, words)
+            for path in sorted((SOURCE / package).rglob("*.py"))
+            for i, (_node, words) in enumerate(_sites(ast.parse(path.read_text(encoding="utf-8"))))
+        ]
+        mutants += rng.sample(places, min(many, len(places)))
+    outcome: dict[str, list[bool]] = defaultdict(list)
+    with tempfile.TemporaryDirectory() as folder:
+        base = Path(folder) / "src"
+        shutil.copytree(SOURCE.parent, base, ignore=shutil.ignore_patterns("__pycache__", "*.egg-info"))
+        with ThreadPoolExecutor(_PROCESSES) as pool:
+            for mutant, noticed in zip(mutants, pool.map(lambda m: _noticed(m, base), mutants), strict=True):
+                outcome[mutant.package].append(noticed)
+                if not noticed:
+                    print(f"not noticed: {mutant.path.relative_to(SOURCE)}: {mutant.words}", flush=True)
+    for package, seen in outcome.items():
+        print(f"{package:12} {sum(seen):3} of {len(seen):3} noticed")
+    total = [x for seen in outcome.values() for x in seen]
+    print(f"{'all':12} {sum(total):3} of {len(total):3} noticed, {sum(total) / max(len(total), 1):.0%}")
+    return 0
+
+
+if __name__ == "__main__":
+    given = sys.argv[1:]
+    sys.exit(main(int(given[0]) if given and given[0].isdigit() else 8, tuple(p for p in given if p in TESTS) or tuple(TESTS)))
