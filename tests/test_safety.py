@@ -382,6 +382,9 @@ class Copies(BookCase):
             raw = os.fsdecode(b"/caf\xe9.ember")
             write_settings(Settings("dark", (raw, "/plain.ember")))
             self.assertEqual(read_settings().books, (raw, "/plain.ember"))
+            kept = self.folder / "config" / "long-ember" / "settings.json"
+            kept.write_text(kept.read_text().replace("plain", "plane"))
+            self.assertEqual(read_settings(), Settings())
         opened = open_book(self.path)
         opened.reader().put_piece("p", HOOK)
         copy = back_up(opened.reader().connection, self.path, "rolling")

@@ -3,10 +3,12 @@
 import math
 import unittest
 
+import numpy as np
 from hypothesis import given
 
 from long_ember.errors import EntryError, NoAnswer
-from long_ember.sections import SHAPES, Section, flat, hexagon, octagon, parse_section, round_, square
+from long_ember.geometry import section_outline
+from long_ember.sections import SHAPES, Section, flat, half_round, hexagon, octagon, parse_section, round_, square, tube
 from long_ember.units import Measure
 from tests.support import sections
 
@@ -26,6 +28,18 @@ def moments(corners: list[tuple[float, float]]) -> tuple[float, float, float]:
         polar += cross * (x0 * x0 + x0 * x1 + x1 * x1 + y0 * y0 + y0 * y1 + y1 * y1) / 12
         perimeter += math.hypot(x1 - x0, y1 - y0)
     return area, perimeter, polar
+
+
+def edge_distance(points: np.ndarray, edge: np.ndarray) -> np.ndarray:
+    """How far inside a convex outline points lie; negative outside."""
+    start, along = edge, np.roll(edge, -1, axis=0) - edge
+    keep = np.hypot(*along.T) > 1e-12
+    start, along = start[keep], along[keep] / np.hypot(*along[keep].T)[:, None]
+    turn = np.sign((along[:, 0] * np.roll(along[:, 1], -1) - along[:, 1] * np.roll(along[:, 0], -1)).sum())
+    found = np.full(len(points), np.inf)
+    for s, a in zip(start, along, strict=True):
+        found = np.minimum(found, turn * (a[0] * (points[:, 1] - s[1]) - a[1] * (points[:, 0] - s[0])))
+    return found
 
 
 class Areas(unittest.TestCase):
@@ -48,6 +62,34 @@ class Areas(unittest.TestCase):
         w, t = 25.0, 6.0
         area, _perimeter, polar = moments([(w / 2, t / 2), (-w / 2, t / 2), (-w / 2, -t / 2), (w / 2, -t / 2)])
         self.assertAlmostEqual(flat(w, t).gyration2, polar / area)
+
+    def test_plastic_moduli_by_slices_and_by_the_sand_hill(self):
+        """Bending: first moments about the line that halves the area. Torsion: twice the volume under a roof of slope 1 from the edge."""
+        for bar in (square(14), flat(25, 6), round_(14), hexagon(14), octagon(14), half_round(20), tube(20, 3)):
+            edge, *bore = section_outline(bar, 720)
+            low, high = edge.min(axis=0), edge.max(axis=0)
+            n = 240
+            x, y = (low[i] + (np.arange(n) + 0.5) * (high[i] - low[i]) / n for i in (0, 1))
+            points = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
+            cell = (high - low).prod() / n**2
+            depth = edge_distance(points, edge)
+            inside = depth > 0
+            for hole in bore:
+                inside &= edge_distance(points, hole) <= 0
+            ys = np.sort(points[inside, 1])
+            middle = ys[len(ys) // 2]
+            with self.subTest(bar.shape):
+                self.assertAlmostEqual(bar.area, inside.sum() * cell, delta=0.02 * bar.area)
+                self.assertAlmostEqual(bar.plastic_bending, np.abs(ys - middle).sum() * cell, delta=0.02 * bar.plastic_bending)
+                if not bore:
+                    self.assertAlmostEqual(bar.plastic_torsion, 2 * depth[inside].sum() * cell, delta=0.02 * bar.plastic_torsion)
+        solid, hollow = round_(20), tube(20, 3)
+        self.assertAlmostEqual(hollow.plastic_torsion, solid.plastic_torsion - round_(14).plastic_torsion)
+
+    def test_masses_change_their_unit_where_it_reads_better(self):
+        mm, inch = Measure("mm"), Measure("in")
+        self.assertEqual([mm.mass(g) for g in (999.4, 1000.0, 2345.0)], ["999 g", "1.00 kg", "2.35 kg"])
+        self.assertEqual([inch.mass(g) for g in (28.35, 453.0, 454.0)], ["1.0 oz", "16.0 oz", "1.00 lb"])
 
     def test_impossible_bars(self):
         for arguments in (("square", 0, 0), ("square", -1, -1), ("round", 12, 6), ("tube", 12, 12), ("flat", 6, 25), ("round", 9, 9, 2)):

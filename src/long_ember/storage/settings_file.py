@@ -10,6 +10,7 @@ from long_ember.errors import SaveError
 from long_ember.plain import writable
 from long_ember.records import RECENT, Settings
 from long_ember.storage.atomic import write_atomic
+from long_ember.storage.migrations import sum_of
 
 __all__ = ["config_folder", "read_settings", "write_settings"]
 
@@ -27,6 +28,8 @@ def read_settings() -> Settings:
     except (OSError, ValueError, RecursionError):
         return Settings()
     data = data if isinstance(data, dict) else {}
+    if "sum" in data and data["sum"] != _sum(data.get("theme"), data.get("books")):
+        return Settings()  # a path with a wrong letter is worse than none
     theme, books = data.get("theme"), data.get("books")
     books = [_in(b) for b in books if isinstance(b, str)] if isinstance(books, list) else []
     return Settings(theme if theme in ("light", "dark") else Settings().theme, tuple(books[:RECENT]))
@@ -40,11 +43,13 @@ def write_settings(settings: Settings) -> None:
     """
     folder = config_folder()
     _make_folder(folder)
-    write_atomic(
-        folder / "settings.json",
-        json.dumps({"theme": settings.theme, "books": [_out(b) for b in settings.books]}, indent=2) + "\n",
-        private=True,
-    )
+    books = [_out(b) for b in settings.books]
+    data = {"theme": settings.theme, "books": books, "sum": _sum(settings.theme, books)}
+    write_atomic(folder / "settings.json", json.dumps(data, indent=2) + "\n", private=True)
+
+
+def _sum(theme: object, books: object) -> int:
+    return sum_of(json.dumps([theme, books]))
 
 
 _RAW = "bytes:"  # before a name that is no text, in hexadecimal
