@@ -24,6 +24,7 @@ from long_ember.heats import sequence
 from long_ember.heats.rules import RULES
 from long_ember.materials import MATERIALS, MILD
 from long_ember.physics import window
+from long_ember.records.kit import KIT, PLAIN_TOOLS
 from long_ember.sections import SHAPES, Section, flat, half_round, hexagon, octagon, parse_section, round_, square, tube
 from long_ember.stock import marks, reckon
 from long_ember.units import Measure
@@ -342,6 +343,21 @@ class Order(unittest.TestCase):
         self.assertEqual(set(verbs[-2:]), {"thread", "file"})
         forked = self.order(make("split", cut=80.0), make("bend"), make("run"), bar=square(16))
         self.assertLess(forked.index("split"), max(i for i, v in enumerate(forked) if v == "bend"))
+
+    def test_no_kind_goes_by_the_name_of_another(self):
+        taken: dict[str, str] = {}
+        for kind, cls in KINDS.items():
+            for name in {kind, cls.title.lower(), *map(str.lower, cls.also)}:
+                self.assertEqual(taken.setdefault(name, kind), kind, f"{name!r} leads to two kinds")
+
+    def test_every_tool_word_is_one_that_the_kit_answers_or_that_every_smithy_has(self):
+        answered = {word for _title, words in KIT.values() for word in words}
+        answered |= {part for tool in PLAIN_TOOLS for part in tool.split(" or ")}
+        for feature in CASES:
+            for operation in _operations(feature):
+                for tool in operation.tools:
+                    with self.subTest(kind=feature.kind, tool=tool):
+                        self.assertTrue(answered & set(tool.split(" or ")))
 
     def test_rules_name_only_verbs_that_features_use(self):
         done = [o for f in CASES for o in _operations(f)]

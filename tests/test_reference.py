@@ -38,6 +38,12 @@ class CheckValues(unittest.TestCase):
         for r in (0.1, 0.5, 0.9):
             self.assertAlmostEqual(90 / stock("taper", square(10), length=90.0, tip=10 * r), 3 / (1 + r + r * r), places=9)
 
+    def test_a_spiral_that_hardly_grows_is_an_arc(self):
+        for form in ("archimedean", "logarithmic"):
+            s, points, _heading = curves.spiral_points(form, 20.0, 20.0 * (1 + 1e-11), 1.5, 200)
+            self.assertAlmostEqual(s[-1], 30.0, places=6)
+            self.assertAlmostEqual(float(np.hypot(*np.diff(points, axis=0).T).sum()), 30.0, places=3)
+
     def test_section_3_curves(self):
         for form, r0, r1, length in (("archimedean", 8, 30, 210.231), ("logarithmic", 8, 30, 184.334), ("clothoid", 30, 8, 138.891)):
             with self.subTest(form):

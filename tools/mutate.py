@@ -55,7 +55,8 @@ def _sites(tree: ast.AST) -> list[tuple[ast.AST, str]]:
     for function in ast.walk(tree):
         if not isinstance(function, (ast.FunctionDef, ast.Lambda)):
             continue
-        for node in ast.walk(function):
+        inside = function.body if isinstance(function.body, list) else [function.body]
+        for node in (node for part in inside for node in ast.walk(part)):
             if isinstance(node, ast.BinOp) and type(node.op) in _SWAP and not _is_text(node):
                 found.append((node, f"{type(node.op).__name__} at line {node.lineno}"))
             elif isinstance(node, ast.Compare) and type(node.ops[0]) in _SWAP:

@@ -65,7 +65,7 @@ class Bend(Feature):
 
     kind: ClassVar[str] = "bend"
     title: ClassVar[str] = "Bend"
-    also: ClassVar[tuple[str, ...]] = ("corner", "angle", "elbow", "set", "offset")
+    also: ClassVar[tuple[str, ...]] = ("corner", "angle", "elbow")
     angle: float = fields.angle("Angle", 90.0, low=1.0, high=360.0)
     radius: float = fields.length("Inside radius", 24.0, zero=True, mark="radius")
     corner: str = fields.choice("Corner", "round", ("round", "round"), ("sharp", "sharp, forged full"), ("upset", "sharp, upset first"))

@@ -53,7 +53,7 @@ class Head(Outer):
 
     kind: ClassVar[str] = "head"
     title: ClassVar[str] = "Head"
-    also: ClassVar[tuple[str, ...]] = ("rivet head", "nail head", "bolt head", "rose head", "countersunk head", "pyramid", "stud")
+    also: ClassVar[tuple[str, ...]] = ("rivet head", "nail head", "bolt head", "rose head", "countersunk head", "pyramid")
     form: str = fields.choice("Form", "cap", *_FORMS)
     diameter: float = fields.length("Across", 21.0, mark="diameter", tip="Across the head; across the flats of a bolt.")
     height: float = fields.length("Height", 8.0, mark="length")

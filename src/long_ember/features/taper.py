@@ -50,7 +50,7 @@ class Taper(Outer):
 
     kind: ClassVar[str] = "taper"
     title: ClassVar[str] = "Taper"
-    also: ClassVar[tuple[str, ...]] = ("point", "drawn end", "chisel end", "wedge", "spike")
+    also: ClassVar[tuple[str, ...]] = ("drawn end", "chisel end", "wedge")
     length: float = fields.length("Length", 90.0, mark="length", tip="Finished, cold.")
     tip: float = fields.length("Tip", 3.0, mark="tip", tip="Size across the thin end.")
     form: str = fields.choice("Form", "square", *_FORMS)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-__all__ = ["KIT", "missing_tools", "tool_words"]
+__all__ = ["KIT", "PLAIN_TOOLS", "missing_tools", "tool_words"]
 
 # key: what it is called in the settings, and the words of the operations that it answers.
 KIT: dict[str, tuple[str, tuple[str, ...]]] = {
@@ -43,6 +43,13 @@ def missing_tools(tools: Iterable[str], kit: Iterable[str]) -> tuple[str, ...]:
     """
     owned = set(kit)
     return tuple(tool for tool in tools if all(_ANSWERS.get(word) not in (None, *owned) for word in tool.split(" or ")))
+
+
+# What every smithy has and nobody is asked about; a tool that an operation names is here or is answered by the kit.
+PLAIN_TOOLS = frozenset({
+    "anvil", "anvil edge", "callipers", "dividers", "file", "hammer", "heavy hammer", "oil", "planishing hammer", "square", "stamps", "straight edge",
+    "tongs for the piece", "touch mark", "water", "water can", "wire brush",
+})  # fmt: skip
 
 
 def tool_words(tools: Iterable[str], kit: Iterable[str]) -> str:
