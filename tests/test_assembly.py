@@ -4,12 +4,14 @@ import math
 import unittest
 from dataclasses import replace
 from itertools import pairwise
+from types import SimpleNamespace
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from long_ember.assemblies import assembled, fits, head_length, meeting_places
+from long_ember.assemblies.fitting import _rivet_parts
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.features import KINDS, Piece
 from long_ember.geometry import joined
@@ -147,6 +149,13 @@ class Standing(unittest.TestCase):
 
 
 class Fitting(unittest.TestCase):
+    def test_a_flush_head_fills_a_cone_of_ninety_degrees(self):
+        holes = [SimpleNamespace(area=math.pi * 8.0**2 / 4, depth=6.0, sink=0.0)] * 2
+        grip, filling, head = _rivet_parts(Join(kind="rivet", diameter=8.0, head="flush"), holes)
+        cone = math.pi * 16.0**2 / 4 * 8.0 / 3 - math.pi * 8.0**2 / 4 * 4.0 / 3  # 16 wide at its mouth, cut off where it is 8 wide
+        self.assertAlmostEqual((grip, filling), (12.0, 0.0))
+        self.assertAlmostEqual(head, cone / (math.pi * 8.0**2 / 4) - 4.0)
+
     def test_the_rivet_of_the_reference(self):
         self.assertAlmostEqual(head_length(8.0), 10.40, places=2)
         verdict, words = put("rivet", plate(8.4), plate(8.4), diameter=8.0)

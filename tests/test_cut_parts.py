@@ -1,5 +1,6 @@
 """The parts of the search for a cheap cutting plan, each against a second method: knapsack, patterns, linear and integer programme, ties."""
 
+import contextlib
 import gc
 import itertools
 import subprocess
@@ -17,6 +18,7 @@ from long_ember.cutting.master import Box, Master, trimmed
 from long_ember.cutting.patterns import patterns
 from long_ember.cutting.ties import tidied
 from long_ember.cutting.whole import Helper, solve
+from long_ember.errors import EmberError
 
 
 @st.composite
@@ -121,6 +123,20 @@ class Programmes(unittest.TestCase):
         self.assertAlmostEqual(solved.money, cold.fun, delta=1e-6 * max(1.0, cold.fun))
         bound = float(solved.worth @ np.array(problem.demands)) + float(solved.extra @ np.array(box.high, dtype=float))
         self.assertAlmostEqual(solved.money, bound, delta=1e-4 * max(1.0, cold.fun))  # strong duality, with the duals of the counts
+
+    def test_the_step_holds_every_size_and_trimmed_ends_are_looked_at(self):
+        def problem(length: float, **rules: float) -> Problem:
+            return Problem((Wanted("a", length, 1),), (Supply("bar", 1000.0, 1.0),), Rules(**rules))
+
+        self.assertEqual([problem(100.0, kerf=k).step for k in (0.0, 2.0, 0.5)], [100.0, 2.0, 0.5])
+        for length, fits in ((974.0, True), (974.5, False)):
+            with self.subTest(length), contextlib.nullcontext() if fits else self.assertRaises(EmberError):
+                problem(length, kerf=3.0, trim=10.0)
+        two = Problem((Wanted("a", 485.5, 2),), (Supply("bar", 1000.0, 1.0),), Rules(kerf=3.0, trim=10.0))
+        verify(two, (Bar(0, (2,)),))  # 26 for both trimmed ends, 2 × 485.5, and one cut between
+        over = Problem((Wanted("a", 486.0, 2),), (Supply("bar", 1000.0, 1.0),), Rules(kerf=3.0, trim=10.0))
+        with self.assertRaises(EmberError):
+            verify(over, (Bar(0, (2,)),))
 
     def test_counts_that_cannot_be_had_are_told(self):
         problem = Problem((Wanted("a", 10.0, 2),), (Supply("bar", 30.0, 1.0),), Rules())

@@ -6,7 +6,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from long_ember.document import Change, Document, Slot, answer, duplicate, insert, move, remove, set_field, set_piece
+from long_ember.document import Change, Document, Slot, add_feature, answer, duplicate, insert, move, remove, set_field, set_piece
 from long_ember.errors import EmberError, EntryError, NoAnswer
 from long_ember.features import KINDS, Piece, specs
 from long_ember.sections import square
@@ -133,6 +133,17 @@ class Edits(unittest.TestCase):
         self.assertEqual(move(piece, "f3", 0).after.features[0].toward, "A")
         self.assertEqual(insert(piece, 3, "eye").after.features[3].toward, "B")
         self.assertEqual(insert(piece, 0, "curl").after.features[0].toward, "A")
+
+    def test_a_copy_stands_behind_what_it_was_made_of_and_ends_face_outwards(self):
+        piece = Piece(features=(KINDS["taper"](id="a"), KINDS["run"](id="b"), KINDS["taper"](id="c", toward="B")))
+        copied = duplicate(piece, "b")
+        self.assertEqual([f.kind for f in copied.after.features], ["taper", "run", "run", "taper"])
+        self.assertEqual([f.id for f in copied.after.features][:2], ["a", "b"])
+        self.assertEqual(copied.focus, copied.after.features[2].id)
+        last = duplicate(piece, "c").after.features
+        self.assertEqual([f.id for f in last[:3]], ["a", "b", "c"])
+        self.assertEqual((last[2].toward, last[3].toward), ("B", "B"))
+        self.assertEqual(add_feature(piece, 0, KINDS["taper"](id="x", toward="B")).after.features[0].toward, "A")
 
     def test_titles_say_what_was_done(self):
         piece = start()

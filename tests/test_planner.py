@@ -2,6 +2,7 @@
 
 import itertools
 import json
+import math
 import unittest
 from dataclasses import replace
 
@@ -38,7 +39,7 @@ from long_ember.heats import (
 )
 from long_ember.heats import planner as searching
 from long_ember.heats.errands import air_cooling
-from long_ember.learning import calibrated, lesson, made_before
+from long_ember.learning import calibrated, lesson, made_before, overrun
 from long_ember.materials import MATERIALS
 from long_ember.records import KIT, LogEntry, OwnRule, Shop, missing_tools
 from long_ember.sections import square
@@ -130,6 +131,26 @@ class Rules(unittest.TestCase):
         for tie in plan.ties.broken:
             self.assertGreater(place[plan.steps[tie.before].key], place[plan.steps[tie.after].key])
             self.assertIn((tie.rule, tie.after, "broken"), plan.flags)
+
+    def test_what_a_log_teaches_by_its_sums(self):
+        def entry(number: int, minutes: float, piece: str = "p", **more: float) -> LogEntry:
+            return LogEntry(piece=piece, number=number, minutes=minutes, planned_minutes=20.0, **more)
+
+        self.assertAlmostEqual(LogEntry(heats=8, planned_heats=5, factor=1.2).ratio, 1.92)
+        self.assertAlmostEqual(LogEntry(minutes=30.0, planned_minutes=20.0, factor=0.5, heats=4).ratio, 0.75)
+        self.assertIsNone(LogEntry(heats=4).ratio)
+        found = lesson([entry(1, 40.0, piece=str(i)) for i in range(10)], (0.5, 2.7))
+        self.assertAlmostEqual(found.measured, 2 ** (10 / 13))  # pulled to 1 by three pieces
+        self.assertAlmostEqual(found.band[0], 1 / 1.5)
+        self.assertAlmostEqual(found.band[1], 1.5)
+        few = lesson([entry(1, 40.0, piece=str(i)) for i in range(2)], (0.5, 2.7))
+        self.assertAlmostEqual(few.band[0], 0.5**0.6 * (1 / 1.5) ** 0.4)
+        self.assertAlmostEqual(few.band[1], 2.7**0.6 * 1.5**0.4)
+        # Every doubling of the number takes 0.8 of the time: six slopes of one piece, pulled to the usual 0.9 by three.
+        curve = lesson([entry(n, 40.0 * 0.8 ** math.log2(n)) for n in (1, 2, 4, 8)], (0.5, 2.7)).curve
+        self.assertAlmostEqual(math.log2(curve), math.log2(0.9) + (math.log2(0.8) - math.log2(0.9)) * 6 / 9)
+        self.assertAlmostEqual(overrun([entry(i, 30.0) for i in range(1, 21)]), 1.5 ** (10 / 13))
+        self.assertAlmostEqual(overrun([*(entry(i, 90.0) for i in range(1, 9)), *(entry(i, 20.0) for i in range(9, 19))]), 1.0)
 
     def test_a_drag_says_what_it_costs_and_pins(self):
         piece = Piece(features=(KINDS["curl"](id="c"), KINDS["hook"](id="h"), KINDS["run"](id="r")))

@@ -68,6 +68,10 @@ def said() -> dict[str, str]:
         texts += [f"{use}: {line.show(m)}" for use in USES for line in versus(piece, pieces["oar-cradle"], use)]
         texts.append(f"halves {', '.join(f'{x:.3f} g' for x in halves(piece))}")
         found[f"bars-{name}"] = "\n".join(texts)
+    pairs = (("lantern-bracket", "mooring-staple"), ("mooring-ring", "oar-cradle"))
+    found["versus"] = "\n".join(
+        f"{one}, {use}: {line.show(m)}" for one, other in pairs for use in USES for line in versus(pieces[one], pieces[other], use)
+    )
     texts = []
     for assembly in assemblies.values():
         whole = assembled(assembly, pieces)

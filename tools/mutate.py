@@ -29,7 +29,7 @@ TESTS = {
     "learning": ("test_words", "test_planner", "test_heats", "test_job_plans"),
     "choosing": ("test_words", "test_choice"),
     "assemblies": ("test_words", "test_assembly", "test_job_plans"),
-    "document": ("test_document", "test_layout", "test_words", "test_reckoning"),
+    "document": ("test_document", "test_layout", "test_words", "test_reckoning", "test_choice"),
     "jobs": ("test_words", "test_job_plans", "test_jobs"),
 }
 _SWAP: dict[type[ast.AST], type[ast.AST]] = {
@@ -61,9 +61,15 @@ def _sites(tree: ast.AST) -> list[tuple[ast.AST, str]]:
                 found.append((node, f"{type(node.op).__name__} at line {node.lineno}"))
             elif isinstance(node, ast.Compare) and type(node.ops[0]) in _SWAP:
                 found.append((node, f"{type(node.ops[0]).__name__} at line {node.lineno}"))
-            elif isinstance(node, ast.Constant) and type(node.value) in (int, float) and node.value not in (0, 1, -1):
-                found.append((node, f"{node.value!r} at line {node.lineno}"))
+            elif _is_figure(node):
+                found.append((node, f"{ast.unparse(node)} at line {getattr(node, 'lineno', 0)}"))
     return list({id(node): (node, words) for node, words in found}.values())
+
+
+def _is_figure(node: ast.AST) -> bool:
+    """A number that says something: not 0 or 1, and no tolerance."""
+    value = node.value if isinstance(node, ast.Constant) else None
+    return isinstance(value, (int, float)) and not isinstance(value, bool) and abs(value) > 1e-4 and abs(value) != 1
 
 
 def _is_text(node: ast.BinOp) -> bool:
@@ -93,7 +99,7 @@ def _noticed(mutant: Mutant, base: Path) -> bool:
         shutil.copytree(base, copy)
         path = copy / "long_ember" / mutant.path.relative_to(SOURCE)
         path.write_text(_changed(path.read_text(encoding="utf-8"), mutant.number), encoding="utf-8")
-        names = [f"tests.{name}" for name in TESTS[mutant.package] if (ROOT / "tests" / f"{name}.py").exists()]
+        names = [f"tests.{name}" for name in (*TESTS[mutant.package], "test_docs") if (ROOT / "tests" / f"{name}.py").exists()]
         command = [sys.executable, "-B", "-m", "unittest", "-f", *names]
         environment = {"PYTHONPATH": str(copy), "QT_QPA_PLATFORM": "offscreen", "PATH": "/usr/bin:/bin", "HOME": folder}
         try:

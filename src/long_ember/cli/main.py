@@ -5,24 +5,12 @@ from __future__ import annotations
 import argparse
 import importlib
 import importlib.util
-import json
-import os
-import sys
 from argparse import Namespace
 from collections.abc import Sequence
 from pathlib import Path
 
 from long_ember import __version__
-from long_ember.cli.book import BUSY, COMMANDS, BusyError, book_of, found_piece, measure_of
-from long_ember.cli.cut import cut_command
-from long_ember.cli.plan import plan_data, plan_text
-from long_ember.cli.speak import complain, say
-from long_ember.document import answer
-from long_ember.errors import EmberError, fault_words
-from long_ember.learning import calibrated
-from long_ember.records import LogEntry, Shop
-from long_ember.storage import book_path, read_piece
-from long_ember.units import Measure
+from long_ember.cli.speak import complain
 
 __all__ = ["main"]
 
@@ -36,23 +24,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
         0 done, 1 not done, 2 wrong arguments (from argparse), 3 the book is not sound, 4 it is in use elsewhere.
     """
     given = _parser().parse_args(arguments)
-    run = {**COMMANDS, "plan": _plan, "cut": cut_command}.get(given.command)
-    if run is None:
+    if given.command in (None, "open"):
         return _window(given)
-    try:
-        return run(given)
-    except KeyboardInterrupt:
-        return 130
-    except BrokenPipeError:  # whoever reads has seen enough, as with `| head`
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        return 0
-    except EmberError as error:
-        complain(json.dumps({"error": str(error)}, ensure_ascii=False) if given.json else error)
-        return BUSY if isinstance(error, BusyError) or getattr(error, "kind", "") == "busy" else 1
-    except Exception as error:  # nobody at a terminal is helped by a traceback; what a report needs is in one line
-        words = f"Something went wrong inside Long Ember: {fault_words(error)}. The book is as it was after the last step that was reported done."
-        complain(json.dumps({"error": words}, ensure_ascii=False) if given.json else words)
-        return 1
+    from long_ember.cli.run import run  # the window does not wait for what only the terminal needs
+
+    return run(given)
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -94,24 +70,6 @@ def _parser() -> argparse.ArgumentParser:
     opened.add_argument("file", type=Path, nargs="?", help="piece file to bring in and open")
     opened.add_argument("--demo", action="store_true", help="with the demo book")
     return parser
-
-
-def _plan(given: Namespace) -> int:
-    path, book = Path(given.file), given.book or book_path()
-    shop, measure, piece, log = Shop(), Measure("in" if given.inch else "mm", ascii=True), None, list[LogEntry]()
-    if path.suffix or path.exists():
-        piece = read_piece(path)
-    if piece is None or book.exists():
-        with book_of(given) as opened:
-            shop, measure = opened.reader().shop or shop, measure_of(opened, given)
-            log = [e for e in opened.reader().records("log").values() if isinstance(e, LogEntry)]
-            piece = piece or opened.reader().piece(found_piece(opened, given.file).id)
-    if not piece.features:
-        raise EmberError(f"{piece.name} is empty: there is nothing to plan yet.")
-    division = shop.division if measure.unit == shop.unit else 25.4 / measure.denominator
-    found = answer(piece, ruler=division, bench=calibrated(shop.bench, log))
-    say(json.dumps(plan_data(found), ensure_ascii=False, indent=1) if given.json else plan_text(found, measure))
-    return 0
 
 
 def _window(given: Namespace) -> int:

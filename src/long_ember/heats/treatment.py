@@ -89,7 +89,7 @@ def quench_seconds(thickness: float, harden: float, medium: str) -> float:
     """Seconds in the quench until it can be touched: ρ·(A/P)·c·ln(ΔT ratio)/h of a square bar, c = 600 J/kgK.
 
     >>> round(quench_seconds(12, 790, "oil"))
-    36
+    35
     """
     kept = DENSITY * thickness / 4 * 1e-3 * 600
     return kept / _H[medium] * math.log((harden - 40) / (80 - 40))

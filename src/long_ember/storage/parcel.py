@@ -5,11 +5,10 @@ from __future__ import annotations
 import io
 import json
 import re
-import zipfile
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from long_ember.errors import EmberError, FileProblem, PieceFileError, SaveError
 from long_ember.features import Piece
@@ -19,6 +18,9 @@ from long_ember.storage.book import STATES, Book, Photo, new_id
 from long_ember.storage.models import fields_out
 from long_ember.storage.photos import LARGEST_KEPT, photo_from_bytes
 from long_ember.storage.piece_file import FORMAT, PieceReader, piece_data
+
+if TYPE_CHECKING:
+    import zipfile
 
 __all__ = [
     "PARCEL_FORMAT",
@@ -153,6 +155,8 @@ def parcel_zip(parcel: Parcel) -> bytes:
     Raises:
         SaveError: it would be larger than what can be brought in again.
     """
+    import zipfile  # with its packers loaded when one is written or read
+
     target = io.BytesIO()
     pictures = [len(photo.data) for item in parcel.pieces for photo in item.photos]
     _held_to(sum(pictures) + LARGEST, _LARGEST_ZIP, "pictures")
@@ -192,6 +196,8 @@ def _fault(path: Path, message: str) -> PieceFileError:
 
 
 def _read_zip(path: Path) -> Parcel:
+    import zipfile
+
     try:
         with zipfile.ZipFile(path) as archive:
             members = archive.infolist()

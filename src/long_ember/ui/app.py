@@ -29,6 +29,9 @@ from long_ember.units import Measure
 __all__ = ["make_application", "make_window", "run", "settle_memory"]
 
 
+_FIRST_PAINT = 400  # ms until the window has surely been painted
+
+
 def make_application(arguments: list[str]) -> QApplication:
     """The Qt application with fonts and names set."""
     existing = QApplication.instance()
@@ -98,6 +101,7 @@ def settle_memory(window: MainWindow) -> None:
     """Keep the collector out of the typing: what start-up made is set aside, what is made later is looked through in pauses."""
     gc.collect()
     gc.freeze()
+    gc.enable()
     gc.set_threshold(500_000, 20, 20)  # for a hand that never rests
     window.idle.timeout.connect(_collect)
 
@@ -108,6 +112,7 @@ def _collect() -> None:
 
 def run(path: Path | None = None, *, demo: bool = False, book: Path | None = None) -> int:
     """Show the window until it is closed."""
+    gc.disable()  # nothing that is made while starting is garbage
     application = make_application(sys.argv[:1])
     try:
         window = make_window(path, demo=demo, book=book)
@@ -116,7 +121,7 @@ def run(path: Path | None = None, *, demo: bool = False, book: Path | None = Non
         return 1
     window.faults.install()
     window.show()
-    settle_memory(window)
+    QTimer.singleShot(_FIRST_PAINT, window, partial(settle_memory, window))
     QTimer.singleShot(0, window, partial(window.greet, again=False))
     QTimer.singleShot(20_000, window, window.library.back_up_if_old)
     # Ctrl+C in the terminal closes the window; the timer lets Python look at signals while Qt waits.

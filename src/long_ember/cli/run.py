@@ -1,0 +1,63 @@
+"""Commands on the terminal carried out, and every way in which they can end."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+from argparse import Namespace
+from pathlib import Path
+
+from long_ember.cli.book import BUSY, COMMANDS, BusyError, book_of, found_piece, measure_of
+from long_ember.cli.cut import cut_command
+from long_ember.cli.plan import plan_data, plan_text
+from long_ember.cli.speak import complain, say
+from long_ember.document import answer
+from long_ember.errors import EmberError, fault_words
+from long_ember.learning import calibrated
+from long_ember.records import LogEntry, Shop
+from long_ember.storage import book_path, read_piece
+from long_ember.units import Measure
+
+__all__ = ["run"]
+
+
+def run(given: Namespace) -> int:
+    """Carry a command out.
+
+    Returns:
+        0 done, 1 not done, 3 the book is not sound, 4 it is in use elsewhere.
+    """
+    command = {**COMMANDS, "plan": _plan, "cut": cut_command}[given.command]
+    try:
+        return command(given)
+    except KeyboardInterrupt:
+        return 130
+    except BrokenPipeError:  # whoever reads has seen enough, as with `| head`
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
+    except EmberError as error:
+        complain(json.dumps({"error": str(error)}, ensure_ascii=False) if given.json else error)
+        return BUSY if isinstance(error, BusyError) or getattr(error, "kind", "") == "busy" else 1
+    except Exception as error:  # nobody at a terminal is helped by a traceback; what a report needs is in one line
+        words = f"Something went wrong inside Long Ember: {fault_words(error)}. The book is as it was after the last step that was reported done."
+        complain(json.dumps({"error": words}, ensure_ascii=False) if given.json else words)
+        return 1
+
+
+def _plan(given: Namespace) -> int:
+    path, book = Path(given.file), given.book or book_path()
+    shop, measure, piece, log = Shop(), Measure("in" if given.inch else "mm", ascii=True), None, list[LogEntry]()
+    if path.suffix or path.exists():
+        piece = read_piece(path)
+    if piece is None or book.exists():
+        with book_of(given) as opened:
+            shop, measure = opened.reader().shop or shop, measure_of(opened, given)
+            log = [e for e in opened.reader().records("log").values() if isinstance(e, LogEntry)]
+            piece = piece or opened.reader().piece(found_piece(opened, given.file).id)
+    if not piece.features:
+        raise EmberError(f"{piece.name} is empty: there is nothing to plan yet.")
+    division = shop.division if measure.unit == shop.unit else 25.4 / measure.denominator
+    found = answer(piece, ruler=division, bench=calibrated(shop.bench, log))
+    say(json.dumps(plan_data(found), ensure_ascii=False, indent=1) if given.json else plan_text(found, measure))
+    return 0
