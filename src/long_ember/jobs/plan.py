@@ -49,29 +49,33 @@ class JobPlan:
         """Every bar with its blanks where they lie."""
         return left_over(self.sheet, self.rules)
 
-    @cached_property
+    @property
     def codes(self) -> tuple[tuple[str, ...], ...]:
         """A short name for every blank, by bar: a letter for the piece and a number, as on its label."""
-        letters: dict[str, str] = {}
-        numbers: Counter[str] = Counter()
-        found = []
-        for bar in self.sheet.bars:
-            row = []
-            for cut in bar.cuts:
-                letter = letters.setdefault(cut.piece, _letters(len(letters)))
-                numbers[letter] += 1
-                row.append(f"{letter}{numbers[letter]}")
-            found.append(tuple(row))
-        return tuple(found)
+        return self._lettered[0]
 
-    @cached_property
+    @property
     def legends(self) -> dict[tuple[str, Section], tuple[str, ...]]:
         """Which letter is which piece, by material and section."""
-        found: dict[tuple[str, Section], dict[str, None]] = {}
-        for bar, codes in zip(self.sheet.bars, self.codes, strict=True):
-            row = found.setdefault((bar.material, bar.section), {})
-            row.update({f"{code.rstrip('0123456789')} {cut.name}": None for cut, code in zip(bar.cuts, codes, strict=True)})
-        return {key: tuple(row) for key, row in found.items()}
+        return self._lettered[1]
+
+    @cached_property
+    def _lettered(self) -> tuple[tuple[tuple[str, ...], ...], dict[tuple[str, Section], tuple[str, ...]]]:
+        letters: dict[str, str] = {}
+        numbers: Counter[str] = Counter()
+        told: dict[tuple[str, Section], dict[str, None]] = {}
+        found = []
+        for bar in self.sheet.bars:
+            row, legend = [], told.setdefault((bar.material, bar.section), {})
+            for cut in bar.cuts:
+                letter = letters.get(cut.piece)
+                if letter is None:
+                    letter = letters[cut.piece] = _letters(len(letters))
+                numbers[letter] += 1
+                row.append(f"{letter}{numbers[letter]}")
+                legend[f"{letter} {cut.name}"] = None
+            found.append(tuple(row))
+        return tuple(found), {key: tuple(legend) for key, legend in told.items()}
 
     @cached_property
     def stale(self) -> tuple[str, ...]:

@@ -261,7 +261,7 @@ def sheet_of(jobs: Mapping[str, Job], found: Iterable[tuple[Cutting, CutPlan]], 
         problem = plan.problem
         waiting = [iter([job for job, number in shares for _ in range(number)]) for shares in cutting.jobs]
         alike: dict[tuple[int, str], CutPiece] = {}  # blanks of one piece and job are one object, and so are equal bars
-        same: dict[SheetBar, SheetBar] = {}
+        same: dict[tuple[int, tuple[int, ...]], SheetBar] = {}
         order = sorted(range(len(problem.wanted)), key=lambda i: (not problem.held[i], -problem.wanted[i].length))
         for bar in sorted(plan.bars, key=lambda b: _turn(problem, b)):
             supply, cuts = problem.supplies[bar.supply], []
@@ -273,8 +273,10 @@ def sheet_of(jobs: Mapping[str, Job], found: Iterable[tuple[Cutting, CutPlan]], 
                         alike[key] = CutPiece(piece=cutting.parts[i], job=key[1], name=w.name, length=w.length, held="yes" if w.held else "no",
                                               loss=problem.rules.kerf if w.loss is None else w.loss)  # fmt: skip
                     cuts.append(alike[key])
-            made = SheetBar(material=cutting.material, section=cutting.section, rack=cutting.racks[bar.supply], source=supply.name,
-                            length=supply.length, price=supply.price, cuts=tuple(cuts))  # fmt: skip
-            bars.append(same.setdefault(made, made))
+            key_of_bar = bar.supply, tuple(map(id, cuts))
+            if key_of_bar not in same:
+                same[key_of_bar] = SheetBar(material=cutting.material, section=cutting.section, rack=cutting.racks[bar.supply], source=supply.name,
+                                length=supply.length, price=supply.price, cuts=tuple(cuts))  # fmt: skip
+            bars.append(same[key_of_bar])
     name = " and ".join(job.name for job in jobs.values()) or "Cut list"
     return CutSheet(name=name, jobs=tuple(JobRef(job=i) for i in jobs), bars=tuple(bars))
