@@ -108,6 +108,16 @@ class KeeperLives(BookCase):
         self.assertIn("Number 0 could not be kept", told_of)
         self.assertTrue({"TypeError", "KeyError", "RuntimeError"} <= set(reported))  # survived, and not hidden
 
+    def test_a_picture_of_a_damaged_piece_is_not_missed(self):
+        self.filled()
+        with contextlib.closing(sqlite3.connect(self.path)) as connection:
+            connection.execute("UPDATE piece SET body = 'x' WHERE id = 'door-pull'")
+            connection.commit()
+        keeper = Keeper(writer(self.path))
+        keeper.put(Change("description/door-pull", lambda book: book.describe("door-pull"), idle=True))
+        keeper.put(put("good"))
+        self.assertTrue(keeper.close())
+
     def test_a_write_too_large_for_the_disk_does_not_starve_a_small_one(self):
         def tight() -> Book:
             book = writer(self.path)()

@@ -258,12 +258,11 @@ class Keeper:
         failed = {f.change.key: f for f in failures}
         whole = [f for f in failures if f.kind == "whole"]
         with self._lock:
-            self._waiting = {
-                **{f.change.key: f.change for f in whole if not f.change.idle},
-                **self._waiting,
-            }  # what came meanwhile is newer
+            again = {f.change.key: f.change for f in whole if not f.change.idle}
+            self._waiting = {**again, **self._waiting}  # what came meanwhile is newer
             self._idle = {**{f.change.key: f.change for f in whole if f.change.idle}, **self._idle}
-            self._aside.update({k: f for k, f in failed.items() if f.kind != "whole" and k not in self._waiting})
+            kept = {k: f for k, f in failed.items() if f.kind != "whole" and k not in self._waiting and not f.change.idle}
+            self._aside.update(kept)  # what can be made again is not missed
             self._tries = {k: self._tries.get(k, 0) + (k in failed) for k in self._aside}
             if whole:
                 self._failed = time.monotonic()
