@@ -6,9 +6,23 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from long_ember.document import Change, Document, Slot, add_feature, answer, duplicate, insert, move, remove, set_field, set_piece
+from long_ember.document import (
+    Change,
+    Document,
+    Slot,
+    add_feature,
+    answer,
+    duplicate,
+    insert,
+    move,
+    read_value,
+    remove,
+    set_field,
+    set_piece,
+    show_value,
+)
 from long_ember.errors import EmberError, EntryError, NoAnswer
-from long_ember.features import KINDS, Piece, specs
+from long_ember.features import KINDS, Allowances, Piece, specs
 from long_ember.sections import square
 from long_ember.units import Measure
 
@@ -159,6 +173,10 @@ class Entries(unittest.TestCase):
                 for measure in (Measure(), Measure("in", 64)):
                     with self.subTest(kind=kind, name=slot.name):
                         self.assertEqual(slot.edit(piece, slot.text(piece, measure), measure).after, piece)
+
+    def test_shares_are_shown_as_hundredths(self):
+        spec = specs(Allowances)["scale"]
+        self.assertEqual((show_value(spec, 0.035, Measure()), read_value(spec, "3.5 %", Measure(), 12.0)), ("3.5 %", 0.035))
 
     def test_limits_are_told_in_the_readers_unit_with_what_would_work(self):
         piece = start()

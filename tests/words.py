@@ -6,7 +6,7 @@ import re
 from pathlib import Path
 
 from long_ember.assemblies import assembled, fits
-from long_ember.choosing import USES, candidate_bars, chance_words, halves, rank, versus
+from long_ember.choosing import USES, candidate_bars, chance_words, common_bars, halves, rank, versus
 from long_ember.cli.cut import _quote, _shopping
 from long_ember.cli.plan import plan_text
 from long_ember.demo import demo_files, demo_parcel
@@ -62,7 +62,7 @@ def said() -> dict[str, str]:
         piece = pieces[name]
         rows = rank(piece, candidate_bars(by_kind, piece, "mm"))[:12]
         texts = [
-            f"{c.source.section.label(m)}: cut {c.cut:.3f}, effort {c.effort:.4f}, {c.mass:.2f} g, waste {c.waste:.4f}, {chance_words(c.chance)}; {' '.join(c.why)}"
+            f"{c.source.section.label(m)}: cut {c.cut:.3f}, effort {c.effort:.4f}, {c.mass:.2f} g, waste {c.waste:.4f}, cost {c.cost or 0.0:.4f}, score {c.score:.4f}, {chance_words(c.chance)}; {' '.join(c.why)}"
             for c in rows
         ]
         texts += [f"{use}: {line.show(m)}" for use in USES for line in versus(piece, pieces["oar-cradle"], use)]
@@ -79,5 +79,10 @@ def said() -> dict[str, str]:
         texts += [f"  {fit.title}, {fit.verdict}: {line.show(m)}" for fit in fits(whole) for line in fit.lines]
         for name, weight in (*((part.name, part.weight) for part in whole.placed), ("whole", whole.weight)):
             texts.append(f"  {name}: {weight.mass:.2f} g at {', '.join(f'{x:.2f}' for x in weight.centre)}")
+    found["sizes"] = "\n".join(
+        f"{bar.label(Measure('in' if offer == 'in' else 'mm', ascii=True))}: {bar.area:.3f}"
+        for offer in ("mm", "in")
+        for bar in common_bars(offer)
+    )
     found["assemblies"] = "\n".join(texts)
     return found

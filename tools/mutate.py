@@ -25,7 +25,7 @@ TESTS = {
     "stock": ("test_words", "test_reckoning", "test_trial", "test_reference", "test_choice"),
     "heats": ("test_words", "test_heats", "test_planner", "test_storyboard"),
     "cutting": ("test_cutting", "test_words", "test_cut_parts", "test_jobs"),
-    "records": ("test_words", "test_jobs", "test_assembly", "test_job_plans", "test_book"),
+    "records": ("test_words", "test_planner", "test_jobs", "test_assembly", "test_job_plans", "test_book"),
     "learning": ("test_words", "test_planner", "test_heats", "test_job_plans"),
     "choosing": ("test_words", "test_choice"),
     "assemblies": ("test_words", "test_assembly", "test_job_plans"),
