@@ -278,6 +278,10 @@ class Book:
         rows = self._rows(f"SELECT {_COLUMNS} FROM piece WHERE id = ?", (piece_id,))
         return self._entry(rows[0]) if rows else None
 
+    def has(self, piece_id: str) -> bool:
+        """Whether there is such a piece."""
+        return bool(self._rows("SELECT 1 FROM piece WHERE id = ?", (piece_id,)))
+
     def text(self, piece_id: str) -> str:
         """A piece as the file would have it.
 

@@ -37,7 +37,7 @@ def holdings_of(
     wanted += [
         part.piece for job in jobs.values() for row in job.sets if row.assembly in assemblies for part in assemblies[row.assembly].parts
     ]
-    pieces: dict[str, Piece] = {i: (read or book.piece)(i) for i in dict.fromkeys(wanted) if book.entry(i) is not None}
+    pieces: dict[str, Piece] = {i: (read or book.piece)(i) for i in dict.fromkeys(wanted) if book.has(i)}
     rack = {i: r for i, r in records("rack").items() if isinstance(r, RackItem)}
     prices = [p for p in records("price").values() if isinstance(p, Price)]
     if log is None:

@@ -77,9 +77,7 @@ class JobDesk(QObject):
         self.chosen = tuple(i for i in self.chosen if i in jobs)
         mine = {i: jobs[i] for i in self.chosen}
         try:
-            holdings = holdings_of(
-                library.reader(), session.shop, mine, read=lambda i: library.read(i)[0], log=session.log, records=library.records
-            )
+            holdings = holdings_of(library.reader(), session.shop, mine, read=library.piece, log=session.log, records=library.records)
             now = mine, holdings, sheets_of(library.records, mine)
             if self._seen == now:
                 if not self.looking and not self._rests:  # nobody looked at the screen for a while

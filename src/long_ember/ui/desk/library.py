@@ -170,6 +170,16 @@ class Library(QObject):
         book = self.reader()
         return book.piece(piece_id), book.history(piece_id)
 
+    def piece(self, piece_id: str) -> Piece:
+        """A piece without its steps, the newest even before it is on disk.
+
+        Raises:
+            EmberError: when it can't be read.
+        """
+        waiting = self._keeper.waiting(f"piece/{piece_id}") if self._keeper is not None else None
+        found: Piece = waiting[0] if waiting is not None else self.reader().piece(piece_id)
+        return found
+
     @property
     def shop(self) -> Shop | None:
         """The shop; None before it has been set up."""
