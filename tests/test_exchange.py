@@ -12,7 +12,6 @@ import zipfile
 from dataclasses import replace
 from pathlib import Path
 
-import jsonschema
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
@@ -26,7 +25,6 @@ from long_ember.storage import (
     Parcel,
     PieceItem,
     arrivals,
-    book_schema,
     bring_in,
     open_book,
     pack,
@@ -43,7 +41,7 @@ from long_ember.storage.parcel import Past
 from long_ember.storage.photos import photo_from_bytes
 from long_ember.storage.trace_file import curve_of
 from long_ember.units import Measure
-from tests.test_book import BookCase
+from tests.test_book import SCHEMA, BookCase
 
 MM, INCH = Measure("mm"), Measure("in", 32)
 
@@ -88,7 +86,7 @@ class Exchange(BookCase):
         self.assertEqual(photo.data, next(p.data for i in parcel.pieces for p in i.photos))
         self.assertEqual([replace(i, photos=()) for i in self.sent(parcel_text(parcel), "whole.json").pieces], plain)
         self.assertEqual(self.verdicts(back), {"same": len(arrivals(self.book, back, MM))})
-        jsonschema.Draft202012Validator(book_schema()).validate(json.loads(parcel_text(parcel)))
+        SCHEMA.validate(json.loads(parcel_text(parcel)))
 
     def test_a_job_takes_its_pieces_along_and_keeps_them_apart_from_others(self):
         parcel = self.sent(parcel_text(record_parcel(self.book, "job", "job-2")), "job.json")
@@ -123,7 +121,7 @@ class Exchange(BookCase):
         back = self.sent(json.dumps(text), "older.json")
         self.assertEqual([r for _i, r in back.records if isinstance(r, Price)], list(self.book.records("price").values()))
         self.assertNotIn("assemblies", json.loads(parcel_text(Parcel())))
-        jsonschema.Draft202012Validator(book_schema()).validate(text)
+        SCHEMA.validate(text)
 
     def test_replacing_is_a_step_that_can_be_taken_back(self):
         before = self.book.piece("door-pull")

@@ -550,28 +550,6 @@ class InAndOut(BookWindow):
         self.assertEqual([w for w in QApplication.topLevelWidgets() if isinstance(w, QDialog) and w.isVisible()], [])
 
 
-class Refused(WindowCase):
-    def test_a_first_start_on_a_disk_that_refuses_keeps_everything_in_memory_until_it_can(self):
-        self.window.close()
-        path = self.folder / "later" / "mine.ember"
-        with (
-            mock.patch("long_ember.storage.lock.os.open", side_effect=PermissionError(13, "Permission denied")),
-            mock.patch("long_ember.storage.startup.migrate", side_effect=sqlite3.OperationalError("unable to open database file")),
-        ):
-            window = make_window(None, book=path)
-            window.session.apply(set_piece(window.session.piece, "name", "In memory"))
-            self.assertFalse(window.library.flush())
-            self.assertIn("can't be written", window.library.opened.told[0])
-            self.assertEqual(window.library.read(window.session.piece_id)[0].name, "In memory")
-            self.assertEqual(window.library.entries, ())
-        end = time.monotonic() + 10
-        while not window.library.entries and time.monotonic() < end:
-            self.app.processEvents()
-        self.assertEqual([e.name for e in window.library.entries], ["In memory"])
-        self.assertTrue(window.close())
-        window.deleteLater()
-
-
 class Cards(WindowCase):
     def test_cards_renewed_one_by_one_show_what_a_fresh_strip_shows(self):
         cards = self.window.shape.strip.cards

@@ -3,6 +3,7 @@
 import sqlite3
 import sys
 import threading
+import time
 from dataclasses import replace
 from pathlib import Path
 from unittest import mock
@@ -228,3 +229,25 @@ def dialogs_error():
     from long_ember.errors import SaveError
 
     return SaveError("the copy", "no room")
+
+
+class Refused(WindowCase):
+    def test_a_first_start_on_a_disk_that_refuses_keeps_everything_in_memory_until_it_can(self):
+        self.window.close()
+        path = self.folder / "later" / "mine.ember"
+        with (
+            mock.patch("long_ember.storage.lock.os.open", side_effect=PermissionError(13, "Permission denied")),
+            mock.patch("long_ember.storage.startup.migrate", side_effect=sqlite3.OperationalError("unable to open database file")),
+        ):
+            window = make_window(None, book=path)
+            window.session.apply(set_piece(window.session.piece, "name", "In memory"))
+            self.assertFalse(window.library.flush())
+            self.assertIn("can't be written", window.library.opened.told[0])
+            self.assertEqual(window.library.read(window.session.piece_id)[0].name, "In memory")
+            self.assertEqual(window.library.entries, ())
+        end = time.monotonic() + 10
+        while not window.library.entries and time.monotonic() < end:
+            self.app.processEvents()
+        self.assertEqual([e.name for e in window.library.entries], ["In memory"])
+        self.assertTrue(window.close())
+        window.deleteLater()
