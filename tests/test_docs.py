@@ -6,6 +6,7 @@ import unittest
 from pathlib import Path
 
 import long_ember
+from long_ember.document.worked import counted
 
 ROOT = Path(long_ember.__file__).parent
 
@@ -21,3 +22,8 @@ class Examples(unittest.TestCase):
                     self.assertEqual(found.failed, 0)
                 tried += found.attempted
         self.assertGreater(tried, 12)
+
+    def test_the_counts_in_the_readme_are_those_of_the_program(self):
+        text = (Path(__file__).resolve().parent.parent / "README.md").read_text(encoding="utf-8")
+        self.assertIn("<!--shapes-->", text)
+        self.assertEqual(text, counted(text), "run ./ember guide")

@@ -1,6 +1,8 @@
-"""The guide's chapter on shapes: every kind with its names and a worked number, written by the arithmetic itself."""
+"""The guide's chapter on shapes: every kind with its names and a worked number, written by the arithmetic itself; the counts in the README."""
 
 from __future__ import annotations
+
+import re
 
 from long_ember.blanks import BLANKS
 from long_ember.features import KINDS, Outer, Place, checks_of
@@ -8,7 +10,7 @@ from long_ember.materials import MATERIALS
 from long_ember.sections import Section, square
 from long_ember.units import Measure
 
-__all__ = ["BEGIN", "END", "worked_chapter"]
+__all__ = ["BEGIN", "END", "counted", "worked_chapter"]
 
 BEGIN, END = "<!-- worked numbers: written by ./ember guide -->", "<!-- end of worked numbers -->"
 _BAR = square(12.0)
@@ -27,6 +29,16 @@ def worked_chapter() -> str:
         rows.append("")
     rows.append(END)
     return "\n".join(rows)
+
+
+def counted(text: str) -> str:
+    """`text` with what stands between `<!--shapes-->` (or `blanks`, `materials`) and `<!---->` counted anew.
+
+    >>> counted("<!--blanks-->no<!----> of sheet")
+    '<!--blanks-->5<!----> of sheet'
+    """
+    counts = {"shapes": len(KINDS), "blanks": len(BLANKS), "materials": len(MATERIALS)}
+    return re.sub(r"(<!--(\w+)-->).*?(<!---->)", lambda found: f"{found[1]}{counts[found[2]]}{found[3]}", text)
 
 
 def _label(bar: Section) -> str:
