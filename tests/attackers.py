@@ -15,7 +15,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from long_ember.demo import demo_files, demo_parcel
-from long_ember.document import read_value, swift
+from long_ember.document import quick_answer, read_value
 from long_ember.errors import EmberError
 from long_ember.features import KINDS, Piece, specs
 from long_ember.sections import parse_section
@@ -248,7 +248,7 @@ def extremes(number: int, seed: int = 1) -> Outcome:
         try:
             piece = Piece(bar=bar, features=tuple(made))
             piece.verify()
-            answer = swift(piece)
+            answer = quick_answer(piece)
             assert answer.reckoning.cut < float("inf"), "no number"
             assert all(x < float("inf") for x in answer.plan.minutes) or answer.plan.checks, "no number and nothing told"
             found.counts["reckoned"] += 1

@@ -221,7 +221,7 @@ class Jobs(unittest.TestCase):
         self.assertTrue(found.wanted[0].held)
         self.assertEqual(found.wanted[0].loss, 7.0)
         plan = plan_jobs({"j": Job(lines=(JobLine(piece="p", quantity=20),))}, holdings(pieces={"p": parted}))
-        for lay in plan.layings:
+        for lay in plan.layouts:
             self.assertGreaterEqual(lay.bar.length - lay.cuts[-1].stop - 7.0, PARCEL.shop.hold - 1e-6)
 
     def test_several_jobs_share_bars_and_each_gets_its_own(self):
@@ -358,7 +358,7 @@ class Money(unittest.TestCase):
     def test_steel_is_what_is_bought_less_what_goes_back(self):
         job = Job(lines=(JobLine(piece="oar-cradle", quantity=8),))
         plan = plan_jobs({"j": job}, holdings(rack={}))
-        lay = plan.layings[0]
+        lay = plan.layouts[0]
         steel = next(c.money for c in plan.quote("j").costs if c.key == "material")
         self.assertAlmostEqual(steel, 27.2 / 6000 * (6000 - lay.left))
         dearer = next(c.money for c in plan.quote("j", rise=0.5).costs if c.key == "material")
@@ -438,7 +438,7 @@ class OnTheTerminal(unittest.TestCase):
     def test_json_says_what_the_plan_says(self):
         plan = plan_of("job-1")
         data = json.loads(job_json(plan))
-        self.assertEqual([b["left"] for b in data["bars"]], [round(lay.left, 3) for lay in plan.layings])
+        self.assertEqual([b["left"] for b in data["bars"]], [round(lay.left, 3) for lay in plan.layouts])
         self.assertEqual(data["quotes"][0]["price"], round(plan.quote("job-1").price, 2))
         kept = json.loads((Path(__file__).parent.parent / "docs" / "cut-list.schema.json").read_text())
         self.assertEqual(kept, cut_list_schema())

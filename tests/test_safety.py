@@ -19,7 +19,7 @@ from unittest import mock
 from PIL import Image
 
 from long_ember.cutting.whole import Helper
-from long_ember.document import swift
+from long_ember.document import quick_answer
 from long_ember.errors import BookError, EmberError, NoAnswer, PieceFileError, SaveError
 from long_ember.export.solid_out import solid_bytes
 from long_ember.features import KINDS, Piece
@@ -70,7 +70,7 @@ class Reckoning(unittest.TestCase):
         twist = KINDS["twist"](id="t", turns=1.0)
         whole = Piece(bar=square(10), features=(replace(twist, id="x"),))
         welded = Piece(bar=square(20), features=(replace(KINDS["extension"](id="x"), section=square(10), beyond=(twist,)),))
-        forces = [[c.line.quantities for c in swift(p).plan.checks if "hand" in c.line.text.lower()] for p in (whole, welded)]
+        forces = [[c.line.quantities for c in quick_answer(p).plan.checks if "hand" in c.line.text.lower()] for p in (whole, welded)]
         self.assertEqual(*forces)
 
     def test_every_kind_in_every_limb_has_a_plan(self):
@@ -79,7 +79,7 @@ class Reckoning(unittest.TestCase):
                 with contextlib.suppress(NoAnswer):
                     piece = Piece(bar=square(30), features=(replace(KINDS[host](id="h"), **{limb: (replace(kind, id="y"),)}),))
                     piece.verify()
-                    self.assertIsNotNone(swift(piece).plan)
+                    self.assertIsNotNone(quick_answer(piece).plan)
 
     def test_an_outline_that_can_not_be_drawn_costs_the_picture_and_not_the_piece(self):
         book = Book(sqlite3.connect(":memory:", isolation_level=None), Path("memory"))

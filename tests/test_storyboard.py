@@ -15,7 +15,7 @@ from scipy.integrate import solve_ivp
 
 from long_ember.cli.plan import plan_data, plan_text
 from long_ember.demo import demo_files
-from long_ember.document import SMALL, answer, pick_method, swift
+from long_ember.document import SMALL, answer, pick_method, quick_answer
 from long_ember.export import heats_csv, heats_json
 from long_ember.features import KINDS, Piece, stock_of
 from long_ember.geometry import stage_shape
@@ -250,7 +250,7 @@ class Out(unittest.TestCase):
     def test_at_once_for_large_pieces_and_in_full_for_small(self):
         small = Piece(features=tuple(KINDS["bend"](id=f"b{i}") for i in range(4)))
         large = Piece(features=tuple(KINDS["run"](id=f"r{i}") for i in range(SMALL + 1)))
-        self.assertEqual([swift(p).plan.thorough for p in (small, large)], [True, False])
+        self.assertEqual([quick_answer(p).plan.thorough for p in (small, large)], [True, False])
 
     def test_a_method_that_is_gone_falls_back(self):
         piece = demo("mooring-staple")

@@ -134,7 +134,7 @@ class Bars(JobCase):
         after = self.window.library.records("rack")
         self.assertEqual((rack["rack-2"].count, after["rack-2"].count), (2, 0))
         back = [r for i, r in after.items() if i not in rack]
-        self.assertEqual(sorted(r.length for r in back), sorted(lay.left for lay in self.desk.plan.layings if lay.keep))
+        self.assertEqual(sorted(r.length for r in back), sorted(lay.left for lay in self.desk.plan.layouts if lay.keep))
         self.assertEqual(self.sheet.state, "sawn")
         self.assertFalse(self.cut.jobs.done.isEnabled())
         self.bars.setFocus()
@@ -212,7 +212,7 @@ class Bars(JobCase):
         self.window.work.put_record("hb", Job(name="Both", lines=(JobLine(piece=made, quantity=2), JobLine(piece="mooring-staple"))), None)
         self.cut.show_jobs(("hb",))
         self.settle()
-        (lay,) = self.desk.plan.layings
+        (lay,) = self.desk.plan.layouts
         a, b, c = (round(at.stop) for at in lay.cuts)
         self.assertEqual((lay.cuts[1].start - lay.cuts[0].stop, lay.cuts[2].start - lay.cuts[1].stop), (5.0, 5.0))
         self.assertIn(f"Forge on the bar, part off at {a}, {b}; then saw at {c} mm", saw_words(lay, Measure()))

@@ -57,7 +57,7 @@ def _cuts(plan: JobPlan, m: Measure) -> str:
             f"{section.label(m)}, {MATERIALS[material].title.lower()}: {len(bars)} bar{'s' if len(bars) != 1 else ''}{f'; {good}' if good else ''}"
         ]
         for number in bars:
-            lay = plan.layings[number]
+            lay = plan.layouts[number]
             lines.append(f"  bar {number + 1}, {lay.bar.source}, {m.length(lay.bar.length)}:")
             lines.extend(f"    {m.length(at.start):>14} to {m.length(at.stop):>14}   {code:4} {at.cut.name}{'  sawn' if at.cut.sawn == 'yes' else ''}"
                          for at, code in zip(lay.cuts, plan.codes[number], strict=True))  # fmt: skip

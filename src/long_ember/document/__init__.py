@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from long_ember.document.answer import SMALL, Answer, answer, swift
+from long_ember.document.answer import SMALL, Answer, answer, quick_answer
 from long_ember.document.document import Change, Document, Signal
 from long_ember.document.edits import (
     Edit,
@@ -35,7 +35,44 @@ else:
     __getattr__ = late(__name__, {"scaling": ("scale_for", "scaled", "scaling_notes")})
 
 __all__ = [
-    "LONGEST", "SMALL", "Answer", "Change", "Document", "Edit", "History", "Signal", "Slot", "Step", "StoredEdit", "add_feature", "answer", "checked",
-    "duplicate", "fit_bar", "forget_measured", "give_bar", "insert", "make_mate", "move", "overrule", "pick_method", "pin_order", "read_value", "remove", "repeat", "restore_rule", "scale_for", "scaled", "scaling_notes",
-    "set_bar", "set_field", "set_measured", "set_part", "set_piece", "set_planning", "show_value", "swift", "turn_round",
+    "LONGEST",
+    "SMALL",
+    "Answer",
+    "Change",
+    "Document",
+    "Edit",
+    "History",
+    "Signal",
+    "Slot",
+    "Step",
+    "StoredEdit",
+    "add_feature",
+    "answer",
+    "checked",
+    "duplicate",
+    "fit_bar",
+    "forget_measured",
+    "give_bar",
+    "insert",
+    "make_mate",
+    "move",
+    "overrule",
+    "pick_method",
+    "pin_order",
+    "quick_answer",
+    "read_value",
+    "remove",
+    "repeat",
+    "restore_rule",
+    "scale_for",
+    "scaled",
+    "scaling_notes",
+    "set_bar",
+    "set_field",
+    "set_measured",
+    "set_part",
+    "set_piece",
+    "set_planning",
+    "show_value",
+    "turn_round",
 ]  # fmt: skip

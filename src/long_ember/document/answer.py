@@ -8,10 +8,10 @@ from functools import cached_property
 from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
 from long_ember.features import Check, Piece
-from long_ember.heats import Bench, Sequence, sequence
+from long_ember.heats import Bench, ForgingPlan, sequence
 from long_ember.stock import Mark, Reckoning, Zone, marks
 
-__all__ = ["SMALL", "Answer", "answer", "swift"]
+__all__ = ["SMALL", "Answer", "answer", "quick_answer"]
 
 SMALL = 12  # features; the best order of work for them is found within a keystroke
 _BENCH = Bench()
@@ -31,7 +31,7 @@ class Answer:
 
     piece: Piece
     reckoning: Reckoning
-    plan: Sequence
+    plan: ForgingPlan
     cuts: CutList | None
     cut_problem: str
 
@@ -72,6 +72,6 @@ def answer(
     return Answer(piece, reckoning, plan, cuts, problem)
 
 
-def swift(piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH, order: tuple[int, ...] = ()) -> Answer:
+def quick_answer(piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH, order: tuple[int, ...] = ()) -> Answer:
     """The same at once: of a large piece with an order of work that may not be the best, see `answer`."""
     return answer(piece, ruler=ruler, bench=bench, order=order, quick=len(piece.features) > SMALL)

@@ -53,7 +53,7 @@ def cuts_csv(plan: JobPlan) -> str:
         "across_to_mm",
     ]
     rows: list[list[Any]] = []
-    for number, (lay, codes) in enumerate(zip(plan.layings, plan.codes, strict=True), 1):
+    for number, (lay, codes) in enumerate(zip(plan.layouts, plan.codes, strict=True), 1):
         bar = lay.bar
         for at, code in zip(lay.cuts, codes, strict=True):
             job = plan.jobs[at.cut.job].name if at.cut.job in plan.jobs else ""
@@ -94,7 +94,7 @@ def job_json(plan: JobPlan) -> str:
     """Everything, see the file formats: lengths in mm, money in the shop's own."""
     data = {
         "format": _FORMAT, "version": _VERSION, "jobs": [job.name for job in plan.jobs.values()], "state": plan.sheet.state,
-        "bars": [_bar(number, plan) for number in range(len(plan.layings))],
+        "bars": [_bar(number, plan) for number in range(len(plan.layouts))],
         "sheets": [
             {"material": cut.material, "thickness": cut.thickness, "area": round(cut.area, 2), "waste": round(cut.waste, 4),
              "sheets": [{"of": p.sheet.name, "length": p.sheet.length, "width": p.sheet.width, "used": round(p.used, 3),
@@ -109,7 +109,7 @@ def job_json(plan: JobPlan) -> str:
 
 
 def _bar(number: int, plan: JobPlan) -> dict[str, Any]:
-    lay = plan.layings[number]
+    lay = plan.layouts[number]
     bar = lay.bar
     return {
         "bar": number + 1, "material": bar.material, "section": bar.section.label(_PLAIN), "of": bar.source, "length": bar.length, "price": bar.price,

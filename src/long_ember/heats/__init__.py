@@ -10,7 +10,7 @@ from long_ember.heats.operations import Bench, Step, steps
 from long_ember.heats.packing import Cost, Packer
 from long_ember.heats.planner import planned, planning
 from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
-from long_ember.heats.sequence import Sequence, hand_force, planning_of, scale_expected, sequence
+from long_ember.heats.sequence import ForgingPlan, hand_force, planning_of, scale_expected, sequence
 from long_ember.heats.treatment import TREATMENTS
 from long_ember.late import late
 
@@ -31,7 +31,57 @@ else:
     )
 
 __all__ = [
-    "CRAFT", "HELPERS", "MATCHES", "PINNED", "RHYTHMS", "RULES", "TREATMENTS", "WHERE", "Batch", "Bench", "Cost", "Craft", "Errand", "Fixture", "Frame", "Gauge", "Heat", "Method",
-    "Moment", "Move", "Packer", "Rule", "Sequence", "Step", "Tie", "Ties", "Turn", "Work", "WorthIt", "batch", "cautions", "craft_of", "fixtures", "gauges", "grip_note", "hand_force", "learned",
-    "length_now", "marks_left", "methods_for", "moment", "mouth_check", "move_step", "pin_all", "planned", "planning", "planning_of", "scale_expected", "sequence", "sizes_now", "steps", "ties", "unpinned",
+    "CRAFT",
+    "HELPERS",
+    "MATCHES",
+    "PINNED",
+    "RHYTHMS",
+    "RULES",
+    "TREATMENTS",
+    "WHERE",
+    "Batch",
+    "Bench",
+    "Cost",
+    "Craft",
+    "Errand",
+    "Fixture",
+    "ForgingPlan",
+    "Frame",
+    "Gauge",
+    "Heat",
+    "Method",
+    "Moment",
+    "Move",
+    "Packer",
+    "Rule",
+    "Step",
+    "Tie",
+    "Ties",
+    "Turn",
+    "Work",
+    "WorthIt",
+    "batch",
+    "cautions",
+    "craft_of",
+    "fixtures",
+    "gauges",
+    "grip_note",
+    "hand_force",
+    "learned",
+    "length_now",
+    "marks_left",
+    "methods_for",
+    "moment",
+    "mouth_check",
+    "move_step",
+    "pin_all",
+    "planned",
+    "planning",
+    "planning_of",
+    "scale_expected",
+    "sequence",
+    "sizes_now",
+    "steps",
+    "ties",
+    "unpinned",
 ]  # fmt: skip

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from long_ember.heats.craft import Fixture, craft_of
-from long_ember.heats.sequence import Sequence
+from long_ember.heats.sequence import ForgingPlan
 from long_ember.heats.timing import reheat
 
 __all__ = ["RHYTHMS", "Batch", "Turn", "WorthIt", "batch", "fixtures", "learned"]
@@ -96,7 +96,7 @@ def learned(number: int, curve: float) -> float:
     return float(number ** math.log2(curve))
 
 
-def batch(plan: Sequence, pieces: int, *, irons: int, rhythm: str, made: int = 0) -> Batch:
+def batch(plan: ForgingPlan, pieces: int, *, irons: int, rhythm: str, made: int = 0) -> Batch:
     """Simulate a batch: one smith, so many irons in the fire at once.
 
     Piece by piece, up to `irons` pieces are on their way at a time and each goes back into the fire warm; the smith takes up other tools at every
@@ -122,7 +122,7 @@ def batch(plan: Sequence, pieces: int, *, irons: int, rhythm: str, made: int = 0
 class _Shop:
     """The clock, the fire and the smith."""
 
-    def __init__(self, plan: Sequence, pieces: int, irons: int, made: int) -> None:
+    def __init__(self, plan: ForgingPlan, pieces: int, irons: int, made: int) -> None:
         times, curve = plan.times, plan.bench.curve
         self.pieces, self.irons = pieces, irons
         self.fire, self.cold = times.fire, [item.cold for item in plan.packed]
@@ -197,7 +197,7 @@ class WorthIt:
         return self.saved > self.fixture.minutes
 
 
-def fixtures(plan: Sequence, pieces: int) -> tuple[WorthIt, ...]:
+def fixtures(plan: ForgingPlan, pieces: int) -> tuple[WorthIt, ...]:
     """What could be set up for a batch, those that pay first."""
     uses: dict[Fixture, list[float]] = {}
     for item, seconds in zip(plan.packed, plan.times.work, strict=True):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from long_ember.features import Piece
-from long_ember.heats.sequence import Sequence
+from long_ember.heats.sequence import ForgingPlan
 from long_ember.stock import Reckoning
 from long_ember.units import Line, Quantity, say
 
@@ -30,7 +30,7 @@ _BY_STRIKER = {
 }
 
 
-def cautions(piece: Piece, reckoning: Reckoning, plan: Sequence) -> tuple[Line, ...]:
+def cautions(piece: Piece, reckoning: Reckoning, plan: ForgingPlan) -> tuple[Line, ...]:
     """Every caution that applies, without repeats, the general ones first."""
     texts = [say(t) for t in _ALWAYS]
     if piece.steel.modelled and plan.count:

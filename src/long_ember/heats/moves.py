@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from long_ember.features import Pin
 from long_ember.heats.packing import Cost
 from long_ember.heats.rules import PINNED, Rule
-from long_ember.heats.sequence import Sequence
+from long_ember.heats.sequence import ForgingPlan
 
 __all__ = ["Move", "move_step", "pin_all", "unpinned"]
 
@@ -60,7 +60,7 @@ def _start(reason: str) -> str:
     return reason[:1].lower() + reason[1:]
 
 
-def move_step(plan: Sequence, n: int, to: int) -> Move:
+def move_step(plan: ForgingPlan, n: int, to: int) -> Move:
     """Step `n` at place `to` of the others."""
     rest = [m for m in plan.order if m != n]
     to = max(0, min(to, len(rest)))
@@ -75,17 +75,17 @@ def move_step(plan: Sequence, n: int, to: int) -> Move:
     return Move(order, _pins(plan, order, chain), before, after, tuple(dict.fromkeys(late)), betters, refused)
 
 
-def pin_all(plan: Sequence) -> tuple[Pin, ...]:
+def pin_all(plan: ForgingPlan) -> tuple[Pin, ...]:
     """The order as it is, held."""
     return _pins(plan, plan.order, {s.key for s in plan.steps})
 
 
-def unpinned(plan: Sequence, n: int) -> tuple[Pin, ...]:
+def unpinned(plan: ForgingPlan, n: int) -> tuple[Pin, ...]:
     """The pins without step `n`; a single one that is left holds nothing."""
     key = plan.steps[n].key
     left = tuple(p for p in plan.piece.planning.pins if p.step != key)
     return left if len(left) > 1 else ()
 
 
-def _pins(plan: Sequence, order: Iterable[int], keys: set[str]) -> tuple[Pin, ...]:
+def _pins(plan: ForgingPlan, order: Iterable[int], keys: set[str]) -> tuple[Pin, ...]:
     return tuple(Pin(step=plan.steps[m].key) for m in order if plan.steps[m].key in keys)

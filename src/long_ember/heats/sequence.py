@@ -21,7 +21,7 @@ from long_ember.physics import scale_loss, twist_force
 from long_ember.stock import Reckoning, reckon, round_up, with_scale
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Sequence", "hand_force", "planning_of", "scale_expected", "sequence"]
+__all__ = ["ForgingPlan", "hand_force", "planning_of", "scale_expected", "sequence"]
 
 _BENCH = Bench()
 _SETTLED = 1e-3  # times in the fire
@@ -32,7 +32,7 @@ _HANDS = "about {} for each hand on a wrench of 600 mm"
 
 
 @dataclass(frozen=True, eq=False)
-class Sequence:
+class ForgingPlan:
     """The plan: heats in order, and cold steps between them.
 
     Args:
@@ -117,7 +117,7 @@ class Sequence:
 
 def sequence(
     piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH, order: tuple[int, ...] = (), quick: bool = False
-) -> tuple[Reckoning, Sequence]:
+) -> tuple[Reckoning, ForgingPlan]:
     """Reckon a piece, order its operations and pack them into heats.
 
     The scale allowance depends on how often each feature lies in the fire, and that on the length of bar; the piece is
@@ -155,7 +155,7 @@ def _packer(piece: Piece, ruler: float, bench: Bench) -> tuple[Packer, Reckoning
 
 
 def _settled(piece: Piece, bench: Bench, packer: Packer, bare: Reckoning, tied: Ties, order: tuple[int, ...],
-             thorough: bool) -> tuple[Reckoning, Sequence]:  # fmt: skip
+             thorough: bool) -> tuple[Reckoning, ForgingPlan]:  # fmt: skip
     """Pack, and let scale and length follow each other until they stand still."""
     low, high = (packer.count(order, factor) for factor in bench.band)
     packed = tuple(packer.fill(order))
@@ -165,7 +165,7 @@ def _settled(piece: Piece, bench: Bench, packer: Packer, bare: Reckoning, tied: 
     exposure = tuple((z.feature.id, n) for z, n in zip(bare.zones, times, strict=True))
     at = with_scale(bare, piece, dict(exposure))
     checks = _checks(packer.steps, piece, bench, at)
-    return at, Sequence(piece, at, bench, packer, order, packed, low, high, tied, checks, exposure, thorough)
+    return at, ForgingPlan(piece, at, bench, packer, order, packed, low, high, tied, checks, exposure, thorough)
 
 
 def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tuple[list[float], list[list[float]]]:

@@ -10,7 +10,7 @@ from long_ember.features import Straight
 from long_ember.geometry import DONE, Progress, figure, stage_shape
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat
-from long_ember.heats.sequence import Sequence
+from long_ember.heats.sequence import ForgingPlan
 from long_ember.heats.treatment import TREATMENTS, working_end
 from long_ember.physics import ANVIL, cooling
 from long_ember.units import Line, say
@@ -41,7 +41,7 @@ class Moment:
     celsius: float
 
 
-def moment(plan: Sequence, at: float) -> Moment:
+def moment(plan: ForgingPlan, at: float) -> Moment:
     """The moment `at`: the whole part is the frame, the rest how far into its work.
 
     Args:
@@ -69,7 +69,7 @@ def _between(frame: Frame, share: float) -> dict[str, Progress]:
     return found
 
 
-def _glow(plan: Sequence, frame: Frame, share: float) -> tuple[tuple[float, float], float]:
+def _glow(plan: ForgingPlan, frame: Frame, share: float) -> tuple[tuple[float, float], float]:
     """Where it glows and how hot: a heat cools as the model says, from the fire to where its work is done."""
     cut = plan.reckoning.cut
     if isinstance(frame, Errand):
@@ -85,7 +85,7 @@ def _glow(plan: Sequence, frame: Frame, share: float) -> tuple[tuple[float, floa
     return frame.zone, max(table.after(seconds, min(frame.hot, float(table.celsius[-1])), bar.area, bar.perimeter), frame.stop)
 
 
-def marks_left(plan: Sequence, progress: dict[str, Progress]) -> tuple[tuple[str, float], ...]:
+def marks_left(plan: ForgingPlan, progress: dict[str, Progress]) -> tuple[tuple[str, float], ...]:
     """Marks that are still to be used: feature id and share of its length from its A end.
 
     Boundaries of features that are not finished, and marks within them.
@@ -104,7 +104,7 @@ def marks_left(plan: Sequence, progress: dict[str, Progress]) -> tuple[tuple[str
     return tuple(found)
 
 
-def grip_note(plan: Sequence, heat: Heat) -> Line | None:
+def grip_note(plan: ForgingPlan, heat: Heat) -> Line | None:
     """What the tongs must fit, where the held end is no longer the bar as it came."""
     zones = plan.reckoning.zones
     if heat.cold or not zones:
@@ -122,7 +122,7 @@ def grip_note(plan: Sequence, heat: Heat) -> Line | None:
     return say(f"End {heat.held} is {{}} by {{}} by now: tongs that fit it, or hold it where the bar is still full.", blend.w, blend.t)
 
 
-def mouth_check(plan: Sequence, heat: Heat) -> Line | None:
+def mouth_check(plan: ForgingPlan, heat: Heat) -> Line | None:
     """A warning where what has to go into a closed forge is wider than its mouth.
 
     Measured is the narrower side of the box round everything from the hot zone to the end that goes in, as it is drawn.

@@ -16,14 +16,14 @@ from long_ember.sections import Section, flat
 from long_ember.units import Line, Quantity, many, say
 
 __all__ = [
-    "Laid",
-    "Laying",
+    "BarLayout",
+    "PlacedBlank",
     "astray",
+    "bar_layouts",
     "bars_of",
     "differences",
     "finished",
     "laid",
-    "left_over",
     "locked",
     "money_of",
     "moved",
@@ -35,7 +35,7 @@ __all__ = [
 
 
 @dataclass(frozen=True, slots=True)
-class Laid:
+class PlacedBlank:
     """One blank where it lies: from and to, mm from the end that is sawn from."""
 
     cut: CutPiece
@@ -44,7 +44,7 @@ class Laid:
 
 
 @dataclass(frozen=True)
-class Laying:
+class BarLayout:
     """A bar with its blanks where they lie.
 
     Args:
@@ -56,35 +56,35 @@ class Laying:
     """
 
     bar: SheetBar
-    cuts: tuple[Laid, ...]
+    cuts: tuple[PlacedBlank, ...]
     left: float
     keep: bool
     over: float
 
 
-def laid(bar: SheetBar, rules: Rules) -> Laying:
+def laid(bar: SheetBar, rules: Rules) -> BarLayout:
     """Where the blanks of a bar lie: those forged on the bar first, each followed by its own cut; the last saw cut is free where nothing is left.
 
     Kept with the bar: a tick on one of hundreds changes nothing of the others.
     """
-    kept: tuple[Rules, Laying] | None = bar.__dict__.get("_laid")
+    kept: tuple[Rules, BarLayout] | None = bar.__dict__.get("_laid")
     if kept is None or kept[0] != rules:
         kept = bar.__dict__["_laid"] = (rules, _laid(bar, rules))
     return kept[1]
 
 
-def _laid(bar: SheetBar, rules: Rules) -> Laying:
+def _laid(bar: SheetBar, rules: Rules) -> BarLayout:
     head = rules.trim + rules.kerf if rules.trim else 0.0
     at, cuts = head, []
     for cut in bar.cuts:
-        cuts.append(Laid(cut, at, at + cut.length))
+        cuts.append(PlacedBlank(cut, at, at + cut.length))
         at += cut.length + cut.loss
     end = bar.length - head
     held = max((c.stop + c.cut.loss for c in cuts if c.cut.held == "yes"), default=0.0)
     last = cuts[-1].stop + (cuts[-1].cut.loss if cuts[-1].cut.held == "yes" else 0.0) if cuts else 0.0
     over = max(last - end, held + rules.hold - end if held else 0.0, 0.0)
     left = max(0.0, end - at)
-    return Laying(bar, tuple(cuts), left, bool(left) and left >= rules.keep, over if over > 1e-6 else 0.0)
+    return BarLayout(bar, tuple(cuts), left, bool(left) and left >= rules.keep, over if over > 1e-6 else 0.0)
 
 
 def _ordered(cuts: Iterable[CutPiece]) -> tuple[CutPiece, ...]:
@@ -92,7 +92,7 @@ def _ordered(cuts: Iterable[CutPiece]) -> tuple[CutPiece, ...]:
     return tuple(sorted(cuts, key=lambda c: (c.sawn != "yes", c.held != "yes", -c.length)))
 
 
-def left_over(sheet: CutSheet, rules: Rules) -> tuple[Laying, ...]:
+def bar_layouts(sheet: CutSheet, rules: Rules) -> tuple[BarLayout, ...]:
     """Every bar of a cut list with its blanks where they lie."""
     return tuple(laid(bar, rules) for bar in sheet.bars)
 
@@ -286,7 +286,7 @@ def finished(sheet: CutSheet, rack: Mapping[str, RackItem], rules: Rules, ids: I
             )
         changes[rack_id] = replace(item, count=int(item.count) - number)
     left = [RackItem(material=lay.bar.material, section=lay.bar.section, length=_down(lay.left), source="offcut", place="from the saw")
-            for lay in left_over(sheet, rules) if lay.keep]  # fmt: skip
+            for lay in bar_layouts(sheet, rules) if lay.keep]  # fmt: skip
     left += [RackItem(material=cut.material, section=flat(plan.sheet.width, cut.thickness), length=_down(plan.rest), source="offcut", place="from the shears")
              for cut, plan in plans if plan.rest >= max(rules.keep, 1.0)]  # fmt: skip
     fresh = iter(ids)
@@ -360,7 +360,7 @@ def moved_words(before: CutSheet, after: CutSheet, rules: Rules, value: float, *
     gone, come = Counter(before.bars) - Counter(after.bars), Counter(after.bars) - Counter(before.bars)
     money = money_of(come.elements(), rules, value) - money_of(gone.elements(), rules, value)
     bars = len(after.bars) - len(before.bars)
-    largest = [max((lay.left for lay in left_over(s, rules)), default=0.0) for s in (before, after)]
+    largest = [max((lay.left for lay in bar_layouts(s, rules)), default=0.0) for s in (before, after)]
     words = []
     if value:
         words.append("costs the same" if abs(money) < 0.005 else f"{abs(money):,.2f} {'dearer' if money > 0 else 'cheaper'}")

@@ -11,7 +11,7 @@ from long_ember.assemblies.fitting import shank_of
 from long_ember.features import Piece
 from long_ember.features.hole import Hole
 from long_ember.features.tenon import Thread
-from long_ember.heats import Sequence, fixtures
+from long_ember.heats import ForgingPlan, fixtures
 from long_ember.heats.operations import WELDS, Step
 from long_ember.jobs.problems import Holdings, counts_of
 from long_ember.records import FITTINGS, Assembly, Job, StoreItem, missing_tools
@@ -174,7 +174,7 @@ def _of_step(step: Step, number: int, name: str, m: Measure) -> list[Need]:
     return []
 
 
-def _means(plan: Sequence, number: int, piece: Piece, holdings: Holdings) -> list[Need]:
+def _means(plan: ForgingPlan, number: int, piece: Piece, holdings: Holdings) -> list[Need]:
     """Fixtures that pay for so many, and tools that the kit has not."""
     found = [Need(w.fixture.words, "jig", 1.0, why=f"{piece.name}: saves about {w.saved:.0f} min", minutes=w.fixture.minutes)
              for w in fixtures(plan, number) if w.pays]  # fmt: skip

@@ -9,7 +9,7 @@ from functools import cached_property
 
 from long_ember.cutting import CutPlan, Rules, cutting, fit
 from long_ember.jobs.buying import Purchase, SheetCut, purchases, sheet_cuts
-from long_ember.jobs.cut_layout import Laying, astray, differences, left_over
+from long_ember.jobs.cut_layout import BarLayout, astray, bar_layouts, differences
 from long_ember.jobs.needs import Need, needs
 from long_ember.jobs.problems import Cutting, Holdings, counts_of, how_good, job_problems, loss_of, rules_of, sheet_of
 from long_ember.jobs.quoting import PiecePrice, Quote, piece_prices, quote
@@ -45,9 +45,9 @@ class JobPlan:
         return rules_of(self.holdings.shop)
 
     @cached_property
-    def layings(self) -> tuple[Laying, ...]:
+    def layouts(self) -> tuple[BarLayout, ...]:
         """Every bar with its blanks where they lie."""
-        return left_over(self.sheet, self.rules)
+        return bar_layouts(self.sheet, self.rules)
 
     @property
     def codes(self) -> tuple[tuple[str, ...], ...]:
@@ -88,7 +88,7 @@ class JobPlan:
                 piece = self.holdings.piece(piece_id)
                 length = self.holdings.answer(piece_id).reckoning.cut - (loss_of(piece) or 0.0)
                 wanted[piece_id, job_id] = (piece.name, length, max(0, count.begun - self.holdings.done[piece_id, job_id]))
-        long = tuple(f"bar {i}: its pieces no longer fit" for i, lay in enumerate(self.layings, 1) if lay.over)
+        long = tuple(f"bar {i}: its pieces no longer fit" for i, lay in enumerate(self.layouts, 1) if lay.over)
         return (*differences(self.sheet, wanted), *astray(self.sheet, {i: self.holdings.free(i) for i in self.holdings.rack}), *long)
 
     @cached_property

@@ -9,7 +9,7 @@ from functools import cached_property
 
 from long_ember.cutting import Bar, CutPlan, Problem, Rules, Supply, Wanted
 from long_ember.cutting.problem import OFFCUT, WHOLE
-from long_ember.document.answer import Answer, swift
+from long_ember.document.answer import Answer, quick_answer
 from long_ember.errors import NoAnswer
 from long_ember.features import Piece
 from long_ember.features.cut import PartOff
@@ -105,7 +105,7 @@ def _reckoned(piece: Piece, ruler: float, bench: Bench) -> Answer:
     """The answer, kept with the piece for the shop at hand: a tick on the cut list changes nothing of it."""
     kept = piece.__dict__.get("_reckoned")
     if kept is None or kept[0] != ruler or not (kept[1] is bench or kept[1] == bench):
-        kept = piece.__dict__["_reckoned"] = (ruler, bench, swift(piece, ruler=ruler, bench=bench))
+        kept = piece.__dict__["_reckoned"] = (ruler, bench, quick_answer(piece, ruler=ruler, bench=bench))
     found: Answer = kept[2]
     return found
 

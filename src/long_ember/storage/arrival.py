@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
-from long_ember.document import Edit, History, Step, swift
+from long_ember.document import Edit, History, Step, quick_answer
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.records import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, record_kind, with_ids
@@ -92,7 +92,7 @@ def _differences(before: Piece, after: Piece, m: Measure) -> tuple[str, ...]:
     if before.bar != after.bar or before.material != after.material:
         one, other = (f"{p.bar.label(m)} {p.steel.title.lower()}" for p in (before, after))
         said.append(f"Here of {one}, there of {other}.")
-    one, other = (f"cut {m.length(swift(p).reckoning.cut)}, {len(p.features)} features" for p in (before, after))
+    one, other = (f"cut {m.length(quick_answer(p).reckoning.cut)}, {len(p.features)} features" for p in (before, after))
     said.append(f"Here {one}; there {other}.")
     return tuple(said)
 

@@ -10,7 +10,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.choosing import halves
-from long_ember.document import Answer, show_value, swift
+from long_ember.document import Answer, quick_answer, show_value
 from long_ember.features import Piece, specs
 from long_ember.geometry import silhouette
 from long_ember.ui.desk.session import Session
@@ -162,7 +162,7 @@ class CompareDialog(QDialog):
         """Show the two that are chosen."""
         one, other = (self._states[side.currentIndex()] for side in self.sides)
         shop = self._session.shop
-        found = [swift(piece, ruler=shop.division, bench=self._session.bench) for _name, piece in (one, other)]
+        found = [quick_answer(piece, ruler=shop.division, bench=self._session.bench) for _name, piece in (one, other)]
         self.rows = differences(found[0], found[1], self._session.measure)
         for layout, made in ((self._picture, _Overlay(self._session, one, other)), (self._table, self._listed(one[0], other[0]))):
             old = layout.takeAt(0)

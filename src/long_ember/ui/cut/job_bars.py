@@ -109,7 +109,7 @@ class JobBars(QWidget):
         """Where a blank is on the screen."""
         assert self._plan is not None
         row = next(r for r in self.rows() if r.index == bar)
-        at, scale = self._plan.layings[bar].cuts[cut], self._scale()
+        at, scale = self._plan.layouts[bar].cuts[cut], self._scale()
         return QRectF(row.box.left() + at.start * scale, row.box.top(), at.cut.length * scale, _BAR)
 
     def tick_box(self, bar: int) -> QRectF:
@@ -156,7 +156,7 @@ class JobBars(QWidget):
         self._paint_drag(painter, plan, theme, m)
 
     def _paint_row(self, painter: QPainter, plan: JobPlan, row: _Row, theme: Theme, m: Measure) -> None:
-        lay, box = plan.layings[row.index], row.box
+        lay, box = plan.layouts[row.index], row.box
         bar = lay.bar
         here = row.index == self.current[0]
         if row.index == self._target or (here and self.hasFocus()):
@@ -243,7 +243,7 @@ class JobBars(QWidget):
         """What a blank is, where it lies and for whom."""
         plan, m = self._plan, self._session.measure
         assert plan is not None
-        at = plan.layings[bar].cuts[cut]
+        at = plan.layouts[bar].cuts[cut]
         job = plan.jobs[at.cut.job].name if at.cut.job in plan.jobs else ""
         held = " Forged on the bar." if at.cut.held == "yes" else ""
         return f"{plan.codes[bar][cut]} {at.cut.name}, {m.length(at.cut.length)}, from {m.length(at.start)} to {m.length(at.stop)}. {job}.{held}"
@@ -253,7 +253,7 @@ class JobBars(QWidget):
         for row in self.rows():
             if plan is not None and row.box.adjusted(0, -6, 0, 6).contains(at):
                 mm = (at.x() - row.box.left()) / self._scale()
-                cut = next((n for n, c in enumerate(plan.layings[row.index].cuts) if c.start <= mm <= c.stop), None)
+                cut = next((n for n, c in enumerate(plan.layouts[row.index].cuts) if c.start <= mm <= c.stop), None)
                 return None if cut is None else (row.index, cut)
         return None
 

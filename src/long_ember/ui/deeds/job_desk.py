@@ -249,7 +249,7 @@ class JobDesk(QObject):
         except EmberError as error:
             self.work.session.said.emit(f"Nothing changed. {error}", True)
             return False
-        told = f"The rack is up to date: {many(sum(lay.keep for lay in plan.layings), 'remnant')} went back to it. Ctrl+Z takes it back."
+        told = f"The rack is up to date: {many(sum(lay.keep for lay in plan.layouts), 'remnant')} went back to it. Ctrl+Z takes it back."
         return self.keep(sheet, "Saw the cut list", told, {i: (plan.holdings.rack.get(i), item) for i, item in rack.items()})
 
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QElapsedTimer, QObject, QTimer, Signal
 
-from long_ember.document import SMALL, Answer, Change, Document, Edit, History, answer, swift
+from long_ember.document import SMALL, Answer, Change, Document, Edit, History, answer, quick_answer
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Check, Piece
 from long_ember.geometry import Balance, Contact, contacts
@@ -82,7 +82,7 @@ class Session(QObject):
         order = before.plan.order if before is not None else ()
         if len(self.piece.features) > SMALL:
             self._rest.start()
-        return swift(self.piece, ruler=self.shop.division, bench=self.bench, order=order)
+        return quick_answer(self.piece, ruler=self.shop.division, bench=self.bench, order=order)
 
     def _reckon(self, find: Callable[[], Answer] | None = None) -> bool:
         """Reckon the piece anew; where that fails the reason is kept, the answer is that of an empty bar, and the views are left alone.
@@ -93,7 +93,7 @@ class Session(QObject):
             self.answer = (find or self._answered)()
         except Exception as error:
             self.cancel_search()
-            self.answer = swift(replace(self.piece, features=(), measured=()), ruler=self.shop.division, bench=self.bench)
+            self.answer = quick_answer(replace(self.piece, features=(), measured=()), ruler=self.shop.division, bench=self.bench)
             self.trouble = error
             if not isinstance(error, EmberError):
                 sys.excepthook(type(error), error, error.__traceback__)

@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPen
 
 from long_ember.cutting import SheetPlan
-from long_ember.jobs.cut_layout import Laying
+from long_ember.jobs.cut_layout import BarLayout
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme
 from long_ember.units import MM_PER, Measure
@@ -14,7 +14,7 @@ from long_ember.units import MM_PER, Measure
 __all__ = ["area_words", "bar_words", "paint_bar", "paint_sheet", "saw_words", "sheet_words"]
 
 
-def bar_words(lay: Laying, m: Measure) -> str:
+def bar_words(lay: BarLayout, m: Measure) -> str:
     """Where a bar comes from and what is left of it."""
     end = "back to the rack" if lay.keep else "waste"
     if lay.over:
@@ -27,7 +27,7 @@ def area_words(area: float, m: Measure) -> str:
     return f"{area * 1e-6:.3f} m²" if m.unit == "mm" else f"{area / (12 * MM_PER['in']) ** 2:.2f} ft²"
 
 
-def saw_words(lay: Laying, m: Measure) -> str:
+def saw_words(lay: BarLayout, m: Measure) -> str:
     """Where to cut, from one end: first what is forged on the bar and parted off it, then the saw."""
     unit = "mm" if m.unit == "mm" else "inches"
     held, sawn = ([m.length(c.stop, bare=True) for c in lay.cuts if (c.cut.held == "yes") == on_bar] for on_bar in (True, False))
@@ -36,7 +36,7 @@ def saw_words(lay: Laying, m: Measure) -> str:
     return f"{'; '.join(words)} {unit} from the end, on the far side of the line."
 
 
-def paint_bar(painter: QPainter, lay: Laying, codes: tuple[str, ...], box: QRectF, scale: float, theme: Theme, m: Measure, *,
+def paint_bar(painter: QPainter, lay: BarLayout, codes: tuple[str, ...], box: QRectF, scale: float, theme: Theme, m: Measure, *,
               chosen: int = -1, lifted: int = -1) -> None:  # fmt: skip
     """A bar with its blanks, what is sawn ticked and what is left hatched."""
     painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))

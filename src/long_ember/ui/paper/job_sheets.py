@@ -69,7 +69,7 @@ def _sheet(page: Page, one: SheetPlan, box: QRectF) -> None:
 
 
 def _bar(page: Page, plan: JobPlan, number: int, longest: float, m: Measure) -> None:
-    lay, codes = plan.layings[number], plan.codes[number]
+    lay, codes = plan.layouts[number], plan.codes[number]
     page.need(118)
     page.text(f"Bar {number + 1}. {bar_words(lay, m)}", 14, 500)
     scale = (page.width - 4) / longest
@@ -198,7 +198,7 @@ def _money_row(page: Page, words: str, money: float, size: int = 17, weight: int
 def label_rows(plan: JobPlan, m: Measure) -> list[tuple[str, str, str, str, str]]:
     """A label for every blank of bar and of sheet: short name, size, what it is, of what, for which job."""
     rows = []
-    for number, (lay, codes) in enumerate(zip(plan.layings, plan.codes, strict=True), 1):
+    for number, (lay, codes) in enumerate(zip(plan.layouts, plan.codes, strict=True), 1):
         bar = lay.bar
         of = f"{bar.section.label(m)}, {MATERIALS[bar.material].title.lower()}, bar {number}"
         for at, code in zip(lay.cuts, codes, strict=True):

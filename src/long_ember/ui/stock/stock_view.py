@@ -9,7 +9,7 @@ from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.choosing import Candidate, candidate_bars, chance_words, mass_per_metre, preferred, profile, rank
-from long_ember.document import set_bar, swift
+from long_ember.document import quick_answer, set_bar
 from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
 from long_ember.stock import reckon
@@ -316,7 +316,9 @@ class StockView(QWidget):
             EmberError: the piece can't be made of it.
         """
         session, m = self._session, self._session.measure
-        found = swift(candidate.piece(session.piece), ruler=session.shop.division, bench=session.bench, order=session.answer.plan.order)
+        found = quick_answer(
+            candidate.piece(session.piece), ruler=session.shop.division, bench=session.bench, order=session.answer.plan.order
+        )
         return f"cut {m.length(found.reckoning.cut)}, {found.plan.count} heats, {candidate.waste:.0%} waste"
 
     def take(self) -> None:

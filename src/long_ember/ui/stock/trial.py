@@ -11,7 +11,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.choosing import Source, chance_words, rank
-from long_ember.document import Edit, forget_measured, set_measured, swift
+from long_ember.document import Edit, forget_measured, quick_answer, set_measured
 from long_ember.errors import EmberError
 from long_ember.features import Measured
 from long_ember.geometry import PLAN, piece_figure
@@ -49,7 +49,7 @@ class _Picture(QWidget):
         self._session, self._trial = session, trial
         wide = any(q.name == "capture" for q in trial.questions) and not any(q.name == "bend" for q in trial.questions)
         self._figure = piece_figure(trial.piece, PLAN if wide else None)  # what is spread shows its width from above
-        self._cut = swift(trial.piece, ruler=session.shop.division, bench=session.bench).reckoning.cut
+        self._cut = quick_answer(trial.piece, ruler=session.shop.division, bench=session.bench).reckoning.cut
         self.setMinimumHeight(150)
         self.setAccessibleName(f"Test piece of {trial.piece.bar.label(session.measure)}")
 
@@ -230,7 +230,7 @@ class TrialDialog(AskingDialog):
             known = measured_words(session.piece.measured, session)
             return f"In force from a test piece: {known}." if known else "Nothing is measured yet. What is left empty stays as it is."
         shop = session.shop
-        before, after = session.answer.reckoning, swift(self._edit.after, ruler=shop.division, bench=session.bench).reckoning
+        before, after = session.answer.reckoning, quick_answer(self._edit.after, ruler=shop.division, bench=session.bench).reckoning
         wide, narrow = (doubt_width(r, tolerance=shop.tolerance) for r in (before, after))
         safe = [
             safe_length(r, confidence=min(max(shop.confidence, 0.5), 0.999), margin=shop.margin, tolerance=shop.tolerance).cut
