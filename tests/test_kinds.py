@@ -252,6 +252,16 @@ class Words(unittest.TestCase):
         for cls in KINDS.values():
             self.assertIn(f"**{cls.title}** (", written)
 
+    def test_what_a_hole_says_comes_out_is_what_it_takes_out(self):
+        place = Place(flat(40, 10), False, False)
+        for method in ("drilled", "punched"):
+            for sink in (0.0, 13.0):
+                hole = KINDS["hole"](id="x", diameter=7.0, sink=sink, method=method, length=24.0)
+                told = [line.values[-1].value for line in hole.sum_lines(place) if "comes out" in line.text]
+                with self.subTest(method=method, sink=sink):
+                    self.assertEqual(len(told), 2 if sink else 1)
+                    self.assertAlmostEqual(sum(told), hole.removed(place))
+
     def test_facings_have_words(self):
         self.assertEqual([facing_words(v) for v in FACINGS.values()], list(FACINGS))
         self.assertEqual(facing_words(30), "30° from up to the front")

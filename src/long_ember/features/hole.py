@@ -100,10 +100,15 @@ class Hole(Feature):
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """What the hole takes out; the bar length stays."""
-        volume, out = Quantity(self.volume(place), "volume"), Quantity(self.removed(place), "volume")
-        lines = [say("Hole {}: {}, of which {} comes out", self.diameter, volume, out)]
+        volume, sunk = self.volume(place), self.sunk(place)
         if self.method == "punched":
-            lines.append(say("The other {} swells the bar beside the hole", Quantity(volume.value - out.value, "volume")))
+            slug = volume * self.slug
+            lines = [say("Hole {}: {}, of which {} comes out", self.diameter, Quantity(volume, "volume"), Quantity(slug, "volume")),
+                     say("The other {} swells the bar beside the hole", Quantity(volume - slug, "volume"))]  # fmt: skip
+        else:
+            lines = [say("Hole {}: {} comes out", self.diameter, Quantity(volume, "volume"))]
+        if sunk > 0:
+            lines.append(say("Countersink: {} comes out besides", Quantity(sunk, "volume")))
         return (*lines, say("Stock: {}, the length does not change", self.length))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
