@@ -261,6 +261,8 @@ class Words(unittest.TestCase):
                 with self.subTest(method=method, sink=sink):
                     self.assertEqual(len(told), 2 if sink else 1)
                     self.assertAlmostEqual(sum(told), hole.removed(place))
+                    asked = sum("ountersink" in work.line.text for work in hole.operations(place))
+                    self.assertEqual(asked, 1 if sink else 0)  # what the sum counts, somebody is told to do
 
     def test_facings_have_words(self):
         self.assertEqual([facing_words(v) for v in FACINGS.values()], list(FACINGS))

@@ -136,7 +136,8 @@ class Hole(Feature):
             line = say("Drill {}, cold; centre pop first." + sink, self.diameter, *((self.sink,) if self.sink else ()))
             return (Operation("drill", line, "whole", "time", 0, ("drill", "centre punch", "clamp"), seconds=90.0, cold=True), *tap)
         drift = f" Drift it {self.form}." if self.form != "round" else ""
-        line = say("Punch {} from both sides, knock the slug through." + drift, self.diameter)
+        sink = " When it is cold, countersink to {}." if self.sink else ""
+        line = say("Punch {} from both sides, knock the slug through." + drift + sink, self.diameter, *((self.sink,) if self.sink else ()))
         return (Operation("punch", line, "whole", "punch", 850, ("punch", "bolster", "water can")), *tap)
 
     def _tapped(self) -> Operation:
