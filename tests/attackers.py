@@ -15,9 +15,10 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from long_ember.demo import demo_files, demo_parcel
-from long_ember.document import quick_answer, read_value
+from long_ember.document import quick_answer
 from long_ember.errors import EmberError
-from long_ember.features import KINDS, Piece, specs
+from long_ember.features import KINDS, Piece
+from long_ember.fields import Count, Limb, Number, Rows, Ticks, specs
 from long_ember.sections import parse_section
 from long_ember.storage import (
     arrivals,
@@ -236,12 +237,12 @@ def extremes(number: int, seed: int = 1) -> Outcome:
         made = []
         for j in range(rng.randrange(1, 4)):
             feature = rng.choice(CASES)
-            names = [n for n, spec in specs(feature).items() if spec.kind in ("length", "angle", "number", "count", "percent")]
+            names = [n for n, spec in specs(feature).items() if isinstance(spec, Number)]
             try:
                 for name in rng.sample(names, min(2, len(names))):
                     spec = specs(feature)[name]
                     value = rng.choice((spec.low, spec.high, *sizes))
-                    feature = replace(feature, **{name: int(value) if spec.kind == "count" else value})
+                    feature = replace(feature, **{name: int(value) if isinstance(spec, Count) else value})
                 made.append(replace(feature, id=f"f{j}"))
             except EmberError:
                 found.counts["refused"] += 1
@@ -268,7 +269,7 @@ _SIGNS = ("0", "1", "2", "5", "9", "12", "3/8", "1/0", ".", ",", " ", "-", "'", 
 def entries(number: int, seed: int = 1) -> Outcome:
     """Whatever is typed is read or refused; what is read can be shown and read again."""
     found, rng = Outcome("entries typed", number), random.Random(seed)
-    known = [(cls, spec) for cls in KINDS.values() for spec in specs(cls).values() if spec.kind not in ("limb", "rows", "ticks")]
+    known = [(cls, spec) for cls in KINDS.values() for spec in specs(cls).values() if not isinstance(spec, (Limb, Rows, Ticks))]
     m = Measure()
     for i in range(number):
         text = "".join(rng.choice(_SIGNS) for _ in range(rng.randrange(1, 7)))
@@ -282,7 +283,7 @@ def entries(number: int, seed: int = 1) -> Outcome:
             elif i % 3 == 1:
                 parse_section(text)
             else:
-                read_value(spec, text, m, 12.0)
+                spec.read(text, m, 12.0)
             found.counts["read"] += 1
         except EmberError:
             found.counts["refused"] += 1

@@ -8,7 +8,8 @@ from hypothesis import assume
 from hypothesis import strategies as st
 
 from long_ember.errors import NoAnswer
-from long_ember.features import KINDS, Allowances, Feature, Order, Piece, Place, specs
+from long_ember.features import KINDS, Allowances, BendRule, Feature, Order, Piece, Place
+from long_ember.fields import Length, specs
 from long_ember.sections import Section, flat, half_round, hexagon, octagon, round_, square, tube
 from long_ember.units import LEAST
 
@@ -97,7 +98,7 @@ CASES: tuple[Feature, ...] = (
 
 def places(bar: Section) -> tuple[Place, ...]:
     """A bar's three places, each under another school."""
-    return Place(bar, True, False, "k-factor"), Place(bar, False, True, "centreline"), Place(bar, False, False, "inside")
+    return Place(bar, True, False), Place(bar, False, True, BendRule("centreline")), Place(bar, False, False, BendRule("inside"))
 
 
 def upto(most: float) -> st.SearchStrategy[float]:
@@ -121,7 +122,7 @@ def features(draw: st.DrawFn, bar: Section) -> Feature:
     """A feature of any kind that suits the bar, its lengths spread over two decades."""
     feature = KINDS[draw(st.sampled_from(sorted(KINDS)))](id="x").fitted(bar)
     factor = draw(st.floats(0.3, 3.0))
-    lengths = [n for n, spec in specs(feature).items() if spec.kind == "length" and getattr(feature, n) > 0]
+    lengths = [n for n, spec in specs(feature).items() if isinstance(spec, Length) and getattr(feature, n) > 0]
     if not lengths:
         return feature
     name = draw(st.sampled_from(lengths))

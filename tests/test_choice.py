@@ -274,7 +274,7 @@ class AgainstAKnownPiece(unittest.TestCase):
     def test_the_catalogue_keeps_what_the_shop_says_and_the_rest(self):
         own = {
             "p": Price(section=square(12), length=6000.0, price=16.4),
-            "q": Price(section=round_(14), sold="no"),
+            "q": Price(section=round_(14), sold=False),
             "z": Price(section=square(13)),
         }
         rows = catalogue("mm", own, 3000.0)
@@ -283,7 +283,7 @@ class AgainstAKnownPiece(unittest.TestCase):
         self.assertEqual(rows["size-flat-40-8"].length, 3000.0)
         sections = [s.section for s in candidate_bars({"price": list(own.values())}, DEMOS[0], "mm")]
         self.assertTrue(square(13) in sections and round_(14) not in sections)
-        bronze = {"b": Price(material="bronze", section=round_(16), sold="no")}  # says nothing of steel
+        bronze = {"b": Price(material="bronze", section=round_(16), sold=False)}  # says nothing of steel
         self.assertIn("size-round-16-16", catalogue("mm", bronze, 3000.0))
         self.assertIn(round_(16), [s.section for s in candidate_bars({"price": list(bronze.values())}, DEMOS[0], "mm")])
 

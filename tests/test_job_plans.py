@@ -99,9 +99,9 @@ def sheets(draw):
         )
         for k in range(draw(st.integers(1, 5))):
             held = draw(st.booleans())
-            cut = CutPiece(piece=f"p{k % 3}", job=f"j{n % 2}", name=f"piece {k % 3}", length=100.0 + 60.0 * (k % 3), held="yes" if held else "no",
+            cut = CutPiece(piece=f"p{k % 3}", job=f"j{n % 2}", name=f"piece {k % 3}", length=100.0 + 60.0 * (k % 3), held=held,
                            loss=4.0 if held else 2.0)  # fmt: skip
-            made = replace(bar, cuts=tuple(sorted((*bar.cuts, cut), key=lambda c: (c.held != "yes", -c.length))))
+            made = replace(bar, cuts=tuple(sorted((*bar.cuts, cut), key=lambda c: (not c.held, -c.length))))
             bar = bar if laid(made, RULES).over else made
         bars.append(bar)
     return CutSheet(bars=tuple(b for b in bars if b.cuts)), rack
@@ -125,7 +125,7 @@ class CutSheets(unittest.TestCase):
             with contextlib.suppress(NoAnswer):
                 sheet = chance.choice(deeds)(sheet)
             for one in old.bars:
-                if one.locked == "yes":
+                if one.locked:
                     self.assertIn([c.same for c in one.cuts], [[c.same for c in b.cuts] for b in sheet.bars])
         self.assertEqual(blanks_of(sheet), before)
         self.assertTrue(all(not laid(b, RULES).over for b in sheet.bars))
@@ -149,7 +149,7 @@ class CutSheets(unittest.TestCase):
         free = sum(1 for b in sheet.bars for lay in [laid(b, RULES)] if not lay.left)  # the last cut runs into the bar's end
         self.assertAlmostEqual(length(rack) + bought, length(after) + blanks + waste, delta=0.1 * len(sheet.bars) + 2.0 * free + 1e-6)
         self.assertEqual(done.state, "sawn")
-        self.assertTrue(all(c.sawn == "yes" for b in done.bars for c in b.cuts))
+        self.assertTrue(all(c.sawn for b in done.bars for c in b.cuts))
 
     @given(sheets())
     def test_money_by_the_millimetre_agrees_with_the_search(self, drawn):
@@ -175,7 +175,7 @@ class CutSheets(unittest.TestCase):
         cut = CutPiece(piece="p", name="Ring", length=900.0)
         full = SheetBar(source="bought", cuts=(cut, cut, cut))
         sheet = CutSheet(
-            bars=(full, replace(full, locked="yes"), SheetBar(section=round_(12), cuts=(cut,)), SheetBar(length=1000.0, cuts=(cut,)))
+            bars=(full, replace(full, locked=True), SheetBar(section=round_(12), cuts=(cut,)), SheetBar(length=1000.0, cuts=(cut,)))
         )
         for source, target, words in ((0, 3, "no room"), (0, 1, "locked"), (1, 0, "locked"), (0, 2, "not made of that bar")):
             with self.assertRaises(NoAnswer) as caught:

@@ -15,11 +15,11 @@ from long_ember.document import answer
 from long_ember.document.worked import BEGIN, END, worked_chapter
 from long_ember.errors import EntryError, NoAnswer
 from long_ember.features import KINDS, VERBS, Outer, Piece, Place, checks_of, shape_of, stock_of
-from long_ember.features.fields import FACINGS, facing_words
 from long_ember.features.head import cap_volume, clearance
 from long_ember.features.shape import hole_volume
 from long_ember.features.slot import rim
 from long_ember.features.spread import OUTLINES
+from long_ember.fields import FACINGS, facing_words
 from long_ember.heats import sequence
 from long_ember.heats.rules import RULES
 from long_ember.materials import MATERIALS, MILD
@@ -221,7 +221,7 @@ class Warnings(unittest.TestCase):
             make("tenon", section=square(14)), make("head", diameter=10.0), make("head", hole=8.0, grip=3.0), make("neck", size=13.0),
             make("thread", diameter=16.0), make("thread", pitch=5.0), make("offset", offset=2.0), make("drifted-eye", punch=13.0),
             make("drifted-eye", diameter=3.0), make("drifted-eye", diameter=200.0, slot=6.0), make("split", kerf=12.0), make("split", cut=5.0), make("spread", thickness=30.0),
-            make("spread", outline="lens", length=10.0), make("spread", outline="measured", widths="3; x"), make("chamfer", leg=7.0),
+            make("spread", outline="lens", length=10.0), make("spread", outline="measured", widths=(3.0,)), make("chamfer", leg=7.0),
             make("bevel", width=13.0), make("bevel", edge=12.0), make("scarf", lip=12.0), make("laid-on", plate=flat(40, 3)),
             make("hole", form="diamond", diameter=9.0), make("hole", sink=30.0), make("taper", root=square(20)), make("traced", course="x"),
             make("twist", flattened=flat(40, 12)), make("twist", length=10.0, turns=9.0),

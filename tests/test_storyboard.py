@@ -18,6 +18,7 @@ from long_ember.demo import demo_files
 from long_ember.document import SMALL, answer, pick_method, quick_answer
 from long_ember.export import heats_csv, heats_json
 from long_ember.features import KINDS, Piece, stock_of
+from long_ember.fields import fields_out
 from long_ember.geometry import stage_shape
 from long_ember.heats import (
     Bench,
@@ -41,7 +42,7 @@ from long_ember.physics.cooling import AMBIENT, DENSITY, EMISSIVITY, SIGMA, spec
 from long_ember.records import RECORDS, LogEntry, OwnRule, Shop
 from long_ember.sections import round_, square
 from long_ember.storage import read_piece
-from long_ember.storage.models import Reader, fields_out
+from long_ember.storage.models import Reader
 from long_ember.units import Measure
 from tests.support import pieces
 

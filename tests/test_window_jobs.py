@@ -100,15 +100,15 @@ class Bars(JobCase):
         self.bars.setFocus()
         self.key(KEY.Key_Down)
         self.key(KEY.Key_L)
-        self.assertEqual([b.locked for b in self.sheet.bars], ["no", "yes"])
+        self.assertEqual([b.locked for b in self.sheet.bars], [False, True])
         self.key(KEY.Key_Up)
         self.key(KEY.Key_Down, CTRL)
         self.assertIn("locked", self.said())
         self.key(KEY.Key_Right)
         self.key(KEY.Key_Space)
-        self.assertEqual([c.sawn for c in self.sheet.bars[0].cuts][:3], ["no", "yes", "no"])
+        self.assertEqual([c.sawn for c in self.sheet.bars[0].cuts][:3], [False, True, False])
         self.click(self.bars, self.bars.tick_box(0).center())
-        self.assertEqual([c.sawn for c in self.sheet.bars[0].cuts][:3], ["yes", "yes", "no"])
+        self.assertEqual([c.sawn for c in self.sheet.bars[0].cuts][:3], [True, True, False])
         self.assertIn("2 of 13 sawn", self.cut.jobs.told.text())
         kept = self.sheet.bars
         job = self.desk.jobs["job-2"]

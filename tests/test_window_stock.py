@@ -180,7 +180,7 @@ class Choosing(WindowCase):
         board.out_button.click()
         self.type(board.form.fields["price"], "9.5")
         kept = self.window.library.records("price")["size-round-14-14"]
-        self.assertEqual((kept.sold, kept.price), ("no", 9.5))
+        self.assertEqual((kept.sold, kept.price), (False, 9.5))
         self.window.show_view(1)
         self.assertNotIn(round_(14), [c.source.section for c in self.stock.bars.candidates])
         self.window.show_view(5)

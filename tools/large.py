@@ -6,6 +6,7 @@ import random
 import time
 from collections.abc import Callable
 from dataclasses import replace
+from datetime import date
 from functools import partial
 from pathlib import Path
 
@@ -37,7 +38,7 @@ def _filled(path: Path) -> None:
                 f"p{i}", replace(samples[i % len(samples)], name=f"Piece {i} of many", note=f"for hall {i % 37}"), when=1.7e9 + i
             )
         for i in range(ENTRIES):
-            entry = LogEntry(piece=f"p{i % PIECES}", name="x", number=1 + i // PIECES, day="2026-01-01", heats=rng.randrange(3, 9), minutes=30.0 + i % 20,
+            entry = LogEntry(piece=f"p{i % PIECES}", name="x", number=1 + i // PIECES, day=date(2026, 1, 1), heats=rng.randrange(3, 9), minutes=30.0 + i % 20,
                              planned_heats=6, planned_minutes=38.0)  # fmt: skip
             book.put_record(f"log{i}", entry, owner=entry.piece)
         for identity, record in demo_parcel().records:

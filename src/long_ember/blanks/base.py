@@ -11,7 +11,7 @@ import numpy as np
 from long_ember.arrays import Array
 from long_ember.errors import NoAnswer
 from long_ember.features import Check
-from long_ember.features.fields import check_fields
+from long_ember.fields import check_fields
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Blank", "Outline", "round_edge", "slit"]

@@ -8,9 +8,11 @@ from typing import ClassVar
 
 import numpy as np
 
+from long_ember import fields
 from long_ember.blanks.base import Blank, Outline, round_edge, slit
 from long_ember.errors import NoAnswer
-from long_ember.features import Check, fields
+from long_ember.features import Check
+from long_ember.features.base import USUAL_RULE
 from long_ember.features.bend import bend_factor
 from long_ember.units import Line, Quantity, say
 
@@ -120,7 +122,7 @@ class BentStrip(Blank):
 
     def arc(self) -> float:
         """Length bent at each bend, on the line that keeps its length, mm."""
-        k = bend_factor("k-factor", self.radius, self.thickness)
+        k = bend_factor(USUAL_RULE, self.radius, self.thickness)
         return math.radians(self.angle) * (self.radius + k * self.thickness)
 
     def setback(self) -> float:

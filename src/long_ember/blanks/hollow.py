@@ -8,9 +8,10 @@ from typing import ClassVar
 
 import numpy as np
 
+from long_ember import fields
 from long_ember.blanks.base import Blank, Outline, round_edge, slit
 from long_ember.errors import NoAnswer
-from long_ember.features import Check, fields
+from long_ember.features import Check
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Cup", "Petals"]

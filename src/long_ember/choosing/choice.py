@@ -159,12 +159,12 @@ def candidate_bars(records: Mapping[str, Sequence[Record]], piece: Piece, offer:
         offer: mm, in, both or own.
     """
     material = piece.material
-    gone = {p.section for p in records.get("price", ()) if isinstance(p, Price) and p.material == material and p.sold == "no"}
+    gone = {p.section for p in records.get("price", ()) if isinstance(p, Price) and p.material == material and not p.sold}
     found = {
         section: Source(material, section) for section in (*common_bars(offer), piece.bar) if section not in gone or section == piece.bar
     }
     for price in records.get("price", ()):
-        if isinstance(price, Price) and price.material == material and price.sold == "yes" and not is_sheet(price.section):
+        if isinstance(price, Price) and price.material == material and price.sold and not is_sheet(price.section):
             old = found.setdefault(price.section, Source(material, price.section))
             if price.price and (old.price is None or price.price / price.length < old.price / old.length):
                 found[price.section] = replace(old, price=price.price, length=price.length)

@@ -59,7 +59,7 @@ def _cuts(plan: JobPlan, m: Measure) -> str:
         for number in bars:
             lay = plan.layouts[number]
             lines.append(f"  bar {number + 1}, {lay.bar.source}, {m.length(lay.bar.length)}:")
-            lines.extend(f"    {m.length(at.start):>14} to {m.length(at.stop):>14}   {code:4} {at.cut.name}{'  sawn' if at.cut.sawn == 'yes' else ''}"
+            lines.extend(f"    {m.length(at.start):>14} to {m.length(at.stop):>14}   {code:4} {at.cut.name}{'  sawn' if at.cut.sawn else ''}"
                          for at, code in zip(lay.cuts, plan.codes[number], strict=True))  # fmt: skip
             lines.append(f"    left {m.length(lay.left)}, {'keep it' if lay.keep else 'waste'}")
         parts.append("\n".join(lines))

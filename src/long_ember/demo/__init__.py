@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from pathlib import Path
 
 from long_ember.records import (
@@ -58,7 +59,7 @@ def demo_parcel() -> Parcel:
         ("price-6", Price(section=flat(30, 10), length=6000, price=27.2, seller="ironmonger at the quay")),
         ("price-7", Price(section=flat(40, 6), length=3000, price=13.9, seller="ironmonger at the quay")),
         ("price-5", Price(section=flat(1000, 2), length=2000, price=58.0, seller="ironmonger at the quay")),
-        ("job-1", Job(name="North wall, boathouse", due="before the spring tides", note="Oars of four boats, lanterns either side of the door",
+        ("job-1", Job(name="North wall, boathouse", due=date(2027, 3, 19), note="Before the spring tides. Oars of four boats, lanterns either side of the door",
                       lines=(JobLine(piece="oar-cradle", quantity=8, spare=1),), rejects=0.05,
                       sets=(JobSet(assembly="assembly-1", quantity=2),),
                       blanks=(JobBlank(name="Drip plate", length=180, width=120, thickness=2, count=8),

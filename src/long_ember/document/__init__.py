@@ -24,7 +24,7 @@ from long_ember.document.edits import (
     set_piece,
     set_planning,
 )
-from long_ember.document.entry import Slot, read_value, show_value
+from long_ember.document.entry import Slot
 from long_ember.document.history import LONGEST, History, Step, StoredEdit
 from long_ember.document.layout import fit_bar, give_bar, make_mate, repeat, turn_round
 from long_ember.late import late
@@ -60,7 +60,6 @@ __all__ = [
     "pick_method",
     "pin_order",
     "quick_answer",
-    "read_value",
     "remove",
     "repeat",
     "restore_rule",
@@ -73,6 +72,5 @@ __all__ = [
     "set_part",
     "set_piece",
     "set_planning",
-    "show_value",
     "turn_round",
 ]  # fmt: skip

@@ -6,7 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from long_ember.features import KINDS, Feature, Measured, Outer, Overrule, Picked, Piece, Pin, Run, settled, specs
+from long_ember.features import KINDS, Feature, Measured, Outer, Overrule, Picked, Piece, Pin, Run, settled
+from long_ember.fields import specs
 from long_ember.sections import Section
 
 __all__ = [

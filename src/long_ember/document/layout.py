@@ -7,8 +7,9 @@ from dataclasses import replace
 
 from long_ember.document.edits import Edit, checked
 from long_ember.errors import NoAnswer
-from long_ember.features import Feature, Piece, Run, Split, shape_of, specs
+from long_ember.features import Piece, Run, shape_of
 from long_ember.features.solve import root_of, size_of, solve_for, with_size
+from long_ember.fields import specs
 from long_ember.heats import Bench, sequence
 
 __all__ = ["fit_bar", "give_bar", "make_mate", "repeat", "turn_round"]
@@ -70,34 +71,13 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, bench: B
 
 def make_mate(piece: Piece) -> Edit:
     """The other of a pair: its mirror image front to back."""
-    features = tuple(_mirrored(f) for f in piece.features)
+    features = tuple(f.mirrored() for f in piece.features)
     return Edit("Make the mate", piece, checked(replace(piece, features=features, name=_mate_name(piece.name))))
 
 
 def _mate_name(name: str) -> str:
     tail = ", mate"
     return name.removesuffix(tail) if name.endswith(tail) else name + tail
-
-
-_HANDS = {"left": "right", "right": "left"}
-_EDGES = {"one": "back", "back": "one"}
-
-
-def _mirrored(feature: Feature) -> Feature:
-    changes: dict[str, object] = {}
-    for name, spec in specs(feature).items():
-        value = getattr(feature, name)
-        if spec.kind == "facing":
-            changes[name] = (360.0 - value) % 360.0
-        elif spec.kind == "limb":
-            changes[name] = tuple(_mirrored(f) for f in value)
-        elif name == "edges" and value in _EDGES:
-            changes[name] = _EDGES[value]
-        elif name == "hand" and value in _HANDS:
-            changes[name] = _HANDS[value]
-    if isinstance(feature, Split) and feature.across == "width":  # the front tine becomes the back one
-        changes["upper"], changes["lower"] = changes["lower"], changes["upper"]
-    return replace(feature, **changes) if changes else feature  # type: ignore[arg-type]
 
 
 def turn_round(piece: Piece) -> Edit:

@@ -11,7 +11,7 @@ import numpy as np
 from long_ember.document.answer import answer
 from long_ember.document.edits import Edit, checked
 from long_ember.errors import EmberError, NoAnswer
-from long_ember.features import Piece, specs
+from long_ember.features import Piece
 from long_ember.geometry import silhouette
 from long_ember.heats import Bench, sequence
 from long_ember.sections import Section
@@ -106,7 +106,7 @@ def scaling_notes(before: Piece, after: Piece, bars: tuple[Section, ...]) -> tup
                 notes.append(say(f"{name}: {{}} was right for {fits}; {{}} fits no screw that is sold.", was, diameter))
         if new.kind == "thread":
             notes.append(say(f"{name}: a scaled thread fits no nut; choose the nearest standard one."))
-        thin = min((getattr(new, n) for n, s in specs(new).items() if s.kind == "length" and n in ("thickness", "tip")), default=1.0)
+        thin = min((size for n in ("thickness", "tip") if isinstance(size := getattr(new, n, None), float)), default=1.0)
         if 0 < thin < 0.8:
             notes.append(say(f"{name}: {{}} is too thin to forge.", thin))
     return tuple(notes)

@@ -113,9 +113,9 @@ def _bar(number: int, plan: JobPlan) -> dict[str, Any]:
     bar = lay.bar
     return {
         "bar": number + 1, "material": bar.material, "section": bar.section.label(_PLAIN), "of": bar.source, "length": bar.length, "price": bar.price,
-        "rack": bool(bar.rack), "locked": bar.locked == "yes", "left": round(lay.left, 3), "keep": lay.keep,
+        "rack": bool(bar.rack), "locked": bar.locked, "left": round(lay.left, 3), "keep": lay.keep,
         "cuts": [{"label": code, "piece": c.cut.name, "job": plan.jobs[c.cut.job].name if c.cut.job in plan.jobs else "", "from": round(c.start, 3),
-                  "to": round(c.stop, 3), "sawn": c.cut.sawn == "yes"} for c, code in zip(lay.cuts, plan.codes[number], strict=True)],
+                  "to": round(c.stop, 3), "sawn": c.cut.sawn} for c, code in zip(lay.cuts, plan.codes[number], strict=True)],
     }  # fmt: skip
 
 

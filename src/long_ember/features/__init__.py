@@ -3,6 +3,7 @@
 from long_ember.features.base import (
     SCHOOLS,
     VERBS,
+    BendRule,
     Check,
     Feature,
     Operation,
@@ -15,7 +16,6 @@ from long_ember.features.base import (
     shape_of,
     stock_of,
 )
-from long_ember.features.fields import FieldSpec, specs
 from long_ember.features.piece import Allowances, Measured, Order, Piece
 from long_ember.features.pins import settled
 from long_ember.features.planning import HARDENED_FOR, ORDER_SCHOOLS, Overrule, Picked, Pin, Planning, School
@@ -26,7 +26,7 @@ from long_ember.features.split import Split
 from long_ember.features.weld import Extension, LaidOn
 
 __all__ = [
-    "HARDENED_FOR", "KINDS", "ORDER_SCHOOLS", "SCHOOLS", "VERBS", "Allowances", "Arc", "Branch", "Check", "Corner", "Extension", "Feature", "FieldSpec", "Helix", "LaidOn", "Measured", "Operation", "Order", "Outer", "Overrule", "Picked", "Piece", "Pin",
+    "HARDENED_FOR", "KINDS", "ORDER_SCHOOLS", "SCHOOLS", "VERBS", "Allowances", "Arc", "BendRule", "Branch", "Check", "Corner", "Extension", "Feature", "Helix", "LaidOn", "Measured", "Operation", "Order", "Outer", "Overrule", "Picked", "Piece", "Pin",
     "Place", "Planning", "Run", "School", "Segment", "Shape", "Span", "Spiral", "Split", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "settled", "shape_of",
-    "specs", "stock_of",
+    "stock_of",
 ]  # fmt: skip

@@ -8,15 +8,15 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache, wraps
 from typing import Any, ClassVar, Self, TypeVar
 
+from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features import fields
-from long_ember.features.fields import FieldSpec, check_fields, specs
 from long_ember.features.shape import Shape, Span
+from long_ember.fields import check_fields, specs
 from long_ember.sections import Blend, Section
 from long_ember.units import Line, Quantity, say
 
 __all__ = [
-    "SCHOOLS", "VERBS", "Check", "Feature", "Operation", "Outer", "Place", "checks_of", "operations_of", "place_of", "range_of", "remembered",
+    "SCHOOLS", "USUAL_RULE", "VERBS", "BendRule", "Check", "Feature", "Operation", "Outer", "Place", "checks_of", "operations_of", "place_of", "range_of", "remembered",
     "shape_of", "span_sum", "stock_line", "stock_of", "volume_line",
 ]  # fmt: skip
 
@@ -33,13 +33,31 @@ VERBS = ("upset", "weld", "spread", "setdown", "draw", "split", "punch", "textur
 
 
 @dataclass(frozen=True, slots=True)
+class BendRule:
+    """How the steel that a bend uses is reckoned.
+
+    Args:
+        school: key of `SCHOOLS`.
+        measured: k of a test piece, which takes the place of the school; None while there is none.
+        spread: either way of it.
+    """
+
+    school: str = "k-factor"
+    measured: float | None = None
+    spread: float = 0.0
+
+
+USUAL_RULE = BendRule()
+
+
+@dataclass(frozen=True, slots=True)
 class Place:
     """Where a feature stands: the bar it is forged from, whether it is at an end, the bend rule in force."""
 
     bar: Section
     first: bool = False
     last: bool = False
-    school: str = "k-factor"
+    rule: BendRule = USUAL_RULE
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +116,7 @@ class Feature:
     kind: ClassVar[str] = ""
     title: ClassVar[str] = ""
     also: ClassVar[tuple[str, ...]] = ()
+    since: ClassVar[int] = 1  # version of the piece file that knows it as it is now
     id: str = field(default="")
 
     def __post_init__(self) -> None:
@@ -139,21 +158,18 @@ class Feature:
     def fitted(self, bar: Section) -> Self:
         """A new feature's default sizes, brought to the size of `bar` (they suit 12 mm)."""
         ratio = round(bar.thickness / 12 * 4) / 4 or 0.25
-        sizes: dict[str, Any] = {n: _resized(s, getattr(self, n), ratio, bar) for n, s in specs(self).items()}
+        sizes: dict[str, Any] = {name: spec.sized(getattr(self, name), ratio) for name, spec in specs(self).items()}
         return self if ratio == 1 else replace(self, **sizes)
 
     def scaled(self, factor: float) -> Self:
         """The same feature `factor` times as large: lengths and sections; angles, turns, shares and counts stay."""
-        sizes: dict[str, Any] = {}
-        for name, spec in specs(self).items():
-            value = getattr(self, name)
-            if spec.kind == "length":
-                sizes[name] = value * factor
-            elif isinstance(value, Section):
-                sizes[name] = value.scaled(factor)
-            elif spec.kind == "limb":
-                sizes[name] = tuple(f.scaled(factor) for f in value)
+        sizes: dict[str, Any] = {name: spec.scaled(getattr(self, name), factor) for name, spec in specs(self).items()}
         return replace(self, **sizes)
+
+    def mirrored(self) -> Self:
+        """The same feature of the other of a pair, front and back exchanged."""
+        changes: dict[str, Any] = {name: spec.mirrored(getattr(self, name)) for name, spec in specs(self).items()}
+        return replace(self, **changes)
 
     def summary(self) -> Line:
         """The feature's main sizes in a few words."""
@@ -186,16 +202,6 @@ class Outer(Feature):
     def turned(self) -> Outer:
         """The same feature pointing to the other end."""
         return replace(self, toward="B" if self.toward == "A" else "A")
-
-
-def _resized(spec: FieldSpec, value: object, ratio: float, bar: Section) -> object:
-    if spec.kind == "length" and isinstance(value, float):
-        return value * ratio
-    if isinstance(value, Section):
-        # Rounded to the millimetre, but on the same side of the bar as the default is of 12 mm.
-        size = max(0.5, math.ceil(value.width * ratio) if value.width > 12 else math.floor(value.width * ratio * 2) / 2)
-        return Section(value.shape, size, size)
-    return value
 
 
 _T = TypeVar("_T")
@@ -251,9 +257,9 @@ def range_of(feature: Feature, place: Place) -> tuple[float, float]:
 
 
 @lru_cache(maxsize=256)
-def place_of(bar: Section, first: bool, last: bool, school: str) -> Place:
+def place_of(bar: Section, first: bool, last: bool, rule: BendRule) -> Place:
     """The one `Place` object for these values."""
-    return Place(bar, first, last, school)
+    return Place(bar, first, last, rule)
 
 
 def dec(mm: float) -> Quantity:

@@ -6,34 +6,34 @@ import math
 from dataclasses import dataclass
 from typing import ClassVar
 
+from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features import fields
-from long_ember.features.base import Check, Feature, Operation, Outer, Place, span_sum
-from long_ember.features.fields import facing_words
+from long_ember.features.base import BendRule, Check, Feature, Operation, Outer, Place, span_sum
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
+from long_ember.fields import facing_words
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Bend", "Hook", "bend_factor", "draw_tip"]
 
 
-def bend_factor(school: str, inside: float, thickness: float) -> float:
+def bend_factor(rule: BendRule, inside: float, thickness: float) -> float:
     """k in: developed length = angle·(inside radius + k·thickness).
 
     Args:
-        school: k-factor (0.5 from R = 2t, falling linearly to 0.33 at R = 0), centreline (0.5 always),
-            inside (inside lengths plus one thickness a right angle: k = 2/π), or measured, as `k=0.42±0.03`.
+        rule: k-factor (0.5 from R = 2t, falling linearly to 0.33 at R = 0), centreline (0.5 always),
+            inside (inside lengths plus one thickness a right angle: k = 2/π), or what a test piece told.
         inside: inside radius R, mm.
         thickness: t in the plane of the bend, mm.
 
-    >>> bend_factor('k-factor', 24, 12)
+    >>> bend_factor(BendRule('k-factor'), 24, 12)
     0.5
     """
-    if school.startswith("k="):
-        return float(school[2:].partition("±")[0])
-    if school == "inside":
+    if rule.measured is not None:
+        return rule.measured
+    if rule.school == "inside":
         return 2 / math.pi
-    if school == "centreline":
+    if rule.school == "centreline":
         return 0.5
     return 0.33 + 0.17 * min(inside / (2 * thickness), 1.0)
 
@@ -46,7 +46,7 @@ def draw_tip(tip: Section, over: float) -> Operation:
 
 def developed_line(sweep: float, inside: float, thickness: float, place: Place, result: float) -> Line:
     """The developed length of a round bend as a sum."""
-    k = bend_factor(place.school, inside, thickness)
+    k = bend_factor(place.rule, inside, thickness)
     text = "Developed: {} × 3.1416/180 × ({} + {}·{}) = {}"
     values = (Quantity(sweep, "number"), Quantity(inside, "decimal"), Quantity(k, "number"), Quantity(thickness, "decimal"))
     return say(text, *values, result)
@@ -80,7 +80,7 @@ class Bend(Feature):
         t = self.depth(place)
         if self.corner != "round":
             return t  # outside legs a + b − t, with a = b = t taken into this zone
-        return math.radians(self.angle) * (self.radius + bend_factor(place.school, self.radius, t) * t)
+        return math.radians(self.angle) * (self.radius + bend_factor(place.rule, self.radius, t) * t)
 
     def shape(self, place: Place) -> Shape:
         """An arc, thinned or swelled so that its steel is what the bend rule says; or a square corner."""
@@ -100,9 +100,9 @@ class Bend(Feature):
             return (self.developed(place), self.developed(place))
         t, turn = self.depth(place), math.radians(self.angle)
         low, high = turn * (self.radius + 0.33 * t), turn * (self.radius + 0.5 * t)
-        if place.school.startswith("k="):
-            k, _sign, spread = place.school[2:].partition("±")
-            return tuple(turn * (self.radius + (float(k) + side * float(spread)) * t) for side in (-1, 1))  # type: ignore[return-value]
+        rule = place.rule
+        if rule.measured is not None:
+            return turn * (self.radius + (rule.measured - rule.spread) * t), turn * (self.radius + (rule.measured + rule.spread) * t)
         return min(low, self.developed(place)), max(high, self.developed(place))
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
@@ -170,7 +170,7 @@ class Hook(Outer):
         facing = math.radians(self.facing)
         t = (tip.blend.across(facing) + place.bar.blend.across(facing)) / 2
         radius, turn = self.inside / 2, math.radians(self.sweep)
-        return tip, t, turn * (radius + t / 2), turn * (radius + bend_factor(place.school, radius, t) * t)
+        return tip, t, turn * (radius + t / 2), turn * (radius + bend_factor(place.rule, radius, t) * t)
 
     def tip_first(self, place: Place) -> Shape:
         """Lip, then bowl, one even taper along both."""

@@ -6,12 +6,12 @@ import math
 from dataclasses import dataclass
 from typing import ClassVar
 
+from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features import fields
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, stock_line
 from long_ember.features.bend import bend_factor, developed_line
-from long_ember.features.fields import facing_words
 from long_ember.features.shape import Arc, Helix, Shape, Span, Spiral, Straight
+from long_ember.fields import facing_words
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Coil", "Offset"]
@@ -37,7 +37,7 @@ class Coil(Outer):
     inside: float = fields.length("Inside diameter", 40.0, mark="diameter")
     turns: float = fields.number("Turns", 3.0, low=0.25, high=60.0)
     gap: float = fields.length("Gap", 2.0, zero=True, tip="Clear between turns.")
-    hand: str = fields.choice("Hand", "right", ("right", "right"), ("left", "left"))
+    hand: str = fields.choice("Hand", "right", ("right", "right"), ("left", "left"), mirror={"left": "right", "right": "left"})
     facing: float = fields.facing()
 
     def path(self, place: Place) -> Helix | Spiral:
@@ -111,7 +111,7 @@ class Offset(Feature):
         if straight < 0:
             text = "The two bends alone move the bar further than that."
             raise NoAnswer(text, "Enlarge the offset, or make the angle or the radius smaller.")
-        return t, centre, turn * (self.radius + bend_factor(place.school, self.radius, t) * t), straight
+        return t, centre, turn * (self.radius + bend_factor(place.rule, self.radius, t) * t), straight
 
     def shape(self, place: Place) -> Shape:
         """Bend, straight, bend back."""

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import ClassVar
 
-from long_ember.features import fields
+from long_ember import fields
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum, stock_line, stock_of, volume_line
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.sections import SHAPES, Blend

@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass, replace
 from typing import ClassVar
 
+from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features import fields
 from long_ember.features.base import Check, Feature, Operation, Place
 from long_ember.features.shape import Shape, Span, Straight, Void, hole_volume
 from long_ember.units import Line, Quantity, say

@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Place, checks_of, operations_of, place_of, shape_of, stock_of
+from long_ember.features.base import BendRule, Check, Feature, Operation, Place, checks_of, operations_of, place_of, shape_of, stock_of
 from long_ember.features.shape import Shape
 from long_ember.sections import Section
 
@@ -15,18 +15,18 @@ __all__ = ["limb_checks", "limb_operations", "limb_removed", "limb_shapes", "lim
 _SECONDS = 60.0  # for work reckoned by energy on a whole bar; on a tine it is small work
 
 
-def _placed(features: tuple[Feature, ...], bar: Section, school: str) -> list[tuple[Feature, Place]]:
-    return [(f, place_of(bar, i == 0, False, school)) for i, f in enumerate(features)]
+def _placed(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> list[tuple[Feature, Place]]:
+    return [(f, place_of(bar, i == 0, False, rule)) for i, f in enumerate(features)]
 
 
-def limb_shapes(features: tuple[Feature, ...], bar: Section, school: str) -> list[Shape]:
+def limb_shapes(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> list[Shape]:
     """Their forms from the tip inwards.
 
     Raises:
         NoAnswer: naming the one that has none.
     """
     found = []
-    for i, (feature, place) in enumerate(_placed(features, bar, school), 1):
+    for i, (feature, place) in enumerate(_placed(features, bar, rule), 1):
         try:
             found.append(shape_of(feature, place))
         except NoAnswer as error:
@@ -34,25 +34,25 @@ def limb_shapes(features: tuple[Feature, ...], bar: Section, school: str) -> lis
     return found
 
 
-def limb_stock(features: tuple[Feature, ...], bar: Section, school: str) -> float:
+def limb_stock(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> float:
     """Length of `bar` they take, mm."""
-    return math.fsum(stock_of(f, p) for f, p in _placed(features, bar, school))
+    return math.fsum(stock_of(f, p) for f, p in _placed(features, bar, rule))
 
 
-def limb_removed(features: tuple[Feature, ...], bar: Section, school: str) -> float:
+def limb_removed(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> float:
     """Volume cut away less volume added, mm³."""
-    return math.fsum(f.removed(p) - f.added(p) for f, p in _placed(features, bar, school))
+    return math.fsum(f.removed(p) - f.added(p) for f, p in _placed(features, bar, rule))
 
 
-def limb_checks(features: tuple[Feature, ...], bar: Section, school: str) -> tuple[Check, ...]:
+def limb_checks(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> tuple[Check, ...]:
     """Their checks; that an end is not free is no news on a tine."""
-    return tuple(c for f, p in _placed(features, bar, school) for c in checks_of(f, p) if "its end is not free" not in c.line.text)
+    return tuple(c for f, p in _placed(features, bar, rule) for c in checks_of(f, p) if "its end is not free" not in c.line.text)
 
 
-def limb_operations(features: tuple[Feature, ...], bar: Section, school: str) -> tuple[Operation, ...]:
+def limb_operations(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> tuple[Operation, ...]:
     """Their operations, limited by time: the heats of a whole bar do not apply."""
     found = []
-    for feature, place in _placed(features, bar, school):
+    for feature, place in _placed(features, bar, rule):
         for operation in operations_of(feature, place):
             timed = operation if operation.work == "time" else replace(operation, work="time", seconds=_SECONDS)
             found.append(replace(timed, effect="path"))

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features import fields
-from long_ember.features.base import SCHOOLS, Feature, Place, place_of, shape_of
-from long_ember.features.fields import check_fields
+from long_ember.features.base import SCHOOLS, BendRule, Feature, Place, place_of, shape_of
 from long_ember.features.planning import Planning
+from long_ember.fields import Limb, check_fields, specs
 from long_ember.materials import MATERIALS, Material
 from long_ember.sections import Section, square
 
@@ -126,8 +127,8 @@ class Piece:
     def _places(self) -> tuple[Place, ...]:
         last = len(self.features) - 1
         k = self.measurement("bend")
-        school = self.school if k is None else f"k={k.value:.6g}±{k.spread:.6g}"
-        return tuple(place_of(self.bar, i == 0, i == last, school) for i in range(last + 1))
+        rule = BendRule(self.school) if k is None else BendRule(self.school, k.value, k.spread)
+        return tuple(place_of(self.bar, i == 0, i == last, rule) for i in range(last + 1))
 
     def measurement(self, name: str, feature_id: str = "") -> Measured | None:
         """What a test piece told about a figure; None where it is taken on trust."""
@@ -140,6 +141,16 @@ class Piece:
     @cached_property
     def _indices(self) -> dict[str, int]:
         return {f.id: i for i, f in enumerate(self.features)}
+
+    def every_feature(self) -> Iterator[Feature]:
+        """Its features and those of their limbs, each before what stands on it."""
+        waiting = list(reversed(self.features))
+        while waiting:
+            feature = waiting.pop()
+            yield feature
+            for name, spec in specs(feature).items():
+                if isinstance(spec, Limb):
+                    waiting.extend(reversed(getattr(feature, name)))
 
     def new_id(self) -> str:
         """An id that no feature of the piece has."""

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from long_ember.features import fields
-from long_ember.features.fields import check_fields
+from long_ember import fields
+from long_ember.fields import check_fields
 
 __all__ = ["HARDENED_FOR", "ORDER_SCHOOLS", "Overrule", "Picked", "Pin", "Planning", "School"]
 

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import ClassVar
 
-from long_ember.features import fields
+from long_ember import fields
 from long_ember.features.base import Check, Feature, Operation, Place, span_sum
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.sections import Section, round_

@@ -6,13 +6,13 @@ import math
 from dataclasses import dataclass
 from typing import ClassVar
 
+from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features import fields
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line
 from long_ember.features.bend import draw_tip
 from long_ember.features.curves import turn_gap
-from long_ember.features.fields import facing_words
 from long_ember.features.shape import Shape, Span, Spiral
+from long_ember.fields import facing_words
 from long_ember.sections import Blend, Section, square
 from long_ember.units import Line, Quantity, say
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Feature, Place, stock_of
-from long_ember.features.fields import specs
-from long_ember.sections import SHAPES, Section
+from long_ember.fields import specs
 
 __all__ = ["free_names", "root_of", "size_of", "solve_for", "with_size"]
 
@@ -20,24 +20,18 @@ _CLOSE = (0.0, -0.12, -0.07, -0.04, -0.02, -0.01, 0.01, 0.02, 0.04, 0.07, 0.12) 
 
 def free_names(feature: Feature) -> tuple[str, ...]:
     """Fields that may be left free: lengths, and sections by their size."""
-    return tuple(n for n, s in specs(feature).items() if s.kind == "length" or (s.kind == "section" and getattr(feature, n) is not None))
+    return tuple(name for name, spec in specs(feature).items() if spec.size(getattr(feature, name)) is not None)
 
 
 def size_of(feature: Feature, name: str) -> float:
     """A free field as one number, mm."""
-    value = getattr(feature, name)
-    return value.width if isinstance(value, Section) else float(value)
+    return specs(feature)[name].size(getattr(feature, name)) or 0.0
 
 
 def with_size(feature: Feature, name: str, size: float) -> Feature:
     """The feature with a free field set; a section keeps its proportions."""
-    value = getattr(feature, name)
-    if not isinstance(value, Section):
-        return replace(feature, **{name: size})  # type: ignore[arg-type]
-    f = size / value.width
-    flat = SHAPES[value.shape].two_sizes and not SHAPES[value.shape].hollow
-    thick = value.thickness * f if flat else size * SHAPES[value.shape].ratio
-    return replace(feature, **{name: replace(value, width=size, thickness=thick, corner=value.corner * f, wall=value.wall * f)})  # type: ignore[arg-type]
+    changes: dict[str, Any] = {name: specs(feature)[name].with_size(getattr(feature, name), size)}
+    return replace(feature, **changes)
 
 
 def solve_for(feature: Feature, place: Place, name: str, stock: float) -> Feature:

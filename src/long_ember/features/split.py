@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass, replace
 from typing import ClassVar, Self
 
+from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features import fields
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, shape_of, stock_line
 from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes, limb_stock
 from long_ember.features.shape import Arc, Branch, Segment, Shape, Span, Straight, chained
@@ -55,6 +55,11 @@ class Split(Outer):
         ratio = bar.thickness / 12
         return replace(self, cut=60 * ratio, radius=6 * ratio, root=8 * ratio)
 
+    def mirrored(self) -> Self:
+        """Where the tines open to the sides, the front one becomes the back one."""
+        made = super().mirrored()
+        return replace(made, upper=made.lower, lower=made.upper) if self.across == "width" else made
+
     def tine(self, place: Place) -> Blend:
         """The section of each tine as cut: half of what the kerf leaves."""
         bar = place.bar.blend
@@ -76,12 +81,12 @@ class Split(Outer):
         """A tine with features of its own: they begin at its tip, plain bar makes up the rest, then it turns away from the crotch."""
         bar, turn = self.tine_bar(place), math.radians(self.angle)
         bent = turn * (self.radius + bar.blend.across(facing) / 2)
-        rest = self.cut - limb_stock(features, bar, place.school) - bent
+        rest = self.cut - limb_stock(features, bar, place.rule) - bent
         if rest < 0:
             raise NoAnswer("The cut is too short for the features of its tine.", "Cut deeper, or make them smaller.")
         root = Shape((Span(bent, bar.blend, bar.blend),), (Arc(bent, turn, facing),))
         plain = [Shape((Span(rest, bar.blend, bar.blend),), (Straight(rest),))] if rest > 0 else []
-        return chained([*limb_shapes(features, bar, place.school), *plain, root]).mirrored()
+        return chained([*limb_shapes(features, bar, place.rule), *plain, root]).mirrored()
 
     def _tine_shape(self, place: Place, facing: float, features: tuple[Feature, ...] = ()) -> Shape:
         """One tine from the crotch outwards: it turns away, then runs on, drawn to its tip."""
@@ -122,7 +127,7 @@ class Split(Outer):
     def removed(self, place: Place) -> float:
         """The kerf, and what the tines' own features take, mm³."""
         kerf = max(self.cut * (place.bar.area - 2 * self.tine(place).area), 0.0)
-        return kerf + sum(limb_removed(f, self.tine_bar(place), place.school) for f in (self.upper, self.lower))
+        return kerf + sum(limb_removed(f, self.tine_bar(place), place.rule) for f in (self.upper, self.lower))
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Each tine's section and length."""
@@ -147,7 +152,7 @@ class Split(Outer):
         text = "Drill a hole where the cut ends or round the chisel's corner: a sharp crotch tears. Never work the crotch below orange."
         found.append(Check("note", say(text)))
         for own in (self.upper, self.lower):
-            found.extend(limb_checks(own, self.tine_bar(place), place.school))
+            found.extend(limb_checks(own, self.tine_bar(place), place.rule))
         return (*found, *self.buried(place))
 
     def spots(self, place: Place) -> tuple[tuple[float, str], ...]:
@@ -163,7 +168,7 @@ class Split(Outer):
         if self.tip:
             line = say(f"Draw each tine to {self.tip.shape} {{}}.", self.tip.thickness)
             found.append(Operation("draw", line, "section", "time", 850, ("hammer", "anvil edge"), seconds=60.0))
-        own = [o for f in (self.upper, self.lower) for o in limb_operations(f, self.tine_bar(place), place.school)]
+        own = [o for f in (self.upper, self.lower) for o in limb_operations(f, self.tine_bar(place), place.rule)]
         found.extend(o for o in own if o.verb in _BEFORE)
         found.append(Operation("bend", opened, "whole", "time", 880, ("fork or vice", "hammer"), seconds=25.0, way="open"))
         return (*found, *(o for o in own if o.verb not in _BEFORE))

@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import ClassVar, Self
 
-from long_ember.errors import EmberError, NoAnswer
-from long_ember.features import fields
+from long_ember import fields
+from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line, volume_line
 from long_ember.features.shape import Shape, Straight, exact, profile
 from long_ember.sections import Blend, Section
-from long_ember.units import Line, Quantity, parse_length, say
+from long_ember.units import Line, Quantity, say
 
 __all__ = ["OUTLINES", "Spread"]
 
@@ -91,7 +91,7 @@ class Spread(Outer):
         length: mm.
         width: greatest width, mm.
         thickness: mean thickness, mm.
-        widths: measured widths from tip to bar at even steps, separated by semicolons; for the measured outline.
+        widths: measured from tip to bar at even steps, mm; for the measured outline.
         capture: share of the displaced steel that goes sideways.
         work: plain, scalloped, veined or folded.
         fuller: diameter of the fuller that makes scallops, mm.
@@ -99,12 +99,15 @@ class Spread(Outer):
 
     kind: ClassVar[str] = "spread"
     title: ClassVar[str] = "Spread"
+    since: ClassVar[int] = 4
     also: ClassVar[tuple[str, ...]] = ("palm", "spade", "leaf", "fishtail", "paddle", "lens", "flatten", "pull plate", "heart", "pad")
     outline: str = fields.choice("Outline", "palm", *((k, o.words) for k, o in OUTLINES.items()))
     length: float = fields.length("Length", 40.0, mark="length")
     width: float = fields.length("Width", 24.0, mark="diameter", tip="At its widest.")
     thickness: float = fields.length("Thickness", 4.0, mark="tip", tip="Mean thickness.")
-    widths: str = fields.text("Measured widths, mm", "8; 18; 24; 16")
+    widths: tuple[float, ...] = fields.lengths(
+        "Measured widths", (8.0, 18.0, 24.0, 16.0), tip="From tip to bar at even steps, separated by semicolons."
+    )
     capture: float = fields.percent("Capture", 0.80, tip="Share of the displaced steel that goes sideways; a test piece fixes it.")
     work: str = fields.choice(
         "Worked", "plain", ("plain", "plain"), ("scalloped", "scalloped edge"), ("veined", "veined"), ("folded", "folded along the middle")
@@ -116,20 +119,10 @@ class Spread(Outer):
         r = math.sqrt(bar.area) / 12
         return replace(self, length=40 * r, width=24 * r, thickness=min(4 * r, bar.thickness * 0.6))
 
-    def scaled(self, factor: float) -> Self:
-        """With its measured widths scaled too."""
-        made = super().scaled(factor)
-        return replace(made, widths="; ".join(f"{w * factor:.6g}" for w in self._measured())) if self.outline == "measured" else made
-
-    def _measured(self) -> list[float]:
-        try:
-            found = [parse_length(part) for part in self.widths.split(";")]
-        except EmberError:
-            text = "The measured widths can't be read."
-            raise NoAnswer(text, "Write them from tip to bar, separated by semicolons: 8; 18; 24; 16") from None
-        if len(found) < 2 or min(found) < 0 or max(found) <= 0:
+    def _measured(self) -> tuple[float, ...]:
+        if len(self.widths) < 2 or max(self.widths) <= 0:
             raise NoAnswer("The measured outline needs two widths or more, one of them above 0.", "Try 8; 18; 24; 16")
-        return found
+        return self.widths
 
     def _greatest(self) -> float:
         return max(self._measured()) if self.outline == "measured" else self.width

@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass, replace
 from typing import ClassVar, Self
 
+from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features import fields
 from long_ember.features.base import Check, Feature, Operation, Place, dec, span_sum, stock_line, volume_line
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.sections import Section
@@ -87,7 +87,8 @@ class Bevel(Feature):
     length: float = fields.length("Length", 80.0, mark="length")
     width: float = fields.length("Bevel width", 8.0, tip="Across the bar.")
     edge: float = fields.length("Edge", 1.5, mark="tip", tip="Thickness left at the edge; leave 1 mm or more to harden.")
-    edges: str = fields.choice("On", "one", ("one", "the front edge"), ("back", "the back edge"), ("both", "both edges"))
+    edges: str = fields.choice("On", "one", ("one", "the front edge"), ("back", "the back edge"), ("both", "both edges"),
+                              mirror={"one": "back", "back": "one"})  # fmt: skip
 
     def fitted(self, bar: Section) -> Self:
         """A third of the bar's width."""

@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass, replace
 from typing import ClassVar
 
+from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features import fields
 from long_ember.features.base import Check, Feature, Operation, Place
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.sections import Section
@@ -73,7 +73,8 @@ class Twist(Feature):
     also: ClassVar[tuple[str, ...]] = ("barley twist", "wrung bar", "cable")
     length: float = fields.length("Length", 100.0, mark="length", tip="Finished, after it has shortened.")
     turns: float = fields.number("Turns", 1.5, low=0.125, high=60.0, tip="One turn is 360°.")
-    hand: str = fields.choice("Hand", "right", ("right", "right"), ("left", "left"), ("reversed", "reversed half way"))
+    hand: str = fields.choice("Hand", "right", ("right", "right"), ("left", "left"), ("reversed", "reversed half way"),
+                             mirror={"left": "right", "right": "left"})  # fmt: skip
     shortening: float = fields.percent("Shortening", 0.35, tip="Share of the greatest possible; a test piece fixes it.")
     flattened: Section | None = fields.section(
         "Flattened to", None, optional=True, tip="Flattened before it is twisted; empty twists the bar."

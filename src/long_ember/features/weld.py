@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import ClassVar, Self
 
+from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features import fields
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, span_sum, stock_line, volume_line
 from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes
 from long_ember.features.shape import Branch, Shape, Span, Straight, chained
@@ -109,7 +109,7 @@ class Extension(Outer):
         """The other bar with its own features, then the lap running into this one."""
         other, bar = self.section.blend, place.bar.blend
         own = Shape((Span(self.length, other, other), Span(self.lap, other, bar)), (Straight(self.length + self.lap),))
-        return chained([*limb_shapes(self.beyond, self.section, place.school), own]) if self.beyond else own
+        return chained([*limb_shapes(self.beyond, self.section, place.rule), own]) if self.beyond else own
 
     def added(self, place: Place) -> float:
         """The other bar and its half of the lap, mm³."""
@@ -123,7 +123,7 @@ class Extension(Outer):
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Half the lap and the loss; the other bar apart."""
         lap = self.tip_first(place).spans[-1].volume
-        cut = self.added(place) + limb_removed(self.beyond, self.section, place.school)
+        cut = self.added(place) + limb_removed(self.beyond, self.section, place.rule)
         other = cut / self.section.area + self.loss * self.section.thickness
         return (
             volume_line("Half of the lap, {} long", lap / 2, place.bar, self.lap),
@@ -140,7 +140,7 @@ class Extension(Outer):
             found.append(
                 Check("warn", say("The two bars are of very unlike size: the thin one burns first. Upset the thin or draw the thick."))
             )
-        found.extend(limb_checks(self.beyond, self.section, place.school))
+        found.extend(limb_checks(self.beyond, self.section, place.rule))
         return (*found, *self.buried(place))
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
@@ -149,7 +149,7 @@ class Extension(Outer):
         return (
             Operation("draw", line, "section", "time", 900, ("hammer", "anvil edge"), seconds=30.0, way="scarf"),
             _weld("Flux, weld the two bars, then draw the lap to size."),
-            *limb_operations(self.beyond, self.section, place.school),
+            *limb_operations(self.beyond, self.section, place.rule),
         )
 
     def summary(self) -> Line:
@@ -187,7 +187,7 @@ class LaidOn(Feature):
         bar, plate = place.bar.blend, self.plate.blend
         on = Shape((Span(self.length, plate, plate),), (Straight(self.length),))
         if self.own:
-            shapes = limb_shapes(self.own, self.plate, place.school)
+            shapes = limb_shapes(self.own, self.plate, place.rule)
             rest = self.length - sum(s.length for s in shapes)
             if rest < 0:
                 raise NoAnswer("The features of what is laid on are longer than it.", "Lengthen it, or make them shorter.")
@@ -202,7 +202,7 @@ class LaidOn(Feature):
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Bar one for one; the plate apart."""
-        cut = (self.added(place) + limb_removed(self.own, self.plate, place.school)) / self.plate.area
+        cut = (self.added(place) + limb_removed(self.own, self.plate, place.rule)) / self.plate.area
         plate = say("Laid on: {} of its own bar = {}", cut, Quantity(self.added(place), "volume"))
         return span_sum("Bar", self.shape(place).spans[0], place.bar), plate, stock_line(self, place)
 
@@ -211,7 +211,7 @@ class LaidOn(Feature):
         return (
             Check("note", say(_FIRE), caution=True),
             Check("note", say("Weld on before shaping; harden and temper last, by the laid-on steel.")),
-            *limb_checks(self.own, self.plate, place.school),
+            *limb_checks(self.own, self.plate, place.rule),
         )
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
@@ -220,7 +220,7 @@ class LaidOn(Feature):
         return (
             Operation("draw", line, "section", "time", 900, ("chisel", "wire brush", "hammer"), seconds=30.0),
             _weld("Flux, weld the plate from the middle outwards."),
-            *limb_operations(self.own, self.plate, place.school),
+            *limb_operations(self.own, self.plate, place.rule),
         )
 
     def summary(self) -> Line:

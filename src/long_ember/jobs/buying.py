@@ -90,7 +90,7 @@ def sheet_cuts(jobs: Mapping[str, Job], holdings: Holdings) -> tuple[SheetCut, .
         sold = [
             Sheet(p.seller or "bought", p.length, p.section.width, p.price)
             for p in holdings.prices
-            if _of(p, material, thickness) and p.sold == "yes"
+            if _of(p, material, thickness) and p.sold
         ]
         sheets += sold or [Sheet("bought", shop.sheet_length, shop.sheet_width)]
         found.append(SheetCut(material, thickness, placed(rects, sheets, gap=shop.kerf, margin=shop.margin_sheet)))

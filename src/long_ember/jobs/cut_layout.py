@@ -80,8 +80,8 @@ def _laid(bar: SheetBar, rules: Rules) -> BarLayout:
         cuts.append(PlacedBlank(cut, at, at + cut.length))
         at += cut.length + cut.loss
     end = bar.length - head
-    held = max((c.stop + c.cut.loss for c in cuts if c.cut.held == "yes"), default=0.0)
-    last = cuts[-1].stop + (cuts[-1].cut.loss if cuts[-1].cut.held == "yes" else 0.0) if cuts else 0.0
+    held = max((c.stop + c.cut.loss for c in cuts if c.cut.held), default=0.0)
+    last = cuts[-1].stop + (cuts[-1].cut.loss if cuts[-1].cut.held else 0.0) if cuts else 0.0
     over = max(last - end, held + rules.hold - end if held else 0.0, 0.0)
     left = max(0.0, end - at)
     return BarLayout(bar, tuple(cuts), left, bool(left) and left >= rules.keep, over if over > 1e-6 else 0.0)
@@ -89,7 +89,7 @@ def _laid(bar: SheetBar, rules: Rules) -> BarLayout:
 
 def _ordered(cuts: Iterable[CutPiece]) -> tuple[CutPiece, ...]:
     """In the order they are sawn: what is sawn already, then what is forged on the bar, then the longest."""
-    return tuple(sorted(cuts, key=lambda c: (c.sawn != "yes", c.held != "yes", -c.length)))
+    return tuple(sorted(cuts, key=lambda c: (not c.sawn, not c.held, -c.length)))
 
 
 def bar_layouts(sheet: CutSheet, rules: Rules) -> tuple[BarLayout, ...]:
@@ -129,7 +129,7 @@ def as_problem(bars: Iterable[SheetBar], rules: Rules) -> tuple[Problem, tuple[B
         Counter((b.rack, b.source, b.length) for b in bars if b.rack),
         list(dict.fromkeys((b.source, b.length, b.price) for b in bars if not b.rack)),
     )
-    wanted = tuple(Wanted(names[k], k[1], number[k], k[2] == "yes", k[3]) for k in kinds)
+    wanted = tuple(Wanted(names[k], k[1], number[k], k[2], k[3]) for k in kinds)
     supplies = (
         *(Supply(source, length, 0.0, n) for (_r, source, length), n in lying.items()),
         *(Supply(s, length, p) for s, length, p in sold),
@@ -185,7 +185,7 @@ def moved(sheet: CutSheet, source: int, cut: int, target: int, rules: Rules) -> 
     if source == target:
         return sheet
     _free(one, other)
-    if blank.sawn == "yes":
+    if blank.sawn:
         raise NoAnswer(f"{blank.name} is sawn already.", "Take its tick off first, if it is not.")
     made = replace(other, cuts=_ordered((*other.cuts, blank)))
     if laid(made, rules).over:
@@ -212,7 +212,7 @@ def opened(sheet: CutSheet, source: int, cut: int, supplies: Iterable[SheetBar],
     one = sheet.bars[source]
     blank = one.cuts[cut]
     _free(one)
-    if blank.sawn == "yes":
+    if blank.sawn:
         raise NoAnswer(f"{blank.name} is sawn already.", "Take its tick off first, if it is not.")
     fit = [
         bar
@@ -231,31 +231,31 @@ def opened(sheet: CutSheet, source: int, cut: int, supplies: Iterable[SheetBar],
 
 
 def _free(*bars: SheetBar) -> None:
-    if any(b.locked == "yes" for b in bars):
+    if any(b.locked for b in bars):
         raise NoAnswer("That bar is locked.", "Unlock it first.")
 
 
 def locked(sheet: CutSheet, index: int) -> CutSheet:
     """A bar locked, or free again."""
     bar = sheet.bars[index]
-    return sheet.with_bar(index, replace(bar, locked="no" if bar.locked == "yes" else "yes"))
+    return sheet.with_bar(index, replace(bar, locked=not bar.locked))
 
 
 def ticked(sheet: CutSheet, index: int, cut: int) -> CutSheet:
     """A blank ticked off as sawn, or not sawn after all."""
     bar = sheet.bars[index]
     cuts = list(bar.cuts)
-    cuts[cut] = replace(cuts[cut], sawn="no" if cuts[cut].sawn == "yes" else "yes")
+    cuts[cut] = replace(cuts[cut], sawn=not cuts[cut].sawn)
     return sheet.with_bar(index, replace(bar, cuts=tuple(cuts)))
 
 
 def ticked_bar(sheet: CutSheet, index: int) -> CutSheet:
     """The next blank of a bar that is not sawn is ticked off; when all are, none is."""
     bar = sheet.bars[index]
-    at = next((i for i, c in enumerate(bar.cuts) if c.sawn == "no"), None)
+    at = next((i for i, c in enumerate(bar.cuts) if not c.sawn), None)
     if at is not None:
         return ticked(sheet, index, at)
-    return sheet.with_bar(index, replace(bar, cuts=tuple(replace(c, sawn="no") for c in bar.cuts)))
+    return sheet.with_bar(index, replace(bar, cuts=tuple(replace(c, sawn=False) for c in bar.cuts)))
 
 
 def finished(sheet: CutSheet, rack: Mapping[str, RackItem], rules: Rules, ids: Iterable[str],
@@ -297,7 +297,7 @@ def finished(sheet: CutSheet, rack: Mapping[str, RackItem], rules: Rules, ids: I
             changes[next(fresh)] = offcut
         else:
             changes[like] = replace(there_now[like], count=int(there_now[like].count) + 1)
-    bars = tuple(replace(b, cuts=tuple(replace(c, sawn="yes") for c in b.cuts)) for b in sheet.bars)
+    bars = tuple(replace(b, cuts=tuple(replace(c, sawn=True) for c in b.cuts)) for b in sheet.bars)
     return replace(sheet, state="sawn", bars=bars), changes
 
 

@@ -233,7 +233,7 @@ def _supplies(material: str, section: Section, holdings: Holdings, kept: tuple[S
     sold = [
         ("", Supply(p.seller or "bought", p.length, p.price))
         for p in holdings.prices
-        if (p.material, p.section) == (material, section) and p.sold == "yes"
+        if (p.material, p.section) == (material, section) and p.sold
     ]
     return [*lying, *(sold or [("", Supply("bought", holdings.shop.bar_length, 0.0))])]
 
@@ -270,7 +270,7 @@ def sheet_of(jobs: Mapping[str, Job], found: Iterable[tuple[Cutting, CutPlan]], 
                 for _ in range(bar.counts[i]):
                     key = i, next(waiting[i])
                     if key not in alike:
-                        alike[key] = CutPiece(piece=cutting.parts[i], job=key[1], name=w.name, length=w.length, held="yes" if w.held else "no",
+                        alike[key] = CutPiece(piece=cutting.parts[i], job=key[1], name=w.name, length=w.length, held=w.held,
                                               loss=problem.rules.kerf if w.loss is None else w.loss)  # fmt: skip
                     cuts.append(alike[key])
             key_of_bar = bar.supply, tuple(map(id, cuts))

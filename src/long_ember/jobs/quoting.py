@@ -152,7 +152,7 @@ def value_of(material: str, section: Section, holdings: Holdings, *, rise: float
         holdings: with the catalogue.
         rise: share by which bars become dearer.
     """
-    rates = [p.price / p.length for p in holdings.prices if (p.material, p.section) == (material, section) and p.sold == "yes" and p.price]
+    rates = [p.price / p.length for p in holdings.prices if (p.material, p.section) == (material, section) and p.sold and p.price]
     return min(rates, default=0.0) * (1 + rise)
 
 

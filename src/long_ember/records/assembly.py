@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from long_ember.features import fields
-from long_ember.features.fields import check_fields
+from long_ember import fields
+from long_ember.fields import check_fields
 
 __all__ = ["HANDLES", "JOINS", "LETTERS", "ROLES", "Assembly", "AssemblyPart", "Join"]
 
@@ -33,7 +33,7 @@ class AssemblyPart:
         side: made, or mate: its mirror image, the other of a pair.
     """
 
-    piece: str = fields.text("Piece")
+    piece: str = fields.record("Piece", "piece")
     side: str = fields.choice("Side", "made", ("made", "as planned"), ("mate", "its mate, the other hand"))
 
     def __post_init__(self) -> None:

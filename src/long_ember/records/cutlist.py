@@ -6,22 +6,21 @@ from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from long_ember.features import fields
-from long_ember.features.fields import check_fields
+from long_ember import fields
+from long_ember.fields import check_fields
 from long_ember.materials import MATERIALS
 from long_ember.sections import Section, square
 
 __all__ = ["CutPiece", "CutSheet", "JobRef", "SheetBar", "promised_bars"]
 
 _MATERIALS = tuple((m.key, m.title) for m in MATERIALS.values())
-_YES = (("no", "no"), ("yes", "yes"))
 
 
 @dataclass(frozen=True, kw_only=True)
 class JobRef:
     """One of the jobs on a cut list, by its id in the book."""
 
-    job: str = fields.text("Job")
+    job: str = fields.record("Job", "job")
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -41,19 +40,19 @@ class CutPiece:
         sawn: it is ticked off.
     """
 
-    piece: str = fields.text("Piece")
-    job: str = fields.text("Job")
+    piece: str = fields.record("Piece", "piece")
+    job: str = fields.record("Job", "job")
     name: str = fields.text("Name")
     length: float = fields.length("Length", 100.0)
-    held: str = fields.choice("Forged on the bar", "no", *_YES)
+    held: bool = fields.flag("Forged on the bar", False)
     loss: float = fields.length("Cut", 2.0, zero=True)
-    sawn: str = fields.choice("Sawn", "no", *_YES)
+    sawn: bool = fields.flag("Sawn", False)
 
     def __post_init__(self) -> None:
         check_fields(self)
 
     @property
-    def same(self) -> tuple[str, float, str, float]:
+    def same(self) -> tuple[str, float, bool, float]:
         """What makes two blanks alike, ticked off or not and whatever job they are for."""
         return self.piece, self.length, self.held, self.loss
 
@@ -75,11 +74,11 @@ class SheetBar:
 
     material: str = fields.choice("Material", "mild-steel", *_MATERIALS)
     section: Section = fields.section("Section", square(12.0))
-    rack: str = fields.text("On the rack")
+    rack: str = fields.record("On the rack", "rack")
     source: str = fields.text("From")
     length: float = fields.length("Length", 3000.0)
     price: float = fields.number("Price", 0.0, low=0.0, high=1e6)
-    locked: str = fields.choice("Locked", "no", *_YES)
+    locked: bool = fields.flag("Locked", False)
     cuts: tuple[CutPiece, ...] = fields.rows("Pieces", CutPiece)
 
     def __post_init__(self) -> None:
@@ -93,12 +92,12 @@ class SheetBar:
     @property
     def begun(self) -> bool:
         """Something of it is sawn: it can no longer be put back."""
-        return any(c.sawn == "yes" for c in self.cuts)
+        return any(c.sawn for c in self.cuts)
 
     @property
     def kept(self) -> bool:
         """Planning anew leaves it as it is."""
-        return self.locked == "yes" or self.begun
+        return self.locked or self.begun
 
 
 @dataclass(frozen=True, kw_only=True)

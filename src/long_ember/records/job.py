@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from datetime import date
 
-from long_ember.features import fields
-from long_ember.features.fields import check_fields
+from long_ember import fields
+from long_ember.fields import check_fields
 from long_ember.materials import MATERIALS
 
 __all__ = ["FITTINGS", "Fitting", "Job", "JobBlank", "JobLine", "JobSet", "StoreItem", "spares"]
@@ -40,7 +41,7 @@ class JobLine:
         spare: made besides, for rejects; the job's reject rate may ask for more.
     """
 
-    piece: str = fields.text("Piece")
+    piece: str = fields.record("Piece", "piece")
     quantity: int = fields.count("Quantity", 1, high=10000)
     spare: int = fields.count("Spare", 0, low=0, high=10000, tip="At least; a reject rate may ask for more.")
 
@@ -57,7 +58,7 @@ class JobSet:
         quantity: wanted.
     """
 
-    assembly: str = fields.text("Assembly")
+    assembly: str = fields.record("Assembly", "assembly")
     quantity: int = fields.count("Quantity", 1, high=10000)
 
     def __post_init__(self) -> None:
@@ -140,7 +141,7 @@ class Job:
 
     Args:
         name: what it is called.
-        due: day, as written.
+        due: the day; None while nobody has said.
         note: for whom and what for.
         state: how far it is; a template is there to begin others from.
         lines: pieces × quantities.
@@ -154,7 +155,7 @@ class Job:
     """
 
     name: str = fields.text("Job", "New job")
-    due: str = fields.text("Due")
+    due: date | None = fields.day("Due")
     note: str = fields.text("Note")
     state: str = fields.choice(
         "State", "planned", ("planned", "planned"), ("forging", "at the fire"), ("done", "done"), ("template", "a template")
@@ -178,4 +179,4 @@ class Job:
     def again(self) -> Job:
         """A job begun from this one: nothing of it is made, due or asked yet."""
         name = self.name if self.state == "template" else f"{self.name}, again"
-        return replace(self, name=name, state="planned", due="", asked=0.0)
+        return replace(self, name=name, state="planned", due=None, asked=0.0)

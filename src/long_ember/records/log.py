@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 
-from long_ember.features import fields
-from long_ember.features.fields import check_fields
+from long_ember import fields
+from long_ember.fields import check_fields
 
 __all__ = ["LogEntry"]
 
@@ -18,7 +19,7 @@ class LogEntry:
         piece: id of the piece in the book.
         name: what it was called.
         number: which of its kind.
-        day: as written.
+        day: it was forged; None where nobody wrote it down.
         heats: it took; 0 when nobody counted.
         minutes: it took; 0 when nobody looked.
         planned_heats: the plan said.
@@ -27,10 +28,10 @@ class LogEntry:
         note: how it came out.
     """
 
-    piece: str = fields.text("Piece")
+    piece: str = fields.record("Piece", "piece")
     name: str = fields.text("Name")
     number: int = fields.count("Which of its kind", 1, high=10000)
-    day: str = fields.text("Day")
+    day: date | None = fields.day("Day")
     heats: int = fields.count("Heats it took", 0, low=0, high=1000, tip="0 when nobody counted.")
     minutes: float = fields.number("Minutes it took", 0.0, low=0.0, high=1e4, unit="min", tip="At fire and anvil; 0 when nobody looked.")
     planned_heats: int = fields.count("Heats planned", 0, low=0, high=1000)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from long_ember.features import fields
-from long_ember.features.fields import check_fields
+from long_ember import fields
+from long_ember.fields import check_fields
 from long_ember.heats import MATCHES, WHERE, Rule
 
 __all__ = ["OwnRule"]
@@ -32,7 +32,7 @@ class OwnRule:
     before: str = fields.choice("First", "draw", *MATCHES.items())
     after: str = fields.choice("then", "bend", *MATCHES.items())
     where: str = fields.choice("Where", "any", *_PLACES)
-    apart: str = fields.choice("In one heat", "may", ("may", "may share a heat"), ("apart", "never in one heat"))
+    apart: bool = fields.flag("In one heat", False, "may share a heat", "never in one heat")
     reason: str = fields.text("Because", "So it is done here.")
 
     def __post_init__(self) -> None:
@@ -41,4 +41,4 @@ class OwnRule:
     def rule(self) -> Rule:
         """As the planner reads it."""
         before, after = frozenset({self.before}), frozenset({self.after})
-        return Rule(f"own: {self.name}", self.strength, self.reason, before, after, self.where, self.apart == "apart")
+        return Rule(f"own: {self.name}", self.strength, self.reason, before, after, self.where, self.apart)

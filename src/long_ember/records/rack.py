@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from long_ember.features import fields
-from long_ember.features.fields import check_fields
+from long_ember import fields
+from long_ember.fields import check_fields, named_in, renamed
 from long_ember.materials import MATERIALS
 from long_ember.records.assembly import Assembly
 from long_ember.records.cutlist import CutSheet
@@ -73,7 +73,7 @@ class Price:
     length: float = fields.length("Length", 3000.0)
     price: float = fields.number("Price", 0.0, low=0.0, high=1e6, tip="For one bar, in your own money; 0 while you do not know.")
     seller: str = fields.text("Seller")
-    sold: str = fields.choice("Sold here", "yes", ("yes", "yes"), ("no", "no"), late=True)
+    sold: bool = fields.flag("Sold here", True, late=True)
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -100,29 +100,10 @@ def record_kind(record: Record) -> str:
 
 def pieces_of(record: Record) -> tuple[str, ...]:
     """Ids of the pieces a record speaks of, each once."""
-    if isinstance(record, LogEntry):
-        return (record.piece,) if record.piece else ()
-    if isinstance(record, CutSheet):
-        return tuple(dict.fromkeys(cut.piece for bar in record.bars for cut in bar.cuts))
-    rows = record.lines if isinstance(record, Job) else record.parts if isinstance(record, Assembly) else ()
-    return tuple(dict.fromkeys(row.piece for row in rows))
+    return named_in(record, "piece")
 
 
 def with_ids(record: Record, names: Mapping[str, str]) -> Record:
     """The same record where pieces and other records are called otherwise: new id by old id."""
-
-    def new(identity: str) -> str:
-        return names.get(identity, identity)
-
-    if isinstance(record, Job):
-        sets = tuple(replace(row, assembly=new(row.assembly)) for row in record.sets)
-        return replace(record, lines=tuple(replace(row, piece=new(row.piece)) for row in record.lines), sets=sets)
-    if isinstance(record, Assembly):
-        return replace(record, parts=tuple(replace(row, piece=new(row.piece)) for row in record.parts))
-    if isinstance(record, CutSheet):
-        bars = (
-            replace(bar, rack=new(bar.rack), cuts=tuple(replace(c, piece=new(c.piece), job=new(c.job)) for c in bar.cuts))
-            for bar in record.bars
-        )
-        return replace(record, jobs=tuple(replace(row, job=new(row.job)) for row in record.jobs), bars=tuple(bars))
-    return replace(record, piece=new(record.piece)) if isinstance(record, LogEntry) else record
+    found: Record = renamed(record, names)
+    return found

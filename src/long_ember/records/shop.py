@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from long_ember.features import ORDER_SCHOOLS, SCHOOLS, Allowances, Order, Piece, fields
-from long_ember.features.fields import check_fields
+from long_ember import fields
+from long_ember.features import ORDER_SCHOOLS, SCHOOLS, Allowances, Order, Piece
+from long_ember.fields import check_fields
 from long_ember.heats import Bench
 from long_ember.physics import Hammer
 from long_ember.records.job import StoreItem
@@ -134,7 +135,7 @@ class Shop:
                                 late=True)  # fmt: skip
     irons: int = fields.count("Irons in the fire", 2, high=12, tip="Bars that lie in it at once.", late=True)
     ram: float = fields.number("Power hammer", 0.0, low=0.0, high=500.0, unit="kg", tip="Falling mass; 0 for none.", late=True)
-    striker: str = fields.choice("Striker", "no", ("no", "nobody"), ("yes", "swings a sledge"), late=True)
+    striker: bool = fields.flag("Striker", False, "nobody", "swings a sledge", late=True)
     first: str = _school("first")
     warming: str = _school("warming")
     bends: str = _school("bends")
@@ -168,7 +169,7 @@ class Shop:
         smith = self.smiths[0] if self.smiths else Smith()
         return Bench(
             self.hot_length, Hammer(mass=smith.hammer, tempo=smith.tempo, skill=_SKILL[smith.skill]), fire=self.fire, opening=self.opening,
-            slow=self.slow, irons=int(self.irons), ram=self.ram, striker=self.striker == "yes", kit=frozenset(self.kit),
+            slow=self.slow, irons=int(self.irons), ram=self.ram, striker=self.striker, kit=frozenset(self.kit),
             schools=tuple((key, getattr(self, key)) for key in _BY_SCHOOL), own=tuple(rule.rule() for rule in self.rules),
         )  # fmt: skip
 

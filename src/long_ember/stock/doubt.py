@@ -13,8 +13,8 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.errors import NoAnswer
-from long_ember.features import Feature, Place, specs, stock_of
-from long_ember.sections import Section
+from long_ember.features import Feature, Place, stock_of
+from long_ember.fields import specs
 from long_ember.stock.reckoning import Doubt, Reckoning, round_up
 
 __all__ = ["Safe", "doubt_width", "first_order", "forged_doubts", "safe_length", "sampled"]
@@ -73,12 +73,8 @@ def _dimensions(feature: Feature, place: Place, tolerance: float) -> tuple[tuple
     if kept is None or kept[0] is not place or kept[1] != tolerance:
         now, found = stock_of(feature, place), []
         for name, spec in specs(feature).items():
-            value: Any = getattr(feature, name)
-            if spec.kind == "length":
-                larger = value + tolerance
-            elif isinstance(value, Section):
-                larger = value.scaled(1 + tolerance / value.thickness)
-            else:
+            larger = spec.grown(getattr(feature, name), tolerance)
+            if larger is None:
                 continue
             changes: dict[str, Any] = {name: larger}
             with contextlib.suppress(NoAnswer):  # at the edge of what it can be: nothing to propagate

@@ -20,12 +20,13 @@ from long_ember.arrays import Array
 from long_ember.document import History, Step, StoredEdit
 from long_ember.errors import BookError, FileProblem, PieceFileError
 from long_ember.features import Piece
+from long_ember.fields import fields_out
 from long_ember.geometry import silhouette
 from long_ember.plain import clean
 from long_ember.records import RECORDS, LogEntry, Record, Shop, record_kind
 from long_ember.storage.database import faults
 from long_ember.storage.migrations import side_of, sum_of
-from long_ember.storage.models import Reader, fields_out
+from long_ember.storage.models import Reader
 from long_ember.storage.piece_file import LARGEST, piece_from_text, piece_to_text
 from long_ember.units import Measure
 

@@ -10,6 +10,8 @@ import zlib
 from collections.abc import Iterator
 from functools import cache
 
+from long_ember.storage.upgrades import upgraded
+
 __all__ = ["APPLICATION", "BOOK_VERSION", "MIGRATIONS", "migrate", "misfit", "readable", "side_of", "sum_of"]
 
 APPLICATION = 0x4C454D42  # "LEMB", kept in the file's header
@@ -54,6 +56,11 @@ MIGRATIONS: tuple[str, ...] = (
     CREATE INDEX record_at ON record (kind, made);
     CREATE INDEX piece_marks ON piece (changed DESC, id, sum, drawn, seal, trouble);
     """,
+    """
+    UPDATE record SET body = upgraded(kind, body), sum = sum_of(upgraded(kind, body))
+        WHERE kind IN ('price', 'job', 'log', 'cuts') AND sum = sum_of(body);
+    UPDATE fact SET value = upgraded('shop', value), sum = sum_of(upgraded('shop', value)) WHERE key = 'shop' AND sum = sum_of(value);
+    """,
 )
 BOOK_VERSION = len(MIGRATIONS)
 _TABLES = ("fact", "piece", "step", "revision", "photo", "record")
@@ -77,6 +84,7 @@ def _helped(connection: sqlite3.Connection) -> None:
     """What the steps call."""
     connection.create_function("sum_of", 1, sum_of, deterministic=True)
     connection.create_function("side_of", 2, side_of, deterministic=True)
+    connection.create_function("upgraded", 2, upgraded, deterministic=True)
 
 
 def migrate(connection: sqlite3.Connection, version: int) -> None:

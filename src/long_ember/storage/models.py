@@ -1,62 +1,18 @@
-"""Declared models as JSON data and back: one reader for pieces, shop and records; every fault is kept with its path."""
+"""The one reader of declared models for pieces, shop and records; every fault is kept with its path."""
 
 from __future__ import annotations
 
-import dataclasses
 import json
 from collections import Counter
 from collections.abc import Callable
-from functools import cache
 from typing import Any, TypeVar
 
 from long_ember.errors import FileProblem, NoAnswer
-from long_ember.features import FieldSpec, specs
-from long_ember.plain import clean
-from long_ember.sections import SHAPES, Section
-from long_ember.units import THICKEST
+from long_ember.fields import Field, specs
 
 _T = TypeVar("_T")
-_PLAIN = frozenset({str, int, bool, type(None)})  # as they are
 
-__all__ = ["Reader", "fields_out", "value_out"]
-
-
-def fields_out(model: Any) -> dict[str, Any]:
-    """A model's declared fields as JSON data; lengths in mm, shares as fractions of 1.
-
-    A late field that holds its default is left out: programs that do not know it yet can still read the rest.
-    """
-    found = {}
-    for name, late, default in _written(model.__class__):
-        value = getattr(model, name)
-        if not late or value != default:
-            found[name] = value if value.__class__ in _PLAIN else value_out(value)
-    return found
-
-
-@cache
-def _written(cls: type) -> tuple[tuple[str, bool, object], ...]:
-    """Declared fields of a model, whether each came late, and its default."""
-    defaults = {f.name: f.default for f in dataclasses.fields(cls)}
-    return tuple((name, spec.late, defaults[name]) for name, spec in specs(cls).items())
-
-
-def value_out(value: object) -> object:
-    """One field as JSON data."""
-    if isinstance(value, tuple):
-        return [item if isinstance(item, str) else _row_out(item) for item in value]
-    if isinstance(value, float) and value.is_integer():
-        return int(value)  # 12 reads better than 12.0, and means the same
-    if not isinstance(value, Section):
-        return value
-    extra = [name for name in ("corner", "broken", "wall") if getattr(value, name)]
-    return {name: value_out(getattr(value, name)) for name in ("shape", "width", "thickness", *extra)}
-
-
-def _row_out(row: Any) -> dict[str, Any]:
-    named = {"kind": row.kind, "id": row.id} if hasattr(row, "id") else {}  # features carry both
-    return {**named, **fields_out(row)}
-
+__all__ = ["Reader"]
 
 _MOST_PROBLEMS = 100
 
@@ -143,7 +99,7 @@ class Reader:
             self.say(path, str(error))
             return None
 
-    def fields(self, data: dict[str, Any], wanted: dict[str, FieldSpec], path: str, *, also: tuple[str, ...] = ()) -> dict[str, Any]:
+    def fields(self, data: dict[str, Any], wanted: dict[str, Field], path: str, *, also: tuple[str, ...] = ()) -> dict[str, Any]:
         """Values of all wanted fields."""
         for key in data:
             if key not in wanted and key not in also:
@@ -151,54 +107,11 @@ class Reader:
         values = {}
         for name, spec in wanted.items():
             if name in data:
-                values[name] = self.value(data[name], spec, f"{path}.{name}")
+                values[name] = spec.load(data[name], f"{path}.{name}", self)
             elif not spec.late:
                 self.say(f"{path}.{name}", "is missing")
         return values
 
-    def value(self, data: Any, spec: FieldSpec, path: str) -> Any:
-        """One value, or None with its fault noted."""
-        if spec.kind == "section" and data is not None:
-            return self.section(data, path)
-        if spec.kind == "rows":
-            if isinstance(data, list):
-                return tuple(self.model(spec.row, item, f"{path}[{i}]") for i, item in enumerate(data))
-            self.say(path, "must be a list")
-            return None
-        if spec.kind == "ticks" and isinstance(data, list) and all(isinstance(item, str) for item in data):
-            data = tuple(data)
-        if isinstance(data, str):
-            data = clean(data)
-        problem = spec.problem(data)
-        if problem:
-            self.say(path, problem)
-            return None
-        if spec.kind == "count":
-            return int(data)
-        return data if spec.kind in ("section", "choice", "text", "ticks") else float(data)
-
-    def section(self, data: Any, path: str) -> Section | None:
-        """A section, or None with its faults noted."""
-        if not isinstance(data, dict):
-            self.say(path, "must be an object with shape, width and thickness")
-            return None
-        for key in sorted(data.keys() - {"shape", "width", "thickness", "corner", "broken", "wall"}):
-            self.say(f"{path}.{key}", "is not known here")
-        size = FieldSpec("size", "length", 0, THICKEST, open_low=True)
-        wanted = {
-            "shape": FieldSpec("shape", "choice", choices=tuple((s, s) for s in SHAPES)),
-            "width": size, "thickness": size, "corner": FieldSpec("corner", "length", 0, THICKEST),
-            "wall": FieldSpec("wall", "length", 0, THICKEST),
-        }  # fmt: skip
-        before = len(self.problems)
-        values = self.fields({"corner": 0.0, "wall": 0.0, **data}, wanted, path, also=tuple(data))
-        values["broken"] = data.get("broken", False)
-        if not isinstance(values["broken"], bool):
-            self.say(f"{path}.broken", "must be true or false")
-        if len(self.problems) > before:
-            return None
-        try:
-            return Section(**values)
-        except NoAnswer as error:
-            self.say(path, str(error))
-            return None
+    def features(self, data: Any, path: str) -> Any:
+        """Only pieces have features."""
+        self.say(path, "is not known here")

@@ -12,12 +12,13 @@ from typing import TYPE_CHECKING, Any
 
 from long_ember.errors import EmberError, FileProblem, PieceFileError, SaveError
 from long_ember.features import Piece
+from long_ember.fields import fields_out
 from long_ember.plain import clean
 from long_ember.records import PLURALS, RECORDS, Job, Record, Shop, pieces_of, record_kind
 from long_ember.storage.book import STATES, Book, Photo, new_id
-from long_ember.storage.models import fields_out
 from long_ember.storage.photos import LARGEST_KEPT, photo_from_bytes
 from long_ember.storage.piece_file import FORMAT, PieceReader, piece_data
+from long_ember.storage.upgrades import upgraded_record, upgraded_shop
 
 if TYPE_CHECKING:
     import zipfile
@@ -36,7 +37,7 @@ __all__ = [
 ]
 
 PARCEL_FORMAT = "long-ember book"
-PARCEL_VERSION = 1
+PARCEL_VERSION = 2  # 1 is still read
 LARGEST = 40_000_000  # bytes of JSON: five thousand pieces and fifty thousand entries of the log
 _LARGEST_ZIP = 400_000_000
 _MOST_FILES = 20_000
@@ -275,8 +276,10 @@ class _ParcelReader(PieceReader):
             self.say("$.format", f"must be {FORMAT!r} or {PARCEL_FORMAT!r}: this is neither a piece nor a book")
             return Parcel()
         version = data.get("version")
-        if not self.version(version, PARCEL_VERSION, PARCEL_VERSION, "$.version"):
+        if not self.version(version, 1, PARCEL_VERSION, "$.version"):
             return Parcel()
+        if version == 1:
+            self._upgrade(data)
         for key in data.keys() - {"format", "version", "pieces", "shop", *PLURALS.values()}:
             self.say(f"$.{key}", "is not known here")
         items = [self._item(item, f"$.pieces[{i}]") for i, item in enumerate(self._list(data, "pieces", "$"))]
@@ -291,6 +294,13 @@ class _ParcelReader(PieceReader):
         if len(set(ids)) != len(ids):
             self.say("$.pieces", "hold the same id twice")
         return Parcel(tuple(i for i in items if i is not None), tuple(r for r in records if r is not None), shop)
+
+    def _upgrade(self, data: dict[str, Any]) -> None:
+        for kind, name in PLURALS.items():
+            rows = data.get(name)
+            for row in rows if isinstance(rows, list) else ():
+                upgraded_record(kind, row)
+        upgraded_shop(data.get("shop"))
 
     def _list(self, data: dict[str, Any], key: str, path: str) -> list[Any]:
         found = data.get(key, [])

@@ -7,18 +7,21 @@ from pathlib import Path
 from typing import Any
 
 from long_ember.errors import FileProblem, NoAnswer, PieceFileError
-from long_ember.features import KINDS, Allowances, Feature, FieldSpec, Measured, Order, Piece, Planning, specs
+from long_ember.features import KINDS, Allowances, Feature, Measured, Order, Piece, Planning
+from long_ember.fields import Limb, fields_out, specs
 from long_ember.plain import one_line
 from long_ember.storage.atomic import write_atomic
-from long_ember.storage.models import Reader, fields_out, value_out
+from long_ember.storage.models import Reader
+from long_ember.storage.upgrades import upgraded_piece
 
 __all__ = ["FORMAT", "LARGEST", "VERSION", "PieceReader", "piece_data", "piece_from_text", "piece_to_text", "read_piece", "write_piece"]
 
 FORMAT = "long-ember piece"
-VERSION = 3
-_FIRST, _MEASURED = 1, 2  # still read; a piece is written as the oldest version that holds all of it
+VERSION = 4
+_FIRST, _MEASURED, _PLANNED = 1, 2, 3  # still read; a piece is written as the oldest version that holds all of it
 LARGEST = 4_000_000  # bytes; a piece of a thousand features is a tenth of it
 _DEEPEST = 8  # branches on branches
+_FEATURES = Limb("Features")
 _PARTS: dict[str, type[Allowances] | type[Order]] = {"allowances": Allowances, "order": Order}
 
 
@@ -30,8 +33,9 @@ def piece_to_text(piece: Piece) -> str:
 def piece_data(piece: Piece) -> dict[str, Any]:
     """The file's content as JSON data."""
     planned = piece.planning != Planning()
-    version = VERSION if planned else _MEASURED if piece.measured else _FIRST
-    data: dict[str, Any] = {"format": FORMAT, "version": version, **fields_out(piece), "features": value_out(piece.features)}
+    version = max((f.since for f in piece.every_feature()), default=_FIRST)
+    version = max(version, _PLANNED if planned else _MEASURED if piece.measured else _FIRST)
+    data: dict[str, Any] = {"format": FORMAT, "version": version, **fields_out(piece), "features": _FEATURES.dump(piece.features)}
     for name in _PARTS:
         data[name] = fields_out(getattr(piece, name))
     if piece.measured:
@@ -91,11 +95,13 @@ class PieceReader(Reader):
         if not isinstance(data, dict) or data.get("format") != FORMAT:
             self.say(f"{path}.format", f"must be {FORMAT!r}: this is not a piece file")
             return None
-        version = data.get("version")
-        if not self.version(version, _FIRST, VERSION, f"{path}.version"):
+        if not self.version(data.get("version"), _FIRST, VERSION, f"{path}.version"):
             return None
+        version = int(data["version"])
         before = len(self.problems)
-        later = ("measured", "planning")[: (version or _FIRST) - _FIRST]
+        if version < VERSION:
+            upgraded_piece(data)
+        later = ("measured", "planning")[: version - _FIRST]
         values = self.fields(data, specs(Piece), path, also=("format", "version", "features", *_PARTS, *later))
         for name, cls in _PARTS.items():
             values[name] = self.model(cls, data.get(name), f"{path}.{name}")
@@ -146,7 +152,3 @@ class PieceReader(Reader):
             identity = "?"
         feature: Feature | None = self.model(KINDS[kind], data, path, also=("kind", "id"), id=identity)
         return feature
-
-    def value(self, data: Any, spec: FieldSpec, path: str) -> Any:
-        """One value; a limb is a list of features."""
-        return self.features(data, path) if spec.kind == "limb" else super().value(data, spec, path)

@@ -4,84 +4,45 @@ from __future__ import annotations
 
 from typing import Any
 
-from long_ember.features import KINDS, Allowances, FieldSpec, Measured, Order, Piece, Planning, specs
+from long_ember.features import KINDS, Allowances, Measured, Order, Piece, Planning
+from long_ember.fields import object_schema
 from long_ember.records import PLURALS, RECORDS, Shop
 from long_ember.sections import SHAPES
 from long_ember.storage.book import STATES
 from long_ember.storage.parcel import PARCEL_FORMAT, PARCEL_VERSION
 from long_ember.storage.piece_file import FORMAT, VERSION
-from long_ember.units import LEAST, LONGEST_TEXT, THICKEST
+from long_ember.units import LEAST, THICKEST
 
 __all__ = ["book_schema", "piece_schema"]
 
 
 def piece_schema() -> dict[str, Any]:
     """JSON Schema, draft 2020-12."""
-    piece = _object(Piece)
+    piece = object_schema(Piece)
     head = {"format": {"const": FORMAT}, "version": {"enum": list(range(1, VERSION + 1))}}
-    parts = {"allowances": _object(Allowances), "order": _object(Order)}
+    parts = {"allowances": object_schema(Allowances), "order": object_schema(Order)}
     features = {"features": {"type": "array", "items": {"$ref": "#/$defs/feature"}}}
     piece["properties"] = {**head, **piece["properties"], **parts, **features}
     piece["required"] = list(piece["properties"])
     piece["properties"]["measured"] = {
         "type": "array",
-        "items": _object(Measured),
+        "items": object_schema(Measured),
         "description": "What a test piece told; from version 2 on.",
     }
-    piece["properties"]["planning"] = {**_object(Planning), "description": "What the smith settled about the sequence; from version 3 on."}
+    piece["properties"]["planning"] = {
+        **object_schema(Planning),
+        "description": "What the smith settled about the sequence; from version 3 on.",
+    }
     top = {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Long Ember piece"}
     return {**top, **piece, "$defs": {"section": _section(), "feature": {"oneOf": [_feature(kind) for kind in KINDS]}}}
 
 
 def _feature(kind: str) -> dict[str, Any]:
-    model = _object(KINDS[kind])
+    model = object_schema(KINDS[kind])
     model["title"] = KINDS[kind].title
     model["properties"] = {"kind": {"const": kind}, "id": {"type": "string", "minLength": 1}, **model["properties"]}
     model["required"] = ["kind", "id", *model["required"]]
     return model
-
-
-def _object(cls: Any) -> dict[str, Any]:
-    properties = {name: _value(spec) for name, spec in specs(cls).items()}
-    return {
-        "type": "object",
-        "properties": properties,
-        "required": [n for n, s in specs(cls).items() if not s.late],
-        "additionalProperties": False,
-    }
-
-
-def _value(spec: FieldSpec) -> dict[str, Any]:
-    about = {"description": f"{spec.label}{_unit(spec)}. {spec.tip}".strip()}
-    if spec.kind == "section":
-        ref: dict[str, Any] = {"$ref": "#/$defs/section"}
-        return {**about, "anyOf": [ref, {"type": "null"}]} if spec.optional else {**about, **ref}
-    if spec.kind == "choice":
-        return {**about, "enum": [c[0] for c in spec.choices]}
-    if spec.kind == "limb":
-        return {**about, "type": "array", "items": {"$ref": "#/$defs/feature"}}
-    if spec.kind == "ticks":
-        return {**about, "type": "array", "items": {"enum": [c[0] for c in spec.choices]}, "uniqueItems": True}
-    if spec.kind == "rows":
-        return {**about, "type": "array", "items": _object(spec.row)}
-    if spec.kind == "text":
-        return {**about, "type": "string", "maxLength": LONGEST_TEXT}
-    if spec.kind == "length" and not spec.open_low and spec.low == 0:
-        return {**about, "type": "number", "anyOf": [{"const": 0}, {"minimum": LEAST}], "maximum": spec.high}
-    if spec.kind == "length":
-        return {**about, "type": "number", "minimum": max(LEAST, spec.low), "maximum": spec.high}
-    low = {"exclusiveMinimum" if spec.open_low else "minimum": spec.low}
-    return {**about, "type": "integer" if spec.kind == "count" else "number", **low, "maximum": spec.high}
-
-
-def _unit(spec: FieldSpec) -> str:
-    return {
-        "length": ", mm",
-        "angle": ", degrees",
-        "facing": ", degrees about the bar from up to the front",
-        "percent": ", fraction of 1",
-        "number": f", {spec.unit}" if spec.unit else "",
-    }.get(spec.kind, "")
 
 
 def _section() -> dict[str, Any]:
@@ -105,12 +66,16 @@ def book_schema() -> dict[str, Any]:
     })  # fmt: skip
     lists = {}
     for kind, name in PLURALS.items():
-        row = _object(RECORDS[kind])
+        row = object_schema(RECORDS[kind])
         row["properties"], row["required"] = {"id": identity, **row["properties"]}, ["id", *row["required"]]
         lists[name] = {"type": "array", "items": row}
-    shop = _object(Shop)
+    shop = object_schema(Shop)
     shop["required"] = []
-    head = {"format": {"const": PARCEL_FORMAT}, "version": {"const": PARCEL_VERSION}, "pieces": {"type": "array", "items": item}}
+    head = {
+        "format": {"const": PARCEL_FORMAT},
+        "version": {"enum": list(range(1, PARCEL_VERSION + 1))},
+        "pieces": {"type": "array", "items": item},
+    }
     top = _closed({**head, **lists, "shop": shop}, required=("format", "version"))
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Long Ember book", **top, "$defs": definitions}
 

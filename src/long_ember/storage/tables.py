@@ -10,15 +10,12 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from long_ember.document import read_value, show_value
 from long_ember.errors import EmberError, FileProblem, PieceFileError
-from long_ember.features import FieldSpec, specs
-from long_ember.materials import MATERIALS
-from long_ember.plain import cell, clean
+from long_ember.fields import specs
 from long_ember.records import Price, RackItem
 from long_ember.storage.book import new_id
 from long_ember.storage.parcel import Parcel
-from long_ember.units import MM_PER, Measure
+from long_ember.units import Measure
 
 __all__ = ["TABLES", "read_table", "table_csv"]
 
@@ -49,20 +46,11 @@ def table_csv(records: Iterable[RackItem | Price], kind: str, measure: Measure) 
     wanted = specs(TABLES[kind])
     target = io.StringIO()
     writer = csv.writer(target, lineterminator="\r\n")
-    writer.writerow([f"{_NAMES[name][0]} ({measure.unit})" if spec.kind == "length" else _NAMES[name][0] for name, spec in wanted.items()])
+    heads = ((_NAMES[name][0], spec.head(measure)) for name, spec in wanted.items())
+    writer.writerow([f"{name} ({unit})" if unit else name for name, unit in heads])
     for record in records:
-        writer.writerow([_cell_out(spec, getattr(record, name), measure) for name, spec in wanted.items()])
+        writer.writerow([spec.cell(getattr(record, name), measure) for name, spec in wanted.items()])
     return target.getvalue()
-
-
-def _cell_out(spec: FieldSpec, value: Any, measure: Measure) -> str:
-    if spec.kind == "length":
-        return f"{value / MM_PER[measure.unit]:.6f}".rstrip("0").rstrip(".")
-    if spec.kind == "number":
-        return f"{value:.10g}"
-    if spec.kind == "text":
-        return cell(str(value))
-    return show_value(spec, value, Measure("mm", ascii=True))
 
 
 @dataclass(frozen=True)
@@ -179,47 +167,13 @@ def _cell(row: list[str], line: int, column: _Column, cls: Any, measure: Measure
     """A cell's value; None, with the fault noted, when it can't be read."""
     spec = specs(cls)[column.name]
     text = row[column.index].strip() if column.index < len(row) else ""
-    if not text and spec.kind not in ("text",):
+    if not text:
         if column.name in _NEEDED["price"]:
             problems.append(FileProblem(f"line {line}, column {column.head!r}", "is empty"))
             return None
-        return _default(cls, column.name)
+        return getattr(cls(), column.name)
     try:
-        return _value(spec, column, text, measure, comma)
+        return spec.from_cell(text, column.unit or measure.unit, comma)
     except EmberError as error:
         problems.append(FileProblem(f"line {line}, column {column.head!r}", f"{text[:60]!r}: {error}"))
         return None
-
-
-def _default(cls: Any, name: str) -> Any:
-    return getattr(cls(), name)
-
-
-def _value(spec: FieldSpec, column: _Column, text: str, measure: Measure, comma: bool) -> Any:
-    if spec.kind == "text":
-        return clean(text[1:] if text[:1] == "'" else text)
-    if column.name == "material":
-        key = next((m.key for m in MATERIALS.values() if text.lower() in (m.key, m.title.lower())), None)
-        if key is None:
-            raise EmberError("is no material we know: " + ", ".join(m.title.lower() for m in MATERIALS.values()))
-        return key
-    if spec.kind == "choice":
-        text = text.lower()
-    elif comma:
-        text = _with_point(text)
-    elif spec.kind == "number" and re.search(r"\d,\d", text):
-        raise EmberError("a comma could be a decimal or a thousand: write it with a point, or separate the columns by semicolons")
-    unit = column.unit or measure.unit
-    if spec.kind == "length" and unit not in ("mm", "in") and re.fullmatch(r"[\d.]+", text):
-        text = f"{text} {unit}"
-    return read_value(spec, text, Measure(unit if unit in ("mm", "in") else measure.unit), 0.0)
-
-
-def _with_point(text: str) -> str:
-    """A number written with a decimal comma, in a table where others are."""
-    if re.search(r"\d\.\d", text) and not re.search(r"\d,\d", text):
-        raise EmberError("a point could be a decimal or a thousand, since other cells have decimal commas")
-    if re.search(r"\d,\d", text):
-        text = re.sub(r"(?<=\d)\.(?=\d{3}\b)", "", text)
-        text = re.sub(r"(?<=\d),(?=\d)", ".", text)
-    return text

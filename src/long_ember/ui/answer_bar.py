@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
 
 from long_ember.document import Slot
-from long_ember.features import specs
+from long_ember.fields import specs
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import line_height, text_width, write
 from long_ember.ui.style.fonts import font

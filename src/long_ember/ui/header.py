@@ -10,7 +10,7 @@ from long_ember.document import Slot
 from long_ember.records import DENOMINATORS
 from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.entry import Choice, ChoiceField, EntryField
+from long_ember.ui.widgets.entry import ChoiceBox, ChoiceField, EntryField
 
 __all__ = ["Header"]
 
@@ -24,7 +24,7 @@ class Header(QWidget):
         self.name = EntryField(session, Slot("", "name"), size=20)
         self.bar = EntryField(session, Slot("", "bar"), size=20)
         self.material = ChoiceField(session, Slot("", "material"))
-        self.units = Choice(session)
+        self.units = ChoiceBox(session)
         self.units.setFont(font(16, 500))
         self.units.setAccessibleName("Units")
         self.units.setToolTip("How lengths are shown, and the unit of a bare number. Stored sizes do not change.")

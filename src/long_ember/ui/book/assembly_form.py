@@ -11,11 +11,12 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.assemblies import meeting_places
-from long_ember.features import Piece, specs
+from long_ember.features import Piece
+from long_ember.fields import choices_of
 from long_ember.records import JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
 from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm
 
 __all__ = ["AssemblyForm"]
@@ -75,8 +76,8 @@ class AssemblyForm(QWidget):
         form.changed.connect(partial(self._typed, names))
         self._column.addWidget(form)
 
-    def _choice(self, words: str, rows: list[tuple[str, str]], current: str, run: Any) -> Choice:
-        box = Choice(self._session)
+    def _choice(self, words: str, rows: list[tuple[str, str]], current: str, run: Any) -> ChoiceBox:
+        box = ChoiceBox(self._session)
         box.setFont(font(16))
         box.setAccessibleName(words.rstrip("…"))
         box.setMinimumWidth(60)
@@ -121,7 +122,7 @@ class AssemblyForm(QWidget):
         name = self._label(f"{LETTERS[index]}  {entry.name if entry else 'a piece that is gone'}")
         name.setMinimumWidth(40)
         self._line(name, self._out("parts", index))
-        sides = [(words, key) for key, words in specs(AssemblyPart)["side"].choices]
+        sides = [(words, key) for key, words in choices_of(AssemblyPart, "side")]
         box = self._choice("Side", sides, part.side, partial(self._side, index))
         box.removeItem(0)
         self._column.addWidget(box)

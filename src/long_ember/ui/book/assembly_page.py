@@ -21,7 +21,7 @@ from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.buttons import worded
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 
 __all__ = ["AssemblyPage"]
 
@@ -45,7 +45,7 @@ class AssemblyPage(QWidget):
         self._changing = False
         self._rest = QTimer(self, singleShot=True, interval=60)
         self._rest.timeout.connect(self._put_together)
-        self.which = Choice(self._session)
+        self.which = ChoiceBox(self._session)
         self.which.setFont(font(18, 600))
         self.which.setAccessibleName("Assembly")
         self.which.setMinimumHeight(40)
@@ -63,7 +63,7 @@ class AssemblyPage(QWidget):
         self.add_button, self.out_button = worded("New assembly", self.add), worded("Take out", self.take_out)
         self.copy_button = worded("Duplicate", self.duplicate, "A version of it to change and compare")
         self.file_button = worded("Write to a file…", self._write)
-        self.against = Choice(self._session)
+        self.against = ChoiceBox(self._session)
         self.against.setFont(font(15))
         self.against.setAccessibleName("Compare with another assembly")
         self.against.activated.connect(lambda _index: self._put_together())

@@ -13,7 +13,7 @@ from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.choosing import catalogue, is_sheet, mass_per_metre
-from long_ember.features import specs
+from long_ember.fields import choices_of, day_words, specs
 from long_ember.materials import MATERIALS
 from long_ember.records import RECORDS, Assembly, Job, JobLine, JobSet, Price, RackItem, Record, promised_bars
 from long_ember.sections import SHAPES
@@ -24,7 +24,7 @@ from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.drawing.section_paint import paint_section
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm
 
 __all__ = ["Board"]
@@ -148,10 +148,10 @@ class _Rows(QWidget):
             )
             return
         mass = item.section.area * item.length * 1e-3 * MATERIALS[item.material].density
-        if item.sold == "no" or not item.price:
+        if not item.sold or not item.price:
             self._words(
                 painter,
-                "not sold here" if item.sold == "no" else f"no price yet, bought {m.length(item.length)} long",
+                "not sold here" if not item.sold else f"no price yet, bought {m.length(item.length)} long",
                 x,
                 box.top() + 16,
                 15,
@@ -164,9 +164,11 @@ class _Rows(QWidget):
 
     def _paint_job(self, painter: QPainter, job: Job, box: QRectF) -> None:
         theme = self._session.theme
-        state = dict(specs(Job)["state"].choices)[job.state]
+        state = dict(choices_of(Job, "state"))[job.state]
         self._words(painter, job.name, box.left() + 14, box.top() + 8, 18, 600)
-        self._words(painter, f"{state}{f', due {job.due}' if job.due else ''}", box.left() + 14, box.top() + 34, 15, role="muted")
+        self._words(
+            painter, f"{state}{f', due {day_words(job.due)}' if job.due else ''}", box.left() + 14, box.top() + 34, 15, role="muted"
+        )
         short = QFontMetricsF(font(15)).elidedText(job.note, Qt.TextElideMode.ElideRight, _WORDS - 10)
         self._words(painter, short, box.left() + 14, box.top() + 58, 15, role="muted")
         x = box.left() + _WORDS + 20
@@ -199,7 +201,7 @@ class _Rows(QWidget):
 
 def _absent(item: RackItem | Price) -> bool:
     """Nothing of it is there, or to be had."""
-    return not item.count if isinstance(item, RackItem) else item.sold == "no"
+    return not item.count if isinstance(item, RackItem) else not item.sold
 
 
 class Board(QWidget):
@@ -246,9 +248,9 @@ class Board(QWidget):
         self._card.addWidget(self.file_button)
         self._card.addWidget(worded("Bring in…", work.ask_in))
 
-    def _shapes(self) -> Choice:
+    def _shapes(self) -> ChoiceBox:
         """Which sections of the catalogue are listed."""
-        box = Choice(self._work.session)
+        box = ChoiceBox(self._work.session)
         box.setFont(font(16))
         box.setMinimumHeight(40)
         box.setAccessibleName("Sections listed")
@@ -338,7 +340,7 @@ class Board(QWidget):
         if kept is not None:
             self._work.remove_record(identity, kept)
         elif isinstance(record, Price):
-            self._work.put_record(identity, replace(record, sold="no"), None)
+            self._work.put_record(identity, replace(record, sold=False), None)
 
     def _name_out(self, record: Record | None) -> None:
         common = isinstance(record, Price) and self.rows.current not in self._work.library.records(self.kind)
@@ -399,8 +401,8 @@ class _JobForm(ModelForm):
         counts.setMinimumHeight(counts.minimumSizeHint().height())  # the card scrolls before its entries are squeezed
         self._column.addWidget(counts)
 
-    def _choice_of(self, words: str, names: dict[str, str], add: Callable[[str], None]) -> Choice:
-        choice = Choice(self._session)
+    def _choice_of(self, words: str, names: dict[str, str], add: Callable[[str], None]) -> ChoiceBox:
+        choice = ChoiceBox(self._session)
         choice.setFont(font(16))
         choice.addItem(words, "")
         for identity, name in names.items():

@@ -30,7 +30,7 @@ from long_ember.sections import parse_section
 from long_ember.storage import CHOICES, Arrival, Backup, Photo
 from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 
 __all__ = ["ArrivalDialog", "BackupsDialog", "FirstDay", "PhotoDialog", "StateDialog", "VariantDialog"]
 
@@ -163,7 +163,7 @@ class ArrivalDialog(_Dialog):
     def __init__(self, work: BookWork, source: str, found: tuple[Arrival, ...]) -> None:
         super().__init__(work, f"Bring in from {source}", 860)
         self.found = found
-        self.choices: dict[str, Choice] = {}
+        self.choices: dict[str, ChoiceBox] = {}
         counts = {v: sum(a.verdict == v for a in found) for v in _WORDS}
         told = ", ".join(f"{n} {_WORDS[v]}" for v, n in counts.items() if n) or "Nothing in it"
         self.column.addWidget(_label(f"{told}. Nothing is replaced unless you say so; a backup is made first.", role="muted"))
@@ -189,7 +189,7 @@ class ArrivalDialog(_Dialog):
             words = _label(f"<b>{_html(arrival.name)}</b><br>{_html(' '.join(arrival.said))}", 16)
         grid.addWidget(words, row, 1)
         grid.addWidget(_label(_WORDS[arrival.verdict], 16, 500, "fault" if arrival.verdict == "differs" else "muted"), row, 2)
-        box = Choice(self._work.session)
+        box = ChoiceBox(self._work.session)
         box.setFont(font(16))
         for choice in arrival.choices:
             box.addItem(CHOICES[choice], choice)
@@ -287,7 +287,7 @@ class FirstDay(_Dialog):
         self.column.addLayout(row)
         units = QHBoxLayout()
         units.addWidget(_label("Lengths in", 17))
-        self.unit = Choice(work.session)
+        self.unit = ChoiceBox(work.session)
         self.unit.setFont(font(17))
         for words, unit in (("mm", "mm"), ("inches and fractions", "in")):
             self.unit.addItem(words, unit)

@@ -10,13 +10,14 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.choosing import halves
-from long_ember.document import Answer, quick_answer, show_value
-from long_ember.features import Piece, specs
+from long_ember.document import Answer, quick_answer
+from long_ember.features import Piece
+from long_ember.fields import specs
 from long_ember.geometry import silhouette
 from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, polygon, write
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import Measure
 
 __all__ = ["CompareDialog", "differences"]
@@ -64,10 +65,8 @@ def _feature_rows(one: Piece, other: Piece, identity: str, m: Measure) -> list[t
     rows = []
     for name, spec in specs(before).items():
         if getattr(before, name) != getattr(after, name):
-            shown = ["changed" if spec.kind == "limb" else show_value(spec, getattr(f, name), m) or "as the bar" for f in (before, after)]
-            rows.append(
-                (f"{before.title} {j + 1}, {spec.label.lower()}", shown[0], shown[1] if shown[1] != shown[0] else f"{shown[1]} (finer)")
-            )
+            shown = spec.compared(getattr(before, name), getattr(after, name), m)
+            rows.append((f"{before.title} {j + 1}, {spec.label.lower()}", *shown))
     if i != j:
         rows.append((f"{before.title}, place", f"{i + 1} from A", f"{j + 1} from A"))
     return rows
@@ -148,8 +147,8 @@ class CompareDialog(QDialog):
         column.addLayout(row)
         self._renew()
 
-    def _choice(self, at: int, words: str) -> Choice:
-        box = Choice(self._session)
+    def _choice(self, at: int, words: str) -> ChoiceBox:
+        box = ChoiceBox(self._session)
         box.setFont(font(17, 500))
         box.setAccessibleName(words)
         for name, _piece in self._states:

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QSt
 
 from long_ember.cutting import CutBar, CutList
 from long_ember.document import Slot
-from long_ember.features import specs
+from long_ember.fields import specs
 from long_ember.records import Job
 from long_ember.ui.cut.job_view import JobView
 from long_ember.ui.deeds.bookwork import BookWork

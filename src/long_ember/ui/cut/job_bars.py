@@ -166,15 +166,15 @@ class JobBars(QWidget):
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(22, 600))
         painter.drawText(QRectF(16, box.top(), 40, _BAR), Qt.AlignmentFlag.AlignVCenter, str(row.index + 1))
-        self._button(painter, self._lock_at(row), "locked" if bar.locked == "yes" else "lock", bar.locked == "yes", theme)
+        self._button(painter, self._lock_at(row), "locked" if bar.locked else "lock", bar.locked, theme)
         lifted = self.current[1] if self._drag is not None and here else -1
         paint_bar(painter, lay, plan.codes[row.index], box, self._scale(), theme, m, chosen=self.current[1] if here else -1, lifted=lifted)
         write(painter, bar_words(lay, m), box.left(), box.bottom() + 2, font(15), theme.colour("fault" if lay.over else "muted"))
         wide = self.width() - box.left() - 24
         saw = QFontMetricsF(font(15, 500)).elidedText(saw_words(lay, m), Qt.TextElideMode.ElideRight, wide)
         write(painter, saw, box.left(), box.bottom() + 21, font(15, 500), theme.colour("ink"))
-        done = sum(c.sawn == "yes" for c in bar.cuts)
-        following = next((n for n, c in enumerate(bar.cuts) if c.sawn == "no"), None)
+        done = sum(c.sawn for c in bar.cuts)
+        following = next((n for n, c in enumerate(bar.cuts) if not c.sawn), None)
         label = "\u2713 all sawn" if following is None else f"Tick {plan.codes[row.index][following]} off"
         tick = self._tick_at(row)
         self._button(painter, tick, label, following is None, theme)
@@ -245,7 +245,7 @@ class JobBars(QWidget):
         assert plan is not None
         at = plan.layouts[bar].cuts[cut]
         job = plan.jobs[at.cut.job].name if at.cut.job in plan.jobs else ""
-        held = " Forged on the bar." if at.cut.held == "yes" else ""
+        held = " Forged on the bar." if at.cut.held else ""
         return f"{plan.codes[bar][cut]} {at.cut.name}, {m.length(at.cut.length)}, from {m.length(at.start)} to {m.length(at.stop)}. {job}.{held}"
 
     def _blank_at(self, at: QPointF) -> tuple[int, int] | None:

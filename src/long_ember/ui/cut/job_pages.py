@@ -19,7 +19,7 @@ from long_ember.records import FITTINGS, Job
 from long_ember.ui.deeds.job_desk import JobDesk
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm
 from long_ember.units import parse_number
 
@@ -199,7 +199,7 @@ class PricePage(QWidget):
         self._form_of = ""
         self._typing = False
         self.rise = 0.0
-        self.which = Choice(desk.work.session)
+        self.which = ChoiceBox(desk.work.session)
         self.which.setFont(font(17))
         self.which.setAccessibleName("Job that is priced")
         self.which.activated.connect(lambda _index: self._renewed())

@@ -125,7 +125,7 @@ class JobView(QWidget):
         elif self.desk.looking:
             text += "; looking for a cheaper plan…"
         elif plan.own:
-            done = sum(c.sawn == "yes" for b in bars for c in b.cuts)
+            done = sum(c.sawn for b in bars for c in b.cuts)
             text += f"; {done} of {sum(len(b.cuts) for b in bars)} sawn."
         self.told.setText(text)
         self.told.setProperty("role", "fault" if plan.stale else "")

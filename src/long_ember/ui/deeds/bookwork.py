@@ -16,7 +16,7 @@ from long_ember.choosing import catalogue
 from long_ember.document import Edit, History, Step, set_piece
 from long_ember.errors import EmberError, SaveError
 from long_ember.features import Piece
-from long_ember.features.fields import typed_change
+from long_ember.fields import typed_change
 from long_ember.records import PLURALS, RECORDS, CutSheet, Job, Price, RackItem, Record, record_kind
 from long_ember.sections import Section
 from long_ember.storage import Arrival, Backup, Book, Photo, PieceItem, arrivals, bring_in, looked_at, new_id, salvaged, write_atomic
@@ -506,7 +506,7 @@ class BookWork(QObject):
         """Ask how large the design shall be."""
         shop = self.session.shop
         prices = {i: r for i, r in self.library.records("price").items() if isinstance(r, Price)}
-        sold = tuple(r.section for r in catalogue(shop.offered, prices, shop.bar_length).values() if r.sold == "yes")
+        sold = tuple(r.section for r in catalogue(shop.offered, prices, shop.bar_length).values() if r.sold)
         self._show(self.questions.scale(self, sold))
 
     def ask_trial(self, bars: Sequence[Section]) -> None:

@@ -211,7 +211,7 @@ class JobDesk(QObject):
         lying = [SheetBar(material=r.material, section=r.section, rack=i, source=r.words, length=r.length)
                  for i, r in plan.holdings.rack.items() if plan.holdings.free(i) > used.count(i)]  # fmt: skip
         sold = [SheetBar(material=p.material, section=p.section, source=p.seller or "bought", length=p.length, price=p.price)
-                for p in plan.holdings.prices if p.sold == "yes"]  # fmt: skip
+                for p in plan.holdings.prices if p.sold]  # fmt: skip
         priced = {(s.material, s.section) for s in sold}
         usual = [SheetBar(material=m, section=s, source="bought", length=plan.holdings.shop.bar_length)
                  for m, s in {(b.material, b.section) for b in plan.sheet.bars} if (m, s) not in priced]  # fmt: skip

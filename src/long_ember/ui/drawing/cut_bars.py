@@ -30,7 +30,7 @@ def area_words(area: float, m: Measure) -> str:
 def saw_words(lay: BarLayout, m: Measure) -> str:
     """Where to cut, from one end: first what is forged on the bar and parted off it, then the saw."""
     unit = "mm" if m.unit == "mm" else "inches"
-    held, sawn = ([m.length(c.stop, bare=True) for c in lay.cuts if (c.cut.held == "yes") == on_bar] for on_bar in (True, False))
+    held, sawn = ([m.length(c.stop, bare=True) for c in lay.cuts if c.cut.held == on_bar] for on_bar in (True, False))
     words = [f"Forge on the bar, part off at {', '.join(held)}"] if held else []
     words += [f"{'then saw' if held else 'Saw'} at {', '.join(sawn)}"] if sawn else []
     return f"{'; '.join(words)} {unit} from the end, on the far side of the line."
@@ -51,11 +51,11 @@ def paint_bar(painter: QPainter, lay: BarLayout, codes: tuple[str, ...], box: QR
         if n == lifted:
             continue
         painter.setPen(theme.colour("ink"))
-        code = f"\u2713 {codes[n]}" if cut.sawn == "yes" else codes[n]
+        code = f"\u2713 {codes[n]}" if cut.sawn else codes[n]
         full = f"{code}  {cut.name}, {m.length(cut.length)}"
         for text, size in ((full, 15), (f"{code}  {m.length(cut.length)}", 15), (code, 15), (code, 12)):
             if QFontMetricsF(font(size, 500)).horizontalAdvance(text) < part.width() - 8:
-                painter.setFont(font(size, 600 if cut.sawn == "yes" else 500))
+                painter.setFont(font(size, 600 if cut.sawn else 500))
                 painter.drawText(part, Qt.AlignmentFlag.AlignCenter, text)
                 break
 

@@ -11,7 +11,8 @@ from PySide6.QtCore import QLineF, QPointF, QRectF
 
 from long_ember.arrays import Array
 from long_ember.document import Answer, Slot
-from long_ember.features import Arc, Helix, Spiral, specs
+from long_ember.features import Arc, Helix, Spiral
+from long_ember.fields import specs
 from long_ember.geometry import Figure, Part, Seen, piece_figure
 from long_ember.ui.drawing.paint import View, text_rect
 from long_ember.ui.style.fonts import font

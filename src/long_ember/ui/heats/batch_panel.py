@@ -14,7 +14,7 @@ from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import heat_colour
 from long_ember.ui.widgets.buttons import worded
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 
 __all__ = ["BatchPanel"]
 
@@ -95,7 +95,7 @@ class BatchPanel(QDialog):
         self._session = session
         self.setWindowTitle("Batch")
         self.resize(980, 680)
-        self.pieces, self.irons, self.rhythm = (Choice(session) for _ in range(3))
+        self.pieces, self.irons, self.rhythm = (ChoiceBox(session) for _ in range(3))
         wanted = int(session.piece.order.quantity)
         for n in sorted({1, 2, 4, 6, 8, 10, 12, 16, 20, 30, 40, _MOST, min(wanted, _MOST)}):
             self.pieces.addItem(f"{n} pieces" if n > 1 else "1 piece", n)

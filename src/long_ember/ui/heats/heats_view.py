@@ -15,7 +15,7 @@ from long_ember.ui.heats.heat_order import ORDER_H, OrderStrip
 from long_ember.ui.heats.heat_stage import Stage
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 
 __all__ = ["HeatsView"]
 
@@ -57,7 +57,7 @@ class HeatsView(QWidget):
         self.summary.setProperty("role", "muted")
         self.summary.setWordWrap(True)
         self.summary.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.method = Choice(session)
+        self.method = ChoiceBox(session)
         self.method.setFont(font(16, 500))
         self.method.setMinimumHeight(38)
         self.method.setAccessibleName("Method for the operation")

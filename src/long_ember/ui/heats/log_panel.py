@@ -8,6 +8,7 @@ from datetime import date
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from long_ember.fields import day_words
 from long_ember.heats.operations import ROUGH
 from long_ember.learning import lesson, made_before
 from long_ember.records import LogEntry
@@ -44,7 +45,7 @@ class LogPanel(AskingDialog):
         self.setMinimumWidth(640)
         plan = session.answer.plan
         entry = LogEntry(
-            piece=session.piece_id, name=session.piece.name, number=made_before(work.library.log_of(session.piece_id).values(), session.piece_id) + 1, day=date.today().isoformat(),
+            piece=session.piece_id, name=session.piece.name, number=made_before(work.library.log_of(session.piece_id).values(), session.piece_id) + 1, day=date.today(),
             heats=plan.count, minutes=round(plan.minutes[1]), planned_heats=plan.count, planned_minutes=round(plan.minutes[1], 1),
             factor=session.bench.measured,
         )  # fmt: skip
@@ -88,7 +89,7 @@ class LogPanel(AskingDialog):
         self.list.clear()
         for identity, e in sorted(self._entries.items(), key=lambda pair: -pair[1].number):
             item = QListWidgetItem(
-                f"no. {e.number}   {e.day}   {e.heats} of {e.planned_heats} heats   {e.minutes:g} of {e.planned_minutes:g} min   {e.note}"
+                f"no. {e.number}   {day_words(e.day) if e.day else 'some day'}   {e.heats} of {e.planned_heats} heats   {e.minutes:g} of {e.planned_minutes:g} min   {e.note}"
             )
             item.setData(Qt.ItemDataRole.UserRole, identity)
             self.list.addItem(item)

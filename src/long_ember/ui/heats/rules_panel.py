@@ -10,12 +10,13 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.document import overrule, pin_order, restore_rule, set_planning
-from long_ember.features import ORDER_SCHOOLS, specs
+from long_ember.features import ORDER_SCHOOLS
+from long_ember.fields import choices_of, specs
 from long_ember.heats import PINNED, Rule, pin_all
 from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.typed import Typed
 
 __all__ = ["RulesPanel", "rules_at_work"]
@@ -46,7 +47,7 @@ class RulesPanel(QDialog):
         self._session = session
         self.setWindowTitle("Rules of order")
         self.resize(820, 680)
-        self.schools: dict[str, Choice] = {}
+        self.schools: dict[str, ChoiceBox] = {}
         self._notes: dict[str, Typed] = {}
         self._shown: object = None
         form = QFormLayout()
@@ -81,12 +82,12 @@ class RulesPanel(QDialog):
         label.setProperty("role", "muted")
         return label
 
-    def _choice(self, name: str) -> Choice:
-        box = self.schools[name] = Choice(self._session)
+    def _choice(self, name: str) -> ChoiceBox:
+        box = self.schools[name] = ChoiceBox(self._session)
         box.setFont(font(16))
         box.setMinimumHeight(36)
         box.setAccessibleName(specs(self._session.piece.planning)[name].label)
-        for value, words in specs(self._session.piece.planning)[name].choices:
+        for value, words in choices_of(self._session.piece.planning, name):
             box.addItem(f"{words}: {self._of_the_shop(name)}" if value == "shop" else words, value)
         box.activated.connect(lambda index: self._session.attempt(set_planning, name, str(box.itemData(index))))
         return box
@@ -94,7 +95,7 @@ class RulesPanel(QDialog):
     def _of_the_shop(self, name: str) -> str:
         """The side that the shop takes, without its reason."""
         choice = getattr(self._session.shop, name)
-        return next(words for value, words in specs(self._session.shop)[name].choices if value == choice).split(":")[0]
+        return next(words for value, words in choices_of(self._session.shop, name) if value == choice).split(":")[0]
 
     def _pin_all(self) -> None:
         self._session.attempt(pin_order, pin_all(self._session.answer.plan), "Pin the whole order")

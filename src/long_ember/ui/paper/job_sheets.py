@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPen
 
 from long_ember.cutting import SheetPlan
+from long_ember.fields import day_words
 from long_ember.jobs.cut_layout import bars_of
 from long_ember.jobs.needs import amount
 from long_ember.jobs.plan import JobPlan
@@ -28,7 +29,7 @@ _COLUMNS, _ROWS = 3, 9  # of labels on a page
 def _head(page: Page, plan: JobPlan, title: str) -> None:
     page.text(title, 26, 700)
     for job in plan.jobs.values():
-        page.text(", ".join(w for w in (job.name, f"due {job.due}" if job.due else "", job.note) if w), 15)
+        page.text(", ".join(w for w in (job.name, f"due {day_words(job.due)}" if job.due else "", job.note) if w), 15)
     page.y += 8
 
 
@@ -78,7 +79,7 @@ def _bar(page: Page, plan: JobPlan, number: int, longest: float, m: Measure) -> 
     page.text(saw_words(lay, m), 13)
     _boxes(
         page,
-        [(f"{code} {at.cut.name} {m.length(at.cut.length)}", at.cut.sawn == "yes") for at, code in zip(lay.cuts, codes, strict=True)],
+        [(f"{code} {at.cut.name} {m.length(at.cut.length)}", at.cut.sawn) for at, code in zip(lay.cuts, codes, strict=True)],
         13,
     )
     page.y += 8
@@ -162,7 +163,7 @@ def write_quote(path: Path, plan: JobPlan, m: Measure) -> None:
                 page.need(page.height)
             page.text(plan.holdings.shop.name, 17, 500)
             page.text(f"Quote: {job.name}", 28, 700)
-            page.text(", ".join(w for w in (f"due {job.due}" if job.due else "", job.note) if w) or " ", 15)
+            page.text(", ".join(w for w in (f"due {day_words(job.due)}" if job.due else "", job.note) if w) or " ", 15)
             page.y += 14
             for name, number, share in customer_lines(plan, job_id):
                 _money_row(page, f"{number} × {name}", share)

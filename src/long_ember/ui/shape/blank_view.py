@@ -15,10 +15,9 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QLineEd
 
 from long_ember.arrays import Array
 from long_ember.blanks import BLANKS, Blank, Outline
-from long_ember.document import read_value, show_value
 from long_ember.errors import EmberError
 from long_ember.export import outline_dxf, outline_svg
-from long_ember.features import specs
+from long_ember.fields import Choice, specs
 from long_ember.records import Job, JobBlank
 from long_ember.storage import write_atomic
 from long_ember.ui.deeds.bookwork import BookWork
@@ -27,7 +26,7 @@ from long_ember.ui.drawing.paint import View, arrow_line, polygon, text_box
 from long_ember.ui.shape.inspector import Notes
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets import dialogs
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.message import MessageLine
 
 __all__ = ["BlankDialog"]
@@ -93,7 +92,7 @@ class BlankDialog(QDialog):
         self.resize(1120, 680)
         self._session = session
         self.blank: Blank = next(iter(BLANKS.values()))()
-        self.kind = Choice(session)
+        self.kind = ChoiceBox(session)
         self.kind.setFont(font(18, 500))
         self.kind.setAccessibleName("Blank")
         for kind, cls in BLANKS.items():
@@ -103,7 +102,7 @@ class BlankDialog(QDialog):
         self.notes = Notes()
         self.message = MessageLine()
         self._fields = QWidget()
-        self.entries: dict[str, QLineEdit | Choice] = {}
+        self.entries: dict[str, QLineEdit | ChoiceBox] = {}
         self._column = QVBoxLayout(self)
         self._column.addWidget(self.kind)
         self._column.addWidget(self._fields)
@@ -117,7 +116,7 @@ class BlankDialog(QDialog):
 
     def _foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()
-        self.jobs = Choice(self._session)
+        self.jobs = ChoiceBox(self._session)
         self.jobs.setFont(font(16))
         self.jobs.setAccessibleName("Put this blank into a job")
         self.jobs.addItem("Into a job…", "")
@@ -160,17 +159,17 @@ class BlankDialog(QDialog):
         self._fields = fields
         self._renew()
 
-    def _entry(self, name: str) -> QLineEdit | Choice:
+    def _entry(self, name: str) -> QLineEdit | ChoiceBox:
         spec, value = specs(self.blank)[name], getattr(self.blank, name)
-        if spec.kind == "choice":
-            choice = Choice(self._session)
+        if isinstance(spec, Choice):
+            choice = ChoiceBox(self._session)
             choice.setFont(font(16))
             for key, words in spec.choices:
                 choice.addItem(words, key)
             choice.setCurrentIndex(choice.findData(value))
             choice.activated.connect(lambda _i: self._take(name, choice.currentData()))
             return choice
-        line = QLineEdit(show_value(spec, value, self._session.measure))
+        line = QLineEdit(spec.show(value, self._session.measure))
         line.setFont(font(17, 500))
         line.setAccessibleName(spec.label)
         line.setToolTip(spec.tip)
@@ -179,7 +178,7 @@ class BlankDialog(QDialog):
 
     def _typed(self, name: str, text: str) -> None:
         try:
-            value = read_value(specs(self.blank)[name], text, self._session.measure, self.blank.gauge)
+            value = specs(self.blank)[name].read(text, self._session.measure, self.blank.gauge)
         except EmberError as error:
             self.message.say(f"{error}. The old value still counts.".replace("..", "."), True)
             return

@@ -14,7 +14,7 @@ from long_ember.ui.desk.session import Session
 from long_ember.ui.shape.canvas import BarCanvas
 from long_ember.ui.shape.inspector import Inspector
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.entry import Choice, ChoiceField, EntryField
+from long_ember.ui.widgets.entry import ChoiceBox, ChoiceField, EntryField
 from long_ember.ui.widgets.message import MessageLine
 
 __all__ = ["Calculator"]
@@ -30,7 +30,7 @@ class Calculator(QDialog):
         self._session = session
         start = Piece(name="Calculator", bar=session.piece.bar, material=session.piece.material, school=session.piece.school, features=())
         self.bench = Session(replace(start, allowances=Allowances(scale=0.0, trim=0.0, parting=0.0)), session.settings, session.shop)
-        self.kind = Choice(self.bench)
+        self.kind = ChoiceBox(self.bench)
         self.kind.setFont(font(18, 500))
         self.kind.setAccessibleName("Shape to reckon")
         for kind, cls in KINDS.items():

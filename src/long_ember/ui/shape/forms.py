@@ -9,13 +9,14 @@ from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEd
 from long_ember.document import Edit, fit_bar, repeat, scale_for, scaled, scaling_notes
 from long_ember.document.scaling import TARGETS
 from long_ember.errors import EmberError
-from long_ember.features import shape_of, specs
+from long_ember.features import shape_of
 from long_ember.features.solve import free_names
+from long_ember.fields import specs
 from long_ember.sections import Section
 from long_ember.stock import reckon
 from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import parse_length, parse_number
 
 __all__ = ["FitBar", "Repeat", "Scale"]
@@ -84,7 +85,7 @@ class FitBar(_Question):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, "Use the bar exactly", self.wanted, self.told, parent)
         self.length = QLineEdit(session.measure.edit_text(session.answer.reckoning.cut))
-        self.free = Choice(session)
+        self.free = ChoiceBox(session)
         for i, feature in enumerate(session.piece.features):
             for name in free_names(feature):
                 self.free.addItem(f"{feature.title} {i + 1}: {specs(feature)[name].label.lower()}", (feature.id, name))
@@ -152,7 +153,7 @@ class Scale(_Question):
     def __init__(self, session: Session, sold: tuple[Section, ...], parent: QWidget | None = None) -> None:
         super().__init__(session, "Scale the design", self.wanted, self.told, parent)
         self._sold = sold
-        self.by = Choice(session)
+        self.by = ChoiceBox(session)
         for words, target in (
             ("by a factor", "factor"),
             ("to a cut length", "cut"),

@@ -8,11 +8,12 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
 from long_ember.document import give_bar
 from long_ember.errors import EntryError
-from long_ember.features import specs, stock_of
+from long_ember.features import stock_of
 from long_ember.features.solve import free_names
+from long_ember.fields import specs
 from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import parse_length
 
 __all__ = ["GivenBar"]
@@ -42,9 +43,9 @@ class GivenBar(QWidget):
         self.length.setToolTip(
             "Type a length and press Enter: the size named beside it is changed until the feature takes just that much bar."
         )
-        self.free = Choice(session)
+        self.free = ChoiceBox(session)
         self.free.setFont(font(15))
-        self.free.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToContents)
+        self.free.setSizeAdjustPolicy(ChoiceBox.SizeAdjustPolicy.AdjustToContents)
         self.free.setAccessibleName("Size that follows")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)

@@ -8,7 +8,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from long_ember.document import Slot
-from long_ember.features import Check, specs
+from long_ember.features import Check
+from long_ember.fields import Limb, specs
 from long_ember.ui.desk.session import Session
 from long_ember.ui.shape.given import GivenBar
 from long_ember.ui.shape.limb_field import LimbField
@@ -109,7 +110,7 @@ class Inspector(QWidget):
             self._grid = None
         if index >= 0:
             slots = [Slot(key, name) for name in specs(session.piece.features[index])]
-            self._grid = FieldGrid(session, slots, columns=COLUMNS if len(slots) <= 2 * COLUMNS else _MANY, kinds={"limb": LimbField})
+            self._grid = FieldGrid(session, slots, columns=COLUMNS if len(slots) <= 2 * COLUMNS else _MANY, kinds={Limb: LimbField})
             self._left.insertWidget(0, self._grid)
         self.given.follow()
         self._shown = self._subject()

@@ -8,9 +8,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from long_ember.document import read_value, show_value
 from long_ember.errors import EmberError
-from long_ember.features import specs
+from long_ember.fields import specs
 from long_ember.records import Shop
 from long_ember.stock import Safe, safe_length
 from long_ember.ui.desk.session import Session
@@ -141,7 +140,7 @@ class DoubtPanel(QWidget):
         shop, reckoning = session.shop, session.answer.reckoning
         for name, field in self.fields.items():
             if not field.hasFocus():
-                field.setText(show_value(specs(Shop)[name], getattr(shop, name), m))
+                field.setText(specs(Shop)[name].show(getattr(shop, name), m))
         if not session.piece.features:
             self.picture.safe = None
             self.told.setText("")
@@ -161,7 +160,7 @@ class DoubtPanel(QWidget):
     def _typed(self, name: str, text: str) -> None:
         session = self._session
         try:
-            value = read_value(specs(Shop)[name], text, session.measure, session.piece.bar.thickness)
+            value = specs(Shop)[name].read(text, session.measure, session.piece.bar.thickness)
             if name == "confidence" and not 0.5 <= value <= 0.999:
                 raise EmberError("Not short must be between 50 % and 99.9 %")
             session.set_shop(replace(session.shop, **{name: value}))

@@ -11,7 +11,7 @@ from long_ember.features import Piece
 from long_ember.geometry import Balance, balance, piece_bodies
 from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import Line, parse_length
 
 __all__ = ["WeighPanel"]
@@ -31,12 +31,12 @@ class WeighPanel(QWidget):
         self.title = QLabel("Weight, balance, strength")
         self.title.setFont(font(18, 600))
         self.told = self._label(16)
-        self.known = Choice(self._session)
+        self.known = ChoiceBox(self._session)
         self.known.setFont(font(15))
         self.known.setAccessibleName("Known piece to compare with")
         self.known.setMinimumWidth(120)
         self.known.activated.connect(self._choose)
-        self.use = Choice(self._session)
+        self.use = ChoiceBox(self._session)
         self.use.setFont(font(15))
         self.use.setAccessibleName("Compared as")
         self.use.setMinimumWidth(100)

@@ -10,10 +10,11 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from long_ember.document import Slot
 from long_ember.errors import EmberError
+from long_ember.fields import choices_of
 from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
 
-__all__ = ["Choice", "ChoiceField", "EntryField"]
+__all__ = ["ChoiceBox", "ChoiceField", "EntryField"]
 
 _gestures = itertools.count(1)
 _OWN_KEYS = frozenset(
@@ -78,7 +79,7 @@ class EntryField(QLineEdit):
         piece, measure = self._session.piece, self._session.measure
         spec = self.slot.spec(piece)
         shown = self.slot.text(piece, measure)
-        if spec.kind not in ("length", "section") or shown.replace(" ", "").startswith(text.replace(" ", "")):
+        if not spec.reworded or shown.replace(" ", "").startswith(text.replace(" ", "")):
             return ""
         return f"Read as {shown}." if text.strip() else ""
 
@@ -134,7 +135,7 @@ class EntryField(QLineEdit):
             self.refresh()
 
 
-class Choice(QComboBox):
+class ChoiceBox(QComboBox):
     """A list of words with a chevron of its own: a styled combo box shows none."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -151,7 +152,7 @@ class Choice(QComboBox):
         painter.drawPolyline([QPointF(x - 5, y - 2), QPointF(x, y + 3), QPointF(x + 5, y - 2)])
 
 
-class ChoiceField(Choice):
+class ChoiceField(ChoiceBox):
     """A field with a few words to choose from."""
 
     def __init__(self, session: Session, slot: Slot, parent: QWidget | None = None) -> None:
@@ -161,7 +162,7 @@ class ChoiceField(Choice):
         spec = slot.spec(session.piece)
         self.setAccessibleName(spec.label)
         self.setToolTip(spec.tip)
-        for value, words in spec.choices:
+        for value, words in choices_of(slot.model(session.piece), slot.name):
             self.addItem(words.split(":")[0], value)
             self.setItemData(self.count() - 1, words, Qt.ItemDataRole.ToolTipRole)
         self.activated.connect(self._chosen)

@@ -8,6 +8,7 @@ from typing import Any
 from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from long_ember.document import Slot
+from long_ember.fields import Choice, Field
 from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
@@ -27,7 +28,9 @@ class FieldGrid(QWidget):
         kinds: widgets for kinds of fields that only some screens have.
     """
 
-    def __init__(self, session: Session, slots: list[Slot], columns: int = COLUMNS, kinds: Mapping[str, type[Any]] | None = None) -> None:
+    def __init__(
+        self, session: Session, slots: list[Slot], columns: int = COLUMNS, kinds: Mapping[type[Field], type[Any]] | None = None
+    ) -> None:
         super().__init__()
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -39,8 +42,8 @@ class FieldGrid(QWidget):
             label = QLabel(spec.label)
             label.setFont(font(14, 500))
             label.setProperty("role", "muted")
-            made: dict[str, type[Any]] = {"choice": ChoiceField, **(kinds or {})}
-            field = made.get(spec.kind, EntryField)(session, slot)
+            made: dict[type[Field], type[Any]] = {Choice: ChoiceField, **(kinds or {})}
+            field = made.get(type(spec), EntryField)(session, slot)
             field.setMinimumWidth(112 if columns <= COLUMNS else 100)
             field.setMaximumWidth(170 if columns <= COLUMNS else 118)
             label.setBuddy(field)

@@ -9,12 +9,11 @@ from typing import Any
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
-from long_ember.document import read_value, show_value
 from long_ember.errors import EmberError
-from long_ember.features import FieldSpec, specs
+from long_ember.fields import Choice, Field, Flag, Rows, Ticks, specs
 from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.entry import Choice
+from long_ember.ui.widgets.entry import ChoiceBox
 
 __all__ = ["ModelForm"]
 
@@ -39,17 +38,10 @@ class ModelForm(QWidget):
             if name not in skip and (not only or name in only):
                 self._add(name, spec)
 
-    def _add(self, name: str, spec: FieldSpec) -> None:
-        made: QWidget
-        if spec.kind == "choice":
-            made = self._choice(name, spec)
-        elif spec.kind == "ticks":
-            made = self._ticks(name, spec)
-        elif spec.kind == "rows":
-            made = self._rows(name, spec)
-        else:
-            made = self._line(name, spec)
-        if spec.kind not in ("ticks", "rows"):
+    def _add(self, name: str, spec: Field) -> None:
+        whole = isinstance(spec, (Ticks, Rows))  # their page gives them a heading
+        made: QWidget = _MAKERS.get(type(spec), ModelForm._line)(self, name, spec)
+        if not whole:
             made.setMinimumHeight(36)  # never squeezed, however many there are
         made.setAccessibleName(spec.label)
         made.setToolTip(spec.tip)
@@ -59,14 +51,14 @@ class ModelForm(QWidget):
         label.setProperty("role", "muted")
         label.setBuddy(made)
         label.setMinimumWidth(min(label.sizeHint().width(), 190))  # the entry gives way before its name is cut off
-        if spec.kind in ("ticks", "rows"):  # their page gives them a heading
+        if whole:
             label.deleteLater()
             self._form.addRow(made)
         else:
             self._form.addRow(label, made)
 
-    def _line(self, name: str, spec: FieldSpec) -> QLineEdit:
-        line = QLineEdit(show_value(spec, getattr(self.model, name), self._session.measure))
+    def _line(self, name: str, spec: Field) -> QLineEdit:
+        line = QLineEdit(spec.show(getattr(self.model, name), self._session.measure))
         line.setFont(font(17, 500))
         if spec.optional:
             line.setPlaceholderText(spec.tip)
@@ -74,20 +66,20 @@ class ModelForm(QWidget):
         line.editingFinished.connect(partial(self._left, line, name, spec))
         return line
 
-    def _typed(self, line: QLineEdit, name: str, spec: FieldSpec, text: str) -> None:
+    def _typed(self, line: QLineEdit, name: str, spec: Field, text: str) -> None:
         try:
-            self._put(name, read_value(spec, text, self._session.measure, 0.0))
+            self._put(name, spec.read(text, self._session.measure, 0.0))
         except EmberError as error:
             self._mark(line, True)
-            self._session.said.emit(f"{error}. Still {show_value(spec, getattr(self.model, name), self._session.measure)}.", True)
+            self._session.said.emit(f"{error}. Still {spec.show(getattr(self.model, name), self._session.measure)}.", True)
         else:
             self._mark(line, False)
             self._session.said.emit("", False)
 
-    def _left(self, line: QLineEdit, name: str, spec: FieldSpec) -> None:
+    def _left(self, line: QLineEdit, name: str, spec: Field) -> None:
         """Leaving a line shows the value in force."""
         if not line.property("fault"):
-            line.setText(show_value(spec, getattr(self.model, name), self._session.measure))
+            line.setText(spec.show(getattr(self.model, name), self._session.measure))
 
     def _mark(self, line: QLineEdit, fault: bool) -> None:
         if bool(line.property("fault")) != fault:
@@ -95,8 +87,8 @@ class ModelForm(QWidget):
             line.style().unpolish(line)
             line.style().polish(line)
 
-    def _choice(self, name: str, spec: FieldSpec) -> Choice:
-        box = Choice(self._session)
+    def _choice(self, name: str, spec: Choice) -> ChoiceBox:
+        box = ChoiceBox(self._session)
         box.setFont(font(16))
         for value, words in spec.choices:
             box.addItem(words.split(":")[0], value)
@@ -104,7 +96,16 @@ class ModelForm(QWidget):
         box.activated.connect(lambda index: self._put(name, str(box.itemData(index))))
         return box
 
-    def _ticks(self, name: str, spec: FieldSpec) -> QWidget:
+    def _flag(self, name: str, spec: Flag) -> QToolButton:
+        def pressed(on: bool) -> None:
+            _mark_tick(box, spec.words(on), on)
+            self._put(name, on)
+
+        box = _tick(spec.words(getattr(self.model, name)), getattr(self.model, name))
+        box.toggled.connect(pressed)
+        return box
+
+    def _ticks(self, name: str, spec: Ticks) -> QWidget:
         group = QWidget()
         grid = QGridLayout(group)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -114,20 +115,13 @@ class ModelForm(QWidget):
             self._put(name, tuple(key for key, box in boxes.items() if box.isChecked()))
 
         for i, (key, words) in enumerate(spec.choices):
-            box = boxes[key] = QToolButton()  # a tick is a small thing to hit with a gloved hand
-            box.setFont(font(14, 500))
-            box.setMinimumHeight(36)
-            box.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-            box.setCheckable(True)
-            box.setProperty("tick", True)
+            box = boxes[key] = _tick(words, key in getattr(self.model, name))
             box.toggled.connect(partial(_mark_tick, box, words))
-            box.setChecked(key in getattr(self.model, name))
-            _mark_tick(box, words, box.isChecked())
             box.toggled.connect(ticked)
             grid.addWidget(box, i // self._columns, i % self._columns)
         return group
 
-    def _rows(self, name: str, spec: FieldSpec) -> QWidget:
+    def _rows(self, name: str, spec: Rows) -> QWidget:
         """A small form for each, one button to add, one beside each to take out."""
         group = QWidget()
         column = QVBoxLayout(group)
@@ -156,12 +150,13 @@ class ModelForm(QWidget):
         self._put(name, (*rows[:index], *rows[index + 1 :]))
         self._renew(name)
 
-    def _with(self, name: str, spec: FieldSpec, _checked: bool = False) -> None:
+    def _with(self, name: str, spec: Rows, _checked: bool = False) -> None:
         self._put(name, (*getattr(self.model, name), spec.row()))
         self._renew(name)
 
     def _renew(self, name: str) -> None:
         old, spec = self.fields[name], specs(self.model)[name]
+        assert isinstance(spec, Rows)
         made = self._rows(name, spec)
         self._form.replaceWidget(old, made)
         old.deleteLater()
@@ -174,6 +169,22 @@ class ModelForm(QWidget):
             self.changed.emit(model)
 
 
+def _tick(words: str, on: bool) -> QToolButton:
+    """A button that stays down: a tick is a small thing to hit with a gloved hand."""
+    box = QToolButton()
+    box.setFont(font(14, 500))
+    box.setMinimumHeight(36)
+    box.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+    box.setCheckable(True)
+    box.setProperty("tick", True)
+    box.setChecked(on)
+    _mark_tick(box, words, on)
+    return box
+
+
 def _mark_tick(button: QToolButton, words: str, on: bool) -> None:
     """Ticked or not by its words too, not by colour alone."""
     button.setText(f"\u2713 {words}" if on else words)
+
+
+_MAKERS: dict[type[Field], Any] = {Choice: ModelForm._choice, Flag: ModelForm._flag, Ticks: ModelForm._ticks, Rows: ModelForm._rows}
