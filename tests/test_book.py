@@ -21,7 +21,7 @@ from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import Document, set_piece
 from long_ember.errors import BookError, EmberError, PieceFileError, SaveError
 from long_ember.features import Piece
-from long_ember.records import KIT, STARTING, RackItem, Shop, Smith, missing_tools
+from long_ember.records import KIT, STARTING, CutSheet, Job, LogEntry, Price, RackItem, Shop, Smith, missing_tools
 from long_ember.sections import square
 from long_ember.storage import (
     Book,
@@ -288,12 +288,12 @@ class Opening(BookCase):
             connection.commit()  # damaged: its sum no longer fits
         opened = open_book(path)
         book = opened.reader()
-        gate, (bar,) = book.records("job")["j1"], book.records("cuts")["c1"].bars
+        gate, (bar,) = book.records(Job)["j1"], book.records(CutSheet)["c1"].bars
         self.assertEqual((gate.due, gate.note), (None, "Due before the spring tides. For the north wall"))
         self.assertEqual((bar.locked, [(c.held, c.sawn) for c in bar.cuts]), (True, [(False, True), (True, False)]))
-        self.assertEqual([p.sold for p in book.records("price").values()], [False, True])
+        self.assertEqual([p.sold for p in book.records(Price).values()], [False, True])
         self.assertEqual(
-            [(e.day, e.note) for e in book.records("log").values()], [(date(2026, 11, 2), ""), (None, "Forged Tuesday. short")]
+            [(e.day, e.note) for e in book.records(LogEntry).values()], [(date(2026, 11, 2), ""), (None, "Forged Tuesday. short")]
         )
         self.assertEqual((book.shop.striker, [r.apart for r in book.shop.rules]), (True, [True, False]))
         self.assertEqual(book.piece("1eaf").features[0].widths, (8.0, 18.5, 24.0, 16.0))
@@ -406,10 +406,10 @@ class ShopOfTheBook(BookCase):
             book.put_record(identity, item)
             time.sleep(0.002)
         book.put_record("r3", replace(items["r3"], place="floor"))
-        self.assertEqual(list(book.records("rack")), ["r3", "r1", "r2"])
+        self.assertEqual(list(book.records(RackItem)), ["r3", "r1", "r2"])
         book.connection.execute("UPDATE record SET body = replace(body, '\"count\": 1', '\"count\": 7')")
         book = Book(book.connection, self.path)  # the one before has read it while it was whole
-        self.assertEqual((list(book.records("rack")), len(book.check())), (["r3", "r2"], 1))
+        self.assertEqual((list(book.records(RackItem)), len(book.check())), (["r3", "r2"], 1))
         book.close()
 
 

@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from long_ember.document import (
-    Change,
     Document,
+    PieceChange,
     Slot,
     add_feature,
     answer,
@@ -28,9 +28,9 @@ from long_ember.units import Measure
 
 class Listener:
     def __init__(self) -> None:
-        self.heard: list[Change] = []
+        self.heard: list[PieceChange] = []
 
-    def hear(self, change: Change) -> None:
+    def hear(self, change: PieceChange) -> None:
         self.heard.append(change)
 
 

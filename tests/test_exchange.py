@@ -20,7 +20,7 @@ from PIL import Image
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.errors import EmberError, PieceFileError
 from long_ember.fields import typed_change
-from long_ember.records import RECORDS, CutPiece, CutSheet, Fitting, Job, JobLine, JobRef, Price, RackItem, SheetBar
+from long_ember.records import RECORDS, Assembly, CutPiece, CutSheet, Fitting, Job, JobLine, JobRef, Price, RackItem, SheetBar
 from long_ember.sections import flat, round_, square
 from long_ember.storage import (
     Parcel,
@@ -97,7 +97,7 @@ class Exchange(BookCase):
         self.assertEqual([(a.what, a.verdict, a.choices[0]) for a in found], [("piece", "differs", "copy")] * 2 + [("job", "same", "skip")])
         made = bring_in(self.book, found, {"job/job-2": "copy"})
         self.assertEqual(self.book.piece("mooring-ring").note, read_piece(demo_files()[3]).note)  # nothing overwritten
-        job = list(self.book.records("job").values())[-1]
+        job = list(self.book.records(Job).values())[-1]
         self.assertEqual({line.piece for line in job.lines}, set(made))
 
     def test_an_assembly_takes_its_parts_along_under_whatever_ids_they_get(self):
@@ -109,9 +109,9 @@ class Exchange(BookCase):
         self.assertEqual([(a.what, a.verdict) for a in found], [("piece", "same")] * 2 + [("assembly", "differs")])
         self.assertIn("handle", found[-1].said[0])
         made = bring_in(self.book, found, {"piece/back-plate": "copy", "assembly/assembly-1": "copy"})
-        copy = list(self.book.records("assembly").values())[-1]
+        copy = list(self.book.records(Assembly).values())[-1]
         self.assertEqual([p.piece for p in copy.parts], ["lantern-bracket", *made])
-        self.assertEqual(self.book.records("assembly")["assembly-1"].handle, "none")  # the other one stays as it was
+        self.assertEqual(self.book.records(Assembly)["assembly-1"].handle, "none")  # the other one stays as it was
         self.assertEqual(copy.joins, record.joins)
 
     def test_what_older_versions_wrote_is_whole(self):
@@ -120,7 +120,7 @@ class Exchange(BookCase):
         for row in text["prices"]:
             row.pop("sold", None)
         back = self.sent(json.dumps(text), "older.json")
-        self.assertEqual([r for _i, r in back.records if isinstance(r, Price)], list(self.book.records("price").values()))
+        self.assertEqual([r for _i, r in back.records if isinstance(r, Price)], list(self.book.records(Price).values()))
         self.assertNotIn("assemblies", json.loads(parcel_text(Parcel())))
         SCHEMA.validate(text)
 
@@ -142,7 +142,7 @@ class Exchange(BookCase):
         self.assertEqual((found.verdict, len(found.said)), ("new", 1))
 
     def test_tables_come_back_in_either_unit(self):
-        rows = tuple(self.book.records("rack").values())
+        rows = tuple(self.book.records(RackItem).values())
         for measure in (MM, INCH):
             path = self.folder / "rack.csv"
             path.write_text(table_csv(rows, "rack", measure), encoding="utf-8", newline="")
@@ -153,7 +153,7 @@ class Exchange(BookCase):
         (found,) = arrivals(self.book, read_table(path, MM), MM)
         self.assertEqual((found.verdict, found.choices[0], found.said), ("differs", "skip", ("3 × 3000 mm here, 9 × 3000 mm there.",)))
         bring_in(self.book, [found], {found.key: "replace"})
-        self.assertEqual(self.book.records("rack")["rack-1"].count, 9)
+        self.assertEqual(self.book.records(RackItem)["rack-1"].count, 9)
 
     def test_copies_speak_of_the_copies(self):
         sheet = CutSheet(
@@ -163,11 +163,11 @@ class Exchange(BookCase):
         parcel = replace(demo_parcel(), records=(*demo_parcel().records, ("sheet", sheet)), shop=None)
         found = arrivals(self.book, parcel, MM)
         bring_in(self.book, found, {})
-        before = {kind: self.book.records(kind) for kind in ("job", "assembly", "cuts", "rack")}
+        before = {kind: self.book.records(RECORDS[kind]) for kind in ("job", "assembly", "cuts", "rack")}
         again = arrivals(self.book, parcel, MM)
         self.assertEqual({a.verdict for a in again}, {"same"})
         bring_in(self.book, again, {"job/job-1": "copy", "assembly/assembly-1": "copy", "cuts/sheet": "copy", "rack/rack-1": "copy"})
-        fresh = {kind: {i: r for i, r in self.book.records(kind).items() if i not in before[kind]} for kind in before}
+        fresh = {kind: {i: r for i, r in self.book.records(RECORDS[kind]).items() if i not in before[kind]} for kind in before}
         self.assertEqual({kind: len(rows) for kind, rows in fresh.items()}, {"job": 1, "assembly": 1, "cuts": 1, "rack": 1})
         ((job_id, job),), ((assembly_id, _a),), ((_s, made),), ((rack_id, _r),) = (
             fresh[k].items() for k in ("job", "assembly", "cuts", "rack")
@@ -359,7 +359,7 @@ class Hostile(BookCase):
                 with contextlib.suppress(EmberError):
                     opened.book.piece(entry.id)
                 entry.polygons()
-            opened.book.records("job")
+            opened.book.records(Job)
         opened.close()
 
     def test_bombs_and_tricks_are_refused_by_name(self):

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QProgressDialog, QPushButto
 
 from long_ember.demo import demo_files
 from long_ember.document import set_piece
+from long_ember.records import Job, RackItem
 from long_ember.sections import square
 from long_ember.storage import Change, backups, piece_to_text, read_piece
 from long_ember.ui.app import make_window
@@ -29,7 +30,7 @@ from tests.window_case import KEY, WindowCase
 
 class BookWindow(WindowCase):
     def setUp(self):
-        patient = mock.patch("long_ember.ui.desk.library._BLINK", 5.0)  # a busy machine's disk may take longer than a blink
+        patient = mock.patch("long_ember.desk.library._BLINK", 5.0)  # a busy machine's disk may take longer than a blink
         patient.start()
         self.addCleanup(patient.stop)
         super().setUp()
@@ -311,22 +312,22 @@ class Library(BookWindow):
         rack.rows.choose("rack-1")
         self.type(rack.form.fields["count"], "5")
         self.type(rack.form.fields["section"], "1/2 sq")
-        record = self.library.records("rack")["rack-1"]
+        record = self.library.records(RackItem)["rack-1"]
         self.assertEqual((record.count, record.section.width), (5, 12.7))
         self.type(rack.form.fields["count"], "many")
-        self.assertEqual(self.library.records("rack")["rack-1"].count, 5)
+        self.assertEqual(self.library.records(RackItem)["rack-1"].count, 5)
         rack.add_button.click()
-        self.assertEqual(len(self.library.records("rack")), 7)
+        self.assertEqual(len(self.library.records(RackItem)), 7)
         rack.out_button.click()
-        self.assertEqual(len(self.library.records("rack")), 6)
+        self.assertEqual(len(self.library.records(RackItem)), 6)
         while self.library.undo_title:
             self.window.commands.run("edit.undo")
-        self.assertEqual(self.library.records("rack")["rack-1"].count, 3)
+        self.assertEqual(self.library.records(RackItem)["rack-1"].count, 3)
         jobs = self.book.board("job")
         jobs.rows.choose("job-2")
         jobs.form.pieces.activated.emit(jobs.form.pieces.findText("Door pull"))
-        self.assertEqual(len(self.library.records("job")["job-2"].lines), 3)
-        self.assertIn("Mooring ring", self.work.job_words(self.library.records("job")["job-2"]))
+        self.assertEqual(len(self.library.records(Job)["job-2"].lines), 3)
+        self.assertIn("Mooring ring", self.work.job_words(self.library.records(Job)["job-2"]))
         self.book.board("price").grab()
         jobs.grab()
 
@@ -334,47 +335,47 @@ class Library(BookWindow):
         rack = self.book.board("rack")
         rack.rows.choose("rack-1")
         clock = [100.0]
-        with mock.patch("long_ember.ui.desk.library.time.monotonic", lambda: clock[0]):
+        with mock.patch("long_ember.desk.library.time.monotonic", lambda: clock[0]):
             self.type(rack.form.fields["count"], "145")
             self.type(rack.form.fields["place"], "loft")
             clock[0] += 10.0  # later, in the same entry: another step
             self.type(rack.form.fields["place"], "loft, left")
             seen = []
             while self.library.undo_title:
-                record = self.library.records("rack")["rack-1"]
+                record = self.library.records(RackItem)["rack-1"]
                 seen.append((record.count, record.place))
                 self.window.commands.run("edit.undo")
             self.assertEqual(seen, [(145, "loft, left"), (145, "loft"), (145, "long arm")])
             for _ in seen:
                 self.window.commands.run("edit.redo")
-            record = self.library.records("rack")["rack-1"]
+            record = self.library.records(RackItem)["rack-1"]
             self.assertEqual((record.count, record.place), (145, "loft, left"))
 
     def test_what_a_slow_disk_has_not_taken_yet_is_shown_and_taken_back_all_the_same(self):
         gate = threading.Event()
         self.addCleanup(gate.set)
-        before = self.library.records("rack")
-        with mock.patch("long_ember.ui.desk.library._BLINK", 0.01):
+        before = self.library.records(RackItem)
+        with mock.patch("long_ember.desk.library._BLINK", 0.01):
             self.library._put(Change("slow", lambda _book: gate.wait(20)))
             rack = self.book.board("rack")
             rack.rows.choose("rack-1")
             self.type(rack.form.fields["count"], "9")
             rack.rows.choose("rack-2")
             rack.out_button.click()
-            self.assertEqual(self.library.reader().records("rack"), before)  # nothing is on disk
-            self.assertEqual(self.library.records("rack")["rack-1"].count, 9)
-            self.assertNotIn("rack-2", self.library.records("rack"))
+            self.assertEqual(self.library.reader().records(RackItem), before)  # nothing is on disk
+            self.assertEqual(self.library.records(RackItem)["rack-1"].count, 9)
+            self.assertNotIn("rack-2", self.library.records(RackItem))
             rack.rows.choose("rack-1")
             self.type(rack.form.fields["place"], "loft")  # on top of what was typed before, not of what is on disk
             self.window.commands.run("edit.undo")
             self.window.commands.run("edit.undo")
-            self.assertEqual(self.library.records("rack"), {**before, "rack-1": replace(before["rack-1"], count=9)})
+            self.assertEqual(self.library.records(RackItem), {**before, "rack-1": replace(before["rack-1"], count=9)})
         gate.set()
         self.assertTrue(self.library.flush())
         self.app.processEvents()
         self.assertEqual(self.library._unwritten, {})
-        self.assertEqual(self.library.reader().records("rack")["rack-1"].count, 9)
-        self.assertEqual(self.library.records("rack"), self.library.reader().records("rack"))
+        self.assertEqual(self.library.reader().records(RackItem)["rack-1"].count, 9)
+        self.assertEqual(self.library.records(RackItem), self.library.reader().records(RackItem))
 
     def test_the_shop_is_changed_where_it_stands(self):
         self.book.show_part("shop")
@@ -428,7 +429,7 @@ class InAndOut(BookWindow):
             self.work.bring_in_file(path)
             self.wait(lambda: explain.called)
         self.assertIn("line 3, column 'Length (m)'", explain.call_args.args[2])
-        self.assertEqual(len(self.library.records("rack")), 6)
+        self.assertEqual(len(self.library.records(RackItem)), 6)
 
     def test_slow_reading_can_be_left(self):
         reading, left = threading.Event(), threading.Event()
@@ -444,7 +445,7 @@ class InAndOut(BookWindow):
                     raise
 
         taken: list[object] = []
-        wait_for(self.window, "Reading", "Failed", read, taken.append)
+        wait_for(self.session.loop, self.window, "Reading", "Failed", read, taken.append)
         self.wait(reading.is_set)
         (progress,) = self.window.findChildren(QProgressDialog)
         progress.canceled.emit()

@@ -10,11 +10,11 @@ from PySide6.QtCore import QEventLoop, QPointF, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 
+from long_ember.desk import job_desk
 from long_ember.errors import EmberError
 from long_ember.features.cut import PartOff
 from long_ember.jobs.plan import JobPlan
-from long_ember.records import Job, JobLine, RackItem
-from long_ember.ui.deeds import job_desk
+from long_ember.records import CutSheet, Job, JobLine, Price, RackItem
 from long_ember.ui.drawing.cut_bars import area_words, saw_words
 from long_ember.ui.paper.job_sheets import customer_lines, label_rows
 from long_ember.units import Measure
@@ -128,10 +128,10 @@ class Bars(JobCase):
         self.key(KEY.Key_N)
 
     def test_all_sawn_the_rack_follows_and_one_undo_brings_it_back(self):
-        rack = self.window.library.records("rack")
+        rack = self.window.library.records(RackItem)
         self.cut.jobs.done.click()
         self.app.processEvents()
-        after = self.window.library.records("rack")
+        after = self.window.library.records(RackItem)
         self.assertEqual((rack["rack-2"].count, after["rack-2"].count), (2, 0))
         back = [r for i, r in after.items() if i not in rack]
         self.assertEqual(sorted(r.length for r in back), sorted(lay.left for lay in self.desk.plan.layouts if lay.keep))
@@ -142,7 +142,7 @@ class Bars(JobCase):
         self.assertIn("is sawn", self.said())
         self.window.commands.run("edit.undo")
         self.app.processEvents()
-        self.assertEqual(self.window.library.records("rack"), rack)
+        self.assertEqual(self.window.library.records(RackItem), rack)
 
     def test_more_asked_for_after_the_saw_is_planned_alone_and_the_price_stays(self):
         before = self.desk.plan.quote("job-2")
@@ -158,7 +158,7 @@ class Bars(JobCase):
         self.assertEqual([c.name for b in self.sheet.bars for c in b.cuts], ["Mooring ring"] * 2)
         self.assertGreater(self.desk.plan.quote("job-2").price, before.price)
         self.assertTrue(self.desk.finish())
-        self.assertEqual(len(self.window.library.records("cuts")), 2)
+        self.assertEqual(len(self.window.library.records(CutSheet)), 2)
         self.assertEqual((self.sheet.state, self.desk.plan.holdings.done.total()), ("sawn", 15))
 
     def test_bars_of_one_cut_list_are_not_promised_to_another_which_may_take_its_place(self):
@@ -176,23 +176,23 @@ class Bars(JobCase):
         self.assertIn("rack-2", {b.rack for b in self.sheet.bars})
         self.assertEqual(sum(len(b.cuts) for b in self.sheet.bars), 15)
         self.bars.tick(0, 0)  # cut together: the list of job-2 alone goes
-        (kept,) = self.window.library.records("cuts").values()
+        (kept,) = self.window.library.records(CutSheet).values()
         self.assertEqual({r.job for r in kept.jobs}, {"job-2", "job-9"})
         self.cut.show_jobs(("job-2",))
         self.settle()
         self.bars.move_to(-1)
         self.assertIn("finish that one first", self.said())
-        self.assertEqual(list(self.window.library.records("cuts").values()), [kept])
+        self.assertEqual(list(self.window.library.records(CutSheet).values()), [kept])
 
     def test_what_the_bars_draw_on_may_change_meanwhile(self):
         item = RackItem(section=replace(self.sheet.bars[0].section), length=3000.0, count=1)
         self.click(self.bars, self.bars.lock_box(0).center())
-        self.window.work.put_record("rack-2", item, self.window.library.records("rack")["rack-2"])
+        self.window.work.put_record("rack-2", item, self.window.library.records(RackItem)["rack-2"])
         self.assertIn("2 taken, 1 there", self.cut.jobs.told.text())
         gone = self.desk.jobs["job-2"]
-        self.assertEqual(len(self.window.library.records("cuts")), 1)
+        self.assertEqual(len(self.window.library.records(CutSheet)), 1)
         self.window.work.remove_record("job-2", gone)
-        self.assertEqual(self.window.library.records("cuts"), {})  # its cut list goes with it
+        self.assertEqual(self.window.library.records(CutSheet), {})  # its cut list goes with it
         self.assertIsNone(self.desk.plan)
         self.assertNotIn("job-2", self.cut.tabs)
         self.cut.show_jobs(("job-1",))
@@ -284,7 +284,7 @@ class Pages(JobCase):
         self.assertGreater(page.bar.quote.price, before)
         self.type(page.dearer, "0")
         self.assertEqual(page.bar.quote.price, before)
-        price = self.window.library.records("price")["price-6"]
+        price = self.window.library.records(Price)["price-6"]
         self.window.work.put_record("price-6", replace(price, price=2 * price.price), price)  # in the catalogue: it counts at once
         self.settle()
         self.assertGreater(page.bar.quote.price, before)
@@ -367,16 +367,16 @@ class JobForms(JobCase):
         form.assemblies.activated.emit(1)
         next(b for b in form.findChildren(QPushButton) if b.text() == "Add to blanks of sheet").click()
         self.app.processEvents()
-        kept = self.window.library.records("job")[board.rows.current]
+        kept = self.window.library.records(Job)[board.rows.current]
         self.assertEqual((len(kept.sets), len(kept.blanks)), (1, 1))
         self.window.show_blanks()
         panel = self.window.blanks
         panel.jobs.setCurrentIndex(panel.jobs.findText("North wall, boathouse"))
         panel.jobs.activated.emit(panel.jobs.currentIndex())
-        self.assertEqual(len(self.window.library.records("job")["job-1"].blanks), 3)
+        self.assertEqual(len(self.window.library.records(Job)["job-1"].blanks), 3)
         panel.close()
         field = next(f for f in board.form.findChildren(QLineEdit) if f.accessibleName() == "Rejects")
         self.type(field, "10 %")
-        self.assertEqual(self.window.library.records("job")[board.rows.current].rejects, 0.1)
+        self.assertEqual(self.window.library.records(Job)[board.rows.current].rejects, 0.1)
         self.window.commands.run("edit.undo")
-        self.assertEqual(self.window.library.records("job")[board.rows.current].rejects, 0.0)
+        self.assertEqual(self.window.library.records(Job)[board.rows.current].rejects, 0.0)

@@ -125,7 +125,7 @@ class Failing(WindowCase):
     def test_a_worker_always_ends(self):
         for fault, words in ((ZeroDivisionError("x"), "ZeroDivisionError"), (RecursionError(), "RecursionError")):
             with mock.patch("long_ember.ui.widgets.waiting.explain") as explain, mock.patch("threading.excepthook") as told:
-                wait_for(self.window, "Reading", "Nothing was read", mock.Mock(side_effect=fault), self.fail)
+                wait_for(self.session.loop, self.window, "Reading", "Nothing was read", mock.Mock(side_effect=fault), self.fail)
                 self.until(lambda explain=explain: explain.called)
             self.assertIn(words, explain.call_args.args[2])
             self.assertTrue(told.called)
@@ -194,7 +194,7 @@ class Failing(WindowCase):
     def test_it_is_in_the_book_is_said_when_it_is(self):
         from long_ember.demo import demo_parcel
 
-        with mock.patch("long_ember.ui.deeds.bookwork.bring_in", side_effect=sqlite3.IntegrityError("no")):
+        with mock.patch("long_ember.desk.book_actions.bring_in", side_effect=sqlite3.IntegrityError("no")):
             self.work.review(demo_parcel(), "Merrow Landing")
             self.work.accept(self.work.dialog.found, {a.key: "skip" for a in self.work.dialog.found})
             self.until(lambda: "not brought in" in self.window.message.text() or "could not be kept" in self.window.message.text())
@@ -208,7 +208,7 @@ class Failing(WindowCase):
         self.until(lambda: self.library.backups())
         copy = self.library.backups()[0]
         with (
-            mock.patch("long_ember.ui.desk.library.back_up", side_effect=dialogs_error()),
+            mock.patch("long_ember.desk.library.back_up", side_effect=dialogs_error()),
             mock.patch.object(dialogs, "explain") as explain,
         ):
             self.window.restore(copy)

@@ -179,15 +179,15 @@ class Choosing(WindowCase):
         self.assertEqual(board.out_button.text(), "Not sold here")
         board.out_button.click()
         self.type(board.form.fields["price"], "9.5")
-        kept = self.window.library.records("price")["size-round-14-14"]
+        kept = self.window.library.records(Price)["size-round-14-14"]
         self.assertEqual((kept.sold, kept.price), (False, 9.5))
         self.window.show_view(1)
         self.assertNotIn(round_(14), [c.source.section for c in self.stock.bars.candidates])
         self.window.show_view(5)
         board.out_button.click()
-        self.assertNotIn("size-round-14-14", self.window.library.records("price"))
+        self.assertNotIn("size-round-14-14", self.window.library.records(Price))
         board.add_button.click()
-        own = next(r for i, r in self.window.library.records("price").items() if i not in ("price-1", "price-2", "price-3"))
+        own = next(r for i, r in self.window.library.records(Price).items() if i not in ("price-1", "price-2", "price-3"))
         self.assertIsInstance(own, Price)
         board.grab()
 
@@ -199,7 +199,7 @@ class Assembling(WindowCase):
         self.page = self.window.book.assemblies
 
     def record(self) -> Assembly:
-        return self.window.library.records("assembly")[self.page.current]
+        return self.window.library.records(Assembly)[self.page.current]
 
     def pick(self, box, words: str) -> None:
         index = box.findText(words)

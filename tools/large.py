@@ -19,7 +19,7 @@ from long_ember.records import Job, JobLine, LogEntry
 from long_ember.storage import open_book, read_piece
 from long_ember.storage.database import transaction
 from long_ember.ui.app import make_window
-from long_ember.ui.menu import VERBS
+from long_ember.ui.rail import VERBS
 from long_ember.ui.window import MainWindow
 
 __all__ = ["large"]

@@ -12,7 +12,7 @@ from typing import Any
 
 from long_ember.cli.speak import complain, say
 from long_ember.errors import BookError, EmberError, SaveError
-from long_ember.records import RECORDS, Price, RackItem
+from long_ember.records import RECORDS, Job
 from long_ember.storage import (
     Entry,
     Opened,
@@ -29,7 +29,6 @@ from long_ember.storage import (
     read_parcel_file,
     read_table,
     record_parcel,
-    table_csv,
     write_atomic,
 )
 from long_ember.storage.database import sound, transaction
@@ -152,11 +151,13 @@ def _export(given: Namespace) -> int:
     with book_of(given) as opened:
         book = opened.reader()
         if given.table:
-            rows = [r for r in book.records(given.table).values() if isinstance(r, (RackItem, Price))]
+            from long_ember.storage import TABLES, table_csv
+
+            rows = list(book.records(TABLES[given.table]).values())
             content: str | bytes = table_csv(rows, given.table, measure_of(opened, given))
         else:
             if given.job:
-                jobs = [i for i, job in book.records("job").items() if given.job in (i, getattr(job, "name", ""))]
+                jobs = [i for i, job in book.records(Job).items() if given.job in (i, job.name)]
                 if len(jobs) != 1:
                     raise EmberError(f"{len(jobs)} jobs are called {given.job!r}.")
                 parcel = record_parcel(book, "job", jobs[0], photos=wrapped)

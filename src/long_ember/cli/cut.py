@@ -25,7 +25,7 @@ def cut_command(given: Namespace) -> int:
     """Place jobs' pieces on bars; exit code 0."""
     with book_of(given) as opened:
         book, measure = opened.reader(), measure_of(opened, given)
-        there = {i: j for i, j in book.records("job").items() if isinstance(j, Job)}
+        there = book.records(Job)
         jobs: dict[str, Job] = {}
         for name in given.job:
             found = name if name in there else next((i for i, j in there.items() if j.name == name), None)

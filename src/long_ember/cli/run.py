@@ -53,7 +53,7 @@ def _plan(given: Namespace) -> int:
     if piece is None or book.exists():
         with book_of(given) as opened:
             shop, measure = opened.reader().shop or shop, measure_of(opened, given)
-            log = [e for e in opened.reader().records("log").values() if isinstance(e, LogEntry)]
+            log = list(opened.reader().records(LogEntry).values())
             piece = piece or opened.reader().piece(found_piece(opened, given.file).id)
     if not piece.features:
         raise EmberError(f"{piece.name} is empty: there is nothing to plan yet.")

@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from long_ember.document.answer import SMALL, Answer, answer, quick_answer
-from long_ember.document.document import Change, Document, Signal
+from long_ember.document.document import Document, PieceChange
 from long_ember.document.edits import (
     Edit,
     add_feature,
@@ -25,8 +25,9 @@ from long_ember.document.edits import (
     set_planning,
 )
 from long_ember.document.entry import Slot
-from long_ember.document.history import LONGEST, History, Step, StoredEdit
+from long_ember.document.history import LONGEST, History, PastStep, StoredEdit
 from long_ember.document.layout import fit_bar, give_bar, make_mate, repeat, turn_round
+from long_ember.document.steps import Steps, Undo
 from long_ember.late import late
 
 if TYPE_CHECKING:
@@ -38,14 +39,15 @@ __all__ = [
     "LONGEST",
     "SMALL",
     "Answer",
-    "Change",
     "Document",
     "Edit",
     "History",
-    "Signal",
+    "PastStep",
+    "PieceChange",
     "Slot",
-    "Step",
+    "Steps",
     "StoredEdit",
+    "Undo",
     "add_feature",
     "answer",
     "checked",

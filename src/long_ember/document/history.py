@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from long_ember.document.edits import Edit
 from long_ember.features import Piece
 
-__all__ = ["LONGEST", "History", "Step", "StoredEdit"]
+__all__ = ["LONGEST", "History", "PastStep", "StoredEdit"]
 
 LONGEST = 300  # steps
 
@@ -40,7 +40,7 @@ class StoredEdit:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Step:
+class PastStep:
     """An edit with a number that no other step of the piece ever had, so that a store knows what it has.
 
     Args:
@@ -50,6 +50,22 @@ class Step:
 
     serial: int
     edit: Edit | StoredEdit
+
+    @property
+    def title(self) -> str:
+        """Shown in Undo and Redo."""
+        return self.edit.title
+
+    @property
+    def gesture(self) -> str:
+        """Steps of one gesture are one."""
+        return self.edit.gesture
+
+    def joined(self, earlier: PastStep) -> PastStep | None:
+        """As one with the step before; None where the piece is as it was."""
+        assert isinstance(self.edit, Edit)  # what an earlier session kept is never joined
+        edit = replace(self.edit, before=earlier.edit.before)
+        return replace(self, edit=edit) if edit.before != edit.after else None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -61,5 +77,5 @@ class History:
         at: how many of them are done; the rest can be redone.
     """
 
-    steps: tuple[Step, ...] = ()
+    steps: tuple[PastStep, ...] = ()
     at: int = 0

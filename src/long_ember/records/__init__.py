@@ -6,12 +6,12 @@ from long_ember.records.job import FITTINGS, Fitting, Job, JobBlank, JobLine, Jo
 from long_ember.records.kit import KIT, missing_tools, tool_words
 from long_ember.records.log import LogEntry
 from long_ember.records.order import OwnRule
-from long_ember.records.rack import OFFERS, PLURALS, RECORDS, Price, RackItem, Record, pieces_of, record_kind, with_ids
+from long_ember.records.rack import OFFERS, PLURALS, RECORDS, Price, RackItem, Record, kind_of, pieces_of, record_kind, with_ids
 from long_ember.records.settings import RECENT, Settings
 from long_ember.records.shop import DENOMINATORS, STARTING, Shop, Smith
 
 __all__ = [
     "DENOMINATORS", "FITTINGS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "ROLES", "STARTING", "Assembly", "AssemblyPart", "CutPiece",
     "CutSheet", "Fitting", "Job", "JobBlank", "JobLine", "JobRef", "JobSet", "Join", "LogEntry", "OwnRule", "Price", "RackItem", "Record", "Settings", "SheetBar",
-    "Shop", "Smith", "StoreItem", "missing_tools", "pieces_of", "promised_bars", "record_kind", "spares", "tool_words", "with_ids",
+    "Shop", "Smith", "StoreItem", "kind_of", "missing_tools", "pieces_of", "promised_bars", "record_kind", "spares", "tool_words", "with_ids",
 ]  # fmt: skip

@@ -14,7 +14,7 @@ from long_ember.records.job import Job
 from long_ember.records.log import LogEntry
 from long_ember.sections import Section, square
 
-__all__ = ["OFFERS", "PLURALS", "RECORDS", "Price", "RackItem", "Record", "pieces_of", "record_kind", "with_ids"]
+__all__ = ["OFFERS", "PLURALS", "RECORDS", "Price", "RackItem", "Record", "kind_of", "pieces_of", "record_kind", "with_ids"]
 
 OFFERS = (
     ("unit", "sizes of the unit in use"),
@@ -91,6 +91,11 @@ PLURALS = {
     "log": "log",
     "cuts": "cuts",
 }  # in files and in words
+
+
+def kind_of(cls: type[object]) -> str:
+    """The key of a class in `RECORDS`."""
+    return next(kind for kind, known in RECORDS.items() if known is cls)
 
 
 def record_kind(record: Record) -> str:

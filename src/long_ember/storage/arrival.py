@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
-from long_ember.document import Edit, History, Step, quick_answer
+from long_ember.document import Edit, History, PastStep, quick_answer
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.records import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, record_kind, with_ids
+from long_ember.records import RECORDS, Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, record_kind, with_ids
 from long_ember.storage.book import Book, Entry, new_id
 from long_ember.storage.parcel import Parcel, PieceItem
 from long_ember.units import Measure
@@ -54,7 +54,7 @@ def arrivals(book: Book, parcel: Parcel, measure: Measure) -> tuple[Arrival, ...
     entries = book.entries()
     found = [_piece(book, entries, item, measure) for item in parcel.pieces]
     for kind in dict.fromkeys(record_kind(r) for _i, r in parcel.records):
-        there = book.records(kind)
+        there = book.records(RECORDS[kind])
         found += [_record(there, identity, record, measure) for identity, record in parcel.records if record_kind(record) == kind]
     if parcel.shop is not None:
         same = book.shop == parcel.shop
@@ -190,7 +190,7 @@ def _bring_piece(book: Book, arrival: Arrival, choice: str, names: Mapping[str, 
         old = book.history(identity)
         if before is not None:
             serial = max((s.serial for s in old.steps), default=0) + 1
-            step = Step(serial, Edit("Replace by what came in", before, item.piece))
+            step = PastStep(serial, Edit("Replace by what came in", before, item.piece))
             history = History((*old.steps[: old.at], step), old.at + 1)
     piece = replace(item.piece, name=f"{item.piece.name} (came in)") if choice == "copy" else item.piece
     book.put_piece(identity, piece, history)

@@ -12,18 +12,18 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import numpy as np
 
 from long_ember.arrays import Array
-from long_ember.document import History, Step, StoredEdit
+from long_ember.document import History, PastStep, StoredEdit
 from long_ember.errors import BookError, FileProblem, PieceFileError
 from long_ember.features import Piece
 from long_ember.fields import fields_out
 from long_ember.geometry import silhouette
 from long_ember.plain import clean
-from long_ember.records import RECORDS, LogEntry, Record, Shop, record_kind
+from long_ember.records import RECORDS, LogEntry, Record, Shop, kind_of, record_kind
 from long_ember.storage.database import faults
 from long_ember.storage.migrations import side_of, sum_of
 from long_ember.storage.models import Reader
@@ -36,6 +36,7 @@ if TYPE_CHECKING:
 __all__ = ["STATES", "Book", "Entry", "Photo", "Revision", "moved", "new_id", "piece_words", "polygons_of"]
 
 STATES = ("kept", "archived", "trashed")
+R = TypeVar("R")
 _KEPT_STEPS = 250
 _COLUMNS = "id, name, words, outline, tags, state, parent, made, changed, trouble, wide, tall"
 _MARKS = "id, changed, sum, drawn, seal, trouble"  # what changes whenever a row does
@@ -320,7 +321,7 @@ class Book:
         """The steps of a piece, their pieces unread."""
         rows = self._rows("SELECT serial, title, focus, before, after FROM step WHERE piece = ? ORDER BY serial", (piece_id,))
         at = self._rows("SELECT at FROM piece WHERE id = ?", (piece_id,))
-        steps = tuple(Step(serial, StoredEdit(title, focus, _reader(before, after, self.path)))
+        steps = tuple(PastStep(serial, StoredEdit(title, focus, _reader(before, after, self.path)))
                       for serial, title, focus, before, after in rows)  # fmt: skip
         return History(steps, min(int(at[0][0]), len(steps)) if at else 0)
 
@@ -473,27 +474,30 @@ class Book:
 
     # --- records
 
-    def records(self, kind: str) -> dict[str, Record]:
-        """All records of a kind by id, in the order they were made; those that can't be read are left to `check`."""
-        return self._found(kind, self._rows("SELECT id, sum FROM record WHERE kind = ? ORDER BY made, id", (kind,)))
+    def records(self, cls: type[R]) -> dict[str, R]:
+        """All records of a class by id, in the order they were made; those that can't be read are left to `check`."""
+        return self._found(cls, self._rows("SELECT id, sum FROM record WHERE kind = ? ORDER BY made, id", (kind_of(cls),)))
 
-    def record(self, kind: str, record_id: str) -> Record | None:
+    def record(self, cls: type[R], record_id: str) -> R | None:
         """One of them; None where there is none, or none that can be read."""
-        return self._found(kind, self._rows("SELECT id, sum FROM record WHERE kind = ? AND id = ?", (kind, record_id))).get(record_id)
+        return self._found(cls, self._rows("SELECT id, sum FROM record WHERE kind = ? AND id = ?", (kind_of(cls), record_id))).get(
+            record_id
+        )
 
-    def records_of(self, kind: str, owner: str) -> dict[str, Record]:
+    def records_of(self, cls: type[R], owner: str) -> dict[str, R]:
         """Those that belong to something, such as the entries of the log that speak of one piece."""
-        return self._found(kind, self._rows("SELECT id, sum FROM record WHERE kind = ? AND owner = ? ORDER BY made, id", (kind, owner)))
+        rows = self._rows("SELECT id, sum FROM record WHERE kind = ? AND owner = ? ORDER BY made, id", (kind_of(cls), owner))
+        return self._found(cls, rows)
 
-    def latest(self, kind: str, most: int, portion: int = 100) -> Iterator[dict[str, Record]]:
+    def latest(self, cls: type[R], most: int, portion: int = 100) -> Iterator[dict[str, R]]:
         """The last so many, oldest first, in portions: a long log is read between other things."""
-        rows = self._rows("SELECT id, sum FROM record WHERE kind = ? ORDER BY made DESC, id DESC LIMIT ?", (kind, most))[::-1]
+        rows = self._rows("SELECT id, sum FROM record WHERE kind = ? ORDER BY made DESC, id DESC LIMIT ?", (kind_of(cls), most))[::-1]
         for first in range(0, len(rows), portion):
-            yield self._found(kind, rows[first : first + portion])
+            yield self._found(cls, rows[first : first + portion])
 
-    def _found(self, kind: str, rows: list[Any]) -> dict[str, Record]:
+    def _found(self, cls: type[R], rows: list[Any]) -> dict[str, R]:
         """Records by id; a body that has been read before is not read again while its sum is the same."""
-        known = self._parsed
+        known, kind = self._parsed, kind_of(cls)
         fresh = [i for i, total in rows if (kind, i) not in known or known[kind, i][0] != total]
         for first in range(0, len(fresh), _MANY):
             some = fresh[first : first + _MANY]
@@ -501,7 +505,7 @@ class Book:
             for identity, body, total in self._rows(f"SELECT id, body, sum FROM record WHERE kind = ? AND id IN ({marks})", (kind, *some)):
                 known[kind, identity] = total, None if _damage(body, total) else _record(kind, body)
         found = {i: known[kind, i][1] for i, _total in rows if (kind, i) in known}
-        return {i: record for i, record in found.items() if record is not None}
+        return {i: record for i, record in found.items() if isinstance(record, cls)}
 
     def put_record(self, record_id: str, record: Record, *, owner: str = "") -> None:
         """Keep a record; one that is there is replaced and keeps its place."""

@@ -3,20 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from typing import Protocol, TypeVar
 
 from long_ember.features import Piece
 from long_ember.jobs.plan import JobPlan, plan_jobs
 from long_ember.jobs.problems import Holdings
 from long_ember.learning import calibrated
-from long_ember.records import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, promised_bars
+from long_ember.records import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Shop, promised_bars
 from long_ember.storage.book import Book
 
 __all__ = ["holdings_of", "job_plan", "sheets_of"]
 
 
+R = TypeVar("R")
+
+
+class RecordsOf(Protocol):
+    """Gives all records of a class, by id."""
+
+    def __call__(self, cls: type[R]) -> Mapping[str, R]: ...
+
+
 def holdings_of(
     book: Book, shop: Shop, jobs: Mapping[str, Job], *, read: Callable[[str], Piece] | None = None, log: Sequence[LogEntry] | None = None,
-    records: Callable[[str], Mapping[str, Record]] | None = None,
+    records: RecordsOf | None = None,
 ) -> Holdings:  # fmt: skip
     """What jobs draw on, read from a book.
 
@@ -32,17 +42,17 @@ def holdings_of(
         EmberError: a piece can't be read.
     """
     records = records or book.records
-    assemblies = {i: a for i, a in records("assembly").items() if isinstance(a, Assembly)}
+    assemblies = dict(records(Assembly))
     wanted = [line.piece for job in jobs.values() for line in job.lines]
     wanted += [
         part.piece for job in jobs.values() for row in job.sets if row.assembly in assemblies for part in assemblies[row.assembly].parts
     ]
     pieces: dict[str, Piece] = {i: (read or book.piece)(i) for i in dict.fromkeys(wanted) if book.has(i)}
-    rack = {i: r for i, r in records("rack").items() if isinstance(r, RackItem)}
-    prices = [p for p in records("price").values() if isinstance(p, Price)]
+    rack = dict(records(RackItem))
+    prices = list(records(Price).values())
     if log is None:
-        log = [e for e in records("log").values() if isinstance(e, LogEntry)]
-    sheets = [s for s in records("cuts").values() if isinstance(s, CutSheet)]
+        log = list(records(LogEntry).values())
+    sheets = list(records(CutSheet).values())
     mine = [s for s in sheets if not jobs.keys().isdisjoint(r.job for r in s.jobs)]
     promised = promised_bars(s for s in sheets if s not in mine)
     done = [s for s in mine if s.state == "sawn"]
@@ -50,9 +60,9 @@ def holdings_of(
                     frozenset(r.job for s in done for r in s.jobs))  # fmt: skip
 
 
-def sheets_of(records: Callable[[str], Mapping[str, Record]], jobs: Mapping[str, Job]) -> dict[str, CutSheet]:
+def sheets_of(records: RecordsOf, jobs: Mapping[str, Job]) -> dict[str, CutSheet]:
     """Cut lists of just these jobs, by id."""
-    return {i: s for i, s in records("cuts").items() if isinstance(s, CutSheet) and {r.job for r in s.jobs} == jobs.keys()}
+    return {i: s for i, s in records(CutSheet).items() if {r.job for r in s.jobs} == jobs.keys()}
 
 
 def job_plan(jobs: Mapping[str, Job], holdings: Holdings, sheets: Mapping[str, CutSheet]) -> tuple[str, JobPlan]:

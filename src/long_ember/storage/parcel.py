@@ -14,7 +14,7 @@ from long_ember.errors import EmberError, FileProblem, PieceFileError, SaveError
 from long_ember.features import Piece
 from long_ember.fields import fields_out
 from long_ember.plain import clean
-from long_ember.records import PLURALS, RECORDS, Job, Record, Shop, pieces_of, record_kind
+from long_ember.records import PLURALS, RECORDS, Assembly, Job, Record, Shop, pieces_of, record_kind
 from long_ember.storage.book import STATES, Book, Photo, new_id
 from long_ember.storage.photos import LARGEST_KEPT, photo_from_bytes
 from long_ember.storage.piece_file import FORMAT, PieceReader, piece_data
@@ -102,14 +102,14 @@ def pack(book: Book, pieces: Iterable[str] | None = None, kinds: Iterable[str] =
         past = tuple(Past(r.name, r.made, book.revision(r.id)) for r in book.revisions(identity))
         pictures = tuple(book.photo(p.id) for p in book.photos(identity)) if photos else ()
         items.append(PieceItem(identity, book.piece(identity), entry.state, entry.tags, entry.parent, past, pictures))
-    records = tuple((i, record) for kind in kinds for i, record in book.records(kind).items())
+    records = tuple((i, record) for kind in kinds for i, record in book.records(RECORDS[kind]).items())
     return Parcel(tuple(items), records, book.shop if shop else None)
 
 
 def record_parcel(book: Book, kind: str, record_id: str, *, photos: bool = False) -> Parcel:
     """A job or an assembly with the pieces it asks for, a job with its assemblies too."""
-    record = book.records(kind)[record_id]
-    assemblies = book.records("assembly") if isinstance(record, Job) else {}
+    record = book.records(RECORDS[kind])[record_id]
+    assemblies = book.records(Assembly) if isinstance(record, Job) else {}
     wanted = dict.fromkeys(row.assembly for row in record.sets) if isinstance(record, Job) else {}
     records = {record_id: record, **{i: assemblies[i] for i in wanted if i in assemblies}}
     known = {e.id for e in book.entries()}

@@ -6,11 +6,12 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import Slot
 from long_ember.fields import specs
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import line_height, text_width, write
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.field_grid import FieldGrid
 
 __all__ = ["AnswerBar", "SumSheet"]
@@ -70,7 +71,7 @@ class AnswerBar(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The cut length largest, the rest in falling weight."""
-        painter, theme = QPainter(self), self._session.theme
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         x = 16.0
@@ -81,7 +82,7 @@ class AnswerBar(QWidget):
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 6, 6)
 
     def _column(self, painter: QPainter, x: float, heading: str, figure: str, note: str, size: int) -> float:
-        theme, big, small = self._session.theme, font(size, 600), font(14, 500)
+        theme, big, small = theme_of(self._session), font(size, 600), font(14, 500)
         wide = text_width(figure, big)
         write(painter, figure, x, 31 - line_height(big) / 2, big, theme.colour("ink"))
         side = x + wide + 12
@@ -148,6 +149,6 @@ class SumSheet(QFrame):
             self.adjustSize()
 
     def _style(self) -> None:
-        t = self._session.theme
+        t = theme_of(self._session)
         box = f"#sum {{ background: {t.panel}; border: 1px solid {t.accent}; border-radius: 8px; }}"
         self.setStyleSheet(f"QWidget {{ background: {t.panel}; }} {box}")

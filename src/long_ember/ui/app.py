@@ -14,14 +14,16 @@ from PySide6.QtWidgets import QApplication
 
 from long_ember import __version__
 from long_ember.demo import demo_parcel
+from long_ember.desk.library import Library, reopened
+from long_ember.desk.session import Session
 from long_ember.document import History
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.records import Shop
 from long_ember.storage import Book, arrivals, book_path, bring_in, data_folder, new_id, read_piece, read_settings
 from long_ember.storage.database import transaction
-from long_ember.ui.desk.library import Library, reopened
-from long_ember.ui.desk.session import Session
+from long_ember.ui.loop import QtLoop
+from long_ember.ui.menu import commands_of
 from long_ember.ui.style.fonts import font, load_fonts
 from long_ember.ui.window import MainWindow
 from long_ember.units import Measure
@@ -60,7 +62,8 @@ def make_window(path: Path | None, *, demo: bool = False, book: Path | None = No
     opened = reopened(book or (data_folder() / "demo.ember" if demo else book_path()))
     if demo and opened.book is not None and not opened.read_only and not (opened.book.count() or opened.book.fact("open")):
         _fill(opened.book)  # new, or cut short before it was filled
-    library = Library(opened)
+    loop = QtLoop()
+    library = Library(loop, opened)
     shop = library.shop or Shop()
     last = library.fact("open") or next((e.id for e in library.entries if e.state == "kept"), "")
     start, identity, history = shop.new_piece(), new_id(), History()
@@ -71,12 +74,13 @@ def make_window(path: Path | None, *, demo: bool = False, book: Path | None = No
             start, history = library.read(last)
             identity = last
     try:
-        session = Session(start, read_settings(), shop, library, identity, history)
+        session = Session(loop, start, read_settings(), shop, library, identity, history)
     except Exception:  # it can't be reckoned: the window opens on an empty bar, and then says so in its own words
-        window = MainWindow(Session(shop.new_piece(), read_settings(), shop, library, identity), library)
+        window = MainWindow(Session(loop, shop.new_piece(), read_settings(), shop, library, identity), library)
         window.session.open(start, identity, history)
     else:
         window = MainWindow(session, library)
+    window.take_commands(commands_of(window))
     if piece is not None and library.entry(identity) is None:
         library.keep(identity, piece, History())
     return window

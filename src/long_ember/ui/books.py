@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from long_ember.desk.library import Library
+from long_ember.desk.session import Session
 from long_ember.storage import book_path, data_folder
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.dialogs import open_name, save_name
-
-if TYPE_CHECKING:
-    from long_ember.ui.window import MainWindow
 
 __all__ = ["BooksDialog"]
 
@@ -24,13 +23,13 @@ _KINDS = "Book (*.ember)"
 class BooksDialog(QDialog):
     """One large button for each book opened last."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: QWidget, session: Session, library: Library, take: Callable[[Path], object]) -> None:
         super().__init__(window)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setObjectName("books")
         self.setWindowTitle("Another book")
         self.setMinimumWidth(620)
-        self._window = window
+        self._take = take
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 18, 22, 18)
         column.setSpacing(8)
@@ -38,12 +37,12 @@ class BooksDialog(QDialog):
         title.setFont(font(22, 600))
         column.addWidget(title)
         self.books: list[QPushButton] = []
-        paths = dict.fromkeys([*map(Path, window.session.settings.books), book_path()])
+        paths = dict.fromkeys([*map(Path, session.settings.books), book_path()])
         for path in paths:
             button = QPushButton(f"{path.stem}\n{path.parent}")
             button.setFont(font(16, 500))
             button.setMinimumHeight(58)
-            here = path == window.library.path and not window.library.read_only  # one that is only looked at can be tried again
+            here = path == library.path and not library.read_only  # one that is only looked at can be tried again
             button.setEnabled(not here and (path.exists() or path == book_path()))
             button.setToolTip("It is open" if here else "" if path.exists() else "It is no longer there")
             button.clicked.connect(partial(self._open, path))
@@ -60,7 +59,7 @@ class BooksDialog(QDialog):
 
     def _open(self, path: Path, _checked: bool = False) -> None:
         self.accept()
-        self._window.open_book(path)
+        self._take(path)
 
     def _other(self) -> None:
         path = open_name(self, "Open a book", data_folder(), _KINDS)

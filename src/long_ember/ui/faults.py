@@ -7,23 +7,23 @@ import platform
 import sys
 import threading
 import traceback
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import PySide6
 from PySide6.QtCore import QObject, Qt, Signal
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember import __version__
+from long_ember.desk.library import Library
+from long_ember.desk.session import Session
 from long_ember.errors import EmberError, fault_places, fault_words
 from long_ember.features import Piece
 from long_ember.storage import write_atomic
 from long_ember.ui.style.fonts import font
-
-if TYPE_CHECKING:
-    from long_ember.ui.window import MainWindow
 
 __all__ = ["Fault", "Faults", "report_text", "save_report"]
 
@@ -71,9 +71,9 @@ class Faults(QObject):
 
     raised = Signal(object)
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: QWidget, session: Session, library: Library, to_book: Callable[[], object]) -> None:
         super().__init__(window)
-        self._window = window
+        self._window, self._session, self._library, self._to_book = window, session, library, to_book
         self._known: set[tuple[str, ...]] = set()
         self.dialog: FaultDialog | None = None
         self.raised.connect(self._show, Qt.ConnectionType.QueuedConnection)  # never within what failed, such as painting
@@ -101,10 +101,10 @@ class Faults(QObject):
         if self.dialog is not None:
             self.dialog.again(fault)
         elif where in self._known:
-            self._window.session.said.emit(f"Again: {fault.words}. What was typed is kept.", True)
+            self._session.said.emit(f"Again: {fault.words}. What was typed is kept.", True)
         else:
             self._known.add(where)
-            self.dialog = FaultDialog(self._window, fault)
+            self.dialog = FaultDialog(self._window, fault, self._session, self._library, self._to_book)
             self.dialog.finished.connect(self._done)
             self.dialog.show()
 
@@ -115,12 +115,13 @@ class Faults(QObject):
 class FaultDialog(QDialog):
     """What happened, that nothing is lost, and three ways on."""
 
-    def __init__(self, window: MainWindow, fault: Fault) -> None:
+    def __init__(self, window: QWidget, fault: Fault, session: Session, library: Library, to_book: Callable[[], object]) -> None:
         super().__init__(window)
+        self._session, self._library, self._open_book = session, library, to_book
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle("Something went wrong")
         self.setMinimumWidth(640)
-        self._window, self._fault, self._count = window, fault, 1
+        self._fault, self._count = fault, 1
         column = QVBoxLayout(self)
         column.setContentsMargins(22, 18, 22, 18)
         column.setSpacing(12)
@@ -133,9 +134,9 @@ class FaultDialog(QDialog):
         column.addWidget(self.told)
         row = QHBoxLayout()
         self.back_button = self._button("Take back the last step", self._take_back)
-        self.back_button.setEnabled(bool(window.session.document.undo_title))
+        self.back_button.setEnabled(bool(session.undo_title))
         self.book_button = self._button("To the book", self._to_book)
-        self.report_button = self._button("Save a report…", lambda: save_report(window, self._fault, self._count))
+        self.report_button = self._button("Save a report…", lambda: save_report(window, session, self._fault, self._count))
         self.on_button = self._button("Go on", self.accept)
         self.on_button.setDefault(True)
         for button in (self.back_button, self.book_button, self.report_button):
@@ -154,7 +155,7 @@ class FaultDialog(QDialog):
 
     def _say(self) -> None:
         times = f", {self._count} times" if self._count > 1 else ""
-        kept = self._window.library.trouble or self._window.library.read_only
+        kept = self._library.trouble or self._library.read_only
         lost = f"Not everything is on disk: {kept}" if kept else "What you did is kept, and the window goes on."
         self.told.setText(f"{self._fault.words}{times}. {lost} A report says where it failed, and holds nothing private.")
 
@@ -165,14 +166,14 @@ class FaultDialog(QDialog):
 
     def _take_back(self) -> None:
         self.accept()
-        self._window.session.undo()
+        self._session.undo()
 
     def _to_book(self) -> None:
         self.accept()
-        self._window.show_book()
+        self._open_book()
 
 
-def save_report(window: MainWindow, fault: Fault, count: int = 1) -> None:
+def save_report(window: QWidget, session: Session, fault: Fault, count: int = 1) -> None:
     """Ask where to write the report."""
     from long_ember.ui.widgets.dialogs import explain, save_name  # loaded with the first question
 
@@ -180,8 +181,8 @@ def save_report(window: MainWindow, fault: Fault, count: int = 1) -> None:
     if path is None:
         return
     try:
-        write_atomic(path, report_text(fault, window.session.piece, count))
+        write_atomic(path, report_text(fault, session.piece, count))
     except EmberError as told:
         explain(window, "The report was not saved", str(told))
     else:
-        window.session.said.emit(f"The report is in {path.name}. Read it before you send it.", False)
+        session.said.emit(f"The report is in {path.name}. Read it before you send it.", False)

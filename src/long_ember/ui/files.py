@@ -11,11 +11,13 @@ from long_ember.errors import EmberError
 from long_ember.features.traced import Traced, course_text
 from long_ember.geometry import follow
 from long_ember.storage import write_atomic, write_piece
-from long_ember.ui.deeds.bookwork import BookWork
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.widgets import dialogs
 
 if TYPE_CHECKING:
-    from long_ember.ui.window import MainWindow
+    from PySide6.QtWidgets import QWidget
+
+    from long_ember.ui.cut.job_view import JobView
 
 __all__ = ["Files"]
 
@@ -27,11 +29,14 @@ class Files:
 
     Args:
         window: asks the questions.
-        work: deeds on the open book.
+        work: actions on the open book.
+        jobs: the jobs in sight, None where the piece on the bench is looked at.
+        shown: ids of the pieces in sight on the wall.
     """
 
-    def __init__(self, window: MainWindow, work: BookWork) -> None:
+    def __init__(self, window: QWidget, work: BookWork, jobs: Callable[[], JobView | None], shown: Callable[[], tuple[str, ...]]) -> None:
         self.window, self.work, self.session = window, work, work.session
+        self._jobs, self._shown = jobs, shown
 
     def ask_out(self) -> None:
         """Ask where to write the piece."""
@@ -59,12 +64,13 @@ class Files:
         """Ask where to write the pieces in sight."""
         path = dialogs.save_name(self.window, "Write the pieces in sight to a file", Path.home() / "pieces.zip", _WHOLE)
         if path is not None:
-            self.work.export(path, tuple(entry.id for entry in self.window.book.wall.entries))
+            self.work.export(path, self._shown())
 
     def ask_csv(self) -> None:
         """Ask where to write the cut list."""
-        if self.window.on_jobs():
-            self.window.cut.jobs.ask_table("cuts")
+        jobs = self._jobs()
+        if jobs is not None:
+            jobs.ask_table("cuts")
             return
         path = dialogs.save_name(self.window, "Cut list as CSV", Path.home() / f"{self._file_stem()}-cut-list.csv", "CSV (*.csv)")
         if path is not None:
@@ -82,8 +88,9 @@ class Files:
 
     def ask_sheet(self) -> None:
         """Ask where to write the sheet."""
-        if self.window.on_jobs():
-            self.window.cut.jobs.ask_paper("cuts")
+        jobs = self._jobs()
+        if jobs is not None:
+            jobs.ask_paper("cuts")
             return
         path = dialogs.save_name(self.window, "Sheet as PDF", Path.home() / f"{self._file_stem()}-sheet.pdf", "PDF (*.pdf)")
         if path is not None:

@@ -6,9 +6,9 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import Slot
 from long_ember.records import DENOMINATORS
-from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox, ChoiceField, EntryField
 

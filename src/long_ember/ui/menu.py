@@ -3,34 +3,25 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING
 
 from long_ember.demo import demo_parcel
-from long_ember.document import Document, make_mate, move, pin_order, remove, turn_round
+from long_ember.document import Undo, make_mate, move, pin_order, remove, turn_round
 from long_ember.features import KINDS
-from long_ember.ui.desk.library import Library
-from long_ember.ui.desk.session import Session
+from long_ember.ui.rail import VERBS
 from long_ember.ui.shape.strip import add_kind
 from long_ember.ui.widgets.commands import Command
+from long_ember.ui.window import MainWindow
 
-if TYPE_CHECKING:
-    from long_ember.ui.window import MainWindow
-
-__all__ = ["VERBS", "commands_of"]
-
-VERBS = (("shape", "Shape"), ("stock", "Stock"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"), ("book", "Book"))
+__all__ = ["commands_of"]
 
 
 def commands_of(window: MainWindow) -> list[Command]:
     """All commands of the window, in menu order."""
     files, work = window.files, window.work
-    session, document = window.session, window.session.document
+    session = window.session
 
-    def steps() -> Library | Document:
+    def steps() -> Undo:
         """On the Book screen, and over a job's cut list, undo takes back what was done to the book, elsewhere to the piece."""
-        return work.library if window.on_book() or window.on_jobs() else document
-
-    def act() -> Library | Session:
         return work.library if window.on_book() or window.on_jobs() else session
 
     def chosen() -> bool:
@@ -90,11 +81,13 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("file.curve", "Curve from a drawing…", files.ask_curve, "Ctrl+I", tip="A centreline from an SVG or DXF file, as a bend"),
         Command("file.solid", "Solid as STL or OBJ…", files.ask_solid, "", lambda: bool(session.piece.features)),
         Command("file.quit", "Quit", window.close, "Ctrl+Q"),
-        Command("edit.undo", lambda: titled("Undo", steps().undo_title), lambda: act().undo(), "Ctrl+Z", lambda: bool(steps().undo_title)),
+        Command(
+            "edit.undo", lambda: titled("Undo", steps().undo_title), lambda: steps().undo(), "Ctrl+Z", lambda: bool(steps().undo_title)
+        ),
         Command(
             "edit.redo",
             lambda: titled("Redo", steps().redo_title),
-            lambda: act().redo(),
+            lambda: steps().redo(),
             "Ctrl+Shift+Z",
             lambda: bool(steps().redo_title),
         ),

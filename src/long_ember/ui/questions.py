@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QDialog
 from long_ember.features import Piece
 from long_ember.sections import Section
 from long_ember.storage import Arrival, Backup, Photo
-from long_ember.ui.deeds.bookwork import BookWork, day
+from long_ember.ui.actions.bookwork import BookWork, day
 
 __all__ = ["WindowQuestions"]
 

@@ -6,11 +6,14 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from long_ember.ui.desk.session import Session
+from long_ember.desk.session import Session
 from long_ember.ui.drawing.glyphs import paint_verb
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 
-__all__ = ["Rail"]
+__all__ = ["VERBS", "Rail"]
+
+VERBS = (("shape", "Shape"), ("stock", "Stock"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"), ("book", "Book"))
 
 _TALL = 92
 
@@ -20,9 +23,9 @@ class Rail(QWidget):
 
     chosen = Signal(int)
 
-    def __init__(self, session: Session, verbs: tuple[tuple[str, str], ...]) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._session, self._verbs, self.current = session, verbs, 0
+        self._session, self.current = session, 0
         self.setFixedWidth(88)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         session.restyled.connect(self.update)
@@ -31,29 +34,29 @@ class Rail(QWidget):
     def show_current(self, index: int) -> None:
         """Mark the screen in sight."""
         self.current = index
-        self.setAccessibleName(f"Screen {self._verbs[index][1]}, {index + 1} of {len(self._verbs)}")
+        self.setAccessibleName(f"Screen {VERBS[index][1]}, {index + 1} of {len(VERBS)}")
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose a screen."""
         index = int(event.position().y() // _TALL)
-        if index < len(self._verbs):
+        if index < len(VERBS):
             self.chosen.emit(index)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Choose the next or the previous screen."""
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
         if step:
-            self.chosen.emit((self.current + step) % len(self._verbs))
+            self.chosen.emit((self.current + step) % len(VERBS))
         else:
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Sign over word; the current one on a bar of accent."""
-        painter, theme = QPainter(self), self._session.theme
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("panel"))
-        for i, (verb, word) in enumerate(self._verbs):
+        for i, (verb, word) in enumerate(VERBS):
             top, here = i * _TALL, i == self.current
             if here:
                 painter.fillRect(QRectF(0, top, self.width(), _TALL), theme.colour("accent"))

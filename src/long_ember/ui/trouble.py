@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
+from long_ember.desk.library import Library
+from long_ember.desk.session import Session
 from long_ember.errors import EmberError, fault_words
 from long_ember.ui.faults import Fault, save_report
 from long_ember.ui.style.fonts import font
-
-if TYPE_CHECKING:
-    from long_ember.ui.window import MainWindow
 
 __all__ = ["TroublePage"]
 
@@ -22,9 +19,9 @@ __all__ = ["TroublePage"]
 class TroublePage(QWidget):
     """A heading, what is the matter, and large buttons."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, session: Session, library: Library, to_book: Callable[[], object], to_file: Callable[[], object]) -> None:
         super().__init__()
-        self._window = window
+        self._session, self._library = session, library
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.title, self.told, self.place = QLabel(), QLabel(), QLabel()
         self.title.setFont(font(28, 600))
@@ -40,10 +37,9 @@ class TroublePage(QWidget):
         column.addWidget(self.title)
         column.addWidget(self.told)
         column.addWidget(self.place)
-        session = window.session
         self.back_button = self._button("Take back the last step", session.undo)
-        self.book_button = self._button("Open another piece", window.show_book)
-        self.file_button = self._button("Write it to a file…", partial(window.commands.run, "file.out"))
+        self.book_button = self._button("Open another piece", to_book)
+        self.file_button = self._button("Write it to a file…", to_file)
         self.report_button = self._button("Save a report…", self._report)
         for button in (self.back_button, self.book_button, self.file_button, self.report_button):
             column.addWidget(button)
@@ -59,15 +55,13 @@ class TroublePage(QWidget):
 
     def renew(self) -> None:
         """Say what is the matter with the piece on the bench."""
-        session = self._window.session
-        error, undo = session.trouble, session.document.undo_title
+        session = self._session
+        error, undo = session.trouble, session.undo_title
         self.title.setText(f"{session.piece.name} can't be reckoned")
         ours = error is not None and not isinstance(error, EmberError)
         reason = "The program fails on it; that is its fault and not yours." if ours else f"{error}"
         kept = (
-            "The book is only looked at."
-            if self._window.library.read_only
-            else "It is in the book as it is, with all its steps: nothing is lost."
+            "The book is only looked at." if self._library.read_only else "It is in the book as it is, with all its steps: nothing is lost."
         )
         self.told.setText(f"{reason} {kept}")
         self.place.setText(fault_words(error) if ours and error is not None else "")
@@ -75,6 +69,6 @@ class TroublePage(QWidget):
         self.back_button.setEnabled(bool(undo))
 
     def _report(self) -> None:
-        error = self._window.session.trouble
+        error = self._session.trouble
         if error is not None:
-            save_report(self._window, Fault.of(error))
+            save_report(self.window(), self._session, Fault.of(error))

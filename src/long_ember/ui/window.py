@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -11,27 +11,27 @@ from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
+from long_ember.desk.library import Library, reopened
+from long_ember.desk.session import Session
 from long_ember.errors import EmberError
 from long_ember.records import LogEntry
 from long_ember.storage import Backup
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
-from long_ember.ui.deeds.bookwork import BookWork
-from long_ember.ui.desk.library import Library, reopened
-from long_ember.ui.desk.session import Session
-from long_ember.ui.desk.worker import Worker
 from long_ember.ui.faults import Faults
 from long_ember.ui.header import Header
-from long_ember.ui.rail import Rail
+from long_ember.ui.rail import VERBS, Rail
 from long_ember.ui.shape.shape_view import ShapeView
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import stylesheet
+from long_ember.ui.style.theme import stylesheet, theme_of
 from long_ember.ui.widgets.asking import AskingDialog
-from long_ember.ui.widgets.commands import Commands
+from long_ember.ui.widgets.commands import Command, Commands
 from long_ember.ui.widgets.message import MessageLine
 
 if TYPE_CHECKING:
     from long_ember.ui.book.book_view import BookView
     from long_ember.ui.cut.cut_view import CutView
+    from long_ember.ui.cut.job_view import JobView
     from long_ember.ui.heats.heats_view import HeatsView
     from long_ember.ui.mark.mark_view import MarkView
     from long_ember.ui.shape.catalogue import Catalogue
@@ -39,7 +39,6 @@ if TYPE_CHECKING:
     from long_ember.ui.trouble import TroublePage
 
 from long_ember.ui.files import Files
-from long_ember.ui.menu import VERBS, commands_of
 from long_ember.ui.questions import WindowQuestions
 from long_ember.ui.widgets import dialogs
 
@@ -55,16 +54,15 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.session = session
         self.library = library
-        library.setParent(self)
         self.work = BookWork(session, library, self, WindowQuestions())
-        self.files = Files(self, self.work)
+        self.files = Files(self, self.work, self._jobs_in_sight, self._pieces_in_sight)
         self.work.opened.connect(partial(self.show_view, 0))
         self.work.cuts_asked.connect(self.show_cuts)
         self.work.costs_asked.connect(self.show_costs)
         self.header = Header(session)
         self.answer_bar = AnswerBar(session)
         self.shape = ShapeView(session)
-        self.rail = Rail(session, VERBS)
+        self.rail = Rail(session)
         self.rail.chosen.connect(self.show_view)
         self.stack = QStackedWidget()
         self.stack.addWidget(self.shape)
@@ -72,12 +70,11 @@ class MainWindow(QMainWindow):
         self._lay_out()
         self.sum_sheet = SumSheet(session, self._centre)
         self.answer_bar.pressed.connect(self.toggle_sum)
-        self.commands = Commands(commands_of(self))
-        self.faults = Faults(self)
-        self._changing = [c for c in self.commands if c.changes]
+        self.commands = Commands(())
+        self.faults = Faults(self, session, library, self.show_book)
+        self._changing: list[Command] = []
         self._actions: dict[str, QAction] = {}
         self._troubled = False
-        self._build_menus()
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
         self.pause = QTimer(self, singleShot=True, interval=300)  # between two edits
@@ -157,7 +154,7 @@ class MainWindow(QMainWindow):
         from long_ember.ui.book.book_view import BookView
 
         view: BookView = BookView(self.work)
-        view.example_asked.connect(partial(self.commands.run, "file.demo"))
+        view.example_asked.connect(lambda: self._run("file.demo"))
         self.stack.addWidget(view)
         return view
 
@@ -208,7 +205,10 @@ class MainWindow(QMainWindow):
         self._centre.setLayout(row)
         self.setCentralWidget(self._centre)
 
-    def _build_menus(self) -> None:
+    def take_commands(self, commands: Iterable[Command]) -> None:
+        """Put these into the menus, and their keys in force."""
+        self.commands = Commands(commands)
+        self._changing = [c for c in self.commands if c.changes]
         menus = {key: self.menuBar().addMenu(title) for key, title in _MENUS.items()}
         self.menuBar().setFont(font(15))
         for command in self.commands:
@@ -221,6 +221,7 @@ class MainWindow(QMainWindow):
             menu.setFont(font(15))
             menu.addAction(action)
             self._actions[command.id] = action
+        self._update_actions()
 
     def _run(self, command_id: str, _checked: bool = False) -> None:
         self.commands.run(command_id)
@@ -234,7 +235,7 @@ class MainWindow(QMainWindow):
         """In the place of every screen that would show the piece."""
         from long_ember.ui.trouble import TroublePage
 
-        view: TroublePage = TroublePage(self)
+        view: TroublePage = TroublePage(self.session, self.library, self.show_book, lambda: self._run("file.out"))
         self.stack.addWidget(view)
         return view
 
@@ -283,6 +284,12 @@ class MainWindow(QMainWindow):
         """Jobs are in sight on the Cut screen."""
         return "cut" in self.__dict__ and self.stack.currentWidget() is self.cut and self.cut.on_jobs
 
+    def _jobs_in_sight(self) -> JobView | None:
+        return self.cut.jobs if self.on_jobs() else None
+
+    def _pieces_in_sight(self) -> tuple[str, ...]:
+        return tuple(entry.id for entry in self.book.wall.entries)
+
     def focus_bar(self) -> None:
         """The bar is typed next."""
         self.header.bar.setFocus(Qt.FocusReason.ShortcutFocusReason)
@@ -292,7 +299,7 @@ class MainWindow(QMainWindow):
         self.sum_sheet.toggle(QRectF(self.answer_bar.geometry()))
 
     def _restyle(self) -> None:
-        self.setStyleSheet(stylesheet(self.session.theme))
+        self.setStyleSheet(stylesheet(theme_of(self.session)))
 
     def _title(self) -> None:
         state = " (looking only)" if self.library.read_only else ""
@@ -323,15 +330,13 @@ class MainWindow(QMainWindow):
             if action.isEnabled() != enabled:
                 action.setEnabled(enabled)
 
-    # --- files
-
     # --- books
 
     def ask_book(self) -> None:
         """Ask for another book."""
         from long_ember.ui.books import BooksDialog
 
-        BooksDialog(self).open()
+        BooksDialog(self, self.session, self.library, self.open_book).open()
 
     def open_book(self, path: Path) -> None:
         """Put this book away and take another; a missing one is made."""
@@ -466,10 +471,11 @@ class MainWindow(QMainWindow):
         self.work.finishing.emit()
         if all(dialog.may_go() for dialog in self.findChildren(AskingDialog) if dialog.isVisible()) and self._may_leave():
             self.session.cancel_search()
-            for worker in self.findChildren(Worker):
+            working = tuple(self.session.loop.working)
+            for worker in working:
                 worker.leave()
             self.library.close()
-            for worker in self.findChildren(Worker):
+            for worker in working:
                 worker.join(2.0)
             event.accept()
         else:

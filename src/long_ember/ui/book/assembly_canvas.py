@@ -10,11 +10,12 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from long_ember.assemblies import Assembled
+from long_ember.desk.session import Session
 from long_ember.geometry import turned
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, paint_balance, text_box
 from long_ember.ui.drawing.solid import Solid, paint_solid
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 
 __all__ = ["AssemblyCanvas"]
 
@@ -90,7 +91,7 @@ class AssemblyCanvas(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Solids, names, and where it balances."""
-        painter, theme = QPainter(self), self._session.theme
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("paper"))
         if self._solid is None or self.found is None:

@@ -14,7 +14,7 @@ from long_ember.assemblies import meeting_places
 from long_ember.features import Piece
 from long_ember.fields import choices_of
 from long_ember.records import JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
-from long_ember.ui.deeds.bookwork import BookWork
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm

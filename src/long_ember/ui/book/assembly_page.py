@@ -15,9 +15,9 @@ from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.records import Assembly, pieces_of
 from long_ember.storage import new_id
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.book.assembly_canvas import AssemblyCanvas
 from long_ember.ui.book.assembly_form import AssemblyForm
-from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.buttons import worded
@@ -124,7 +124,7 @@ class AssemblyPage(QWidget):
     @property
     def records(self) -> dict[str, Assembly]:
         """All assemblies of the book by id."""
-        return {i: r for i, r in self._work.library.records("assembly").items() if isinstance(r, Assembly)}
+        return dict(self._work.library.records(Assembly))
 
     def refresh(self) -> None:
         """Show what the book has now."""

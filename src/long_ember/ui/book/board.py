@@ -15,14 +15,15 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVB
 from long_ember.choosing import catalogue, is_sheet, mass_per_metre
 from long_ember.fields import choices_of, day_words, specs
 from long_ember.materials import MATERIALS
-from long_ember.records import RECORDS, Assembly, Job, JobLine, JobSet, Price, RackItem, Record, promised_bars
+from long_ember.records import RECORDS, Assembly, CutSheet, Job, JobLine, JobSet, Price, RackItem, Record, promised_bars
 from long_ember.sections import SHAPES
 from long_ember.storage import new_id
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.book.wall import silhouette_path
-from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.drawing.section_paint import paint_section
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm
@@ -59,7 +60,7 @@ class _Rows(QWidget):
         """Replace the rows; the chosen one stays chosen while it is there."""
         self.records = records
         if self.kind == "rack":
-            self.promised = promised_bars(self._work.library.records("cuts").values())
+            self.promised = promised_bars(self._work.library.records(CutSheet).values())
         if self.current not in records:
             self.choose(next(iter(records), ""))
         self.setMinimumSize(QSize(400, max(1, len(records)) * _TALL[self.kind] + 20))
@@ -90,7 +91,7 @@ class _Rows(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Every row at one scale."""
-        painter, theme = QPainter(self), self._session.theme
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(event.rect(), theme.colour("paper"))
         if not self.records:
@@ -114,10 +115,10 @@ class _Rows(QWidget):
                 self._paint_bar(painter, identity, record, box, scale)
 
     def _words(self, painter: QPainter, text: str, x: float, y: float, size: int, weight: int = 400, role: str = "ink") -> None:
-        write(painter, text, x, y, font(size, weight), self._session.theme.colour(role))
+        write(painter, text, x, y, font(size, weight), theme_of(self._session).colour(role))
 
     def _paint_bar(self, painter: QPainter, identity: str, item: RackItem | Price, box: QRectF, scale: float) -> None:
-        theme, m = self._session.theme, self._session.measure
+        theme, m = theme_of(self._session), self._session.measure
         bars = [r.section for r in self.records.values() if isinstance(r, (RackItem, Price)) and not is_sheet(r.section)]
         largest = max((max(s.width, s.thickness) for s in bars), default=100.0)
         own = max(item.section.width, item.section.thickness)  # by the root, or the small ones would be dots beside the large
@@ -163,7 +164,7 @@ class _Rows(QWidget):
         self._words(painter, ", ".join(w for w in (by, item.seller) if w), x, box.top() + 28, 14, role="muted")
 
     def _paint_job(self, painter: QPainter, job: Job, box: QRectF) -> None:
-        theme = self._session.theme
+        theme = theme_of(self._session)
         state = dict(choices_of(Job, "state"))[job.state]
         self._words(painter, job.name, box.left() + 14, box.top() + 8, 18, 600)
         self._words(
@@ -192,7 +193,7 @@ class _Rows(QWidget):
             painter.restore()
             self._words(painter, entry.name[:22], x, box.bottom() - 24, 14, role="muted")
             x += max(130.0, 8.0 * len(entry.name[:22])) + 26
-        assemblies = self._work.library.records("assembly")
+        assemblies = self._work.library.records(Assembly)
         words = [f"{row.quantity} × {name.name}" for row in job.sets if isinstance(name := assemblies.get(row.assembly), Assembly)]
         words += [f"{sum(b.count for b in job.blanks)} of sheet"] if job.blanks else []
         for i, text in enumerate(words):
@@ -263,7 +264,7 @@ class Board(QWidget):
 
     def _listed(self) -> dict[str, Record]:
         """The records; of the catalogue also the common sizes that nothing is said about yet."""
-        records = self._work.library.records(self.kind)
+        records = self._work.library.records(RECORDS[self.kind])
         if self.kind != "price":
             return dict(records)
         shop, shape = self._work.session.shop, self.shapes.currentData()
@@ -320,7 +321,7 @@ class Board(QWidget):
         self._card.insertWidget(3, self.form)
 
     def _changed(self, record_id: str, record: Record) -> None:
-        before = self._work.library.records(self.kind).get(record_id)
+        before = self._work.library.records(RECORDS[self.kind]).get(record_id)
         self.rows.records[record_id] = record
         self._work.put_record(record_id, record, before)
 
@@ -336,14 +337,14 @@ class Board(QWidget):
     def take_out(self) -> None:
         """Take the chosen row out; a common size is then said not to be sold here. Undo brings it back."""
         identity = self.rows.current
-        record, kept = self.rows.records.get(identity), self._work.library.records(self.kind).get(identity)
+        record, kept = self.rows.records.get(identity), self._work.library.records(RECORDS[self.kind]).get(identity)
         if kept is not None:
             self._work.remove_record(identity, kept)
         elif isinstance(record, Price):
             self._work.put_record(identity, replace(record, sold=False), None)
 
     def _name_out(self, record: Record | None) -> None:
-        common = isinstance(record, Price) and self.rows.current not in self._work.library.records(self.kind)
+        common = isinstance(record, Price) and self.rows.current not in self._work.library.records(RECORDS[self.kind])
         self.out_button.setText("Not sold here" if common else "Take out")
 
 
@@ -372,7 +373,7 @@ class _JobForm(ModelForm):
                 widget.hide()
                 widget.deleteLater()
         library = self._work.library
-        assemblies = {i: a for i, a in library.records("assembly").items() if isinstance(a, Assembly)}
+        assemblies = library.records(Assembly)
         for i, line in enumerate(self.model.lines):
             entry = library.entry(line.piece)
             self._row_of("lines", i, entry.name if entry else "A piece that is gone", "piece")

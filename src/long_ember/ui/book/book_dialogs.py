@@ -28,7 +28,7 @@ from long_ember.errors import EmberError
 from long_ember.records import KIT, STARTING, Shop
 from long_ember.sections import parse_section
 from long_ember.storage import CHOICES, Arrival, Backup, Photo
-from long_ember.ui.deeds.bookwork import BookWork
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox
 

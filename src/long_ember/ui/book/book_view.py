@@ -26,11 +26,11 @@ from PySide6.QtWidgets import (
 
 from long_ember.records import Shop
 from long_ember.storage import Entry
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.book.assembly_page import AssemblyPage
 from long_ember.ui.book.board import Board
 from long_ember.ui.book.piece_card import PieceCard
 from long_ember.ui.book.wall import Wall
-from long_ember.ui.deeds.bookwork import BookWork
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.model_form import ModelForm
 

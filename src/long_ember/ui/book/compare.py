@@ -10,13 +10,14 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.choosing import halves
+from long_ember.desk.session import Session
 from long_ember.document import Answer, quick_answer
 from long_ember.features import Piece
 from long_ember.fields import specs
 from long_ember.geometry import silhouette
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, polygon, write
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import Measure
 
@@ -87,7 +88,7 @@ class _Overlay(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Newer filled, older dashed over it, and which is which."""
-        painter, theme = QPainter(self), self._session.theme
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("panel"))
         points = [p for outline in self._outlines for p in outline]

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QS
 
 from long_ember.errors import EmberError
 from long_ember.storage import Entry
-from long_ember.ui.deeds.bookwork import BookWork, day
+from long_ember.ui.actions.bookwork import BookWork, day
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.typed import Typed

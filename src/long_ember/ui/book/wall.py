@@ -22,10 +22,11 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.storage import Entry, polygons_of
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import polygon, text_box, write
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 
 __all__ = ["Wall", "silhouette_path"]
 
@@ -221,7 +222,7 @@ class Wall(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Rails, silhouettes in sight, names."""
-        painter, theme = QPainter(self), self._session.theme
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not self.entries:
@@ -239,7 +240,7 @@ class Wall(QWidget):
 
     def _paint_scale(self, painter: QPainter, scale: float) -> None:
         """How long a decimetre is, or four inches."""
-        theme, measure = self._session.theme, self._session.measure
+        theme, measure = theme_of(self._session), self._session.measure
         length = 100.0 if measure.unit == "mm" else 101.6
         left, y = float(_GAP), self._rows[-1].top + self._rows[-1].height + 30
         painter.setPen(QPen(theme.colour("muted"), 1.5))
@@ -249,7 +250,7 @@ class Wall(QWidget):
         write(painter, f"{measure.length(length)}, the same for all", left + length * scale + 12, y - 10, font(14), theme.colour("muted"))
 
     def _paint_piece(self, painter: QPainter, entry: Entry, box: QRectF, scale: float) -> None:
-        theme, here = self._session.theme, entry.id == self.current
+        theme, here = theme_of(self._session), entry.id == self.current
         if here:
             painter.setPen(QPen(theme.colour("accent"), 2.5 if self.hasFocus() else 1.5))
             painter.setBrush(theme.colour("panel"))
@@ -272,4 +273,4 @@ class Wall(QWidget):
     def _words(self, painter: QPainter, text: str, face: QFont, middle: float, top: float, room: float, role: str) -> None:
         metrics = QFontMetricsF(face)
         short = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
-        write(painter, short, middle - metrics.horizontalAdvance(short) / 2, top, face, self._session.theme.colour(role))
+        write(painter, short, middle - metrics.horizontalAdvance(short) / 2, top, face, theme_of(self._session).colour(role))

@@ -10,15 +10,16 @@ from PySide6.QtGui import QBrush, QFontMetricsF, QHideEvent, QPainter, QPaintEve
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.cutting import CutBar, CutList
+from long_ember.desk.job_desk import JobDesk
+from long_ember.desk.session import Session
 from long_ember.document import Slot
 from long_ember.fields import specs
 from long_ember.records import Job
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.cut.job_view import JobView
-from long_ember.ui.deeds.bookwork import BookWork
-from long_ember.ui.deeds.job_desk import JobDesk
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import text_box
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.field_grid import FieldGrid
 from long_ember.units import many
 
@@ -53,17 +54,17 @@ class _Bars(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """One row for each kind of bar."""
         painter, session = QPainter(self), self._session
-        painter.fillRect(event.rect(), session.theme.colour("paper"))
+        painter.fillRect(event.rect(), theme_of(session).colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         cuts = session.answer.cuts
         if cuts is None:
-            text_box(painter, session.answer.cut_problem, QPointF(self.width() / 2, 60), font(19), session.theme, role="muted")
+            text_box(painter, session.answer.cut_problem, QPointF(self.width() / 2, 60), font(19), theme_of(session), role="muted")
             return
         for i, (bar, count) in enumerate(self.groups()):
             self._bar(painter, QRectF(110, 16 + i * _ROW, self.width() - 140, 44), cuts, bar, count)
 
     def _bar(self, painter: QPainter, rect: QRectF, cuts: CutList, bar: CutBar, count: int) -> None:
-        session, theme, m = self._session, self._session.theme, self._session.measure
+        session, theme, m = self._session, theme_of(self._session), self._session.measure
         scale = rect.width() / cuts.bar_length
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(24, 600))

@@ -11,17 +11,17 @@ from PySide6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPa
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from long_ember.cutting import SheetPlan
+from long_ember.desk.job_desk import JobDesk
 from long_ember.errors import NoAnswer
 from long_ember.jobs.cut_layout import bars_of, locked, moved, opened, ticked, ticked_bar
 from long_ember.jobs.plan import JobPlan
 from long_ember.materials import MATERIALS
 from long_ember.records import CutSheet
 from long_ember.sections import Section
-from long_ember.ui.deeds.job_desk import JobDesk
 from long_ember.ui.drawing.cut_bars import area_words, bar_words, paint_bar, paint_sheet, saw_words, sheet_words
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import Theme
+from long_ember.ui.style.theme import Theme, theme_of
 from long_ember.units import Measure, many
 
 __all__ = ["JobBars"]
@@ -131,7 +131,7 @@ class JobBars(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Everything at one scale."""
-        painter, theme, plan = QPainter(self), self._session.theme, self._plan
+        painter, theme, plan = QPainter(self), theme_of(self._session), self._plan
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if plan is None or (not plan.sheet.bars and not plan.sheets):

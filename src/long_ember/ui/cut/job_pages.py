@@ -11,13 +11,14 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
+from long_ember.desk.job_desk import JobDesk
 from long_ember.errors import EmberError
 from long_ember.jobs.needs import amount
 from long_ember.jobs.plan import JobPlan
 from long_ember.jobs.quoting import Quote, about
 from long_ember.records import FITTINGS, Job
-from long_ember.ui.deeds.job_desk import JobDesk
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm
@@ -135,7 +136,7 @@ class PriceBar(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Zones in their order."""
-        painter, theme, q = QPainter(self), self._session.theme, self.quote
+        painter, theme, q = QPainter(self), theme_of(self._session), self.quote
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         whole = max(q.price, q.asked) if q is not None else 0.0
@@ -177,7 +178,7 @@ class PriceBar(QWidget):
             self._mark(painter, box, box.left() + box.width() * q.asked / whole, f"asked {q.asked:,.2f}", below=False)
 
     def _mark(self, painter: QPainter, box: QRectF, x: float, words: str, *, below: bool) -> None:
-        theme = self._session.theme
+        theme = theme_of(self._session)
         painter.setPen(QPen(theme.colour("accent"), 2))
         painter.setBrush(theme.colour("accent"))
         tip, base = (box.bottom() + 2, box.bottom() + 12) if below else (box.top() - 2, box.top() - 12)
@@ -223,7 +224,9 @@ class PricePage(QWidget):
         self.side.addWidget(self.which)
         self.side.addLayout(what_if)
         self.side.addWidget(
-            worded("Costs of the shop…", desk.work.costs_asked.emit, "What an hour of work and of fire costs, and what is put on top")
+            worded(
+                "Costs of the shop…", lambda: desk.work.costs_asked.emit(), "What an hour of work and of fire costs, and what is put on top"
+            )
         )
         self.side.addStretch(1)
         side = QWidget()

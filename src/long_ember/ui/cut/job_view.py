@@ -9,12 +9,12 @@ from pathlib import Path
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QScrollArea, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
+from long_ember.desk.job_desk import JobDesk
 from long_ember.errors import EmberError
 from long_ember.export import cuts_csv, job_json, quote_csv, shopping_csv
 from long_ember.storage import write_atomic
 from long_ember.ui.cut.job_bars import JobBars
 from long_ember.ui.cut.job_pages import BuyPage, PricePage
-from long_ember.ui.deeds.job_desk import JobDesk
 from long_ember.ui.paper.job_sheets import PAPERS
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded

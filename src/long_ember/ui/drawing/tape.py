@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from long_ember.ui.desk.session import Session
+from long_ember.desk.session import Session
 from long_ember.ui.drawing.paint import line_height, text_box, text_rect, text_width, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme

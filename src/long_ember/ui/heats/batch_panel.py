@@ -6,13 +6,13 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.features import ORDER_SCHOOLS
 from long_ember.heats import Batch, batch, fixtures
 from long_ember.learning import made_before
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import heat_colour
+from long_ember.ui.style.theme import heat_colour, theme_of
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
 
@@ -39,7 +39,7 @@ class _Table(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Everything at one scale of time."""
-        painter, theme, found = QPainter(self), self._session.theme, self.batch
+        painter, theme, found = QPainter(self), theme_of(self._session), self.batch
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if found is None or not found.turns:
@@ -84,7 +84,7 @@ class _Table(QWidget):
             self._row(painter, piece + 1, f"Piece {piece + 1}")
 
     def _row(self, painter: QPainter, row: int, words: str) -> None:
-        write(painter, words, 8, 29 + row * _ROW, font(15, 500), self._session.theme.colour("ink"))
+        write(painter, words, 8, 29 + row * _ROW, font(15, 500), theme_of(self._session).colour("ink"))
 
 
 class BatchPanel(QDialog):

@@ -6,11 +6,12 @@ from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QWidget
 
+from long_ember.desk.session import Session
 from long_ember.heats import Errand, Frame
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.heat_paint import paint_frame
 from long_ember.ui.drawing.heat_words import frame_title
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 
 __all__ = ["FRAME_H", "FRAME_W", "PAUSE", "Film"]
 
@@ -100,7 +101,7 @@ class Film(QWidget):
                 painter.drawPixmap(rect.topLeft(), self._pictures[key])
 
     def _picture(self, rect: QRectF, index: int, frame: Frame) -> QPixmap:
-        ratio, theme, here = self.devicePixelRatioF(), self._session.theme, index == self.current
+        ratio, theme, here = self.devicePixelRatioF(), theme_of(self._session), index == self.current
         picture = QPixmap(round(rect.width() * ratio), round(rect.height() * ratio))
         picture.setDevicePixelRatio(ratio)
         picture.fill(theme.colour("paper"))

@@ -6,11 +6,12 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import pin_order
 from long_ember.heats import MATCHES, PINNED, Move, Rule, move_step, unpinned
-from long_ember.ui.desk.session import Session
 from long_ember.ui.heats.heat_film import PAUSE
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 
 __all__ = ["ORDER_H", "OrderStrip", "step_words"]
 
@@ -183,7 +184,7 @@ class OrderStrip(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """Chips, and the threads of the chosen one."""
         painter, session = QPainter(self), self._session
-        theme, plan = session.theme, session.answer.plan
+        theme, plan = theme_of(session), session.answer.plan
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         places = {n: i for i, n in enumerate(plan.order)}
@@ -202,7 +203,7 @@ class OrderStrip(QWidget):
             painter.drawLine(QPointF(x, rect.top() - 4), QPointF(x, rect.bottom() + 4))
 
     def _chip(self, painter: QPainter, rect: QRectF, n: int, place: int, *, flagged: bool, pinned: bool) -> None:
-        theme, here = self._session.theme, n == self.current
+        theme, here = theme_of(self._session), n == self.current
         painter.setPen(QPen(theme.colour("accent" if here else "line"), 2.5 if here else 1.0))
         painter.setBrush(theme.colour("panel"))
         painter.drawRoundedRect(rect.adjusted(1.5, 1.5, -1.5, -1.5), 7, 7)
@@ -229,7 +230,7 @@ class OrderStrip(QWidget):
 
     def _threads(self, painter: QPainter, places: dict[int, int]) -> None:
         """Arcs from the chosen chip to those that a rule ties it to: full for a must, dashed for what is better."""
-        theme = self._session.theme
+        theme = theme_of(self._session)
         found: dict[int, Rule] = {}
         for tie in self._session.answer.plan.ties.pairs:
             other = tie.before if tie.after == self.current else tie.after if tie.before == self.current else -1

@@ -6,14 +6,15 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
 from long_ember.physics import band
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.heat_paint import paint_held, paint_marks, paint_moment, paint_window, stage_figure
 from long_ember.ui.drawing.heat_words import trust_words
 from long_ember.ui.drawing.paint import View, arrow_line, text_box, write
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 
 __all__ = ["STEPS", "Stage"]
 
@@ -40,7 +41,7 @@ class _Canvas(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Shape, glow, grip, marks left, length now; the window being used up."""
-        painter, theme, now = QPainter(self), self._session.theme, self.now
+        painter, theme, now = QPainter(self), theme_of(self._session), self.now
         painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if now is None:
@@ -75,7 +76,7 @@ class _Canvas(QWidget):
 
     def _measure(self, painter: QPainter, target: QRectF, shown: Figure[Part], view: View, along: float) -> None:
         """The length over all under the piece, and how long it is along its middle where it is no longer straight."""
-        theme, m = self._session.theme, self._session.measure
+        theme, m = theme_of(self._session), self._session.measure
         over = shown.bounds[2] - shown.bounds[0]
         a, b, y = view.x + shown.bounds[0] * view.scale, view.x + shown.bounds[2] * view.scale, target.bottom() + 20
         arrow_line(painter, QPointF(a, y), QPointF(b, y), theme.colour("muted"))

@@ -6,9 +6,9 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import pick_method
 from long_ember.heats import Frame, Heat, methods_for
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.heat_words import frame_words, plan_words
 from long_ember.ui.heats.heat_film import FRAME_H, FRAME_W, PAUSE, Film
 from long_ember.ui.heats.heat_order import ORDER_H, OrderStrip

@@ -13,7 +13,7 @@ from long_ember.heats.operations import ROUGH
 from long_ember.learning import lesson, made_before
 from long_ember.records import LogEntry
 from long_ember.storage import new_id
-from long_ember.ui.deeds.bookwork import BookWork
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.ui.widgets.buttons import worded

@@ -9,11 +9,11 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import overrule, pin_order, restore_rule, set_planning
 from long_ember.features import ORDER_SCHOOLS
 from long_ember.fields import choices_of, specs
 from long_ember.heats import PINNED, Rule, pin_all
-from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox

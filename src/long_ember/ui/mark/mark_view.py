@@ -6,12 +6,13 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import Slot
 from long_ember.stock import Mark
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import line_height, text_box, write
 from long_ember.ui.drawing.tape import paint_tape
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.entry import ChoiceField
 
 __all__ = ["MarkView"]
@@ -38,7 +39,7 @@ class _Board(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The tape, then one row a mark."""
-        painter, theme = QPainter(self), self._session.theme
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not self._session.answer.marks:
@@ -60,12 +61,12 @@ class _Board(QWidget):
 
     def _head(self, painter: QPainter) -> None:
         painter.setFont(font(15, 500))
-        painter.setPen(self._session.theme.colour("muted"))
+        painter.setPen(theme_of(self._session).colour("muted"))
         for x, words in _COLUMNS:
             painter.drawText(QRectF(30 + x, 206, 200, 24), Qt.AlignmentFlag.AlignLeft, words.format(self._session.piece.datum))
 
     def _row(self, painter: QPainter, y: float, mark: Mark) -> None:
-        theme, m = self._session.theme, self._session.measure
+        theme, m = theme_of(self._session), self._session.measure
         between = (
             f"in the {mark.before.lower()}"
             if mark.before == mark.after

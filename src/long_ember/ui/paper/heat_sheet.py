@@ -7,8 +7,8 @@ from pathlib import Path
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPen
 
+from long_ember.desk.session import Session
 from long_ember.heats import Errand, Frame, Heat, cautions, gauges
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.heat_paint import paint_frame
 from long_ember.ui.drawing.heat_words import band_words, frame_lines, heat_facts
 from long_ember.ui.paper.printing import Page, write_pages

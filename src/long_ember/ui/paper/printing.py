@@ -11,10 +11,10 @@ from PySide6.QtCore import QMarginsF, QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from long_ember.choosing import CAUTION
+from long_ember.desk.session import Session
 from long_ember.document import Answer
 from long_ember.errors import SaveError
 from long_ember.heats import cautions
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.heat_words import frame_title, heat_facts
 from long_ember.ui.drawing.paint import View, paint_figure
 from long_ember.ui.drawing.scene import Scene

@@ -15,16 +15,17 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QLineEd
 
 from long_ember.arrays import Array
 from long_ember.blanks import BLANKS, Blank, Outline
+from long_ember.desk.session import Session
 from long_ember.errors import EmberError
 from long_ember.export import outline_dxf, outline_svg
 from long_ember.fields import Choice, specs
 from long_ember.records import Job, JobBlank
 from long_ember.storage import write_atomic
-from long_ember.ui.deeds.bookwork import BookWork
-from long_ember.ui.desk.session import Session
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.drawing.paint import View, arrow_line, polygon, text_box
 from long_ember.ui.shape.inspector import Notes
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.message import MessageLine
@@ -49,7 +50,7 @@ class _Sheet(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Outline with its length and width."""
-        painter, theme, m = QPainter(self), self._session.theme, self._session.measure
+        painter, theme, m = QPainter(self), theme_of(self._session), self._session.measure
         painter.fillRect(self.rect(), theme.colour("paper"))
         if self.outline is None:
             return
@@ -120,7 +121,7 @@ class BlankDialog(QDialog):
         self.jobs.setFont(font(16))
         self.jobs.setAccessibleName("Put this blank into a job")
         self.jobs.addItem("Into a job…", "")
-        jobs = self._work.library.records("job").items() if self._work is not None else ()
+        jobs = self._work.library.records(Job).items() if self._work is not None else ()
         for identity, job in jobs:
             if isinstance(job, Job) and job.state != "done":
                 self.jobs.addItem(job.name, identity)
@@ -195,7 +196,7 @@ class BlankDialog(QDialog):
         self._renew()
 
     def _renew(self) -> None:
-        m, theme = self._session.measure, self._session.theme
+        m, theme = self._session.measure, theme_of(self._session)
         self.sheet.show_outline(self.blank.outline())
         sums = "<br>".join(line.show(m) for line in self.blank.sum_lines(self._session.piece.steel.density))
         checks = "".join(
@@ -208,7 +209,7 @@ class BlankDialog(QDialog):
 
     def put_into(self, job_id: str) -> None:
         """Have the rectangle of this blank cut with a job, so many as there are of it; the job's count can be changed there."""
-        job = self._work.library.records("job").get(job_id) if self._work is not None else None
+        job = self._work.library.records(Job).get(job_id) if self._work is not None else None
         self.jobs.setCurrentIndex(0)
         if self._work is None or not isinstance(job, Job):
             return

@@ -7,10 +7,10 @@ from dataclasses import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import Slot, add_feature
 from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Allowances, Feature, Piece
-from long_ember.ui.desk.session import Session
 from long_ember.ui.shape.canvas import BarCanvas
 from long_ember.ui.shape.inspector import Inspector
 from long_ember.ui.style.fonts import font
@@ -29,7 +29,9 @@ class Calculator(QDialog):
         self.resize(1120, 640)
         self._session = session
         start = Piece(name="Calculator", bar=session.piece.bar, material=session.piece.material, school=session.piece.school, features=())
-        self.bench = Session(replace(start, allowances=Allowances(scale=0.0, trim=0.0, parting=0.0)), session.settings, session.shop)
+        self.bench = Session(
+            session.loop, replace(start, allowances=Allowances(scale=0.0, trim=0.0, parting=0.0)), session.settings, session.shop
+        )
         self.kind = ChoiceBox(self.bench)
         self.kind.setFont(font(18, 500))
         self.kind.setAccessibleName("Shape to reckon")

@@ -11,13 +11,14 @@ from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPainterPath
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
 from long_ember.arrays import Array
+from long_ember.desk.session import Session
 from long_ember.features import Piece
 from long_ember.geometry import PLAN, SIDE, piece_bodies, turned
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
 from long_ember.ui.drawing.scene import Dimension, Scene
 from long_ember.ui.drawing.solid import Solid, paint_solid
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.entry import EntryField
 
 __all__ = ["BarCanvas"]
@@ -56,7 +57,7 @@ class _Looks(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paper between the buttons."""
-        QPainter(self).fillRect(event.rect(), self._session.theme.colour("paper"))
+        QPainter(self).fillRect(event.rect(), theme_of(self._session).colour("paper"))
 
     def mark(self, side: str) -> None:
         """Show which one is in force."""
@@ -290,7 +291,7 @@ class BarCanvas(QWidget):
         """Paper, threads, bar, piece, dimensions, in this order."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), self._session.theme.colour("paper"))
+        painter.fillRect(self.rect(), theme_of(self._session).colour("paper"))
         if not self._session.piece.features:
             self._paint_empty(painter)
             return
@@ -300,7 +301,7 @@ class BarCanvas(QWidget):
         if self.side == "turn":
             self._paint_solid(painter)
         else:
-            paint_figure(painter, scene.figure, scene.figure_view, session.theme, chosen=session.selection, pointed=session.hover)
+            paint_figure(painter, scene.figure, scene.figure_view, theme_of(session), chosen=session.selection, pointed=session.hover)
         self._paint_ends(painter)
         for dimension in scene.dimensions:
             self._paint_dimension(painter, dimension)
@@ -317,7 +318,7 @@ class BarCanvas(QWidget):
             self._solid[1],
             turned(*self._turn),
             scene.figure_view,
-            session.theme,
+            theme_of(session),
             target,
             chosen=session.selection,
             fine=not (self._turning or self._rest.isActive()),
@@ -325,14 +326,14 @@ class BarCanvas(QWidget):
 
     def _paint_empty(self, painter: QPainter) -> None:
         middle = QPointF(self.width() / 2, self.height() / 2)
-        theme = self._session.theme
+        theme = theme_of(self._session)
         text_box(painter, "An empty bar. Press a shape below to forge the first feature,", middle, font(20, 500), theme)
         text_box(
             painter, "or open a worked example: File, Demo pieces, Lantern bracket.", middle + QPointF(0, 30), font(17), theme, role="muted"
         )
 
     def _paint_threads(self, painter: QPainter) -> None:
-        theme, session = self._session.theme, self._session
+        theme, session = theme_of(self._session), self._session
         marked = (session.selection, session.hover)
         pairs = list(zip(self.scene.zones, self.scene.threads(), strict=True))
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -351,7 +352,7 @@ class BarCanvas(QWidget):
                 painter.drawPath(_thread(line.p1(), line.p2()))
 
     def _paint_bar(self, painter: QPainter) -> None:
-        scene, theme, session = self.scene, self._session.theme, self._session
+        scene, theme, session = self.scene, theme_of(self._session), self._session
         whole = scene.bar_rect(0, scene.cut)
         painter.fillRect(whole, theme.colour("panel"))
         painter.fillRect(whole, QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))  # trim and parting; zones cover the rest
@@ -370,7 +371,7 @@ class BarCanvas(QWidget):
 
     def _paint_bar_holes(self, painter: QPainter) -> None:
         scene = self.scene
-        painter.setPen(QPen(self._session.theme.colour("edge"), 1.2, Qt.PenStyle.DotLine))
+        painter.setPen(QPen(theme_of(self._session).colour("edge"), 1.2, Qt.PenStyle.DotLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for zone, part in zip(scene.zones, scene.parts, strict=True):
             for void in part.shape.voids:
@@ -380,7 +381,7 @@ class BarCanvas(QWidget):
 
     def _paint_marks(self, painter: QPainter, whole: QRectF) -> None:
         """Mark ticks above the bar with chain lengths between them, and the cut length over all."""
-        scene, session, theme = self.scene, self._session, self._session.theme
+        scene, session, theme = self.scene, self._session, theme_of(self._session)
         y, small = whole.top() - 22, font(15, 500)
         pen = QPen(theme.colour("edge"), 1.0)
         edges = {round(x, 1) for box in scene.zones for x in (box.rect.left(), box.rect.right())}
@@ -406,7 +407,7 @@ class BarCanvas(QWidget):
         )
 
     def _paint_ends(self, painter: QPainter) -> None:
-        scene, theme = self.scene, self._session.theme
+        scene, theme = self.scene, theme_of(self._session)
         bar = scene.bar_rect(0, scene.cut)
         for name, x in (("A", bar.left() - 16), ("B", bar.right() + 16)):
             text_box(painter, name, QPointF(x, bar.center().y()), font(17, 700), theme, role="muted", back=False)
@@ -418,10 +419,10 @@ class BarCanvas(QWidget):
             return
         centre = np.array(session.balance[1].centre)
         at = self.scene.figure_view.point((SIDE if look is None else look) @ centre)
-        paint_balance(painter, at, session.theme)
+        paint_balance(painter, at, theme_of(session))
 
     def _paint_dimension(self, painter: QPainter, dimension: Dimension) -> None:
-        session, theme = self._session, self._session.theme
+        session, theme = self._session, theme_of(self._session)
         strong = dimension.slot.owner in (session.selection, session.hover)
         role = "accent" if strong else "muted"
         if dimension.arrows:

@@ -6,12 +6,13 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.features import KINDS
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.glyphs import paint_kind_solid
 from long_ember.ui.drawing.paint import line_height, text_box, write
 from long_ember.ui.shape.strip import add_kind
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 
 __all__ = ["Catalogue", "found_by"]
 
@@ -103,7 +104,7 @@ class _Wall(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Picture, name, other names."""
-        painter, theme = QPainter(self), self._session.theme
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not self.kinds:

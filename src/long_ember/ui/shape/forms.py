@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import Edit, fit_bar, repeat, scale_for, scaled, scaling_notes
 from long_ember.document.scaling import TARGETS
 from long_ember.errors import EmberError
@@ -14,7 +15,6 @@ from long_ember.features.solve import free_names
 from long_ember.fields import specs
 from long_ember.sections import Section
 from long_ember.stock import reckon
-from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import parse_length, parse_number

@@ -6,12 +6,12 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import give_bar
 from long_ember.errors import EntryError
 from long_ember.features import stock_of
 from long_ember.features.solve import free_names
 from long_ember.fields import specs
-from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import parse_length

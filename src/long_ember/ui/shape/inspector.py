@@ -7,13 +7,14 @@ from html import escape
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import Slot
 from long_ember.features import Check
 from long_ember.fields import Limb, specs
-from long_ember.ui.desk.session import Session
 from long_ember.ui.shape.given import GivenBar
 from long_ember.ui.shape.limb_field import LimbField
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
 from long_ember.ui.widgets.field_grid import COLUMNS, FieldGrid
 
@@ -128,7 +129,7 @@ class Inspector(QWidget):
         self.notes.say(f"{sums}<p style='margin-top:5px; font-weight:500'>{checks}</p>" if checks else sums)
 
     def _check(self, check: Check) -> str:
-        text, theme = escape(check.line.show(self._session.measure)), self._session.theme
+        text, theme = escape(check.line.show(self._session.measure)), theme_of(self._session)
         return text if check.level == "note" else f"<span style='color:{theme.fault}'><b>!</b> {text}</span>"
 
     def showEvent(self, event: object) -> None:

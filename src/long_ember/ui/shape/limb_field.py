@@ -6,11 +6,11 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialogButtonBox, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import Slot, set_field
 from long_ember.errors import EmberError
 from long_ember.features import Extension, Feature, LaidOn, Piece, Split
 from long_ember.sections import Section
-from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.ui.widgets.message import MessageLine
@@ -70,7 +70,7 @@ class LimbDialog(AskingDialog):
         features: tuple[Feature, ...] = getattr(slot.model(session.piece), slot.name)
         piece = Piece(name=label, bar=_bar(session, slot), material=session.piece.material, school=session.piece.school, features=features)
         plain = replace(piece.allowances, scale=0.0, trim=0.0)
-        self.bench = Session(replace(piece, allowances=plain), session.settings, session.shop)
+        self.bench = Session(session.loop, replace(piece, allowances=plain), session.settings, session.shop)
         self.view = ShapeView(self.bench)
         self.view.all_shapes.hide()
         head = QLabel(f"{label}: end A is its tip, end B joins the piece. From {piece.bar.label(session.measure)}.")

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.features import KINDS
-from long_ember.ui.desk.session import Session
 from long_ember.ui.shape.canvas import BarCanvas
 from long_ember.ui.shape.inspector import Inspector
 from long_ember.ui.shape.strip import CardStrip, KindButton

@@ -10,12 +10,12 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QScrollArea, QToolButton, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import duplicate, insert, move, remove
 from long_ember.features import KINDS, Feature
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.glyphs import paint_kind
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import Theme
+from long_ember.ui.style.theme import Theme, theme_of
 
 __all__ = ["CardStrip", "KindButton", "add_kind"]
 
@@ -58,7 +58,7 @@ class KindButton(QToolButton):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The glyph over its name."""
-        painter, theme = QPainter(self), self._session.theme
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.underMouse() or self.hasFocus():
             painter.setPen(QPen(theme.colour("accent"), 2 if self.hasFocus() else 1))
@@ -190,7 +190,7 @@ class _Cards(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """Only the cards in sight."""
         painter = QPainter(self)
-        painter.fillRect(event.rect(), self._session.theme.colour("paper"))
+        painter.fillRect(event.rect(), theme_of(self._session).colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         pitch = self.pitch
         first, last = int((event.rect().left() - GAP) // pitch), int(event.rect().right() // pitch) + 1
@@ -200,14 +200,14 @@ class _Cards(QWidget):
             here = self._session.piece.index(self._session.selection)
             rect = self.card_rect(self._drag)
             x = rect.right() + GAP / 2 if self._drag > here else rect.left() - GAP / 2
-            painter.setPen(QPen(self._session.theme.colour("accent"), 4))
+            painter.setPen(QPen(theme_of(self._session).colour("accent"), 4))
             painter.drawLine(QPointF(x, 2), QPointF(x, HEIGHT - 2))
 
     def _paint_card(self, painter: QPainter, rect: QRectF, feature: Feature, stock: float, warned: bool) -> None:
         session = self._session
         chosen = feature.id == session.selection
         words = (feature.title, feature.summary().show(session.measure), session.measure.length(stock) + " of bar")
-        state = _Card(feature.kind, words, warned, chosen, feature.id == session.hover, chosen and self.hasFocus(), session.theme)
+        state = _Card(feature.kind, words, warned, chosen, feature.id == session.hover, chosen and self.hasFocus(), theme_of(session))
         painter.drawPixmap(rect.topLeft(), _card_picture(state, rect.width(), self.devicePixelRatioF()))
 
 

@@ -8,13 +8,14 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.errors import EmberError
 from long_ember.fields import specs
 from long_ember.records import Shop
 from long_ember.stock import Safe, safe_length
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import text_width, write
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 
 __all__ = ["DoubtPanel"]
 
@@ -38,7 +39,7 @@ class _Picture(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The line, then one bar for each doubt."""
-        painter, theme, safe = QPainter(self), self._session.theme, self.safe
+        painter, theme, safe = QPainter(self), theme_of(self._session), self.safe
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("paper"))
         if safe is None:
@@ -47,7 +48,7 @@ class _Picture(QWidget):
         self._paint_shares(painter, safe)
 
     def _paint_line(self, painter: QPainter, safe: Safe) -> None:
-        theme, m = self._session.theme, self._session.measure
+        theme, m = theme_of(self._session), self._session.measure
         low = safe.bare - max(0.35 * (safe.cut - safe.bare), 2.0)
         room = self.width() - 40.0
         scale = room / max(safe.cut - low, 1e-6)
@@ -84,7 +85,7 @@ class _Picture(QWidget):
             write(painter, text, left, y, face, theme.colour("ink"))
 
     def _paint_shares(self, painter: QPainter, safe: Safe) -> None:
-        theme, m = self._session.theme, self._session.measure
+        theme, m = theme_of(self._session), self._session.measure
         y = 104.0
         for doubt, share in safe.shares[:3]:
             write(painter, doubt.name, 10, y - 2, font(15), theme.colour("ink"))

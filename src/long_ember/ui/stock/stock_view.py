@@ -12,13 +12,15 @@ from long_ember.choosing import Candidate, candidate_bars, chance_words, mass_pe
 from long_ember.document import quick_answer, set_bar
 from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
+from long_ember.records import RECORDS
 from long_ember.stock import reckon
-from long_ember.ui.deeds.bookwork import BookWork
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.drawing.section_paint import paint_section
 from long_ember.ui.stock.doubt_panel import DoubtPanel
 from long_ember.ui.stock.weigh_panel import WeighPanel
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import worded
 
 __all__ = ["StockView"]
@@ -112,7 +114,7 @@ class _Bars(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Only the cards in sight."""
-        painter, theme = QPainter(self), self._session.theme
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(event.rect(), theme.colour("paper"))
         scale = self.scale
@@ -121,7 +123,7 @@ class _Bars(QWidget):
                 self._paint_card(painter, i, candidate, scale)
 
     def _paint_card(self, painter: QPainter, index: int, c: Candidate, scale: float) -> None:
-        theme, m, box = self._session.theme, self._session.measure, self.box(index)
+        theme, m, box = theme_of(self._session), self._session.measure, self.box(index)
         here, present = index == self.current, c.source.section == self._session.piece.bar
         painter.setPen(QPen(theme.colour("accent" if here else "line"), 2.5 if here else 1.0))
         painter.setBrush(theme.colour("panel"))
@@ -182,7 +184,7 @@ class _Bars(QWidget):
 
     def _paint_profile(self, painter: QPainter, box: QRectF, c: Candidate) -> None:
         """The piece along its length: sizes against the bar's own, what is heavier than it hatched."""
-        theme, length = self._session.theme, sum(step[0] for step in self.steps)
+        theme, length = theme_of(self._session), sum(step[0] for step in self.steps)
         if length <= 0:
             return
         area, x = c.source.section.area, box.left()
@@ -280,7 +282,7 @@ class StockView(QWidget):
         if not self.isVisible():
             return
         session, library = self._session, self._work.library
-        records = {kind: list(library.records(kind).values()) for kind in ("rack", "price")}
+        records = {kind: list(library.records(RECORDS[kind]).values()) for kind in ("rack", "price")}
         bars, reckoning = candidate_bars(records, session.piece, session.shop.offered), session.answer.reckoning
         found = rank(session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.likely - reckoning.bare)
         self.bars.offer(found[:_MOST], profile(session.piece) if session.piece.features else ())

@@ -11,20 +11,21 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.choosing import Source, chance_words, rank
+from long_ember.desk.session import Session
 from long_ember.document import Edit, forget_measured, quick_answer, set_measured
 from long_ember.errors import EmberError
 from long_ember.features import Measured
 from long_ember.geometry import PLAN, piece_figure
 from long_ember.sections import Section
 from long_ember.stock import Question, Trial, doubt_width, measured, safe_length, trial_piece
-from long_ember.ui.desk.session import Session
 from long_ember.ui.drawing.paint import View, paint_figure, write
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.units import Measure, parse_length, parse_number
 
 if TYPE_CHECKING:
-    from long_ember.ui.deeds.bookwork import BookWork
+    from long_ember.ui.actions.bookwork import BookWork
 
 __all__ = ["TrialDialog", "measured_words"]
 
@@ -59,7 +60,7 @@ class _Picture(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Its title over its figure."""
-        painter, theme, m = QPainter(self), self._session.theme, self._session.measure
+        painter, theme, m = QPainter(self), theme_of(self._session), self._session.measure
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("paper"))
         write(painter, f"{self._trial.piece.bar.label(m)}: cut {m.length(self._cut)}", 10, 4, font(17, 600), theme.colour("ink"))

@@ -9,7 +9,7 @@ from long_ember.choosing import CAUTION, USES, versus
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.geometry import Balance, balance, piece_bodies
-from long_ember.ui.deeds.bookwork import BookWork
+from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import Line, parse_length

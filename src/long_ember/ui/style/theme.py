@@ -8,7 +8,9 @@ from functools import lru_cache
 import numpy as np
 from PySide6.QtGui import QColor
 
-__all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "heat_colour", "stylesheet"]
+from long_ember.desk.session import Session
+
+__all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "heat_colour", "stylesheet", "theme_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +34,11 @@ class Theme:
     def colour(self, role: str, alpha: int = 255) -> QColor:
         """A role as a QColor."""
         return _colour(getattr(self, role), alpha)
+
+
+def theme_of(session: Session) -> Theme:
+    """The colours that a session is shown in."""
+    return THEMES[session.settings.theme]
 
 
 @lru_cache(maxsize=256)

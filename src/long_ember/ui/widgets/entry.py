@@ -8,11 +8,12 @@ from PySide6.QtCore import QEvent, QPointF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import Slot
 from long_ember.errors import EmberError
 from long_ember.fields import choices_of
-from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 
 __all__ = ["ChoiceBox", "ChoiceField", "EntryField"]
 
@@ -147,7 +148,7 @@ class ChoiceBox(QComboBox):
         super().paintEvent(event)
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(self._session.theme.colour("muted"), 2))
+        painter.setPen(QPen(theme_of(self._session).colour("muted"), 2))
         x, y = self.width() - 16, self.height() / 2
         painter.drawPolyline([QPointF(x - 5, y - 2), QPointF(x, y + 3), QPointF(x + 5, y - 2)])
 

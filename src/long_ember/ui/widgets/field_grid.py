@@ -7,9 +7,9 @@ from typing import Any
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.document import Slot
 from long_ember.fields import Choice, Field
-from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
 

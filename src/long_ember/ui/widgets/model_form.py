@@ -9,9 +9,9 @@ from typing import Any
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
+from long_ember.desk.session import Session
 from long_ember.errors import EmberError
 from long_ember.fields import Choice, Field, Flag, Rows, Ticks, specs
-from long_ember.ui.desk.session import Session
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox
 

@@ -1,69 +1,29 @@
-"""What is done with the book from menus, cards and keys; every deed but a removal for good can be taken back."""
+"""What is done with the book and the pieces in it; everything but a removal for good can be taken back."""
 
 from __future__ import annotations
 
 import itertools
-import time
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Protocol
+from typing import Any
 
-from PySide6.QtCore import QObject, Signal
-
-from long_ember.choosing import catalogue
-from long_ember.document import Edit, History, Step, set_piece
+from long_ember.desk.library import BookEdit, Library
+from long_ember.desk.session import Session
+from long_ember.document import Edit, History, PastStep, set_piece
 from long_ember.errors import EmberError, SaveError
 from long_ember.features import Piece
 from long_ember.fields import typed_change
 from long_ember.records import PLURALS, RECORDS, CutSheet, Job, Price, RackItem, Record, record_kind
 from long_ember.sections import Section
-from long_ember.storage import Arrival, Backup, Book, Photo, PieceItem, arrivals, bring_in, looked_at, new_id, salvaged, write_atomic
+from long_ember.signals import Signal
+from long_ember.storage import Backup, Book, Photo, PieceItem, bring_in, looked_at, new_id, salvaged, write_atomic
 from long_ember.storage.backups import back_up
 from long_ember.storage.database import transaction
 from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
-from long_ember.ui.desk.library import Deed, Library
-from long_ember.ui.desk.session import Session
-from long_ember.ui.widgets import dialogs
-from long_ember.ui.widgets.waiting import wait_for
 
-if TYPE_CHECKING:
-    from PySide6.QtWidgets import QDialog, QWidget
-
-__all__ = ["BookWork", "Questions", "day"]
-
-
-class Questions(Protocol):
-    """Dialogs that deeds ask for; the window has them, since the screens they belong to stand above deeds."""
-
-    def variant(self, work: BookWork, piece_id: str) -> QDialog:
-        """The same piece for another bar."""
-
-    def state(self, work: BookWork, piece_id: str) -> QDialog:
-        """A name for the present state."""
-
-    def photo(self, work: BookWork, photo: Photo) -> QDialog:
-        """A photo, large."""
-
-    def arrivals(self, work: BookWork, source: str, found: tuple[Arrival, ...]) -> QDialog:
-        """What a file would change."""
-
-    def first_day(self, work: BookWork) -> QDialog:
-        """Three shops to start from."""
-
-    def backups(self, work: BookWork, restore: Callable[[Backup], None]) -> QDialog:
-        """Copies of the book."""
-
-    def compare(self, work: BookWork, states: list[tuple[str, Piece]], at: int, go_back: Callable[[str, Piece], None]) -> QDialog:
-        """Named states beside each other."""
-
-    def scale(self, work: BookWork, sold: tuple[Section, ...]) -> QDialog:
-        """How large the design shall be."""
-
-    def trial(self, work: BookWork, bars: Sequence[Section]) -> QDialog:
-        """A test piece of these bars."""
-
+__all__ = ["BookActions"]
 
 _numbers = itertools.count()
 
@@ -81,49 +41,63 @@ class _Typing:
         self.latest = self.piece
 
 
-class BookWork(QObject):
-    """Deeds on the open book.
+class BookActions:
+    """Actions on the open book; who shows them says how something is explained, waited for, and looked over before it is brought in.
 
-    Signals:
+    Attributes:
         opened: a piece was taken from the book to the bench.
-        cuts_asked: the cut list of a job is wanted, by its id.
-        costs_asked: what the shop's hours cost is to be looked at.
         finishing: the window closes, or takes another book: whoever holds typed text hands it over now.
+        cuts_asked: emits the id of the job whose cut list is wanted.
+        costs_asked: what the shop's hours cost is to be looked at.
     """
 
-    opened = Signal()
-    cuts_asked = Signal(str)
-    costs_asked = Signal()
-    finishing = Signal()
-
-    def __init__(self, session: Session, library: Library, parent: QWidget, questions: Questions) -> None:
-        super().__init__(parent)
-        self.questions = questions
-        self.session, self.library, self.window = session, library, parent
-        self.dialog: Any = None
+    def __init__(self, session: Session, library: Library) -> None:
+        self.opened, self.finishing, self.cuts_asked, self.costs_asked = (Signal() for _ in range(4))
+        self.session, self.library = session, library
         self._typing: _Typing | None = None
 
-    def _say(self, text: str, fault: bool = False) -> None:
-        self.session.said.emit(text, fault)
+    # --- what the screen does
+
+    def explain(self, what: str, words: str) -> None:
+        """Why something did not come about."""
+        raise NotImplementedError
+
+    def slow(self, title: str, failed: str, read: Callable[[Callable[[int, int], None]], Any], done: Callable[[Any], None]) -> None:
+        """Work that may take longer than a blink.
+
+        Args:
+            title: what is going on.
+            failed: the heading when it fails.
+            read: the work, in a thread; gets a function to call with how far it is.
+            done: gets what came of it.
+        """
+        raise NotImplementedError
+
+    def review(self, parcel: Parcel, source: str) -> None:
+        """Show what a parcel would change, and let the person choose."""
+        raise NotImplementedError
+
+    # --- what all do
 
     def _tried(self, what: str, work: Callable[[], object]) -> bool:
         """Do something that may fail; the reason is told."""
         try:
             work()
         except EmberError as error:
-            dialogs.explain(self.window, what, str(error))
+            self.explain(what, str(error))
             return False
         return True
 
+    def _say(self, text: str, fault: bool = False) -> None:
+        self.session.said.emit(text, fault)
+
     def _act(self, title: str, do: Callable[[Book], object], undo: Callable[[Book], object], told: str = "", *,
              records: Mapping[str, tuple[Record | None, Record | None]] | None = None, gesture: str = "") -> bool:  # fmt: skip
-        if not self.library.act(Deed(title, do, undo, records or {}, gesture)):
+        if not self.library.act(BookEdit(title, do, undo, records or {}, gesture)):
             self._say(f"Nothing changed. {self.library.read_only}", True)
             return False
         self._say(told or f"{title}: done. Ctrl+Z takes it back.", False)
         return True
-
-    # --- pieces
 
     def open_piece(self, piece_id: str) -> bool:
         """Take a piece to the bench, with its history."""
@@ -188,10 +162,6 @@ class BookWork(QObject):
         label = bar.label(self.session.measure)
         return self._added("Variant", replace(made, name=f"{piece.name}, {label}"), piece_id, f"{piece.name} for {label} hangs beside it.")
 
-    def ask_variant(self, piece_id: str) -> None:
-        """Ask for the bar."""
-        self._show(self.questions.variant(self, piece_id))
-
     def set_state(self, piece_id: str, state: str) -> bool:
         """Keep, archive or trash a piece; False when nothing changed."""
         entry = self.library.entry(piece_id)
@@ -240,7 +210,7 @@ class BookWork(QObject):
             return
         typing.latest, steps = edit.after, typing.history.steps[: typing.history.at]
         serial = max((s.serial for s in typing.history.steps), default=0) + 1
-        later = History((*steps, Step(serial, edit)), len(steps) + 1)
+        later = History((*steps, PastStep(serial, edit)), len(steps) + 1)
         self._act(
             edit.title, lambda book: book.put_piece(piece_id, edit.after, later),
             lambda book: book.put_piece(piece_id, typing.piece, typing.history), gesture=typing.gesture,
@@ -251,27 +221,11 @@ class BookWork(QObject):
         self._typing = None
         self.session.end_gesture()
 
-    def ask_remove(self, piece_id: str) -> None:
-        """Remove for good, after asking."""
-        entry = self.library.entry(piece_id)
-        if entry is not None and dialogs.agree(
-            self.window,
-            "Remove for good",
-            f"{entry.name}, with its photos, named states and history, can't be brought back except from a backup.",
-        ):
-            self.remove(piece_id)
-
     def remove(self, piece_id: str) -> None:
         """Remove for good."""
         if piece_id == self.session.piece_id:
             self.session.open(self.session.shop.new_piece(), new_id())
         self.library.write(lambda book: book.remove_piece(piece_id))
-
-    # --- named states
-
-    def ask_state(self, piece_id: str) -> None:
-        """Ask for a name for the present state."""
-        self._show(self.questions.state(self, piece_id))
 
     def name_state(self, piece_id: str, name: str) -> None:
         """Give the present state of a piece a name to come back to."""
@@ -285,32 +239,12 @@ class BookWork(QObject):
 
         self._act("Name this state", do, lambda book: book.remove_revision(identity), f"This state is kept as {name!r}.")
 
-    def compare(self, piece_id: str, revision_id: str, _checked: bool = False) -> None:
-        """Show named states beside each other, and beside the piece as it is."""
-
-        def work() -> None:
-            now = self.session.piece if piece_id == self.session.piece_id else self.library.read(piece_id)[0]
-            book, past = self.library.reader(), self.library.revisions(piece_id)
-            states = [("now", now), *((r.name, book.revision(r.id)) for r in past)]
-            at = 1 + next(i for i, r in enumerate(past) if r.id == revision_id)
-            self._show(self.questions.compare(self, states, at, lambda name, piece: self.go_back(piece_id, name, piece)))
-
-        self._tried("The states were not compared", work)
-
     def go_back(self, piece_id: str, name: str, piece: Piece) -> None:
         """Take a piece back to a named state, as a step that can be undone."""
         if piece_id != self.session.piece_id and not self.open_piece(piece_id):
             return
         self.session.apply(Edit(f"Go back to {name}", self.session.piece, piece))
         self.opened.emit()
-
-    # --- photos
-
-    def ask_photos(self, piece_id: str) -> None:
-        """Ask for pictures."""
-        paths = dialogs.open_names(self.window, "Photos", Path.home(), "Pictures (*.jpg *.jpeg *.png *.webp *.bmp *.tif *.tiff *.gif)")
-        if paths:
-            self.add_photos(piece_id, paths)
 
     def add_photos(self, piece_id: str, paths: Iterable[Path]) -> None:
         """Copy pictures in, smaller; those that can't be read are named and left out."""
@@ -338,15 +272,9 @@ class BookWork(QObject):
 
         self.slow("Reading the pictures", "No photo was added", read, done)
 
-    def show_photo(self, photo_id: str, _checked: bool = False) -> None:
-        """A photo, large."""
-        self._tried("The photo was not shown", lambda: self._show(self.questions.photo(self, self.library.reader().photo(photo_id))))
-
     def remove_photo(self, photo: Photo) -> None:
         """Take a photo out."""
         self._act("Take the photo out", lambda book: book.remove_photo(photo.id), lambda book: book.put_photo(photo))
-
-    # --- rack, prices, jobs
 
     def put_record(self, record_id: str, record: Record, before: Record | None) -> None:
         """Keep a record as it is now."""
@@ -359,8 +287,8 @@ class BookWork(QObject):
         """Take a record out, of a job its cut lists too."""
         gone: dict[str, tuple[Record | None, Record | None]] = {record_id: (record, None)}
         if isinstance(record, Job):
-            sheets = self.library.records("cuts").items()
-            gone.update({i: (s, None) for i, s in sheets if isinstance(s, CutSheet) and record_id in [r.job for r in s.jobs]})
+            sheets = self.library.records(CutSheet).items()
+            gone.update({i: (s, None) for i, s in sheets if record_id in [r.job for r in s.jobs]})
         self.put_records(f"Take from the {PLURALS[record_kind(record)]}", gone)
 
     def put_records(
@@ -372,7 +300,7 @@ class BookWork(QObject):
             title: of the deed.
             changes: what was there before and what is there now, by id; None where there is none.
             told: what is said about it; "" for its title.
-            gesture: see `Deed`.
+            gesture: see `BookEdit`.
         """
 
         def write(book: Book, at: int) -> None:
@@ -384,8 +312,6 @@ class BookWork(QObject):
                     book.remove_record(record_kind(other), identity)
 
         return self._act(title, lambda book: write(book, 1), lambda book: write(book, 0), told, records=changes, gesture=gesture)
-
-    # --- in and out
 
     def bring_in_file(self, path: Path) -> None:
         """Read a file or another book, and show what it would change."""
@@ -404,15 +330,6 @@ class BookWork(QObject):
             self.review(parcel, path.name)
 
         self.slow(f"Reading {path.name}", "Nothing was brought in", read, done)
-
-    def review(self, parcel: Parcel, source: str) -> None:
-        """Show what a parcel would change, and let the person choose."""
-
-        def work() -> None:
-            found = arrivals(self.library.reader(), parcel, self.session.measure)
-            self._show(self.questions.arrivals(self, source, found))
-
-        self._tried("Nothing was brought in", work)
 
     def accept(self, found: Iterable[Any], chosen: dict[str, str]) -> None:
         """Bring in what was chosen; a copy of the book is made first."""
@@ -467,7 +384,7 @@ class BookWork(QObject):
 
     def export_records(self, path: Path, kind: str) -> bool:
         """Write rack or prices: CSV, or JSON by the file's ending."""
-        records = self.library.records(kind)
+        records = self.library.records(RECORDS[kind])
 
         def work() -> None:
             if path.suffix.lower() == ".json":
@@ -480,46 +397,6 @@ class BookWork(QObject):
             self._say(f"Written to {path.name}.", False)
 
         return self._tried("The file was not written", work)
-
-    def ask_records(self, kind: str, record_id: str) -> None:
-        """Ask where to write the rack, the prices, or the chosen job or assembly with its pieces."""
-        if kind in ("job", "assembly"):
-            path = dialogs.save_name(
-                self.window, f"Write the {kind} to a file", Path.home() / f"{kind}.zip", "With pictures (*.zip);;Without them (*.json)"
-            )
-            if path is not None and record_id:
-                self.export(path, record=(kind, record_id))
-            return
-        name = PLURALS[kind]
-        path = dialogs.save_name(self.window, f"Write the {name} to a file", Path.home() / f"{name}.csv", "Table (*.csv);;JSON (*.json)")
-        if path is not None:
-            self.export_records(path, kind)
-
-    def ask_in(self) -> None:
-        """Ask which file to bring in."""
-        kinds = "What Long Ember reads (*.json *.zip *.csv *.ember)"
-        path = dialogs.open_name(self.window, "Bring in", Path.home(), kinds)
-        if path is not None:
-            self.bring_in_file(path)
-
-    def ask_scale(self) -> None:
-        """Ask how large the design shall be."""
-        shop = self.session.shop
-        prices = {i: r for i, r in self.library.records("price").items() if isinstance(r, Price)}
-        sold = tuple(r.section for r in catalogue(shop.offered, prices, shop.bar_length).values() if r.sold)
-        self._show(self.questions.scale(self, sold))
-
-    def ask_trial(self, bars: Sequence[Section]) -> None:
-        """Plan a test piece of these bars, or say why there is none."""
-        self._tried("No test piece", lambda: self._show(self.questions.trial(self, bars)))
-
-    def ask_first_day(self) -> None:
-        """Ask which shop to start from."""
-        self._show(self.questions.first_day(self))
-
-    def ask_backups(self, restore: Callable[[Backup], None]) -> None:
-        """Show the copies of the book; `restore` puts one back."""
-        self._show(self.questions.backups(self, restore))
 
     def preview(self, backup: Backup) -> str:
         """What putting a backup back would change, in sentences.
@@ -542,14 +419,6 @@ class BookWork(QObject):
                 said.append(f"{words}: {', '.join(names[:8])}{f' and {len(names) - 8} more' if len(names) > 8 else ''}.")
         return " ".join(said) if len(said) > 1 else f"{said[0]} No piece differs from the book as it is."
 
-    def slow(self, title: str, failed: str, read: Callable[[Callable[[int, int], None]], Any], done: Callable[[Any], None]) -> None:
-        """Work that may take longer than a blink, see `wait_for`."""
-        wait_for(self.window, title, failed, read, done)
-
-    def _show(self, dialog: Any) -> None:
-        self.dialog = dialog
-        dialog.open()
-
     def job_words(self, job: Job) -> str:
         """A job's pieces in words."""
         names = {e.id: e.name for e in self.library.entries}
@@ -558,11 +427,6 @@ class BookWork(QObject):
             for line in job.lines
         ]
         return ", ".join(lines) or "no pieces yet"
-
-
-def day(seconds: float) -> str:
-    """A moment in words."""
-    return time.strftime("%-d %b %Y, %H:%M", time.localtime(seconds))
 
 
 def _from_book(path: Path) -> Parcel:

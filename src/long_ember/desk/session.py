@@ -3,57 +3,47 @@
 from __future__ import annotations
 
 import sys
+import time
 from collections.abc import Callable, Generator
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QElapsedTimer, QObject, QTimer, Signal
-
-from long_ember.document import SMALL, Answer, Change, Document, Edit, History, answer, quick_answer
+from long_ember.desk.library import Library
+from long_ember.desk.loop import Loop
+from long_ember.document import SMALL, Answer, Document, Edit, History, PieceChange, answer, quick_answer
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Check, Piece
 from long_ember.geometry import Balance, Contact, contacts
 from long_ember.heats import Bench, planning_of
 from long_ember.learning import calibrated
 from long_ember.records import LogEntry, Settings, Shop
+from long_ember.signals import Signal
 from long_ember.storage import write_settings
-from long_ember.ui.style.theme import THEMES, Theme
 from long_ember.units import Line, Measure, say
-
-if TYPE_CHECKING:
-    from long_ember.ui.desk.library import Library
 
 __all__ = ["Session"]
 
 _REST, _SLICE = 150, 6  # ms
 
 
-class Session(QObject):
+class Session:
     """The one path from an edit to a repaint: edit, document, answer, `refreshed`, views.
 
-    Signals:
+    Attributes:
         refreshed: the piece, its answer or the way numbers are shown changed.
         selected: another feature, or none, is selected.
         hovered: the pointer is over another feature.
         restyled: the theme changed.
-        said: a sentence for the message line; True when it is a fault.
-        planning: the best order of work is being looked for, or no longer.
+        said: emits a sentence for the message line, and True when it is a fault.
+        planning: emits whether the best order of work is being looked for.
         touched: the piece was found to run into itself somewhere else than before, or no longer.
         troubled: the piece on the bench can't be reckoned, see `trouble`; nothing else is told of it until it can.
     """
 
-    refreshed = Signal()
-    selected = Signal()
-    hovered = Signal()
-    restyled = Signal()
-    said = Signal(str, bool)
-    touched = Signal()
-    planning = Signal(bool)
-    troubled = Signal()
-
-    def __init__(self, piece: Piece, settings: Settings, shop: Shop, library: Library | None = None, piece_id: str = "",
+    def __init__(self, loop: Loop, piece: Piece, settings: Settings, shop: Shop, library: Library | None = None, piece_id: str = "",
                  history: History | None = None) -> None:  # fmt: skip
-        super().__init__()
+        self.loop = loop
+        self.refreshed, self.selected, self.hovered, self.restyled, self.touched, self.troubled = (Signal() for _ in range(6))
+        self.said, self.planning = Signal(), Signal()
         self.document = Document(piece, history)
         self.document.changed.connect(self._changed)
         self.settings, self.shop = settings, shop
@@ -67,10 +57,8 @@ class Session(QObject):
         self.unkept = False  # something was changed in a book that is only looked at
         self._log: tuple[LogEntry, ...] = ()
         self.bench: Bench = shop.bench
-        self._rest = QTimer(self, singleShot=True, interval=_REST)
-        self._rest.timeout.connect(self._begin_search)
-        self._turn = QTimer(self, interval=0)
-        self._turn.timeout.connect(self._search_on)
+        self._rest = loop.timer(self._begin_search, _REST, once=True)
+        self._turn = loop.timer(self._search_on, 0)
         self._search: Generator[None, None, tuple[int, ...]] | None = None
         self.trouble: Exception | None = None
         self.answer: Answer = self._answered()
@@ -128,9 +116,8 @@ class Session(QObject):
 
     def _search_on(self) -> None:
         """A few milliseconds of the search; the window goes on between them."""
-        clock = QElapsedTimer()
-        clock.start()
-        while self._search is not None and clock.elapsed() < _SLICE:
+        end = time.perf_counter() + _SLICE / 1000
+        while self._search is not None and time.perf_counter() < end:
             try:
                 next(self._search)
             except StopIteration:
@@ -172,11 +159,6 @@ class Session(QObject):
     def measure(self) -> Measure:
         """How numbers are shown."""
         return self.shop.measure
-
-    @property
-    def theme(self) -> Theme:
-        """Colours in force."""
-        return THEMES[self.settings.theme]
 
     def look_for_contacts(self) -> None:
         """Find where the piece runs into itself; too slow for every keystroke, so it waits for a pause."""
@@ -223,6 +205,16 @@ class Session(QObject):
             return False
         self.said.emit("", False)
         return True
+
+    @property
+    def undo_title(self) -> str:
+        """What Undo would take back, "" for nothing."""
+        return self.document.undo_title
+
+    @property
+    def redo_title(self) -> str:
+        """What Redo would do again, "" for nothing."""
+        return self.document.redo_title
 
     def undo(self) -> None:
         """Take the last step back, and what was said about it."""
@@ -294,7 +286,7 @@ class Session(QObject):
         self.unkept = False  # something was changed in a book that is only looked at
         self.said.emit("", False)
 
-    def _changed(self, change: Change) -> None:
+    def _changed(self, change: PieceChange) -> None:
         if self.library is not None and self.piece_id and not self._opening:  # first of all: whatever fails below, this is kept
             self.library.keep(self.piece_id, self.piece, self.document.history)
             self.unkept = bool(self.library.read_only)

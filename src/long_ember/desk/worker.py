@@ -7,9 +7,9 @@ import threading
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QObject, Signal
-
+from long_ember.desk.loop import Loop
 from long_ember.errors import EmberError
+from long_ember.signals import Signal
 
 __all__ = ["Worker"]
 
@@ -18,30 +18,27 @@ class _Left(Exception):
     """The person thought better of it."""
 
 
-class Worker(QObject):
+class Worker:
     """One piece of work in a thread of its own.
 
     Args:
-        parent: its window.
+        loop: whose thread is told what came of it.
         run: the work; gets this worker, to tell how far it is (`step`) and what it has found so far (`tell`). What it returns is handed on.
 
-    Signals:
-        stepped: how much of how much is done.
-        found: something on the way.
-        ended: what came of it and None, or None and the error; neither where it was left. Comes always, and once.
+    Attributes:
+        stepped: emits how much of how much is done.
+        found: emits something on the way.
+        ended: emits what came of it and None, or None and the error; neither where it was left. Comes always, and once.
     """
 
-    stepped = Signal(int, int)
-    found = Signal(object)
-    ended = Signal(object, object)
-
-    def __init__(self, parent: QObject, run: Callable[[Worker], Any]) -> None:
-        super().__init__(parent)
-        self._run, self.left = run, False
+    def __init__(self, loop: Loop, run: Callable[[Worker], Any]) -> None:
+        self.stepped, self.found, self.ended = Signal(), Signal(), Signal()
+        self._loop, self._run, self.left = loop, run, False
         self._thread = threading.Thread(target=self._go, daemon=True)
 
     def start(self) -> None:
         """Begin."""
+        self._loop.working.add(self)
         self._thread.start()
 
     def leave(self) -> None:
@@ -52,19 +49,27 @@ class Worker(QObject):
         """Wait until the thread is gone."""
         self._thread.join(seconds)
 
+    def _end(self, made: Any, error: Exception | None) -> None:
+        self._loop.working.discard(self)
+        self.ended.emit(made, error)
+
     # --- in the thread
+
+    def _tell(self, run: Callable[..., Any], *what: Any) -> None:
+        with contextlib.suppress(RuntimeError):  # the window is gone, and with it whoever waited
+            self._loop.post(run, *what)
 
     def step(self, done: int = 0, of: int = 0) -> None:
         """Tell how far it is; does not come back once the work was left."""
         if self.left:
             raise _Left
         if of:
-            self.stepped.emit(done, of)
+            self._tell(self.stepped.emit, done, of)
 
     def tell(self, what: Any) -> None:
         """Hand on something found on the way."""
         self.step()
-        self.found.emit(what)
+        self._tell(self.found.emit, what)
 
     def _go(self) -> None:
         made: Any = None
@@ -78,7 +83,6 @@ class Worker(QObject):
             error = told
         except Exception as fault:
             error = unexpected = fault
-        with contextlib.suppress(RuntimeError):  # the window is gone, and with it whoever waited
-            self.ended.emit(made, error)
+        self._tell(self._end, made, error)
         if unexpected is not None:
             raise unexpected  # to where all go that nobody expected

@@ -6,17 +6,16 @@ import time
 from collections.abc import Callable, Iterable, Mapping
 from functools import partial
 
-from PySide6.QtCore import QObject, Signal
-
+from long_ember.desk.book_actions import BookActions
+from long_ember.desk.worker import Worker
 from long_ember.errors import EmberError, NoAnswer, fault_words
 from long_ember.jobs.cut_layout import finished, moved_words, verified
 from long_ember.jobs.plan import JobPlan, better_plans, plan_jobs
 from long_ember.jobs.quoting import value_of
 from long_ember.records import CutSheet, Job, Record, SheetBar
+from long_ember.signals import Signal
 from long_ember.storage import new_id
 from long_ember.storage.holdings import holdings_of, job_plan, sheets_of
-from long_ember.ui.deeds.bookwork import BookWork
-from long_ember.ui.desk.worker import Worker
 from long_ember.units import many
 
 __all__ = ["JobDesk"]
@@ -36,19 +35,16 @@ def _search(plan: JobPlan, worker: Worker) -> None:
             worker.tell(better)
 
 
-class JobDesk(QObject):
+class JobDesk:
     """Which jobs are looked at, and what follows from them.
 
-    Signals:
+    Attributes:
         changed: another plan, or none.
-        searching: a cheaper plan is being looked for, or no longer.
+        searching: emits whether a cheaper plan is being looked for.
     """
 
-    changed = Signal()
-    searching = Signal(bool)
-
-    def __init__(self, work: BookWork) -> None:
-        super().__init__(work)
+    def __init__(self, work: BookActions) -> None:
+        self.changed, self.searching = Signal(), Signal()
         self.work = work
         self.chosen: tuple[str, ...] = ()
         self.plan: JobPlan | None = None
@@ -63,8 +59,7 @@ class JobDesk(QObject):
     @property
     def jobs(self) -> dict[str, Job]:
         """All jobs of the book that are no templates."""
-        found = self.work.library.records("job").items()
-        return {i: j for i, j in found if isinstance(j, Job) and j.state != "template"}
+        return {i: j for i, j in self.work.library.records(Job).items() if j.state != "template"}
 
     def choose(self, ids: Iterable[str]) -> None:
         """Look at these jobs together."""
@@ -97,32 +92,29 @@ class JobDesk(QObject):
     def _look(self) -> None:
         if self.plan is None or self.plan.own or self.plan.proven:
             return
-        self._search = search = Worker(self, partial(_search, self.plan))
-        search.found.connect(self._better)
-        search.ended.connect(self._ended)
+        self._search = search = Worker(self.work.session.loop, partial(_search, self.plan))
+        search.found.connect(partial(self._better, search))
+        search.ended.connect(partial(self._ended, search))
         self.searching.emit(True)
         search.start()
 
-    def _better(self, plan: JobPlan) -> None:
-        if self.sender() is self._search:
+    def _better(self, search: Worker, plan: JobPlan) -> None:
+        if search is self._search:
             self.plan = plan
             self.changed.emit()
 
-    def _ended(self, _nothing: object, error: Exception | None) -> None:
-        search = self.sender()
+    def _ended(self, search: Worker, _nothing: object, error: Exception | None) -> None:
         if search is self._search:
             self.rest()
             if error is not None:
                 words = str(error) if isinstance(error, EmberError) else fault_words(error)
                 self.work.session.said.emit(f"No cheaper plan was looked for: {words}", True)
-        if isinstance(search, Worker):
-            self._gone(search)
+        self._gone(search)
 
     def _gone(self, search: Worker) -> None:
         search.join()
         if search in self._leaving:
             self._leaving.remove(search)
-            search.deleteLater()
 
     def _wait(self) -> None:
         """The book is put away: no thread is left behind."""
@@ -165,7 +157,7 @@ class JobDesk(QObject):
         plan = self.plan
         mine = self.sheet_id if plan is not None and self.sheet_id and plan.sheet.state == "planned" else ""
         jobs = {r.job for r in sheet.jobs}
-        others = {i: s for i, s in self.work.library.records("cuts").items() if isinstance(s, CutSheet) and s.state == "planned" and i != mine
+        others = {i: s for i, s in self.work.library.records(CutSheet).items() if s.state == "planned" and i != mine
                   and not jobs.isdisjoint(r.job for r in s.jobs)}  # fmt: skip
         begun = next((s for s in others.values() if any(b.begun for b in s.bars)), None)
         if begun is not None:

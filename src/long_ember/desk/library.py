@@ -7,24 +7,26 @@ import threading
 import time
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from functools import partial
 from pathlib import Path
 from types import MappingProxyType
-from typing import Any
+from typing import Any, TypeVar
 
-from PySide6.QtCore import QObject, QTimer, Signal
-
-from long_ember.document import History
+from long_ember.desk.loop import Loop
+from long_ember.document import History, Steps
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Piece
 from long_ember.learning import RECALLED
-from long_ember.records import LogEntry, Record, Shop, record_kind
+from long_ember.records import RECORDS, LogEntry, Record, Shop, kind_of, record_kind
+from long_ember.signals import Signal
 from long_ember.storage import Backup, Book, Change, Entry, Keeper, Opened, Photo, Revision, back_up, backups, open_book, put_back, writer
 from long_ember.storage.backups import HOUR
 from long_ember.storage.database import faults, looking
 from long_ember.storage.lock import Lock
 
-__all__ = ["Deed", "Library", "reopened"]
+__all__ = ["BookEdit", "Library", "reopened"]
 
+R = TypeVar("R")
 _LOOK = 300_000  # ms between looks whether a copy is due
 _BLINK = 0.15  # s that the window waits for the keeper
 _LONGEST = 100  # deeds that can be taken back
@@ -34,7 +36,7 @@ _SOON = 200  # ms without a write before those who show the book are told
 
 
 @dataclass(frozen=True)
-class Deed:
+class BookEdit:
     """Something done to the book that can be taken back.
 
     Args:
@@ -51,42 +53,36 @@ class Deed:
     records: Mapping[str, tuple[Record | None, Record | None]] = field(default_factory=dict)
     gesture: str = ""
 
+    def joined(self, earlier: BookEdit) -> BookEdit:
+        """As one with the edit before."""
+        first = {i: pair[0] for i, pair in earlier.records.items()}
+        return replace(earlier, do=self.do, records={i: (first.get(i, pair[0]), pair[1]) for i, pair in self.records.items()})
 
-class Library(QObject):
+
+class Library:
     """A book and its keeper. Reading happens here, writing in the keeper's thread.
 
-    Signals:
+    Attributes:
         changed: something in the book is different now.
-        kept: "" when everything is on disk, otherwise what stands in the way.
+        kept: emits "" when everything is on disk, otherwise what stands in the way.
         closing: the book is about to be put away.
-        copied: a copy was made for a reason (see `Backup`), or not, with what stood in the way.
+        copied: emits for which reason (see `Backup`) a copy was made, and "" or what stood in the way.
     """
 
-    changed = Signal()
-    kept = Signal(str)
-    closing = Signal()
-    copied = Signal(str, str)
-    _attempted = Signal(str, int)
-    _settled = Signal(object, str)
-
-    def __init__(self, opened: Opened, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._attempted.connect(self._after)
-        self._settled.connect(lambda done, words: done(words))
+    def __init__(self, loop: Loop, opened: Opened) -> None:
+        self.changed, self.kept, self.closing, self.copied = (Signal() for _ in range(4))
+        self._loop = loop
         self._copier: threading.Thread | None = None
         self._leaving = False
-        self._hour = QTimer(self, interval=_LOOK)
-        self._hour.timeout.connect(self.back_up_if_old)
-        self._later = QTimer(self, singleShot=True, interval=_SOON)
-        self._later.timeout.connect(self.changed)
+        self._hour = loop.timer(self.back_up_if_old, _LOOK)
+        self._later = loop.timer(self.changed.emit, _SOON, once=True)
         self._writes, self._gesture, self._acted, self.deeds = 0, "", 0.0, 0
         self._take(opened)
 
     def _take(self, opened: Opened) -> None:
         self.opened, self.trouble = opened, ""
         self._entries: tuple[Entry, ...] | None = None
-        self._done: list[Deed] = []
-        self._undone: list[Deed] = []
+        self._steps: Steps[BookEdit] = Steps(_LONGEST)
         self._unwritten: dict[str, tuple[str, Record | None]] = {}  # records that are not on disk yet: their kind, and what they are now
         self._records: dict[str, dict[str, Record]] = {}  # by kind, as they are now; kept up with every deed
         self._shown = 0  # attempts of the keeper that all who show the book know of
@@ -195,22 +191,24 @@ class Library(QObject):
             return waiting
         return self.opened.book.fact(key) if self.opened.book is not None else ""
 
-    def records(self, kind: str) -> Mapping[str, Record]:
-        """All records of a kind, the newest even before they are on disk."""
+    def records(self, cls: type[R]) -> Mapping[str, R]:
+        """All records of a class, the newest even before they are on disk."""
+        kind = kind_of(cls)
         found = self._records.get(kind)
         if found is None:
-            found = self.opened.book.records(kind) if self.opened.book is not None else {}
+            found = dict[str, Any](self.opened.book.records(RECORDS[kind])) if self.opened.book is not None else {}
             for identity, (own, record) in self._unwritten.items():
                 if own == kind:
                     _put(found, identity, record)
             if self._keeper is not None:  # a book that is only looked at may change under somebody else's hands
                 self._records[kind] = found
-        return MappingProxyType(found)
+        known: dict[str, Any] = found
+        return MappingProxyType(known)
 
     def log_of(self, piece_id: str) -> dict[str, LogEntry]:
         """What is logged of one piece."""
         book = self.opened.book
-        found = book.records_of("log", piece_id) if book is not None else {}
+        found = dict(book.records_of(LogEntry, piece_id)) if book is not None else {}
         for identity, (own, record) in self._unwritten.items():
             if own == "log" and (record is None or (isinstance(record, LogEntry) and record.piece == piece_id)):
                 _put(found, identity, record)
@@ -220,7 +218,7 @@ class Library(QObject):
         """The part of the log that teaches; None as often as there is more to read, so that other things can be done between."""
         if self._log is None:
             found: dict[str, Record] = {}
-            for portion in self.opened.book.latest("log", RECALLED) if self.opened.book is not None else ():
+            for portion in self.opened.book.latest(LogEntry, RECALLED) if self.opened.book is not None else ():
                 found.update(portion)
                 yield None
             for identity, (own, record) in self._unwritten.items():
@@ -302,18 +300,15 @@ class Library(QObject):
             self._writes += 1
             self._keeper.put(change)
 
-    def act(self, deed: Deed) -> bool:
+    def act(self, edit: BookEdit) -> bool:
         """Do something to the book that can be taken back; False, with the reason told, when nothing is written here."""
-        if not self._run(deed.do, deed.records, 1, deed.title):
+        if not self._run(edit.do, edit.records, 1, edit.title):
             return False
-        last, now = self._done[-1] if self._done else None, time.monotonic()
-        if last is not None and deed.gesture and deed.gesture == last.gesture and now - self._acted < _GESTURE and not self._undone:
-            first = {i: pair[0] for i, pair in last.records.items()}
-            self._done[-1] = replace(last, do=deed.do, records={i: (first.get(i, pair[0]), pair[1]) for i, pair in deed.records.items()})
-        else:
-            self._done = [*self._done[-_LONGEST:], deed]
+        now = time.monotonic()
+        if now - self._acted >= _GESTURE:
+            self._steps.close()
+        self._steps.add(edit)
         self._acted = now
-        self._undone.clear()
         return True
 
     def write(
@@ -338,7 +333,7 @@ class Library(QObject):
             return False
         self._writes += 1
         self.deeds += 1
-        settled = None if done is None else lambda words: self._settled.emit(done, words)
+        settled = None if done is None else partial(self._loop.post, done)
         self._keeper.put(Change(f"deed/{self._writes}", run, title=title, alone=alone, settled=settled))
         self._note(records or {}, at)
         if alone:  # it may change anything
@@ -353,22 +348,24 @@ class Library(QObject):
     @property
     def undo_title(self) -> str:
         """What Undo would take back, "" for nothing."""
-        return self._done[-1].title if self._done else ""
+        return self._steps.undo_title
 
     @property
     def redo_title(self) -> str:
         """What Redo would do again."""
-        return self._undone[-1].title if self._undone else ""
+        return self._steps.redo_title
 
     def undo(self) -> None:
-        """Take the last deed back."""
-        if self._done and self._run(self._done[-1].undo, self._done[-1].records, 0, self._done[-1].title):
-            self._undone.append(self._done.pop())
+        """Take the last one back."""
+        edit = self._steps.last
+        if edit is not None and self._run(edit.undo, edit.records, 0, edit.title):
+            self._steps.back()
 
     def redo(self) -> None:
-        """Do the next deed again."""
-        if self._undone and self._run(self._undone[-1].do, self._undone[-1].records, 1, self._undone[-1].title):
-            self._done.append(self._undone.pop())
+        """Do the next one again."""
+        edit = self._steps.next
+        if edit is not None and self._run(edit.do, edit.records, 1, edit.title):
+            self._steps.forth()
 
     def flush(self) -> bool:
         """Wait until everything is on disk; False when that can't be had now."""
@@ -401,7 +398,7 @@ class Library(QObject):
             words = fault_words(error)
             raise
         finally:
-            self.copied.emit(why, words)
+            self._loop.post(self.copied.emit, why, words)
 
     def _join_copier(self) -> None:
         if self._copier is not None:
@@ -423,7 +420,7 @@ class Library(QObject):
 
     def _report(self, words: str) -> None:
         # From the keeper's thread into the window's, with the number of the attempt that it speaks of.
-        self._attempted.emit(words, self._keeper.rounds + 1 if self._keeper is not None else 0)
+        self._loop.post(self._after, words, self._keeper.rounds + 1 if self._keeper is not None else 0)
 
     def _after(self, words: str, attempt: int) -> None:
         if not words and self.opened.book is None:

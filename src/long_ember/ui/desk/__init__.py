@@ -1,1 +1,0 @@
-"""What every screen stands on: the session, the open book, work in a thread."""
