@@ -21,9 +21,9 @@ from long_ember.features import KINDS, Piece
 from long_ember.fields import Count, Limb, Number, Rows, Ticks, specs
 from long_ember.sections import parse_section
 from long_ember.storage import (
-    arrivals,
     back_up,
     bring_in,
+    look_over,
     open_book,
     parcel_text,
     parcel_zip,
@@ -31,7 +31,7 @@ from long_ember.storage import (
     read_parcel_file,
     read_table,
 )
-from long_ember.storage.database import sound, transaction
+from long_ember.storage.database import integrity_problem, transaction
 from long_ember.storage.photos import photo_from_bytes
 from long_ember.storage.trace_file import curve_of
 from long_ember.units import LEAST, MOST, Measure, parse_length
@@ -97,7 +97,7 @@ def _filled(folder: Path) -> Path:
     opened = open_book(path)
     book = opened.reader()
     with transaction(book.connection):
-        bring_in(book, arrivals(book, demo_parcel(), Measure()), {"shop": "replace"})
+        bring_in(book, look_over(book, demo_parcel(), Measure()), {"shop": "replace"})
         serial = book.count_write()
     book.note_write(serial)
     back_up(book.connection, path, "rolling")
@@ -157,15 +157,15 @@ def _opened(path: Path, name: str, raw: bytes) -> str:
         if opened.read_only:
             return "looked at only"
         book = opened.reader()
-        assert not sound(book.connection) and not book.check(), "it opened, and is not sound"
+        assert not integrity_problem(book.connection) and not book.check(), "it opened, and is not sound"
         names = {e.name for e in book.entries()}
         if opened.aside is not None:
-            assert opened.told, "replaced, and nothing told"
+            assert opened.notices, "replaced, and nothing told"
             assert name != "book.ember" or opened.aside.read_bytes() == raw, "the damaged book was changed"
             return "set aside, a copy opened" if len(names) >= 9 else "set aside, a new one begun"
         if "Made late" in names and len(names) == 10:
             return "whole"
-        assert opened.lost and opened.told, f"{10 - len(names)} pieces are missing and nothing is told"
+        assert opened.lost and opened.notices, f"{10 - len(names)} pieces are missing and nothing is told"
         return "what is missing is told"
     finally:
         opened.close()

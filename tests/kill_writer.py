@@ -15,7 +15,7 @@ from long_ember.document import Document, set_piece
 from long_ember.features import Piece
 from long_ember.features.run import Run
 from long_ember.storage import Change, Keeper, open_book, writer
-from long_ember.storage.database import sound
+from long_ember.storage.database import integrity_problem
 
 
 def write_on(path: Path, told: int, start: int) -> None:
@@ -52,7 +52,7 @@ def main(folder: Path, kills: int) -> int:
         opened = open_book(path)
         book = opened.reader()
         found = int(book.fact("n") or 0)
-        whole = not opened.told and not sound(book.connection) and not book.check() and found >= acknowledged
+        whole = not opened.notices and not integrity_problem(book.connection) and not book.check() and found >= acknowledged
         if found:
             piece, history = book.piece("p"), book.history("p")
             whole = (

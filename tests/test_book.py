@@ -21,19 +21,19 @@ from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import Document, set_piece
 from long_ember.errors import BookError, EmberError, PieceFileError, SaveError
 from long_ember.features import Piece
-from long_ember.records import KIT, STARTING, CutSheet, Job, LogEntry, Price, RackItem, Shop, Smith, missing_tools
+from long_ember.records import KIT, STARTING, Job, LogEntry, Price, RackItem, SavedCutList, Shop, Smith, missing_tools
 from long_ember.sections import square
 from long_ember.storage import (
     Book,
     Change,
     Keeper,
     Parcel,
-    arrivals,
     back_up,
     backups,
     book_path,
     book_schema,
     bring_in,
+    look_over,
     open_book,
     parcel_text,
     put_back,
@@ -42,8 +42,8 @@ from long_ember.storage import (
     salvaged,
     writer,
 )  # fmt: skip
-from long_ember.storage.backups import Backup, thinned
-from long_ember.storage.database import looking, sound, transaction
+from long_ember.storage.copies import Backup, thinned
+from long_ember.storage.database import integrity_problem, looking, transaction
 from long_ember.storage.migrations import BOOK_VERSION, migrate
 from long_ember.units import Measure
 from tests import attackers
@@ -68,7 +68,7 @@ class BookCase(unittest.TestCase):
         """A book with the boathouse in it, closed again."""
         opened = open_book(self.path)
         with transaction(opened.reader().connection):
-            bring_in(opened.reader(), arrivals(opened.reader(), demo_parcel(), Measure()), {"shop": "replace"})
+            bring_in(opened.reader(), look_over(opened.reader(), demo_parcel(), Measure()), {"shop": "replace"})
         opened.close()
 
     def names(self) -> list[str]:
@@ -189,7 +189,7 @@ class Opening(BookCase):
         self.flip(b'"name": "Door pull"')
         before = self.path.read_bytes()
         opened = open_book(self.path)
-        told = " ".join(opened.told)
+        told = " ".join(opened.notices)
         self.assertEqual(len(opened.reader().entries()), 9)
         self.assertIn("Door pull", told)
         self.assertIn("set aside, untouched", told)
@@ -197,7 +197,7 @@ class Opening(BookCase):
         self.assertEqual(opened.aside.read_bytes(), before)
         self.assertIn("later", salvaged(opened.aside))
         opened.close()
-        self.assertEqual(open_book(self.path).told, [])
+        self.assertEqual(open_book(self.path).notices, [])
 
     def test_every_kind_of_damage_ends_with_a_book_that_works(self):
         self.filled()
@@ -209,10 +209,10 @@ class Opening(BookCase):
                 self.path.write_bytes(raw)
                 with self.subTest(at=at, cut=len(raw) < len(whole)):
                     opened = open_book(self.path)
-                    self.assertEqual(sound(opened.reader().connection), "")
+                    self.assertEqual(integrity_problem(opened.reader().connection), "")
                     if opened.aside is not None:
                         self.assertEqual(opened.aside.read_bytes(), raw)
-                        self.assertTrue(opened.told)
+                        self.assertTrue(opened.notices)
                     elif not opened.fresh and not opened.read_only:
                         self.assertEqual(opened.reader().count(), 9)
                     opened.close()
@@ -266,7 +266,7 @@ class Opening(BookCase):
                 with contextlib.closing(sqlite3.connect(path)) as connection:
                     connection.executescript((HERE / "fixtures" / f"book-{version}.sql").read_text(encoding="utf-8"))
                 opened = open_book(path)
-                self.assertIn(f"from version {version} to {BOOK_VERSION}", opened.told[0])
+                self.assertIn(f"from version {version} to {BOOK_VERSION}", opened.notices[0])
                 self.assertEqual(opened.reader().check(), ())
                 entry = next(e for e in opened.reader().entries() if e.name == "Coat hook")
                 document = Document(opened.reader().piece(entry.id), opened.reader().history(entry.id))
@@ -288,7 +288,7 @@ class Opening(BookCase):
             connection.commit()  # damaged: its sum no longer fits
         opened = open_book(path)
         book = opened.reader()
-        gate, (bar,) = book.records(Job)["j1"], book.records(CutSheet)["c1"].bars
+        gate, (bar,) = book.records(Job)["j1"], book.records(SavedCutList)["c1"].bars
         self.assertEqual((gate.due, gate.note), (None, "Due before the spring tides. For the north wall"))
         self.assertEqual((bar.locked, [(c.held, c.sawn) for c in bar.cuts]), (True, [(False, True), (True, False)]))
         self.assertEqual([p.sold for p in book.records(Price).values()], [False, True])
@@ -308,7 +308,7 @@ class Opening(BookCase):
         with mock.patch("long_ember.storage.lock.os.open", refuse):
             opened = open_book(self.path)
         self.assertEqual((opened.book, opened.read_only), (None, ""))
-        self.assertIn("kept as soon as it can be", opened.told[0])
+        self.assertIn("kept as soon as it can be", opened.notices[0])
         opened.close()
 
 
@@ -394,7 +394,7 @@ class ShopOfTheBook(BookCase):
         from long_ember.document import answer
 
         piece = read_piece(demo_files()[0])
-        yard, coal = (answer(piece, bench=STARTING[k][2].bench).plan for k in ("yard", "coal"))
+        yard, coal = (answer(piece, forge=STARTING[k][2].forge).plan for k in ("yard", "coal"))
         self.assertGreater(yard.count, coal.count)
         self.assertEqual(Shop(unit="in", denominator="32").division, 25.4 / 32)
         self.assertEqual(missing_tools(("hammer", "header or vice", "drill"), ("headers",)), ("drill",))

@@ -15,7 +15,7 @@ from long_ember.document import answer, fit_bar, scale_for, scaled, scaling_note
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import KINDS, Piece
 from long_ember.geometry import Balance, balance, piece_bodies, section_outline, silhouette, together
-from long_ember.heats import Bench
+from long_ember.heats import ForgeSettings
 from long_ember.physics import Hammer
 from long_ember.physics.strength import curved_beam, plastic_load, stake_load
 from long_ember.records import Price, RackItem, record_kind
@@ -181,10 +181,10 @@ class Scaled(unittest.TestCase):
             scale_for(Piece(), "cut", 100.0)
 
     def test_the_target_is_met_at_the_shops_own_fire_and_hammer(self):
-        weak = Bench(200.0, hammer=Hammer(mass=0.6))
-        for make in (lambda: scaled(DEMOS[0], scale_for(DEMOS[0], "cut", 500.0, bench=weak)).after,
-                     lambda: fit_bar(DEMOS[0], "f2", "length", 500.0, bench=weak).after):  # fmt: skip
-            self.assertAlmostEqual(answer(make(), bench=weak).reckoning.likely, 500.0, delta=1.0)
+        weak = ForgeSettings(200.0, hammer=Hammer(mass=0.6))
+        for make in (lambda: scaled(DEMOS[0], scale_for(DEMOS[0], "cut", 500.0, forge=weak)).after,
+                     lambda: fit_bar(DEMOS[0], "f2", "length", 500.0, forge=weak).after):  # fmt: skip
+            self.assertAlmostEqual(answer(make(), forge=weak).reckoning.likely, 500.0, delta=1.0)
             self.assertGreater(abs(answer(make()).reckoning.likely - 500.0), 1.0)  # other heats, other scale
 
     def test_what_no_longer_makes_sense_is_named(self):

@@ -1,5 +1,6 @@
 """The command, with and without PySide6, and the rules that hold the packages apart."""
 
+import ast
 import contextlib
 import io
 import json
@@ -13,7 +14,7 @@ from pathlib import Path
 from unittest import mock
 
 from long_ember import __version__
-from long_ember.cli import main
+from long_ember.__main__ import command
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.storage import book_path, open_book, parcel_text, piece_from_text, read_piece
 
@@ -29,8 +30,8 @@ sys.meta_path.insert(0, Refuse())
 import importlib.util
 real = importlib.util.find_spec
 importlib.util.find_spec = lambda name, package=None: None if name == "PySide6" else real(name, package)
-from long_ember.cli import main
-sys.exit(main(sys.argv[1:]))
+from long_ember.__main__ import command
+sys.exit(command(sys.argv[1:]))
 """
 
 
@@ -38,7 +39,7 @@ def run(*arguments: str) -> tuple[int, str, str]:
     out, err = io.StringIO(), io.StringIO()
     with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
         try:
-            code = main(list(arguments))
+            code = command(list(arguments))
         except SystemExit as stop:
             code = int(stop.code or 0)
     return code, out.getvalue(), err.getvalue()
@@ -169,8 +170,9 @@ class Contract(unittest.TestCase):
             folder = Path(name)
             subprocess.run(["cp", "-r", str(ROOT / "src"), str(ROOT / "pyproject.toml"), name], check=True)
             self.assertEqual(self.lint(folder).returncode, 0, self.lint(folder).stdout)
-            for module, line in (("stock/marks.py", "import PySide6.QtCore"), ("units/parse.py", "import long_ember.features"),
-                                 ("heats/rules.py", "from long_ember.ui.widgets import theme")):  # fmt: skip
+            for module, line in (("stock/marking.py", "import PySide6.QtCore"), ("units/parse.py", "import long_ember.features"),
+                                 ("heats/rules.py", "from long_ember.ui.widgets import theme"),
+                                 ("heats/step.py", "from long_ember.heats import rules")):  # fmt: skip
                 path = folder / "src" / "long_ember" / module
                 before = path.read_text(encoding="utf-8")
                 path.write_text(before + f"\n{line}\n", encoding="utf-8")
@@ -179,6 +181,27 @@ class Contract(unittest.TestCase):
                     self.assertNotEqual(found.returncode, 0)
                     self.assertIn("BROKEN", found.stdout)
                 path.write_text(before, encoding="utf-8")
+
+    def test_no_two_public_names_are_alike_and_no_module_hides_behind_one_of_its_own(self):
+        homes: dict[str, list[str]] = {}
+        for path in (ROOT / "src" / "long_ember").rglob("*.py"):
+            tree = ast.parse(path.read_text(encoding="utf-8"))
+            if path.name == "__init__.py":
+                exported = {c.value for n in ast.walk(tree) if isinstance(n, ast.List) for c in n.elts if isinstance(c, ast.Constant)}
+                self.assertEqual(exported & {p.stem for p in path.parent.iterdir()}, set(), path)
+                continue
+            names = [n.name for n in tree.body if isinstance(n, ast.ClassDef | ast.FunctionDef)]
+            targets = [
+                t
+                for n in tree.body
+                if isinstance(n, ast.Assign | ast.AnnAssign)
+                for t in getattr(n, "targets", [getattr(n, "target", None)])
+            ]
+            for name in {*names, *(t.id for t in targets if isinstance(t, ast.Name))}:
+                if not name.startswith("_"):
+                    homes.setdefault(name, []).append(path.name)
+        del homes["main"]  # of programs that run in a process of their own
+        self.assertEqual({name: found for name, found in homes.items() if len(found) > 1}, {})
 
     def test_the_core_loads_no_qt_and_no_slow_package(self):
         code = "import sys, long_ember.cli; print([m for m in ('PySide6', 'scipy', 'numpy.typing', 'jsonschema') if m in sys.modules])"

@@ -14,7 +14,7 @@ from scipy.optimize import linprog
 
 from long_ember.cutting import Bar, Problem, Rules, Supply, Wanted, cutting, fit, verify
 from long_ember.cutting.knapsack import SCALE, Knapsack, doubled
-from long_ember.cutting.master import Box, Master, trimmed
+from long_ember.cutting.master import CountBox, Master, trimmed
 from long_ember.cutting.patterns import patterns
 from long_ember.cutting.ties import tidied
 from long_ember.cutting.whole import Helper, solve
@@ -88,7 +88,7 @@ class Listing(unittest.TestCase):
     def test_all_patterns_within_the_gap_and_no_other(self, problem, worth, slack):
         worth = [w * SCALE for w in worth[: len(problem.wanted)]]
         _bars, gains = Knapsack(problem).priced(worth, problem.demands)
-        box = Box((0, 0), (3, problem.supplies[1].count))
+        box = CountBox((0, 0), (3, problem.supplies[1].count))
         listed = patterns(problem, worth, gains, slack * SCALE, box)
         wanted = {
             b for s in (0, 1) for b, u in all_patterns(problem, s)
@@ -98,7 +98,7 @@ class Listing(unittest.TestCase):
 
     def test_it_gives_up_where_there_are_too_many(self):
         problem = Problem(tuple(Wanted(str(x), float(x), 40) for x in range(3, 30)), (Supply("bar", 300.0, 1.0),), Rules(0.0, keep=1e6))
-        self.assertIsNone(patterns(problem, [0] * 27, [0], 1 << 60, Box((0,), (99,))))
+        self.assertIsNone(patterns(problem, [0] * 27, [0], 1 << 60, CountBox((0,), (99,))))
 
 
 class Programmes(unittest.TestCase):
@@ -106,7 +106,7 @@ class Programmes(unittest.TestCase):
     def test_the_warm_programme_says_what_a_cold_one_says(self, problem, more):
         columns = [b for s in (0, 1) for b, _u in all_patterns(problem, s)]
         assume(columns)
-        box = Box((0, 0), (2 + more, problem.supplies[1].count))
+        box = CountBox((0, 0), (2 + more, problem.supplies[1].count))
         master = Master(problem)
         for half in (columns[::2], columns[1::2]):  # added in two goes: the second one starts from the first one's solution
             master.add(half)
@@ -142,9 +142,9 @@ class Programmes(unittest.TestCase):
         problem = Problem((Wanted("a", 10.0, 2),), (Supply("bar", 30.0, 1.0),), Rules())
         master = Master(problem)
         master.add(fit(problem))
-        master.within(Box((0,), (0,)))
+        master.within(CountBox((0,), (0,)))
         self.assertGreater(master.solve().missing, 0)
-        master.within(Box((3,), (2,)))
+        master.within(CountBox((3,), (2,)))
         self.assertIsNone(master.solve())
 
     def test_the_child_process_finds_the_best_plan_says_when_there_is_none_and_can_be_stopped(self):
@@ -153,7 +153,7 @@ class Programmes(unittest.TestCase):
         helper = Helper()
         self.addCleanup(helper.stop)
         for below, wanted in ((5000, 3), (2999, None)):
-            helper.ask(problem, listed, Box((0,), (9,)), below, 10.0)
+            helper.ask(problem, listed, CountBox((0,), (9,)), below, 10.0)
             while not helper.ready(0.2):
                 pass
             found, ended = helper.found()
@@ -162,7 +162,7 @@ class Programmes(unittest.TestCase):
         running = helper._process
         helper.stop()
         self.assertIsNotNone(running.poll())
-        helper.ask(problem, listed, Box((0,), (9,)), 5000, 10.0)
+        helper.ask(problem, listed, CountBox((0,), (9,)), 5000, 10.0)
         helper._process.kill()
         helper.ready(5.0)
         self.assertEqual(helper.found(), (None, False))  # it died: nothing is proven

@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 
 from long_ember.document import (
     Document,
+    FieldAddress,
     PieceChange,
-    Slot,
     add_feature,
     answer,
     duplicate,
@@ -168,10 +168,10 @@ class Entries(unittest.TestCase):
     def test_every_field_of_every_kind_shows_and_reads_back(self):
         for kind in KINDS:
             piece = insert(Piece(bar=square(13)), 0, kind).after
-            for slot in [Slot("f1", name) for name, spec in specs(piece.features[0]).items() if not isinstance(spec, Limb)]:
+            for address in [FieldAddress("f1", name) for name, spec in specs(piece.features[0]).items() if not isinstance(spec, Limb)]:
                 for measure in (Measure(), Measure("in", 64)):
-                    with self.subTest(kind=kind, name=slot.name):
-                        self.assertEqual(slot.edit(piece, slot.text(piece, measure), measure).after, piece)
+                    with self.subTest(kind=kind, name=address.name):
+                        self.assertEqual(address.edit(piece, address.text(piece, measure), measure).after, piece)
 
     def test_shares_are_shown_as_hundredths(self):
         spec = specs(Allowances)["scale"]
@@ -179,21 +179,21 @@ class Entries(unittest.TestCase):
 
     def test_limits_are_told_in_the_readers_unit_with_what_would_work(self):
         piece = start()
-        slot = Slot("f1", "sweep")
+        address = FieldAddress("f1", "sweep")
         with self.assertRaises(EntryError) as caught:
-            slot.edit(piece, "400", Measure())
+            address.edit(piece, "400", Measure())
         self.assertIn("at most 330°", str(caught.exception))
         with self.assertRaises(EntryError) as caught:
-            Slot("f2", "length").edit(piece, "0", Measure("in"))
+            FieldAddress("f2", "length").edit(piece, "0", Measure("in"))
         self.assertIn("more than 0 in", str(caught.exception))
         with self.assertRaises(EntryError):
-            Slot("order", "quantity", part=True).edit(piece, "2.5", Measure())
+            FieldAddress("order", "quantity", part=True).edit(piece, "2.5", Measure())
 
     def test_cubes_and_optional_sections(self):
         piece = start()
-        self.assertEqual(Slot("f2", "length").edit(piece, "3 cubes", Measure()).after.features[1].length, 36.0)
-        tapered = Slot("f1", "tip").edit(piece, "5 sq", Measure()).after
+        self.assertEqual(FieldAddress("f2", "length").edit(piece, "3 cubes", Measure()).after.features[1].length, 36.0)
+        tapered = FieldAddress("f1", "tip").edit(piece, "5 sq", Measure()).after
         self.assertEqual(tapered.features[0].tip, square(5))
-        self.assertIsNone(Slot("f1", "tip").edit(tapered, " ", Measure()).after.features[0].tip)
-        shares = Slot("allowances", "scale", part=True).edit(piece, "2.5 %", Measure()).after
+        self.assertIsNone(FieldAddress("f1", "tip").edit(tapered, " ", Measure()).after.features[0].tip)
+        shares = FieldAddress("allowances", "scale", part=True).edit(piece, "2.5 %", Measure()).after
         self.assertAlmostEqual(shares.allowances.scale, 0.025)

@@ -20,13 +20,13 @@ from PIL import Image
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.errors import EmberError, PieceFileError
 from long_ember.fields import typed_change
-from long_ember.records import RECORDS, Assembly, CutPiece, CutSheet, Fitting, Job, JobLine, JobRef, Price, RackItem, SheetBar
+from long_ember.records import RECORDS, Assembly, CutPiece, Fitting, Job, JobLine, JobRef, Price, RackItem, SavedBar, SavedCutList
 from long_ember.sections import flat, round_, square
 from long_ember.storage import (
     Parcel,
     PieceItem,
-    arrivals,
     bring_in,
+    look_over,
     open_book,
     pack,
     parcel_text,
@@ -74,7 +74,7 @@ class Exchange(BookCase):
         return read_parcel_file(path)
 
     def verdicts(self, parcel: Parcel) -> dict[str, int]:
-        found = [a.verdict for a in arrivals(self.book, parcel, MM)]
+        found = [a.verdict for a in look_over(self.book, parcel, MM)]
         return {v: found.count(v) for v in set(found)}
 
     def test_the_whole_book_comes_back_with_its_pictures(self):
@@ -86,14 +86,14 @@ class Exchange(BookCase):
         (photo,) = [p for i in back.pieces for p in i.photos]
         self.assertEqual(photo.data, next(p.data for i in parcel.pieces for p in i.photos))
         self.assertEqual([replace(i, photos=()) for i in self.sent(parcel_text(parcel), "whole.json").pieces], plain)
-        self.assertEqual(self.verdicts(back), {"same": len(arrivals(self.book, back, MM))})
+        self.assertEqual(self.verdicts(back), {"same": len(look_over(self.book, back, MM))})
         SCHEMA.validate(json.loads(parcel_text(parcel)))
 
     def test_a_job_takes_its_pieces_along_and_keeps_them_apart_from_others(self):
         parcel = self.sent(parcel_text(record_parcel(self.book, "job", "job-2")), "job.json")
         self.assertEqual([i.id for i in parcel.pieces], ["mooring-ring", "mooring-staple"])
         changed = replace(parcel, pieces=tuple(replace(i, piece=replace(i.piece, note="other")) for i in parcel.pieces))
-        found = arrivals(self.book, changed, MM)
+        found = look_over(self.book, changed, MM)
         self.assertEqual([(a.what, a.verdict, a.choices[0]) for a in found], [("piece", "differs", "copy")] * 2 + [("job", "same", "skip")])
         made = bring_in(self.book, found, {"job/job-2": "copy"})
         self.assertEqual(self.book.piece("mooring-ring").note, read_piece(demo_files()[3]).note)  # nothing overwritten
@@ -105,7 +105,7 @@ class Exchange(BookCase):
         self.assertEqual([i.id for i in parcel.pieces], ["lantern-bracket", "back-plate"])
         ((identity, record),) = parcel.records
         changed = replace(parcel, records=((identity, replace(record, handle="ash")),))
-        found = arrivals(self.book, changed, MM)
+        found = look_over(self.book, changed, MM)
         self.assertEqual([(a.what, a.verdict) for a in found], [("piece", "same")] * 2 + [("assembly", "differs")])
         self.assertIn("handle", found[-1].said[0])
         made = bring_in(self.book, found, {"piece/back-plate": "copy", "assembly/assembly-1": "copy"})
@@ -127,7 +127,7 @@ class Exchange(BookCase):
     def test_replacing_is_a_step_that_can_be_taken_back(self):
         before = self.book.piece("door-pull")
         item = PieceItem("door-pull", replace(before, name="Pull, longer"), past=(Past("sent", 1.7e9, before),))
-        found = arrivals(self.book, Parcel((item,)), MM)
+        found = look_over(self.book, Parcel((item,)), MM)
         self.assertIn("cut", found[0].said[-1])
         bring_in(self.book, found, {"piece/door-pull": "replace"})
         self.assertEqual(self.book.piece("door-pull").name, "Pull, longer")
@@ -138,7 +138,7 @@ class Exchange(BookCase):
         alone = self.sent(demo_files()[1].read_text(encoding="utf-8"), "alone.json")
         self.assertEqual(self.verdicts(alone), {"same": 1})
         other = Parcel((PieceItem("new", replace(alone.pieces[0].piece, note="wider")),))
-        (found,) = arrivals(self.book, other, MM)
+        (found,) = look_over(self.book, other, MM)
         self.assertEqual((found.verdict, len(found.said)), ("new", 1))
 
     def test_tables_come_back_in_either_unit(self):
@@ -148,23 +148,23 @@ class Exchange(BookCase):
             path.write_text(table_csv(rows, "rack", measure), encoding="utf-8", newline="")
             back = [r for _i, r in read_table(path, MM).records]
             self.assertEqual([replace(r, length=round(r.length, 3)) for r in back], list(rows))
-        self.assertEqual({a.verdict for a in arrivals(self.book, read_table(path, MM), MM)}, {"same"})
+        self.assertEqual({a.verdict for a in look_over(self.book, read_table(path, MM), MM)}, {"same"})
         path.write_text("section;length;count;where\n12 sq;3000;9;long arm\n", encoding="utf-8")
-        (found,) = arrivals(self.book, read_table(path, MM), MM)
+        (found,) = look_over(self.book, read_table(path, MM), MM)
         self.assertEqual((found.verdict, found.choices[0], found.said), ("differs", "skip", ("3 × 3000 mm here, 9 × 3000 mm there.",)))
         bring_in(self.book, [found], {found.key: "replace"})
         self.assertEqual(self.book.records(RackItem)["rack-1"].count, 9)
 
     def test_copies_speak_of_the_copies(self):
-        sheet = CutSheet(
+        sheet = SavedCutList(
             jobs=(JobRef(job="job-1"),),
-            bars=(SheetBar(rack="rack-1", cuts=(CutPiece(piece="oar-cradle", job="job-1", name="Oar cradle", length=420.0),)),),
+            bars=(SavedBar(rack="rack-1", cuts=(CutPiece(piece="oar-cradle", job="job-1", name="Oar cradle", length=420.0),)),),
         )
         parcel = replace(demo_parcel(), records=(*demo_parcel().records, ("sheet", sheet)), shop=None)
-        found = arrivals(self.book, parcel, MM)
+        found = look_over(self.book, parcel, MM)
         bring_in(self.book, found, {})
         before = {kind: self.book.records(RECORDS[kind]) for kind in ("job", "assembly", "cuts", "rack")}
-        again = arrivals(self.book, parcel, MM)
+        again = look_over(self.book, parcel, MM)
         self.assertEqual({a.verdict for a in again}, {"same"})
         bring_in(self.book, again, {"job/job-1": "copy", "assembly/assembly-1": "copy", "cuts/sheet": "copy", "rack/rack-1": "copy"})
         fresh = {kind: {i: r for i, r in self.book.records(RECORDS[kind]).items() if i not in before[kind]} for kind in before}

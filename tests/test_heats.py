@@ -12,7 +12,7 @@ from long_ember.demo import demo_files
 from long_ember.document import answer
 from long_ember.features import KINDS, Piece, shape_of
 from long_ember.geometry import DONE, stage_shape
-from long_ember.heats import RULES, Bench, cautions, steps, ties
+from long_ember.heats import RULES, ForgeSettings, cautions, steps, ties
 from long_ember.physics import (
     ANVIL,
     STILL_AIR,
@@ -32,7 +32,7 @@ from long_ember.physics import (
     twist_force,
     window,
 )
-from long_ember.physics.cooling import AMBIENT, DENSITY, EMISSIVITY, SIGMA, specific_heat
+from long_ember.physics.cooling_tables import AMBIENT, DENSITY, EMISSIVITY, SIGMA, specific_heat
 from long_ember.sections import square
 from long_ember.stock import reckon
 from long_ember.storage import read_piece
@@ -139,7 +139,7 @@ class Physics(unittest.TestCase):
                     "taper": KINDS["taper"](id="x", length=60 * factor, tip=7 * factor),
                 }[kind]
                 piece = Piece(bar=bar, features=(KINDS["run"](id="r", length=200 * factor), feature))
-                plan = answer(piece, bench=Bench(hot_length=1e4)).plan
+                plan = answer(piece, forge=ForgeSettings(hot_length=1e4)).plan
                 times.append(plan.steps[0].need * window(1150, 850, bar.area, bar.perimeter, 1e4, 1, 0.15))
             self.assertTrue(low < times[1] / times[0] < 12, (kind, times))
 
@@ -185,7 +185,7 @@ class Order(unittest.TestCase):
             for work in heat.work:
                 done.setdefault(work.step.number, []).append((work.start, work.stop))
                 when[work.step.number] = at
-        self.assertEqual(sorted(done), [s.number for s in steps(piece, reckon(piece), Bench())])
+        self.assertEqual(sorted(done), [s.number for s in steps(piece, reckon(piece), ForgeSettings())])
         for parts in done.values():
             self.assertAlmostEqual(sum(b - a for a, b in parts), 1)
             self.assertEqual((parts[0][0], parts[-1][1]), (0.0, 1.0))
@@ -237,7 +237,7 @@ class Order(unittest.TestCase):
 
     def test_ties_of_a_better_rule_give_way(self):
         piece = Piece(features=(KINDS["upset"](id="u"), KINDS["taper"](id="t", toward="B")))
-        pairs = ties(steps(piece, reckon(piece), Bench()), reckon(piece)).pairs
+        pairs = ties(steps(piece, reckon(piece), ForgeSettings()), reckon(piece)).pairs
         self.assertEqual([(t.rule.id, t.before, t.after) for t in pairs if t.rule.strength == "better"], [("upset-first", 0, 1)])
 
     def test_cold_steps_are_not_heats(self):

@@ -16,7 +16,7 @@ import jsonschema
 from hypothesis import given
 from hypothesis import strategies as st
 
-from long_ember.cli.main import main
+from long_ember.__main__ import command
 from long_ember.cutting import Rules
 from long_ember.demo import demo_parcel
 from long_ember.errors import EmberError, NoAnswer
@@ -44,7 +44,6 @@ from long_ember.records import (  # fmt: skip
     Assembly,
     AssemblyPart,
     CutPiece,
-    CutSheet,
     Fitting,
     Job,
     JobBlank,
@@ -54,7 +53,8 @@ from long_ember.records import (  # fmt: skip
     LogEntry,
     Price,
     RackItem,
-    SheetBar,
+    SavedBar,
+    SavedCutList,
     Shop,
     StoreItem,
     spares,
@@ -74,7 +74,7 @@ def holdings(shop=PARCEL.shop, pieces=PIECES, **given):
     prices = [r for r in RECORDS.values() if isinstance(r, Price)]
     assemblies = {i: r for i, r in RECORDS.items() if isinstance(r, Assembly)}
     return Holdings(
-        **{"pieces": pieces, "assemblies": assemblies, "rack": rack, "prices": prices, "shop": shop, "bench": shop.bench, **given}
+        **{"pieces": pieces, "assemblies": assemblies, "rack": rack, "prices": prices, "shop": shop, "forge": shop.forge, **given}
     )
 
 
@@ -94,7 +94,7 @@ def sheets(draw):
     bars = []
     for n in range(draw(st.integers(1, 5))):
         lying = draw(st.sampled_from(("", "r0", "r1")))
-        bar = SheetBar(
+        bar = SavedBar(
             rack=lying, source="offcut" if lying else "bought", length=rack[lying].length if lying else 3000.0, price=0.0 if lying else 9.1
         )
         for k in range(draw(st.integers(1, 5))):
@@ -104,14 +104,14 @@ def sheets(draw):
             made = replace(bar, cuts=tuple(sorted((*bar.cuts, cut), key=lambda c: (not c.held, -c.length))))
             bar = bar if laid(made, RULES).over else made
         bars.append(bar)
-    return CutSheet(bars=tuple(b for b in bars if b.cuts)), rack
+    return SavedCutList(bars=tuple(b for b in bars if b.cuts)), rack
 
 
 class CutSheets(unittest.TestCase):
     @given(sheets(), st.randoms(use_true_random=False))
     def test_whatever_is_moved_locked_and_ticked_every_blank_stays_and_no_bar_is_overrun(self, drawn, chance):
         sheet, _rack = drawn
-        before, supplies = blanks_of(sheet), [SheetBar(source="bought", length=3000.0, price=9.1)]
+        before, supplies = blanks_of(sheet), [SavedBar(source="bought", length=3000.0, price=9.1)]
         for _ in range(12):
             bar = chance.randrange(len(sheet.bars)) if sheet.bars else 0
             if not sheet.bars:
@@ -161,7 +161,9 @@ class CutSheets(unittest.TestCase):
 
     def test_what_a_move_costs_is_told_in_money_bars_and_the_largest_remnant(self):
         cut = CutPiece(piece="p", name="Ring", length=400.0)
-        sheet = CutSheet(bars=(SheetBar(source="bought", price=9.0, cuts=(cut,) * 4), SheetBar(source="bought", price=9.0, cuts=(cut,))))
+        sheet = SavedCutList(
+            bars=(SavedBar(source="bought", price=9.0, cuts=(cut,) * 4), SavedBar(source="bought", price=9.0, cuts=(cut,)))
+        )
         together = moved(sheet, 1, 0, 0, RULES)
         value = 9.0 / 3000.0
         words = moved_words(sheet, together, RULES, value).show(Measure())
@@ -173,9 +175,9 @@ class CutSheets(unittest.TestCase):
 
     def test_refusals_say_why(self):
         cut = CutPiece(piece="p", name="Ring", length=900.0)
-        full = SheetBar(source="bought", cuts=(cut, cut, cut))
-        sheet = CutSheet(
-            bars=(full, replace(full, locked=True), SheetBar(section=round_(12), cuts=(cut,)), SheetBar(length=1000.0, cuts=(cut,)))
+        full = SavedBar(source="bought", cuts=(cut, cut, cut))
+        sheet = SavedCutList(
+            bars=(full, replace(full, locked=True), SavedBar(section=round_(12), cuts=(cut,)), SavedBar(length=1000.0, cuts=(cut,)))
         )
         for source, target, words in ((0, 3, "no room"), (0, 1, "locked"), (1, 0, "locked"), (0, 2, "not made of that bar")):
             with self.assertRaises(NoAnswer) as caught:
@@ -184,7 +186,7 @@ class CutSheets(unittest.TestCase):
         with self.assertRaises(NoAnswer):
             moved(ticked(sheet, 3, 0), 3, 0, 0, RULES)
         with self.assertRaises(NoAnswer):
-            opened(sheet, 0, 0, [SheetBar(source="bought", length=500.0)], RULES)
+            opened(sheet, 0, 0, [SavedBar(source="bought", length=500.0)], RULES)
 
 
 class Jobs(unittest.TestCase):
@@ -226,42 +228,44 @@ class Jobs(unittest.TestCase):
 
     def test_several_jobs_share_bars_and_each_gets_its_own(self):
         both, apart = plan_of("job-1", "job-2"), [plan_of("job-1"), plan_of("job-2")]
-        self.assertEqual(blanks_of(both.sheet), blanks_of(apart[0].sheet) + blanks_of(apart[1].sheet))
+        self.assertEqual(blanks_of(both.cut_list), blanks_of(apart[0].cut_list) + blanks_of(apart[1].cut_list))
         self.assertEqual(both.stale, ())
         self.assertTrue(both.proven)
         self.assertEqual(len({code for row in both.codes for code in row}), sum(map(len, both.codes)))
-        verified(both.sheet, both.rules)
+        verified(both.cut_list, both.rules)
 
     def test_what_other_cut_lists_count_on_is_not_there_bar_by_bar(self):
         rack = {"r": RackItem(section=round_(12), length=3000.0, count=3)}
         job = {"j": Job(lines=(JobLine(piece="mooring-ring", quantity=16),))}  # two bars of eight
         for promised, lying in ((0, 2), (1, 2), (2, 1), (3, 0), (9, 0)):
             plan = plan_jobs(job, holdings(rack=rack, promised={"r": promised}))
-            self.assertEqual(sum(b.rack == "r" for b in plan.sheet.bars), lying, promised)
+            self.assertEqual(sum(b.rack == "r" for b in plan.cut_list.bars), lying, promised)
             self.assertEqual(plan.stale, ())
 
     def test_a_blank_of_an_old_length_on_any_bar_is_told(self):
         plan = plan_of("job-2")
-        bars = [replace(b, cuts=tuple(replace(c, length=c.length - 9 * (i == 0)) for c in b.cuts)) for i, b in enumerate(plan.sheet.bars)]
-        stale = plan_jobs({"job-2": RECORDS["job-2"]}, plan.holdings, own=replace(plan.sheet, bars=tuple(bars))).stale
+        bars = [
+            replace(b, cuts=tuple(replace(c, length=c.length - 9 * (i == 0)) for c in b.cuts)) for i, b in enumerate(plan.cut_list.bars)
+        ]
+        stale = plan_jobs({"job-2": RECORDS["job-2"]}, plan.holdings, own=replace(plan.cut_list, bars=tuple(bars))).stale
         self.assertEqual(stale, ("Mooring ring: its cut length has changed", "Mooring staple: its cut length has changed"))
 
     def test_a_cut_list_that_its_job_has_outgrown_says_so_and_locked_bars_stay(self):
         plan = plan_of("job-2")
         more = {"job-2": replace(RECORDS["job-2"], lines=(JobLine(piece="mooring-ring", quantity=9),))}
-        stale = plan_jobs(more, plan.holdings, own=plan.sheet).stale
+        stale = plan_jobs(more, plan.holdings, own=plan.cut_list).stale
         self.assertEqual(stale, ("Mooring ring: 3 missing", "Mooring staple: 7 too many"))
-        first = locked(plan.sheet, 0)
+        first = locked(plan.cut_list, 0)
         again = plan_jobs({"job-2": RECORDS["job-2"]}, plan.holdings, kept=[b for b in first.bars if b.kept])
         again = list(better_plans(again))[-1]
-        self.assertEqual(again.sheet.bars[0], first.bars[0])
-        self.assertEqual((again.stale, blanks_of(again.sheet)), ((), blanks_of(plan.sheet)))
+        self.assertEqual(again.cut_list.bars[0], first.bars[0])
+        self.assertEqual((again.stale, blanks_of(again.cut_list)), ((), blanks_of(plan.cut_list)))
 
     def test_every_plan_on_the_way_is_whole(self):
         plan = plan_jobs({i: RECORDS[i] for i in ("job-1", "job-2")}, holdings())
-        wanted = blanks_of(plan.sheet)
+        wanted = blanks_of(plan.cut_list)
         for better in better_plans(plan):
-            self.assertEqual(blanks_of(better.sheet), wanted)
+            self.assertEqual(blanks_of(better.cut_list), wanted)
 
 
 class Needs(unittest.TestCase):
@@ -292,8 +296,8 @@ class Needs(unittest.TestCase):
         job = Job(blanks=(JobBlank(name="Tray", length=300, width=200, thickness=2, count=3, grain="along"),))
         rack = {"s": replace(RackItem(), section=replace(RECORDS["price-5"].section), length=900.0, count=1, source="offcut")}
         plan = plan_jobs({"j": job}, holdings(rack=rack))
-        self.assertEqual(plan.sheets[0].plans[0].sheet.key, "s")
-        _sheet, changes = finished(plan.sheet, rack, plan.rules, iter("ab"), plan.sheets)
+        self.assertEqual(plan.sheet_cuts[0].plans[0].sheet.key, "s")
+        _sheet, changes = finished(plan.cut_list, rack, plan.rules, iter("ab"), plan.sheet_cuts)
         self.assertEqual(changes["s"].count, 0)
         self.assertAlmostEqual(changes["a"].length, 900.0 - (5 + 300 + plan.rules.kerf))
         large = {"j": replace(job, blanks=(replace(job.blanks[0], length=2500),))}
@@ -346,7 +350,7 @@ class Money(unittest.TestCase):
         self.assertLess(low, q.cost)
         self.assertTrue(q.hourly(460.0, q.most) < q.hourly(460.0) < q.hourly(460.0, q.least))
         self.assertAlmostEqual(q.hourly(high, q.most), shop.hour)  # at what it then costs an hour still earns the rate
-        known = plan_jobs({"job-1": RECORDS["job-1"]}, holdings(bench=replace(PARCEL.shop.bench, band=(1 / 1.5, 1.5)))).quote("job-1")
+        known = plan_jobs({"job-1": RECORDS["job-1"]}, holdings(forge=replace(PARCEL.shop.forge, band=(1 / 1.5, 1.5)))).quote("job-1")
         self.assertLess(known.most / known.least, q.most / q.least)  # a log narrows it
         costs = {c.key: c.money for c in q.costs}
         self.assertAlmostEqual(costs["overheads"] / (costs["work"] + costs["finishing"]), shop.overhead / shop.hour)
@@ -410,7 +414,7 @@ class OnTheTerminal(unittest.TestCase):
 
     def said(self, *arguments):
         with contextlib.redirect_stdout(io.StringIO()) as out:
-            self.assertEqual(main([*arguments, "--book", str(self.path)]), 0)
+            self.assertEqual(command([*arguments, "--book", str(self.path)]), 0)
         return out.getvalue()
 
     def test_cuts_shopping_and_quote(self):
@@ -432,7 +436,7 @@ class OnTheTerminal(unittest.TestCase):
         self.assertEqual(sum(len(b["cuts"]) for b in data["bars"]), 28)
         self.assertEqual([q["job"] for q in data["quotes"]], ["Slipway moorings", "North wall, boathouse"])
         with contextlib.redirect_stderr(io.StringIO()) as told:
-            self.assertEqual(main(["cut", "no such job", "--book", str(self.path)]), 1)
+            self.assertEqual(command(["cut", "no such job", "--book", str(self.path)]), 1)
         self.assertIn("Slipway moorings", told.getvalue())
 
     def test_json_says_what_the_plan_says(self):
@@ -464,7 +468,7 @@ class Chance(unittest.TestCase):
             except EmberError as error:
                 self.assertTrue(str(error))
                 continue
-            verified(plan.sheet, plan.rules)
+            verified(plan.cut_list, plan.rules)
             q = plan.quote("j")
             self.assertAlmostEqual(q.cost, sum(c.money for c in q.costs))
             self.assertTrue(all(c.money >= -1e-9 for c in q.costs))

@@ -92,7 +92,7 @@ class CheckValues(unittest.TestCase):
             self.assertAlmostEqual(neck.volume(Place(bar)), quad(section, -half, half, limit=200)[0], places=4)
 
     def test_a_bevel_and_a_fold_have_their_own_outlines(self):
-        from long_ember.geometry.mesh import mesh, ring
+        from long_ember.geometry.meshing import mesh, ring
 
         place = Place(flat(40, 8), True, False)
         blade = shape_of(make("bevel", width=12.0, edge=2.0, length=50.0), place)
@@ -174,7 +174,7 @@ class Sections(unittest.TestCase):
                 Section(*bad)
 
     def test_every_blend_in_a_mesh_has_its_own_area(self):
-        from long_ember.geometry.mesh import ring
+        from long_ember.geometry.meshing import ring
 
         for bar in (square(12), round_(9), hexagon(14), octagon(20), half_round(16), Section("flat", 30, 8, 2.0)):
             for count in (48, 8 if bar.corner else 48):

@@ -20,8 +20,8 @@ from long_ember.heats import (
     RULES,
     TREATMENTS,
     WHERE,
-    Bench,
     Errand,
+    ForgeSettings,
     batch,
     craft_of,
     fixtures,
@@ -189,17 +189,17 @@ class Rules(unittest.TestCase):
     def test_a_shops_own_rule_and_one_that_contradicts(self):
         piece = demo("mooring-staple")
         own = OwnRule(name="B first", strength="must", before="bend", after="taper", where="any", reason="A habit.")
-        plan = answer(piece, bench=Shop(rules=(own,)).bench).plan
+        plan = answer(piece, forge=Shop(rules=(own,)).forge).plan
         self.assertEqual({t.rule.id for t in plan.ties.broken}, {"own: B first"})  # the drawing comes first all the same
         soft = replace(own, strength="better", before="taper", after="taper", where="apart-ends")
-        self.assertTrue(answer(piece, bench=Shop(rules=(soft,)).bench).plan.count)
+        self.assertTrue(answer(piece, forge=Shop(rules=(soft,)).forge).plan.count)
 
     def test_schools_turn_the_order_and_the_method(self):
         piece = Piece(
             features=(KINDS["taper"](id="t"), KINDS["run"](id="r", length=300.0), KINDS["head"](id="h", diameter=30.0, toward="B"))
         )
         for choice, first in (("point", "taper"), ("head", "head")):
-            for made in (answer(set_planning(piece, "first", choice).after), answer(piece, bench=Shop(first=choice).bench)):
+            for made in (answer(set_planning(piece, "first", choice).after), answer(piece, forge=Shop(first=choice).forge)):
                 self.assertEqual(made.plan.steps[made.plan.order[0]].operation.manner, first)
         bent = Piece(features=(KINDS["run"](id="r"), KINDS["bend"](id="b"), KINDS["run"](id="s")))
         for school in next(s for s in ORDER_SCHOOLS if s.key == "bends").options:
@@ -241,20 +241,22 @@ def _operations(feature, place):
 class Kit(unittest.TestCase):
     def test_a_power_hammer_and_a_striker_shorten_heavy_drawing(self):
         piece = Piece(bar=square(30), features=(KINDS["run"](id="r", length=200.0), KINDS["taper"](id="t", length=150.0, tip=10.0)))
-        hand, helped, power = (answer(piece, bench=Bench(striker=s, ram=r)).plan for s, r in ((False, 0.0), (True, 0.0), (False, 40.0)))
+        hand, helped, power = (
+            answer(piece, forge=ForgeSettings(striker=s, ram=r)).plan for s, r in ((False, 0.0), (True, 0.0), (False, 40.0))
+        )
         self.assertTrue(hand.count > helped.count > power.count)
         self.assertEqual([p.steps[0].method.key for p in (hand, helped, power)], ["face", "striker", "ram"])
 
     def test_no_kit_still_has_a_way(self):
         for path in demo_files():
-            plan = answer(read_piece(path), bench=Shop(kit=()).bench).plan
+            plan = answer(read_piece(path), forge=Shop(kit=()).forge).plan
             self.assertTrue(all(not s.method.needs for s in plan.steps))
 
     def test_long_zones_hard_twists_and_the_mouth_of_the_forge_are_told(self):
         piece = Piece(
             bar=square(25), features=(KINDS["run"](id="a"), KINDS["twist"](id="t", length=300.0, turns=1.0), KINDS["run"](id="b"))
         )
-        words = " ".join(c.line.show(MM) for c in answer(piece, bench=Bench(hot_length=150)).plan.checks)
+        words = " ".join(c.line.show(MM) for c in answer(piece, forge=ForgeSettings(hot_length=150)).plan.checks)
         self.assertIn("your fire heats 150 mm evenly", words)
         self.assertIn("not alone", words)
 
@@ -331,8 +333,8 @@ class Around(unittest.TestCase):
         self.assertTrue(1 < taught.measured < 1.4)
         self.assertTrue(0.8 < taught.curve < 0.9)  # the log says 0.8, the usual is 0.9
         self.assertEqual(lesson([], (0.5, 2.7)).band, (0.5, 2.7))
-        bench = calibrated(Bench(), entries)
-        self.assertGreaterEqual(answer(demo("lantern-bracket"), bench=bench).plan.count, plan.count)
+        forge = calibrated(ForgeSettings(), entries)
+        self.assertGreaterEqual(answer(demo("lantern-bracket"), forge=forge).plan.count, plan.count)
         self.assertEqual((made_before(entries, "p"), made_before(entries, "q")), (16, 0))
         for factor in (1.0, 2.0):  # a plan that was already lengthened teaches the same
             again = [replace(e, planned_heats=int(e.planned_heats * factor), factor=factor) for e in entries]
@@ -366,7 +368,7 @@ class Batches(unittest.TestCase):
         plan = answer(demo("mooring-staple")).plan
         totals = [batch(plan, 8, irons=k, rhythm="piece").total for k in (1, 2, 3)]
         self.assertEqual(totals, sorted(totals, reverse=True))
-        steady = sequence(demo("mooring-staple"), bench=Bench(curve=1.0))[1]
+        steady = sequence(demo("mooring-staple"), forge=ForgeSettings(curve=1.0))[1]
         self.assertLess(batch(plan, 8, irons=2, rhythm="piece").total, batch(steady, 8, irons=2, rhythm="piece").total)
         self.assertEqual([round(learned(n, 0.8), 3) for n in (1, 2, 4)], [1.0, 0.8, 0.64])
         self.assertTrue(fixtures(plan, 200)[0].pays)

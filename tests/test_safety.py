@@ -49,8 +49,8 @@ from long_ember.storage import (
     write_settings,
     writer,
 )  # fmt: skip
-from long_ember.storage.backups import Backup, thinned
-from long_ember.storage.database import told, transaction, wal_of
+from long_ember.storage.copies import Backup, thinned
+from long_ember.storage.database import book_error, transaction, wal_of
 from long_ember.storage.lock import Lock
 from long_ember.storage.migrations import BOOK_VERSION, migrate
 from long_ember.storage.parcel import PieceItem
@@ -209,7 +209,7 @@ class Sound(BookCase):
     def test_a_disk_fault_says_nothing_about_what_is_on_it(self):
         self.filled()
         fault = sqlite3.OperationalError("disk I/O error")
-        with mock.patch("long_ember.storage.salvage.sound", side_effect=fault), self.assertRaises(BookError) as caught:
+        with mock.patch("long_ember.storage.salvage.integrity_problem", side_effect=fault), self.assertRaises(BookError) as caught:
             open_book(self.path)
         self.assertEqual(caught.exception.kind, "refused")
         self.assertEqual(len(self.names()), 9)
@@ -217,7 +217,7 @@ class Sound(BookCase):
     def test_errors_are_told_by_their_number_and_not_by_words_in_a_path(self):
         for number, words in ((13, "can't be written"), (28, "disk is full"), (5, "fault"), (2, "can't be opened")):
             error = OSError(number, os.strerror(number), "/home/full/locked/malformed.ember")
-            self.assertIn(words, told(Path("x"), error).reason)
+            self.assertIn(words, book_error(Path("x"), error).reason)
 
     @unittest.skipUnless(os.geteuid() == 0 and shutil.which("setpriv"), "rights are refused to others only, and this asks for another's")
     def test_without_rights_last_changes_are_shown_or_it_says_that_they_can_not_be(self):
@@ -360,7 +360,7 @@ class Copies(BookCase):
         self.path.write_bytes(older)
         opened = open_book(self.path)
         self.assertTrue(opened.lost)
-        self.assertIn("missing", " ".join(opened.told))
+        self.assertIn("missing", " ".join(opened.notices))
         back_up(opened.reader().connection, self.path, "rolling")
         copy = back_up(opened.reader().connection, self.path, "by-hand")
         with transaction(opened.reader().connection):
@@ -368,7 +368,7 @@ class Copies(BookCase):
         opened.close()
         put_back(copy, self.path)
         again = open_book(self.path)
-        self.assertEqual((again.lost, again.told), (False, []))
+        self.assertEqual((again.lost, again.notices), (False, []))
         again.close()
 
     def test_little_ever_lives_only_beside_the_book(self):

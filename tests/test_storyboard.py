@@ -21,8 +21,8 @@ from long_ember.features import KINDS, Piece, stock_of
 from long_ember.fields import fields_out
 from long_ember.geometry import stage_shape
 from long_ember.heats import (
-    Bench,
     Errand,
+    ForgeSettings,
     Heat,
     gauges,
     grip_note,
@@ -38,7 +38,7 @@ from long_ember.heats.errands import air_cooling
 from long_ember.heats.timing import reheat
 from long_ember.heats.treatment import TREATMENTS, quench_seconds, treatment, working_end
 from long_ember.physics import FIRES, Hammer, scale_loss, soak
-from long_ember.physics.cooling import AMBIENT, DENSITY, EMISSIVITY, SIGMA, specific_heat
+from long_ember.physics.cooling_tables import AMBIENT, DENSITY, EMISSIVITY, SIGMA, specific_heat
 from long_ember.records import RECORDS, LogEntry, OwnRule, Shop
 from long_ember.sections import round_, square
 from long_ember.storage import read_piece
@@ -116,12 +116,12 @@ class Moments(unittest.TestCase):
                 KINDS["bend"](id="b", angle=90.0),
             )
         )
-        plan = sequence(piece, bench=Bench(opening=1.0))[1]
+        plan = sequence(piece, forge=ForgeSettings(opening=1.0))[1]
         told = {h.number: mouth_check(plan, h) for h in plan.heats}
         self.assertTrue(all(told.values()))  # nothing passes a slit
         first = told[1].values[0].value
         self.assertAlmostEqual(first, 12.0, delta=0.01)  # still straight
-        self.assertIsNone(mouth_check(sequence(piece, bench=Bench(opening=12.5))[1], plan.heats[0]))
+        self.assertIsNone(mouth_check(sequence(piece, forge=ForgeSettings(opening=12.5))[1], plan.heats[0]))
         self.assertIsNone(mouth_check(sequence(piece)[1], plan.heats[-1]))  # an open hearth has none
 
     def test_tongs_are_told_what_they_must_fit(self):
@@ -154,7 +154,7 @@ class Times(unittest.TestCase):
 
     @given(pieces(most=5))
     def test_minutes_are_made_of_heats_and_a_slower_fire_takes_longer(self, piece):
-        plan, slow = (sequence(piece, bench=Bench(slow=s))[1] for s in (1.8, 3.6))
+        plan, slow = (sequence(piece, forge=ForgeSettings(slow=s))[1] for s in (1.8, 3.6))
         hot = [i for i, item in enumerate(plan.packed) if not item.cold]
         self.assertAlmostEqual(
             plan.minutes[1] * 60,
@@ -168,8 +168,10 @@ class Times(unittest.TestCase):
     def test_a_part_that_goes_back_warm_is_hot_sooner(self):
         times = answer(demo("lantern-bracket")).plan.times
         self.assertLess(times.fire[1], 0.7 * times.fire[0])
-        self.assertGreater(reheat(Piece(bar=square(20)), Bench(), 20, 1150), reheat(Piece(bar=square(12)), Bench(), 20, 1150))
-        self.assertAlmostEqual(reheat(Piece(), Bench(), 1149.9, 1150), soak(12), delta=0.2)
+        self.assertGreater(
+            reheat(Piece(bar=square(20)), ForgeSettings(), 20, 1150), reheat(Piece(bar=square(12)), ForgeSettings(), 20, 1150)
+        )
+        self.assertAlmostEqual(reheat(Piece(), ForgeSettings(), 1149.9, 1150), soak(12), delta=0.2)
 
     def test_a_quench_by_stepping(self):
         celsius, seconds, step = 790.0, 0.0, 0.01
@@ -184,12 +186,12 @@ class Times(unittest.TestCase):
 class Physical(unittest.TestCase):
     @given(pieces(most=5), st.floats(1.1, 3.0))
     def test_a_heavier_hammer_never_takes_more_of_a_heat(self, piece, factor):
-        weak, strong = (sequence(piece, bench=Bench(hammer=Hammer(mass=1.3 * f)))[1] for f in (1.0, factor))
+        weak, strong = (sequence(piece, forge=ForgeSettings(hammer=Hammer(mass=1.3 * f)))[1] for f in (1.0, factor))
         self.assertTrue(all(b.need <= a.need + 1e-12 for a, b in zip(weak.steps, strong.steps, strict=True)))
 
     @given(pieces(most=5), st.floats(1.1, 3.0))
     def test_a_measured_factor_lengthens_all_work_alike(self, piece, factor):
-        plain, slower = (sequence(piece, bench=Bench(measured=f, hot_length=1e5))[1] for f in (1.0, factor))
+        plain, slower = (sequence(piece, forge=ForgeSettings(measured=f, hot_length=1e5))[1] for f in (1.0, factor))
         for a, b in zip(plain.steps, slower.steps, strict=True):
             if a.need > 0 and math.isfinite(a.need):
                 self.assertAlmostEqual(b.need / a.need, factor, places=6)
@@ -199,7 +201,7 @@ class Physical(unittest.TestCase):
             losses = [scale_loss(a * a, 4 * a, fire=fire) for a in (4, 8, 16, 32)]
             self.assertEqual(losses, sorted(losses, reverse=True))
         thin = Piece(bar=round_(4), features=(KINDS["taper"](id="t", tip=2.0), KINDS["run"](id="r")))
-        expected = scale_expected(thin, Bench())
+        expected = scale_expected(thin, ForgeSettings())
         self.assertGreater(expected, 2.5 * thin.allowances.scale)
         self.assertIn("of scale each heat", " ".join(c.line.show(MM) for c in answer(thin).plan.checks))
         self.assertNotIn("of scale each heat", " ".join(c.line.show(MM) for c in answer(demo("lantern-bracket")).plan.checks))
@@ -234,7 +236,7 @@ class Out(unittest.TestCase):
             self.assertIn(wanted, words)
         own = OwnRule(name="odd", strength="must", before="taper", after="head", reason="Because I say so.")
         other = OwnRule(name="even", strength="must", before="head", after="taper", reason="Because I do not.")
-        told = plan_text(answer(piece, bench=Shop(rules=(own, other)).bench), PLAIN)
+        told = plan_text(answer(piece, forge=Shop(rules=(own, other)).forge), PLAIN)
         self.assertIn("! broken: Because I do not.", told)
         self.assertEqual(plan_data(answer(piece))["errands"][0]["key"], "bar")
 

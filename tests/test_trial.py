@@ -107,14 +107,14 @@ class Planned(unittest.TestCase):
 
 
 class Surer(unittest.TestCase):
-    def settled(self, piece: Piece, scale: float = 0.008) -> Piece:
+    def with_pinned_runs(self, piece: Piece, scale: float = 0.008) -> Piece:
         found = [Measured(name="scale", value=scale, spread=0.001), Measured(name="bend", value=0.41, spread=0.02)]
         found += [Measured(name="shortening", feature=f.id, value=0.42, spread=0.05) for f in piece.features if f.kind == "twist"]
         return set_measured(piece, found).after
 
     def test_the_doubt_narrows_and_the_figures_are_in_force(self):
         piece = twisted()
-        after = self.settled(piece)
+        after = self.with_pinned_runs(piece)
         heats = {f.id: 3.0 for f in piece.features}
         before, now = reckon(piece, heats), reckon(after, heats)
         self.assertLess(doubt_width(now), 0.5 * doubt_width(before))
@@ -126,7 +126,7 @@ class Surer(unittest.TestCase):
         self.assertLess(safe_length(now).safe - now.likely, safe_length(before).safe - before.likely)
 
     def test_changed_by_hand_afterwards_it_is_in_doubt_again(self):
-        piece = self.settled(twisted())
+        piece = self.with_pinned_runs(twisted())
         by_hand = set_field(piece, "t", "shortening", 0.5).after
         twist = lambda p: next(d.high - d.low for d in reckon(p).doubts if d.name == "Twist")  # noqa: E731
         self.assertGreater(twist(by_hand), 3 * twist(piece))
@@ -134,7 +134,7 @@ class Surer(unittest.TestCase):
         self.assertEqual((forgotten.measured, forgotten.features[1].shortening), ((), 0.42))
 
     def test_measured_again_replaces_and_the_rest_stays(self):
-        once = self.settled(twisted())
+        once = self.with_pinned_runs(twisted())
         twice = set_measured(once, [Measured(name="bend", value=0.45, spread=0.01)]).after
         self.assertEqual(len(twice.measured), 3)
         self.assertEqual(twice.measurement("bend").value, 0.45)

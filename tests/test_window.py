@@ -17,12 +17,12 @@ from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QRaw
 from PySide6.QtTest import QTest
 
 from long_ember.demo import demo_files
-from long_ember.document import Slot
+from long_ember.document import FieldAddress
 from long_ember.features import KINDS, Piece, checks_of
 from long_ember.sections import square
 from long_ember.storage import read_piece
 from long_ember.ui.app import make_application
-from long_ember.ui.menu import VERBS
+from long_ember.ui.rail import SCREENS
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import DARK, LIGHT, contrast
 from long_ember.ui.widgets import dialogs
@@ -129,7 +129,7 @@ class Drawing(WindowCase):
             self.select((i + 1) % 7)
             self.click(canvas, canvas.scene.figure_view.point(canvas.scene.figure.parts[i].at(part.shape.length * 0.45)))
             self.assertEqual(self.session.selection, part.id)
-            self.assertEqual({f.slot.owner for f in self.window.shape.inspector.fields}, {part.id})
+            self.assertEqual({f.address.owner for f in self.window.shape.inspector.fields}, {part.id})
 
     def test_hover_marks_it_everywhere(self):
         canvas, plain = self.window.shape.canvas, self.window.shape.strip.cards.grab().toImage()
@@ -149,7 +149,7 @@ class Drawing(WindowCase):
     def test_a_dimension_is_edited_where_it_stands_with_live_repaint(self):
         self.select(1)
         canvas = self.window.shape.canvas
-        dimension = next(d for d in canvas.scene.dimensions if d.slot == Slot(self.session.selection, "length"))
+        dimension = next(d for d in canvas.scene.dimensions if d.address == FieldAddress(self.session.selection, "length"))
         self.click(canvas, dimension.box.center())
         entry = canvas.findChild(EntryField)
         picture = canvas.grab().toImage()
@@ -240,7 +240,7 @@ class Features(WindowCase):
 
     def test_an_empty_bar_teaches_and_every_screen_stands(self):
         self.session.open(Piece(), None)
-        for index in range(len(VERBS)):
+        for index in range(len(SCREENS)):
             self.window.show_view(index)
             self.window.grab()
         self.assertIn("Add a feature first", self.window.answer_bar.accessibleName())

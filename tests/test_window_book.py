@@ -21,7 +21,7 @@ from long_ember.sections import square
 from long_ember.storage import Change, backups, piece_to_text, read_piece
 from long_ember.ui.app import make_window
 from long_ember.ui.book.book_view import found
-from long_ember.ui.book.compare import differences
+from long_ember.ui.book.compare import state_differences
 from long_ember.ui.shape.strip import CardStrip
 from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.waiting import wait_for
@@ -584,7 +584,7 @@ class Compared(unittest.TestCase):
         one = read_piece(demo_files()[0])
         other = set_field(one, one.features[1].id, "length", 77.0).after
         other = insert(replace(other, bar=square(14)), 0, "run").after
-        rows = [r[0] for r in differences(answer(one), answer(other), Measure())]
+        rows = [r[0] for r in state_differences(answer(one), answer(other), Measure())]
         for words in ("Bar", "Cut length", "Mass finished", f"{one.features[1].title} 3, length", "Feature"):
             self.assertIn(words, rows)
-        self.assertEqual(len(differences(answer(one), answer(one), Measure())), 2)
+        self.assertEqual(len(state_differences(answer(one), answer(one), Measure())), 2)

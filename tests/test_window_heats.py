@@ -189,7 +189,7 @@ class Many(HeatsScreen):
         panel.close()
 
     def test_what_is_logged_teaches_the_next_plan_and_is_undone(self):
-        before = self.session.bench
+        before = self.session.forge
         for _ in range(3):
             panel = LogPanel(self.window.work, self.window)
             self.type(panel.form.fields["heats"], str(self.session.answer.plan.count * 2))
@@ -198,10 +198,10 @@ class Many(HeatsScreen):
             count = len(self.session.log)
             self.window.pause.start()
             self.until(lambda count=count: len(self.session.log) > count)
-        self.assertGreater(self.session.bench.measured, 1.1)
+        self.assertGreater(self.session.forge.measured, 1.1)
         self.assertEqual([e.number for e in self.session.log], [1, 2, 3])
-        self.assertEqual(self.session.bench, calibrated(self.session.shop.bench, self.session.log))
-        self.assertLess(self.session.bench.band[1], before.band[1])
+        self.assertEqual(self.session.forge, calibrated(self.session.shop.forge, self.session.log))
+        self.assertLess(self.session.forge.band[1], before.band[1])
         panel = LogPanel(self.window.work, self.window)
         self.assertEqual(panel.list.count(), 3)
         panel.out_button.click()
@@ -211,7 +211,7 @@ class Many(HeatsScreen):
         for _ in range(4):
             self.window.library.undo()
         self.until(lambda: not self.session.log)
-        self.assertEqual(self.session.bench, before)
+        self.assertEqual(self.session.forge, before)
 
     def test_a_large_piece_is_planned_while_the_window_goes_on(self):
         kinds = [k for k in KINDS if k != "traced"]
@@ -223,11 +223,11 @@ class Many(HeatsScreen):
         self.until(lambda: not self.session.searching)
         self.assertEqual(
             self.session.answer.plan.order,
-            sequence(self.session.piece, ruler=self.session.shop.division, bench=self.session.bench)[1].order,
+            sequence(self.session.piece, ruler=self.session.shop.division, forge=self.session.forge)[1].order,
         )
         self.assertEqual(
             self.session.answer.reckoning.cut,
-            answer(self.session.piece, ruler=self.session.shop.division, bench=self.session.bench).reckoning.cut,
+            answer(self.session.piece, ruler=self.session.shop.division, forge=self.session.forge).reckoning.cut,
         )
         self.session.apply(set_piece(self.session.piece, "name", "Again"))
         QTest.keyClick(self.heats, Qt.Key.Key_Escape)
@@ -239,14 +239,14 @@ class Many(HeatsScreen):
         self.window.book.show_part("shop")
         forms = {name: form for form in self.window.book.shop_forms for name in form.fields}
         self.type(forms["ram"].fields["ram"], "25")
-        self.assertEqual(self.session.bench.ram, 25.0)
+        self.assertEqual(self.session.forge.ram, 25.0)
         box = forms["bends"].fields["bends"]
         box.setCurrentIndex(box.findData("fork"))
         box.activated.emit(box.currentIndex())
-        self.assertEqual(dict(self.session.bench.schools)["bends"], "fork")
+        self.assertEqual(dict(self.session.forge.schools)["bends"], "fork")
         more = next(b for b in forms["rules"].findChildren(QPushButton) if b.text().startswith("Add to"))
         more.click()
-        self.assertEqual([r.id for r in self.session.bench.own], ["own: Our rule"])
+        self.assertEqual([r.id for r in self.session.forge.own], ["own: Our rule"])
 
 
 class _Moved:

@@ -14,7 +14,7 @@ from long_ember.desk import job_desk
 from long_ember.errors import EmberError
 from long_ember.features.cut import PartOff
 from long_ember.jobs.plan import JobPlan
-from long_ember.records import CutSheet, Job, JobLine, Price, RackItem
+from long_ember.records import Job, JobLine, Price, RackItem, SavedCutList
 from long_ember.ui.drawing.cut_bars import area_words, saw_words
 from long_ember.ui.paper.job_sheets import customer_lines, label_rows
 from long_ember.units import Measure
@@ -42,7 +42,7 @@ class JobCase(WindowCase):
 
     @property
     def sheet(self):
-        return self.desk.plan.sheet
+        return self.desk.plan.cut_list
 
     def said(self):
         return self.window.message.text()
@@ -158,7 +158,7 @@ class Bars(JobCase):
         self.assertEqual([c.name for b in self.sheet.bars for c in b.cuts], ["Mooring ring"] * 2)
         self.assertGreater(self.desk.plan.quote("job-2").price, before.price)
         self.assertTrue(self.desk.finish())
-        self.assertEqual(len(self.window.library.records(CutSheet)), 2)
+        self.assertEqual(len(self.window.library.records(SavedCutList)), 2)
         self.assertEqual((self.sheet.state, self.desk.plan.holdings.done.total()), ("sawn", 15))
 
     def test_bars_of_one_cut_list_are_not_promised_to_another_which_may_take_its_place(self):
@@ -176,13 +176,13 @@ class Bars(JobCase):
         self.assertIn("rack-2", {b.rack for b in self.sheet.bars})
         self.assertEqual(sum(len(b.cuts) for b in self.sheet.bars), 15)
         self.bars.tick(0, 0)  # cut together: the list of job-2 alone goes
-        (kept,) = self.window.library.records(CutSheet).values()
+        (kept,) = self.window.library.records(SavedCutList).values()
         self.assertEqual({r.job for r in kept.jobs}, {"job-2", "job-9"})
         self.cut.show_jobs(("job-2",))
         self.settle()
         self.bars.move_to(-1)
         self.assertIn("finish that one first", self.said())
-        self.assertEqual(list(self.window.library.records(CutSheet).values()), [kept])
+        self.assertEqual(list(self.window.library.records(SavedCutList).values()), [kept])
 
     def test_what_the_bars_draw_on_may_change_meanwhile(self):
         item = RackItem(section=replace(self.sheet.bars[0].section), length=3000.0, count=1)
@@ -190,9 +190,9 @@ class Bars(JobCase):
         self.window.work.put_record("rack-2", item, self.window.library.records(RackItem)["rack-2"])
         self.assertIn("2 taken, 1 there", self.cut.jobs.told.text())
         gone = self.desk.jobs["job-2"]
-        self.assertEqual(len(self.window.library.records(CutSheet)), 1)
+        self.assertEqual(len(self.window.library.records(SavedCutList)), 1)
         self.window.work.remove_record("job-2", gone)
-        self.assertEqual(self.window.library.records(CutSheet), {})  # its cut list goes with it
+        self.assertEqual(self.window.library.records(SavedCutList), {})  # its cut list goes with it
         self.assertIsNone(self.desk.plan)
         self.assertNotIn("job-2", self.cut.tabs)
         self.cut.show_jobs(("job-1",))

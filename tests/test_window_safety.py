@@ -36,14 +36,14 @@ class Failing(WindowCase):
         super().tearDown()
 
     def broken(self):
-        real = sys.modules["long_ember.document.answer"].sequence
+        real = sys.modules["long_ember.document.answering"].sequence
 
         def sequence(piece, **more):
             if piece.note == "cursed" and piece.features:
                 raise AttributeError("a fault of the program")
             return real(piece, **more)
 
-        patch = mock.patch("long_ember.document.answer.sequence", sequence)
+        patch = mock.patch("long_ember.document.answering.sequence", sequence)
         self.addCleanup(patch.stop)
         return patch.start()
 
@@ -172,9 +172,10 @@ class Failing(WindowCase):
         self.session.select(self.session.piece.features[at].id)
         self.app.processEvents()
         from long_ember.ui.shape.limb_field import LimbDialog
+        from long_ember.ui.shape.shape_view import limb_view
 
         field = self.window.findChild(LimbField)
-        limb = LimbDialog(self.session, field.slot, self.window)
+        limb = LimbDialog(self.session, field.address, limb_view, self.window)
         limb.bench.apply(add_feature(limb.bench.piece, 0, KINDS["point"](id="p").fitted(limb.bench.piece.bar)))
         log = LogPanel(self.work, self.window)
         log.form._put("minutes", 55.0)
@@ -242,7 +243,7 @@ class Refused(WindowCase):
             window = make_window(None, book=path)
             window.session.apply(set_piece(window.session.piece, "name", "In memory"))
             self.assertFalse(window.library.flush())
-            self.assertIn("can't be written", window.library.opened.told[0])
+            self.assertIn("can't be written", window.library.opened.notices[0])
             self.assertEqual(window.library.read(window.session.piece_id)[0].name, "In memory")
             self.assertEqual(window.library.entries, ())
         end = time.monotonic() + 10

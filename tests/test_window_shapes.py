@@ -18,6 +18,7 @@ from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.shape.catalogue import found_by
 from long_ember.ui.shape.forms import FitBar, Repeat
 from long_ember.ui.shape.limb_field import LimbDialog
+from long_ember.ui.shape.shape_view import limb_view
 from long_ember.ui.widgets import dialogs
 from tests.window_case import KEY, LEFT, SHIFT, WindowCase
 
@@ -130,21 +131,21 @@ class Reckoning(WindowCase):
     def test_the_calculator_reckons_by_itself_and_puts_its_answer_into_the_piece(self):
         before = self.session.piece
         self.window.commands.run("view.calculator")
-        bench = self.window.calculator
-        bench.show_kind("eye")
-        self.type(next(f for f in bench.inspector.fields if f.slot.name == "inside"), "60")
-        bench.bench.apply(replace_bar(bench.bench.piece, round_(10)))
-        self.assertIn("219.9 mm", bench.figure.text())  # a ring of 60 inside from 10 round: 3.1416 × 70
+        calculator = self.window.calculator
+        calculator.show_kind("eye")
+        self.type(next(f for f in calculator.inspector.fields if f.address.name == "inside"), "60")
+        calculator.bench.apply(replace_bar(calculator.bench.piece, round_(10)))
+        self.assertIn("219.9 mm", calculator.figure.text())  # a ring of 60 inside from 10 round: 3.1416 × 70
         self.assertIs(self.session.piece, before)
-        bench.copy_sum()
+        calculator.copy_sum()
         self.assertIn("Eye from 10 mm round", QApplication.clipboard().text())
-        self.assertTrue(bench.put_in())
+        self.assertTrue(calculator.put_in())
         self.assertEqual(len(self.session.piece.features), len(before.features) + 1)
-        self.assertIn("own bar", bench.message.text())
+        self.assertIn("own bar", calculator.message.text())
         for kind in KINDS:
-            bench.show_kind(kind)
-            bench.grab()
-        bench.close()
+            calculator.show_kind(kind)
+            calculator.grab()
+        calculator.close()
 
     def test_a_fixed_bar_and_repeats_show_what_would_come_of_them(self):
         self.select(1)
@@ -193,13 +194,13 @@ class Limbs(WindowCase):
         self.session.select("s")
         field = self.field("upper")
         self.assertEqual(field.text(), "plain…")
-        dialog = LimbDialog(self.session, field.slot)
+        dialog = LimbDialog(self.session, field.address, limb_view)
         self.click(dialog.view.palette_buttons["taper"], QPointF(20, 20))
         self.assertEqual([f.kind for f in dialog.bench.piece.features], ["taper"])
         self.assertTrue(dialog.put())
         self.assertEqual([f.kind for f in self.session.piece.features[0].upper], ["taper"])
         self.assertEqual((field.text(), self.session.document.undo_title), ("1 shape…", "Change split upper tine"))
-        long = LimbDialog(self.session, field.slot)
+        long = LimbDialog(self.session, field.address, limb_view)
         for _ in range(3):
             self.click(long.view.palette_buttons["twist"], QPointF(20, 20))
         self.assertFalse(long.put())

@@ -66,7 +66,7 @@ class WindowCase(unittest.TestCase):
         self.assertTrue(ready(), "it never came")
 
     def field(self, name: str) -> EntryField | ChoiceField:
-        return next(f for f in self.window.shape.inspector.fields if f.slot.name == name)
+        return next(f for f in self.window.shape.inspector.fields if f.address.name == name)
 
     def type(self, field: QLineEdit, text: str, *, end: bool = True) -> None:
         field.setFocus()

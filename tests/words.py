@@ -39,7 +39,7 @@ def said() -> dict[str, str]:
     found: dict[str, str] = {}
     for name, piece in pieces.items():
         m = Measure("in" if name in _IN_INCHES else "mm", ascii=True)
-        a = answer(piece, ruler=shop.division, bench=shop.bench)
+        a = answer(piece, ruler=shop.division, forge=shop.forge)
         texts = [plan_text(a, m), plan_words(a, m)]
         if name in _TOLD_HEAT_BY_HEAT:
             texts += [_plain(frame_words(a, frame, m, tuple(shop.kit))) for frame in a.plan.frames]
@@ -51,7 +51,7 @@ def said() -> dict[str, str]:
     prices = [p for p in records.values() if isinstance(p, Price)]
     assemblies = {i: x for i, x in records.items() if isinstance(x, Assembly)}
     m = Measure("mm", ascii=True)
-    holdings = Holdings(pieces, assemblies, rack, prices, shop, shop.bench)
+    holdings = Holdings(pieces, assemblies, rack, prices, shop, shop.forge)
     for identity in ("job-1", "job-2"):
         job = records[identity]
         assert isinstance(job, Job)

@@ -40,7 +40,7 @@ from long_ember.heats import Packer, batch, planned, planning, sequence  # noqa:
 from long_ember.physics import ANVIL, Load, Slice, cooling, shares  # noqa: E402
 from long_ember.sections import round_, square  # noqa: E402
 from long_ember.storage import read_piece  # noqa: E402
-from long_ember.storage.database import sound, transaction  # noqa: E402
+from long_ember.storage.database import integrity_problem, transaction  # noqa: E402
 from long_ember.ui.app import make_application, make_window, settle_memory  # noqa: E402
 from long_ember.ui.book.book_view import found  # noqa: E402
 from long_ember.ui.drawing.paint import View  # noqa: E402
@@ -97,7 +97,7 @@ def timed(run: Callable[[int], object], times: int) -> list[float]:
 def keystrokes(application: QApplication, window: MainWindow, view: int, paints: Paints) -> list[float]:
     """Type into a length field of the selected feature, and wait for the repaint."""
     window.show_view(view)
-    field = next(f for f in window.shape.inspector.fields if isinstance(f, EntryField) and f.slot.name == "length")
+    field = next(f for f in window.shape.inspector.fields if isinstance(f, EntryField) and f.address.name == "length")
 
     def press(i: int) -> None:
         text = str(61 + next(_typed) % 40)  # never the same twice running: an unchanged piece is not painted again
@@ -189,7 +189,7 @@ def library(window: MainWindow, application: QApplication) -> None:
         application.processEvents()
 
     report("the Book screen, painted", timed(shown, 20), "goal p95 < 100 ms")
-    report("looking the book over at start", timed(lambda i: (sound(book.connection), book.check(deep=False)), 10))
+    report("looking the book over at start", timed(lambda i: (integrity_problem(book.connection), book.check(deep=False)), 10))
 
 
 def choosing() -> None:

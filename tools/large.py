@@ -19,7 +19,7 @@ from long_ember.records import Job, JobLine, LogEntry
 from long_ember.storage import open_book, read_piece
 from long_ember.storage.database import transaction
 from long_ember.ui.app import make_window
-from long_ember.ui.rail import VERBS
+from long_ember.ui.rail import SCREENS
 from long_ember.ui.window import MainWindow
 
 __all__ = ["large"]
@@ -92,7 +92,7 @@ def large(application: QApplication, folder: Path, report: Callable[..., None]) 
     report("large: opened to a painted window", [time.perf_counter() - began])
     gaps = _Gaps()
     report("large: longest freeze of the first five seconds", [gaps.over(application, 5.0)], "goal < 50 ms")
-    for index, (_verb, word) in enumerate(VERBS):
+    for index, (_verb, word) in enumerate(SCREENS):
         _deed(window, application, report, f"large: {word}, shown", partial(window.show_view, index))
     _deeds(window, application, report, gaps)
     window.close()

@@ -6,18 +6,31 @@ from long_ember.choosing.sizes import catalogue, common_bars, is_sheet, mass_per
 from long_ember.late import late
 
 if TYPE_CHECKING:
-    from long_ember.choosing.choice import Candidate, Source, candidate_bars, chance_words, preferred, profile, rank
+    from long_ember.choosing.choice import Candidate, Source, bar_profile, candidate_bars, chance_words, preferred, rank
     from long_ember.choosing.comparing import CAUTION, USES, halves, versus
 else:
     __getattr__ = late(
         __name__,
         {
-            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "preferred", "profile", "rank"),
+            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "preferred", "bar_profile", "rank"),
             "comparing": ("CAUTION", "USES", "halves", "versus"),
         },
     )
 
 __all__ = [
-    "CAUTION", "USES", "Candidate", "Source", "candidate_bars", "catalogue", "chance_words", "common_bars", "halves", "is_sheet", "mass_per_metre",
-    "preferred", "profile", "rank", "versus",
+    "CAUTION",
+    "USES",
+    "Candidate",
+    "Source",
+    "bar_profile",
+    "candidate_bars",
+    "catalogue",
+    "chance_words",
+    "common_bars",
+    "halves",
+    "is_sheet",
+    "mass_per_metre",
+    "preferred",
+    "rank",
+    "versus",
 ]  # fmt: skip

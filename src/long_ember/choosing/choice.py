@@ -25,7 +25,7 @@ from long_ember.sections import Blend, Section
 from long_ember.stock import reckon
 from long_ember.units import Measure
 
-__all__ = ["Candidate", "Source", "Wanted", "candidate_bars", "chance_words", "preferred", "profile", "rank"]
+__all__ = ["Candidate", "FeatureNeed", "Source", "bar_profile", "candidate_bars", "chance_words", "preferred", "rank"]
 
 _SLICES = 8
 _LARGER = 1.1  # size of the bar that shows what follows the bar
@@ -35,7 +35,7 @@ _SIZE_DOUBT = 0.02  # of a drawn section's area: scale, and a bar that is sold a
 _CLOSE = 0.15  # scores that near each other are too close to call
 
 
-class Wanted(NamedTuple):
+class FeatureNeed(NamedTuple):
     """What one feature asks of any bar.
 
     Args:
@@ -65,7 +65,7 @@ class _Piece(NamedTuple):
         stock: volume its features take, mm³.
         slope: mm³ more for each mm² of a larger bar.
         finished: volume, mm³.
-        profile: every span in order: length, area at its start and at its end, NaN where it follows the bar.
+        bar_profile: every span in order: length, area at its start and at its end, NaN where it follows the bar.
         spans: forged spans: start and end as width, thickness, area (NaN where they follow the bar), length.
         plain: share of the bar's volume that stays as the bar is.
         asks: of its features.
@@ -75,10 +75,10 @@ class _Piece(NamedTuple):
     stock: float
     slope: float
     finished: float
-    profile: tuple[tuple[float, float, float], ...]
+    bar_profile: tuple[tuple[float, float, float], ...]
     spans: Array
     plain: float
-    asks: tuple[Wanted, ...]
+    asks: tuple[FeatureNeed, ...]
 
 
 @dataclass(frozen=True)
@@ -124,7 +124,7 @@ class Candidate:
     cut: float
     drawn: tuple[str, ...]
     upset: tuple[str, ...]
-    critical: Wanted | None
+    critical: FeatureNeed | None
     chance: float
     effort: float
     mass: float
@@ -176,9 +176,9 @@ def candidate_bars(records: Mapping[str, Sequence[Record]], piece: Piece, offer:
     return tuple(source for source in found.values() if bool(source.section.wall) == hollow)
 
 
-def profile(piece: Piece) -> tuple[tuple[float, float, float], ...]:
+def bar_profile(piece: Piece) -> tuple[tuple[float, float, float], ...]:
     """Areas along the finished piece from end A: length of each span, mm, area at its start and its end, mm², NaN where it is the bar's."""
-    return _seen(piece).profile
+    return _seen(piece).bar_profile
 
 
 def _seen(piece: Piece) -> _Piece:
@@ -210,7 +210,9 @@ def _seen(piece: Piece) -> _Piece:
             capture = float(getattr(zone.feature, "capture", 1.0))
             b = max(own, key=lambda b: b.w if capture < 1 else b.area)
             asks.append(
-                Wanted(zone.feature.id, f"{zone.feature.title} {i + 1}", b.w, b.t, b.area, capture, _capture_doubt(piece, zone.feature))
+                FeatureNeed(
+                    zone.feature.id, f"{zone.feature.title} {i + 1}", b.w, b.t, b.area, capture, _capture_doubt(piece, zone.feature)
+                )
             )
     table = np.array(spans).reshape(-1, 7)
     return _Piece(
@@ -299,7 +301,7 @@ def _efforts(seen: _Piece, sizes: Array, area: Array) -> Array:
     return total
 
 
-def _chance(want: Wanted, section: Section) -> float:
+def _chance(want: FeatureNeed, section: Section) -> float:
     """How likely a section comes out of a bar: by the capture it would need, or by the steel that is there."""
     if want.capture < 1:
         spare = section.area / (section.width * want.thickness) - 1
@@ -322,7 +324,7 @@ def chance_words(chance: float) -> str:
     return "over 99%" if chance > 0.99 else "under 1%" if chance < 0.01 else f"{chance:.0%}"
 
 
-def _judged(source: Source, asks: Sequence[Wanted], f: _Figures, piece: Piece, beyond: float) -> Candidate:
+def _judged(source: Source, asks: Sequence[FeatureNeed], f: _Figures, piece: Piece, beyond: float) -> Candidate:
     section = source.section
     whole = [w for w in asks if w.capture >= 1]
     upset = tuple(w.title for w in whole if w.area > section.area * 1.02)

@@ -10,17 +10,17 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
-from long_ember.cli.speak import complain, say
+from long_ember.cli.speak import complain, print_lines
 from long_ember.errors import BookError, EmberError, SaveError
 from long_ember.records import RECORDS, Job
 from long_ember.storage import (
     Entry,
     Opened,
-    arrivals,
     back_up,
     backups,
     book_path,
     bring_in,
+    look_over,
     looked_at,
     open_book,
     pack,
@@ -31,7 +31,7 @@ from long_ember.storage import (
     record_parcel,
     write_atomic,
 )
-from long_ember.storage.database import sound, transaction
+from long_ember.storage.database import integrity_problem, transaction
 from long_ember.units import Measure
 
 __all__ = ["BUSY", "COMMANDS", "UNSOUND", "BusyError", "book_of", "found_piece", "measure_of"]
@@ -59,7 +59,7 @@ def book_of(given: Namespace, *, write: bool = False) -> Iterator[Opened]:
         raise EmberError(f"There is no book at {path} yet: open the window, or bring something in.")
     opened = open_book(path) if write else looked_at(path)
     try:
-        for words in opened.told:
+        for words in opened.notices:
             complain(words)
         if write and opened.read_only:
             raise BusyError(opened.read_only)
@@ -91,7 +91,7 @@ def measure_of(opened: Opened, given: Namespace) -> Measure:
 
 
 def _told(given: Namespace, data: Any, text: str) -> None:
-    say(json.dumps(data, ensure_ascii=False, indent=1) if given.json else text)
+    print_lines(json.dumps(data, ensure_ascii=False, indent=1) if given.json else text)
 
 
 def _day(seconds: float) -> str:
@@ -176,7 +176,7 @@ def _import(given: Namespace) -> int:
     with book_of(given, write=not given.dry_run) as opened:
         m = measure_of(opened, given)
         parcel = read_table(path, m) if path.suffix.lower() == ".csv" else read_parcel_file(path)
-        found = arrivals(opened.reader(), parcel, m)
+        found = look_over(opened.reader(), parcel, m)
         chosen = {a.key: given.differing if a.verdict == "differs" and given.differing in a.choices else a.choices[0] for a in found}
         if not given.dry_run:
             book = opened.reader()
@@ -200,7 +200,7 @@ def _check(given: Namespace) -> int:
     problems = []
     try:
         with book_of(given) as opened:
-            problem = sound(opened.reader().connection)
+            problem = integrity_problem(opened.reader().connection)
             problems = [problem] if problem else list(opened.reader().check())
     except BookError as error:
         if error.kind != "damaged":  # it can't be read now: that says nothing about what is in it

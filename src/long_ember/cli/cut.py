@@ -6,7 +6,7 @@ import time
 from argparse import Namespace
 
 from long_ember.cli.book import book_of, measure_of
-from long_ember.cli.speak import say
+from long_ember.cli.speak import print_lines
 from long_ember.errors import EmberError
 from long_ember.export import cuts_csv, job_json, quote_csv, shopping_csv
 from long_ember.jobs.cut_layout import bars_of
@@ -41,17 +41,17 @@ def cut_command(given: Namespace) -> int:
             if time.monotonic() > end:
                 break
     if given.json:
-        say(job_json(plan))
+        print_lines(job_json(plan))
     elif given.csv:
-        say({"cuts": cuts_csv, "shopping": shopping_csv, "quote": quote_csv}[given.what](plan), end="")
+        print_lines({"cuts": cuts_csv, "shopping": shopping_csv, "quote": quote_csv}[given.what](plan), end="")
     else:
-        say({"cuts": _cuts, "shopping": _shopping, "quote": _quote}[given.what](plan, measure))
+        print_lines({"cuts": _cuts, "shopping": _shopping, "quote": _quote}[given.what](plan, measure))
     return 0
 
 
 def _cuts(plan: JobPlan, m: Measure) -> str:
     parts = [f"Changed since: {words}." for words in plan.stale]
-    for (material, section), bars in bars_of(plan.sheet).items():
+    for (material, section), bars in bars_of(plan.cut_list).items():
         good = plan.goodness(material, section)
         lines = [
             f"{section.label(m)}, {MATERIALS[material].title.lower()}: {len(bars)} bar{'s' if len(bars) != 1 else ''}{f'; {good}' if good else ''}"
@@ -63,7 +63,7 @@ def _cuts(plan: JobPlan, m: Measure) -> str:
                          for at, code in zip(lay.cuts, plan.codes[number], strict=True))  # fmt: skip
             lines.append(f"    left {m.length(lay.left)}, {'keep it' if lay.keep else 'waste'}")
         parts.append("\n".join(lines))
-    for cut in plan.sheets:
+    for cut in plan.sheet_cuts:
         lines = [
             f"Sheet {m.length(cut.thickness)}, {MATERIALS[cut.material].title.lower()}: {len(cut.plans)}; {cut.waste:.0%} of what is cut into is waste"
         ]

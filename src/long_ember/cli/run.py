@@ -11,7 +11,7 @@ from pathlib import Path
 from long_ember.cli.book import BUSY, COMMANDS, BusyError, book_of, found_piece, measure_of
 from long_ember.cli.cut import cut_command
 from long_ember.cli.plan import plan_data, plan_text
-from long_ember.cli.speak import complain, say
+from long_ember.cli.speak import complain, print_lines
 from long_ember.document import answer
 from long_ember.errors import EmberError, fault_words
 from long_ember.learning import calibrated
@@ -19,10 +19,10 @@ from long_ember.records import LogEntry, Shop
 from long_ember.storage import book_path, read_piece
 from long_ember.units import Measure
 
-__all__ = ["run"]
+__all__ = ["carry_out"]
 
 
-def run(given: Namespace) -> int:
+def carry_out(given: Namespace) -> int:
     """Carry a command out.
 
     Returns:
@@ -58,6 +58,6 @@ def _plan(given: Namespace) -> int:
     if not piece.features:
         raise EmberError(f"{piece.name} is empty: there is nothing to plan yet.")
     division = shop.division if measure.unit == shop.unit else 25.4 / measure.denominator
-    found = answer(piece, ruler=division, bench=calibrated(shop.bench, log))
-    say(json.dumps(plan_data(found), ensure_ascii=False, indent=1) if given.json else plan_text(found, measure))
+    found = answer(piece, ruler=division, forge=calibrated(shop.forge, log))
+    print_lines(json.dumps(plan_data(found), ensure_ascii=False, indent=1) if given.json else plan_text(found, measure))
     return 0

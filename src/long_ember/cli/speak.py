@@ -7,10 +7,10 @@ from typing import IO
 
 from long_ember.plain import one_line
 
-__all__ = ["complain", "say"]
+__all__ = ["complain", "print_lines"]
 
 
-def say(text: str, *, end: str = "\n") -> None:
+def print_lines(text: str, *, end: str = "\n") -> None:
     """Print a text, line by line."""
     _print(text, sys.stdout, end)
 

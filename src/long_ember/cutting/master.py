@@ -12,14 +12,14 @@ from long_ember.arrays import Array, Index
 from long_ember.cutting.problem import Bar, Problem
 from long_ember.errors import EmberError
 
-__all__ = ["Box", "Master", "Relaxed", "highs", "trimmed"]
+__all__ = ["CountBox", "Master", "Relaxed", "highs", "trimmed"]
 
 _ANOTHER = 1 / 4096  # of a thousandth: among plans of equal money the one with fewer bars
 _DEAR = 20.0  # times the dearest bar: what a piece costs that is not made
 
 
 @dataclass(frozen=True, slots=True)
-class Box:
+class CountBox:
     """At least and at most how many bars of each supply."""
 
     low: tuple[int, ...]
@@ -30,11 +30,11 @@ class Box:
         """Every count is settled."""
         return self.low == self.high
 
-    def cut(self, supply: int, low: int, high: int) -> Box:
+    def cut(self, supply: int, low: int, high: int) -> CountBox:
         """The same with other counts of one supply."""
         one, other = list(self.low), list(self.high)
         one[supply], other[supply] = low, high
-        return Box(tuple(one), tuple(other))
+        return CountBox(tuple(one), tuple(other))
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +121,7 @@ class Master:
                          full[at, rows].astype(float))  # fmt: skip
         return len(fresh)
 
-    def within(self, box: Box) -> None:
+    def within(self, box: CountBox) -> None:
         """So many bars of each supply."""
         for s, (low, high) in enumerate(zip(box.low, box.high, strict=True)):
             self._lp.changeRowBounds(self.pieces + s, float(low), float(high))

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from long_ember.cutting.knapsack import SCALE, doubled
-from long_ember.cutting.master import Box
+from long_ember.cutting.master import CountBox
 from long_ember.cutting.problem import Bar, Problem
 
 __all__ = ["patterns"]
@@ -15,7 +15,7 @@ __all__ = ["patterns"]
 _PATTERNS, _NODES = 20_000, 400_000
 
 
-def patterns(problem: Problem, worth: Sequence[int], gains: Sequence[int], slack: int, box: Box) -> list[Bar] | None:
+def patterns(problem: Problem, worth: Sequence[int], gains: Sequence[int], slack: int, box: CountBox) -> list[Bar] | None:
     """Patterns whose reduced cost is at most `slack`: no plan that is cheaper by it uses another. None when there are too many.
 
     Args:

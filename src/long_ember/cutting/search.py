@@ -20,7 +20,7 @@ import numpy as np
 from long_ember.arrays import Array, Index
 from long_ember.cutting.fitting import fit
 from long_ember.cutting.knapsack import SCALE, Knapsack
-from long_ember.cutting.master import Box, Master, Relaxed, trimmed
+from long_ember.cutting.master import CountBox, Master, Relaxed, trimmed
 from long_ember.cutting.patterns import patterns
 from long_ember.cutting.problem import Bar, Problem, verify
 from long_ember.cutting.ties import tidied
@@ -116,7 +116,7 @@ class _Cell:
 
     bound: int
     serial: int
-    box: Box
+    box: CountBox
     worth: tuple[int, ...] = ()
     gains: tuple[int, ...] = ()
     exact: int = 0
@@ -232,7 +232,7 @@ class _Search:
             verify(self.problem, made)
             self.bars, self.total = made, total
 
-    def root(self) -> Box:
+    def root(self) -> CountBox:
         """Any number of bars, as far as the money of the best plan goes."""
         least = min(w for w, d in zip(self.problem.weights, self.problem.demands, strict=True) if d)
         pieces = sum(self.problem.demands)
@@ -245,7 +245,7 @@ class _Search:
                 high.append(min(supply.count, pieces))
             else:
                 high.append(min(pieces, self.total[0] // max(self.problem.cost(s, least), 1)))
-        return Box((0,) * len(high), tuple(high))
+        return CountBox((0,) * len(high), tuple(high))
 
     def run(self) -> Generator[CutPlan, None, None]:
         """Branch on counts, the lowest bound first; then look closer into what is left."""
@@ -286,7 +286,7 @@ class _Search:
             self.serial += 1
             heapq.heappush(heap, replace(cell, serial=self.serial, box=box))
 
-    def split(self, box: Box, solved: Relaxed) -> list[Box]:
+    def split(self, box: CountBox, solved: Relaxed) -> list[CountBox]:
         """Two halves where a count is broken, bought bars first; otherwise the cell of these counts and what is below and above it."""
         counts = solved.counts
         broken = [(self.problem.supplies[s].count is not None, abs(x - math.floor(x) - 0.5), s) for s, x in enumerate(counts.tolist())

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from long_ember.cutting.master import Box, highs
+from long_ember.cutting.master import CountBox, highs
 from long_ember.cutting.problem import Bar, Problem
 
 __all__ = ["Helper", "main", "solve"]
@@ -64,7 +64,7 @@ class Helper:
                 [sys.executable, "-P", "-m", __name__], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
             )
 
-    def ask(self, problem: Problem, bars: list[Bar], box: Box, below: int, seconds: float) -> None:
+    def ask(self, problem: Problem, bars: list[Bar], box: CountBox, below: int, seconds: float) -> None:
         """Have the cheapest plan looked for.
 
         Args:

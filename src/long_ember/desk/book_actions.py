@@ -15,11 +15,11 @@ from long_ember.document import Edit, History, PastStep, set_piece
 from long_ember.errors import EmberError, SaveError
 from long_ember.features import Piece
 from long_ember.fields import typed_change
-from long_ember.records import PLURALS, RECORDS, CutSheet, Job, Price, RackItem, Record, record_kind
+from long_ember.records import PLURALS, RECORDS, Job, Price, RackItem, Record, SavedCutList, record_kind
 from long_ember.sections import Section
 from long_ember.signals import Signal
 from long_ember.storage import Backup, Book, Photo, PieceItem, bring_in, looked_at, new_id, salvaged, write_atomic
-from long_ember.storage.backups import back_up
+from long_ember.storage.copies import back_up
 from long_ember.storage.database import transaction
 from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 
@@ -287,7 +287,7 @@ class BookActions:
         """Take a record out, of a job its cut lists too."""
         gone: dict[str, tuple[Record | None, Record | None]] = {record_id: (record, None)}
         if isinstance(record, Job):
-            sheets = self.library.records(CutSheet).items()
+            sheets = self.library.records(SavedCutList).items()
             gone.update({i: (s, None) for i, s in sheets if record_id in [r.job for r in s.jobs]})
         self.put_records(f"Take from the {PLURALS[record_kind(record)]}", gone)
 

@@ -12,7 +12,7 @@ from long_ember.errors import EmberError, NoAnswer, fault_words
 from long_ember.jobs.cut_layout import finished, moved_words, verified
 from long_ember.jobs.plan import JobPlan, better_plans, plan_jobs
 from long_ember.jobs.quoting import value_of
-from long_ember.records import CutSheet, Job, Record, SheetBar
+from long_ember.records import Job, Record, SavedBar, SavedCutList
 from long_ember.signals import Signal
 from long_ember.storage import new_id
 from long_ember.storage.holdings import holdings_of, job_plan, sheets_of
@@ -49,7 +49,7 @@ class JobDesk:
         self.chosen: tuple[str, ...] = ()
         self.plan: JobPlan | None = None
         self.trouble = ""
-        self.sheet_id = ""
+        self.cut_list_id = ""
         self._search: Worker | None = None
         self._leaving: list[Worker] = []  # sent away, not gone yet: one step may take some tenths of a second
         self._rests = False  # the search came to its end, or was sent away
@@ -79,11 +79,11 @@ class JobDesk:
                     self._look()
                 return
             self.stop()
-            self.sheet_id, self.plan = job_plan(*now) if mine else ("", None)
+            self.cut_list_id, self.plan = job_plan(*now) if mine else ("", None)
             self._seen, self.trouble, self._rests = now, "", False
         except EmberError as error:
             self.stop()
-            self.sheet_id, self.plan, self.trouble, self._seen = "", None, str(error), None
+            self.cut_list_id, self.plan, self.trouble, self._seen = "", None, str(error), None
         self.changed.emit()
         self._look()
 
@@ -143,7 +143,7 @@ class JobDesk:
     # --- deeds
 
     def keep(
-        self, sheet: CutSheet, title: str, told: str = "", more: Mapping[str, tuple[Record | None, Record | None]] | None = None
+        self, sheet: SavedCutList, title: str, told: str = "", more: Mapping[str, tuple[Record | None, Record | None]] | None = None
     ) -> bool:
         """The cut list as somebody wants it, in the book from now on; lists of only some of its jobs, which it takes the place of, go.
 
@@ -155,9 +155,9 @@ class JobDesk:
         """
         self.stop()
         plan = self.plan
-        mine = self.sheet_id if plan is not None and self.sheet_id and plan.sheet.state == "planned" else ""
+        mine = self.cut_list_id if plan is not None and self.cut_list_id and plan.cut_list.state == "planned" else ""
         jobs = {r.job for r in sheet.jobs}
-        others = {i: s for i, s in self.work.library.records(CutSheet).items() if s.state == "planned" and i != mine
+        others = {i: s for i, s in self.work.library.records(SavedCutList).items() if s.state == "planned" and i != mine
                   and not jobs.isdisjoint(r.job for r in s.jobs)}  # fmt: skip
         begun = next((s for s in others.values() if any(b.begun for b in s.bars)), None)
         if begun is not None:
@@ -166,26 +166,26 @@ class JobDesk:
             )
             return False
         changes: dict[str, tuple[Record | None, Record | None]] = {i: (s, None) for i, s in others.items()}
-        changes[mine or new_id()] = (plan.sheet if plan is not None and mine else None, sheet)
+        changes[mine or new_id()] = (plan.cut_list if plan is not None and mine else None, sheet)
         return self.work.put_records(title, {**changes, **(more or {})}, told)
 
-    def attempt(self, title: str, make: Callable[[CutSheet], CutSheet], *, cost: bool = False) -> bool:
+    def attempt(self, title: str, make: Callable[[SavedCutList], SavedCutList], *, cost: bool = False) -> bool:
         """Change the cut list; what can't be done is told in the message line, what a move costs as well."""
         plan = self.plan
         if plan is None:
             return False
-        if plan.sheet.state == "sawn":
+        if plan.cut_list.state == "sawn":
             self.work.session.said.emit("Nothing changed. All of this is sawn; ask for more in the job, or begin another like it.", True)
             return False
         try:
-            made = make(plan.sheet)
+            made = make(plan.cut_list)
         except NoAnswer as error:
             self.work.session.said.emit(f"Nothing changed. {error}", True)
             return False
-        told = self.words(plan.sheet, made) if cost else ""
-        return made == plan.sheet or self.keep(made, title, told)
+        told = self.words(plan.cut_list, made) if cost else ""
+        return made == plan.cut_list or self.keep(made, title, told)
 
-    def words(self, before: CutSheet, after: CutSheet, lead: str = "Moved") -> str:
+    def words(self, before: SavedCutList, after: SavedCutList, lead: str = "Moved") -> str:
         """What a change costs."""
         plan = self.plan
         assert plan is not None
@@ -194,50 +194,50 @@ class JobDesk:
         value = value_of(*section, plan.holdings) if section is not None else 0.0
         return moved_words(before, after, plan.rules, value, lead=lead).show(self.work.session.measure)
 
-    def supplies(self) -> list[SheetBar]:
+    def supplies(self) -> list[SavedBar]:
         """Empty bars that a blank could be moved to: what is left on the rack, and what is sold."""
         plan = self.plan
         if plan is None:
             return []
-        used = [b.rack for b in plan.sheet.bars if b.rack]
-        lying = [SheetBar(material=r.material, section=r.section, rack=i, source=r.words, length=r.length)
+        used = [b.rack for b in plan.cut_list.bars if b.rack]
+        lying = [SavedBar(material=r.material, section=r.section, rack=i, source=r.words, length=r.length)
                  for i, r in plan.holdings.rack.items() if plan.holdings.free(i) > used.count(i)]  # fmt: skip
-        sold = [SheetBar(material=p.material, section=p.section, source=p.seller or "bought", length=p.length, price=p.price)
+        sold = [SavedBar(material=p.material, section=p.section, source=p.seller or "bought", length=p.length, price=p.price)
                 for p in plan.holdings.prices if p.sold]  # fmt: skip
         priced = {(s.material, s.section) for s in sold}
-        usual = [SheetBar(material=m, section=s, source="bought", length=plan.holdings.shop.bar_length)
-                 for m, s in {(b.material, b.section) for b in plan.sheet.bars} if (m, s) not in priced]  # fmt: skip
+        usual = [SavedBar(material=m, section=s, source="bought", length=plan.holdings.shop.bar_length)
+                 for m, s in {(b.material, b.section) for b in plan.cut_list.bars} if (m, s) not in priced]  # fmt: skip
         return [*lying, *sold, *usual]
 
     def anew(self) -> None:
         """Plan again; bars that are locked or begun stay. Without any the cut list goes, and a fresh one is looked for."""
         plan = self.plan
-        if plan is None or plan.sheet.state == "sawn":
+        if plan is None or plan.cut_list.state == "sawn":
             return
-        kept = tuple(b for b in plan.sheet.bars if b.kept)
+        kept = tuple(b for b in plan.cut_list.bars if b.kept)
         try:
             fresh = plan_jobs(plan.jobs, plan.holdings, kept=kept)
         except NoAnswer as error:
             self.work.session.said.emit(f"Nothing changed. {error}", True)
             return
-        if not kept and self.sheet_id:
-            self.work.put_records("Plan the cut list anew", {self.sheet_id: (plan.sheet, None)})
+        if not kept and self.cut_list_id:
+            self.work.put_records("Plan the cut list anew", {self.cut_list_id: (plan.cut_list, None)})
         elif kept:
             self.work.slow("Looking for cheaper cuts", "The cut list was not planned anew", partial(_best, fresh), self._anew)
 
     def _anew(self, plan: JobPlan) -> None:
-        self.keep(plan.sheet, "Plan the cut list anew")
+        self.keep(plan.cut_list, "Plan the cut list anew")
 
     def finish(self) -> bool:
         """Everything is sawn: bars off the rack, remnants onto it, as one deed."""
         plan = self.plan
-        if plan is None or plan.sheet.state == "sawn" or not (plan.sheet.bars or plan.sheets):
+        if plan is None or plan.cut_list.state == "sawn" or not (plan.cut_list.bars or plan.sheet_cuts):
             return False
         try:
             if plan.stale:
                 raise NoAnswer(f"The cut list is not what the jobs ask for any more: {'; '.join(plan.stale)}.", "Plan it anew first.")
-            verified(plan.sheet, plan.rules)
-            sheet, rack = finished(plan.sheet, plan.holdings.rack, plan.rules, iter(new_id, ""), plan.sheets)
+            verified(plan.cut_list, plan.rules)
+            sheet, rack = finished(plan.cut_list, plan.holdings.rack, plan.rules, iter(new_id, ""), plan.sheet_cuts)
         except EmberError as error:
             self.work.session.said.emit(f"Nothing changed. {error}", True)
             return False

@@ -20,13 +20,13 @@ from long_ember.learning import RECALLED
 from long_ember.records import RECORDS, LogEntry, Record, Shop, kind_of, record_kind
 from long_ember.signals import Signal
 from long_ember.storage import Backup, Book, Change, Entry, Keeper, Opened, Photo, Revision, back_up, backups, open_book, put_back, writer
-from long_ember.storage.backups import HOUR
+from long_ember.storage.copies import HOUR
 from long_ember.storage.database import faults, looking
 from long_ember.storage.lock import Lock
 
 __all__ = ["BookEdit", "Library", "reopened"]
 
-R = TypeVar("R")
+_R = TypeVar("_R")
 _LOOK = 300_000  # ms between looks whether a copy is due
 _BLINK = 0.15  # s that the window waits for the keeper
 _LONGEST = 100  # deeds that can be taken back
@@ -191,7 +191,7 @@ class Library:
             return waiting
         return self.opened.book.fact(key) if self.opened.book is not None else ""
 
-    def records(self, cls: type[R]) -> Mapping[str, R]:
+    def records(self, cls: type[_R]) -> Mapping[str, _R]:
         """All records of a class, the newest even before they are on disk."""
         kind = kind_of(cls)
         found = self._records.get(kind)
@@ -466,4 +466,4 @@ def reopened(path: Path) -> Opened:
     try:
         return open_book(path)
     except EmberError as error:
-        return Opened(path, None, read_only=f"{error} Nothing is kept until another book is opened.", told=[str(error)])
+        return Opened(path, None, read_only=f"{error} Nothing is kept until another book is opened.", notices=[str(error)])

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Protocol
 
-__all__ = ["Loop", "Timer", "Work"]
+__all__ = ["InThread", "Loop", "Timer"]
 
 
 class Timer(Protocol):
@@ -18,7 +18,7 @@ class Timer(Protocol):
         """No longer."""
 
 
-class Work(Protocol):
+class InThread(Protocol):
     """Something that goes on in another thread."""
 
     def leave(self) -> None:
@@ -35,7 +35,7 @@ class Loop(Protocol):
         working: work in other threads that has not come to its end.
     """
 
-    working: set[Work]
+    working: set[InThread]
 
     def timer(self, run: Callable[[], Any], milliseconds: int, *, once: bool = False) -> Timer:
         """A timer that is not running yet; it goes when nobody holds it any more."""

@@ -13,7 +13,7 @@ from long_ember.document import SMALL, Answer, Document, Edit, History, PieceCha
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Check, Piece
 from long_ember.geometry import Balance, Contact, contacts
-from long_ember.heats import Bench, planning_of
+from long_ember.heats import ForgeSettings, planning_of
 from long_ember.learning import calibrated
 from long_ember.records import LogEntry, Settings, Shop
 from long_ember.signals import Signal
@@ -56,7 +56,7 @@ class Session:
         self._opening = False
         self.unkept = False  # something was changed in a book that is only looked at
         self._log: tuple[LogEntry, ...] = ()
-        self.bench: Bench = shop.bench
+        self.forge: ForgeSettings = shop.forge
         self._rest = loop.timer(self._begin_search, _REST, once=True)
         self._turn = loop.timer(self._search_on, 0)
         self._search: Generator[None, None, tuple[int, ...]] | None = None
@@ -70,7 +70,7 @@ class Session:
         order = before.plan.order if before is not None else ()
         if len(self.piece.features) > SMALL:
             self._rest.start()
-        return quick_answer(self.piece, ruler=self.shop.division, bench=self.bench, order=order)
+        return quick_answer(self.piece, ruler=self.shop.division, forge=self.forge, order=order)
 
     def _reckon(self, find: Callable[[], Answer] | None = None) -> bool:
         """Reckon the piece anew; where that fails the reason is kept, the answer is that of an empty bar, and the views are left alone.
@@ -81,7 +81,7 @@ class Session:
             self.answer = (find or self._answered)()
         except Exception as error:
             self.cancel_search()
-            self.answer = quick_answer(replace(self.piece, features=(), measured=()), ruler=self.shop.division, bench=self.bench)
+            self.answer = quick_answer(replace(self.piece, features=(), measured=()), ruler=self.shop.division, forge=self.forge)
             self.trouble = error
             if not isinstance(error, EmberError):
                 sys.excepthook(type(error), error, error.__traceback__)
@@ -110,7 +110,7 @@ class Session:
             self.planning.emit(False)
 
     def _begin_search(self) -> None:
-        self._search = planning_of(self.piece, self.bench, ruler=self.shop.division)
+        self._search = planning_of(self.piece, self.forge, ruler=self.shop.division)
         self.planning.emit(True)
         self._turn.start()
 
@@ -129,7 +129,7 @@ class Session:
     def _found(self) -> None:
         self.cancel_search()
         before = self.answer
-        if not self._reckon(lambda: answer(self.piece, ruler=self.shop.division, bench=self.bench)):
+        if not self._reckon(lambda: answer(self.piece, ruler=self.shop.division, forge=self.forge)):
             return
         if before.plan.order != self.answer.plan.order or before.reckoning.cut != self.answer.reckoning.cut:
             self.refreshed.emit()
@@ -144,9 +144,9 @@ class Session:
         if entries == self._log:
             return
         self._log = entries
-        bench = calibrated(self.shop.bench, entries)
-        if bench != self.bench:
-            self.bench = bench
+        forge = calibrated(self.shop.forge, entries)
+        if forge != self.forge:
+            self.forge = forge
             if self._reckon():
                 self.refreshed.emit()
 
@@ -271,7 +271,7 @@ class Session:
     def adopt(self, shop: Shop) -> None:
         """Show things as another book's shop has them."""
         self.shop = shop
-        self.bench = calibrated(shop.bench, self._log)
+        self.forge = calibrated(shop.forge, self._log)
         if self._reckon():
             self.refreshed.emit()
 

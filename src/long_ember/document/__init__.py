@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from long_ember.document.answer import SMALL, Answer, answer, quick_answer
+from long_ember.document.answering import SMALL, Answer, answer, quick_answer
 from long_ember.document.document import Document, PieceChange
 from long_ember.document.edits import (
     Edit,
@@ -24,7 +24,7 @@ from long_ember.document.edits import (
     set_piece,
     set_planning,
 )
-from long_ember.document.entry import Slot
+from long_ember.document.entry import FieldAddress
 from long_ember.document.history import LONGEST, History, PastStep, StoredEdit
 from long_ember.document.layout import fit_bar, give_bar, make_mate, repeat, turn_round
 from long_ember.document.steps import Steps, Undo
@@ -41,10 +41,10 @@ __all__ = [
     "Answer",
     "Document",
     "Edit",
+    "FieldAddress",
     "History",
     "PastStep",
     "PieceChange",
-    "Slot",
     "Steps",
     "StoredEdit",
     "Undo",

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from long_ember.features import KINDS, Feature, Measured, Outer, Overrule, Picked, Piece, Pin, Run, settled
+from long_ember.features import KINDS, Feature, Measured, Outer, Overrule, Picked, Piece, Pin, Run, with_pinned_runs
 from long_ember.fields import specs
 from long_ember.sections import Section
 
@@ -194,6 +194,6 @@ def checked(piece: Piece) -> Piece:
     """
     if any(isinstance(f, Run) and f.pin != "none" for f in piece.features):
         piece.verify()
-        piece = settled(piece)
+        piece = with_pinned_runs(piece)
     piece.verify()
     return piece

@@ -10,11 +10,11 @@ from long_ember.features import Piece
 from long_ember.fields import Field, specs
 from long_ember.units import Measure
 
-__all__ = ["Slot"]
+__all__ = ["FieldAddress"]
 
 
 @dataclass(frozen=True, slots=True)
-class Slot:
+class FieldAddress:
     """The address of one field.
 
     Args:

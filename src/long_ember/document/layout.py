@@ -10,11 +10,11 @@ from long_ember.errors import NoAnswer
 from long_ember.features import Piece, Run, shape_of
 from long_ember.features.solve import root_of, size_of, solve_for, with_size
 from long_ember.fields import specs
-from long_ember.heats import Bench, sequence
+from long_ember.heats import ForgeSettings, sequence
 
 __all__ = ["fit_bar", "give_bar", "make_mate", "repeat", "turn_round"]
 
-_BENCH = Bench()
+_BENCH = ForgeSettings()
 
 
 def give_bar(piece: Piece, feature_id: str, name: str, stock: float) -> Edit:
@@ -26,7 +26,7 @@ def give_bar(piece: Piece, feature_id: str, name: str, stock: float) -> Edit:
     return Edit(f"Fit {feature.title.lower()} {specs(feature)[name].label.lower()}", piece, after, feature_id)
 
 
-def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, bench: Bench = _BENCH) -> Edit:
+def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, forge: ForgeSettings = _BENCH) -> Edit:
     """Change one size so that the piece uses a bar of `length` mm exactly.
 
     The likely cut length is brought to the bar, scale and trim included. Where the number of heats changes on the way the scale jumps a
@@ -41,10 +41,10 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, bench: B
     def at(size: float) -> Piece:
         return checked(piece.with_feature(index, with_size(feature, name, size)))
 
-    order = sequence(piece, bench=bench)[1].order
+    order = sequence(piece, forge=forge)[1].order
 
     def excess(size: float) -> float:
-        return sequence(at(size), bench=bench, order=order, quick=True)[0].likely - length
+        return sequence(at(size), forge=forge, order=order, quick=True)[0].likely - length
 
     label = f"{feature.title.lower()} {specs(feature)[name].label.lower()}"
     start = size_of(feature, name) or piece.bar.thickness
@@ -53,7 +53,7 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, bench: B
         if root is None:
             raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
         size, after = root, at(root)
-        found, plan = sequence(after, bench=bench)
+        found, plan = sequence(after, forge=forge)
         likely = found.likely
         if plan.order == order:
             break
@@ -63,7 +63,7 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, bench: B
             break
         size *= 1 - 1e-4 if excess(size * 0.999) < excess(size) else 1 + 1e-4
         after = at(size)
-        likely = sequence(after, bench=bench)[0].likely
+        likely = sequence(after, forge=forge)[0].likely
     if not math.isclose(likely, length, abs_tol=1.0) or likely > length + 1e-6:
         raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
     return Edit(f"Fit to the bar by the {label}", piece, after, feature_id)

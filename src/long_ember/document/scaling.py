@@ -8,12 +8,12 @@ from functools import partial
 
 import numpy as np
 
-from long_ember.document.answer import answer
+from long_ember.document.answering import answer
 from long_ember.document.edits import Edit, checked
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import Piece
 from long_ember.geometry import silhouette
-from long_ember.heats import Bench, sequence
+from long_ember.heats import ForgeSettings, sequence
 from long_ember.sections import Section
 from long_ember.stock import reckon
 from long_ember.units import Line, say
@@ -21,11 +21,11 @@ from long_ember.units import Line, say
 __all__ = ["SCREWS", "TARGETS", "scale_for", "scaled", "scaling_notes"]
 
 _LEAST, _MOST = 0.05, 20.0
-_BENCH = Bench()
+_BENCH = ForgeSettings()
 # Clearance holes of screws that are sold, mm (ISO 273, medium fit).
 SCREWS = {3.4: "M3", 4.5: "M4", 5.5: "M5", 6.6: "M6", 9.0: "M8", 11.0: "M10", 13.5: "M12", 17.5: "M16", 22.0: "M20"}
-TARGETS: dict[str, Callable[[Piece, Bench], float]] = {
-    "cut": lambda piece, bench: answer(piece, bench=bench).reckoning.likely,
+TARGETS: dict[str, Callable[[Piece, ForgeSettings], float]] = {
+    "cut": lambda piece, forge: answer(piece, forge=forge).reckoning.likely,
     "mass": lambda piece, _bench: reckon(piece).mass,
     "bar": lambda piece, _bench: piece.bar.thickness,
     "size": lambda piece, _bench: float(np.ptp(np.vstack(silhouette(piece)), axis=0).max()) if piece.features else 0.0,
@@ -49,38 +49,38 @@ def scaled(piece: Piece, factor: float) -> Edit:
     return Edit(f"Scale by {factor:.3g}", piece, after)
 
 
-def _cut_of(piece: Piece, bench: Bench, *, order: tuple[int, ...] = ()) -> float:
+def _cut_of(piece: Piece, forge: ForgeSettings, *, order: tuple[int, ...] = ()) -> float:
     """Cut length with the order of work that the design had at its old size."""
-    return sequence(piece, bench=bench, order=order, quick=True)[0].likely
+    return sequence(piece, forge=forge, order=order, quick=True)[0].likely
 
 
-def scale_for(piece: Piece, target: str, value: float, *, bench: Bench = _BENCH) -> float:
+def scale_for(piece: Piece, target: str, value: float, *, forge: ForgeSettings = _BENCH) -> float:
     """The factor that brings a piece to a target.
 
     Args:
         piece: verified.
         target: cut (mm), mass (g), bar (mm thick) or size (mm over all, as it is drawn).
         value: wanted.
-        bench: fire and hammer: they set the heats, and so what scales off.
+        forge: fire and hammer: they set the heats, and so what scales off.
 
     Raises:
         NoAnswer: no factor in range reaches it.
     """
-    now = TARGETS[target](piece, bench)
-    measured = partial(_cut_of, order=sequence(piece, bench=bench)[1].order) if target == "cut" else TARGETS[target]
+    now = TARGETS[target](piece, forge)
+    measured = partial(_cut_of, order=sequence(piece, forge=forge)[1].order) if target == "cut" else TARGETS[target]
     if now <= 0 or value <= 0:
         raise NoAnswer("There is nothing to scale yet.", "Add a feature first.")
     power = 1 / 3 if target == "mass" else 1.0
     factor = float((value / now) ** power)
     for _ in range(24):  # trim and parting do not scale, and the number of heats jumps
         try:
-            found = measured(scaled(piece, factor).after, bench)
+            found = measured(scaled(piece, factor).after, forge)
         except EmberError as error:
             raise NoAnswer(f"No scale of this design reaches it: {error}", "Choose another target.") from error
         if abs(found / value - 1) < 1e-6:
             break
         factor = float(factor * (value / found) ** power)
-    if abs(TARGETS[target](scaled(piece, factor).after, bench) / value - 1) < 2e-3:
+    if abs(TARGETS[target](scaled(piece, factor).after, forge) / value - 1) < 2e-3:
         return factor
     raise NoAnswer("No scale of this design reaches it exactly: the heats jump there.", "Choose a target a little off.")
 

@@ -59,7 +59,7 @@ def cuts_csv(plan: JobPlan) -> str:
             job = plan.jobs[at.cut.job].name if at.cut.job in plan.jobs else ""
             rows.append([bar.material, bar.section.label(_PLAIN), number, bar.source, _mm(bar.length), code, at.cut.name, job, _mm(at.start),
                          _mm(at.stop), at.cut.sawn, _mm(lay.left), "", ""])  # fmt: skip
-    sheets = ((cut, one) for cut in plan.sheets for one in cut.plans)
+    sheets = ((cut, one) for cut in plan.sheet_cuts for one in cut.plans)
     for number, (cut, one) in enumerate(sheets, 1):
         for b in one.blanks:
             rows.append([cut.material, f"sheet {_mm(cut.thickness)}", number, one.sheet.name, _mm(one.sheet.length), "", b.name, "", _mm(b.x),
@@ -93,13 +93,13 @@ def quote_csv(plan: JobPlan) -> str:
 def job_json(plan: JobPlan) -> str:
     """Everything, see the file formats: lengths in mm, money in the shop's own."""
     data = {
-        "format": _FORMAT, "version": _VERSION, "jobs": [job.name for job in plan.jobs.values()], "state": plan.sheet.state,
+        "format": _FORMAT, "version": _VERSION, "jobs": [job.name for job in plan.jobs.values()], "state": plan.cut_list.state,
         "bars": [_bar(number, plan) for number in range(len(plan.layouts))],
         "sheets": [
             {"material": cut.material, "thickness": cut.thickness, "area": round(cut.area, 2), "waste": round(cut.waste, 4),
              "sheets": [{"of": p.sheet.name, "length": p.sheet.length, "width": p.sheet.width, "used": round(p.used, 3),
                          "blanks": [{"name": b.name, "x": b.x, "y": b.y, "length": b.length, "width": b.width, "turned": b.turned} for b in p.blanks]}
-                        for p in cut.plans]} for cut in plan.sheets
+                        for p in cut.plans]} for cut in plan.sheet_cuts
         ],
         "shopping": [{"group": p.group, "what": p.name, "quantity": p.quantity, "unit": p.unit, "price": p.price, "money": round(p.money, 2),
                       "seller": p.seller, "for": p.why} for p in plan.purchases],

@@ -17,7 +17,7 @@ from long_ember.features.base import (
     stock_of,
 )
 from long_ember.features.piece import Allowances, Measured, Order, Piece
-from long_ember.features.pins import settled
+from long_ember.features.pins import with_pinned_runs
 from long_ember.features.planning import HARDENED_FOR, ORDER_SCHOOLS, Overrule, Picked, Pin, Planning, School
 from long_ember.features.registry import KINDS
 from long_ember.features.run import Run
@@ -26,7 +26,45 @@ from long_ember.features.split import Split
 from long_ember.features.weld import Extension, LaidOn
 
 __all__ = [
-    "HARDENED_FOR", "KINDS", "ORDER_SCHOOLS", "SCHOOLS", "VERBS", "Allowances", "Arc", "BendRule", "Branch", "Check", "Corner", "Extension", "Feature", "Helix", "LaidOn", "Measured", "Operation", "Order", "Outer", "Overrule", "Picked", "Piece", "Pin",
-    "Place", "Planning", "Run", "School", "Segment", "Shape", "Span", "Spiral", "Split", "Straight", "Void", "checks_of", "operations_of", "range_of", "remembered", "settled", "shape_of",
+    "HARDENED_FOR",
+    "KINDS",
+    "ORDER_SCHOOLS",
+    "SCHOOLS",
+    "VERBS",
+    "Allowances",
+    "Arc",
+    "BendRule",
+    "Branch",
+    "Check",
+    "Corner",
+    "Extension",
+    "Feature",
+    "Helix",
+    "LaidOn",
+    "Measured",
+    "Operation",
+    "Order",
+    "Outer",
+    "Overrule",
+    "Picked",
+    "Piece",
+    "Pin",
+    "Place",
+    "Planning",
+    "Run",
+    "School",
+    "Segment",
+    "Shape",
+    "Span",
+    "Spiral",
+    "Split",
+    "Straight",
+    "Void",
+    "checks_of",
+    "operations_of",
+    "range_of",
+    "remembered",
+    "shape_of",
     "stock_of",
+    "with_pinned_runs",
 ]  # fmt: skip

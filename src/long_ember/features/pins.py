@@ -11,12 +11,12 @@ from long_ember.features.run import Run, SectionChange
 from long_ember.features.tenon import Tenon
 from long_ember.features.upset import Upset
 
-__all__ = ["settled"]
+__all__ = ["with_pinned_runs"]
 
 _SHOULDERED = (SectionChange, Tenon, Upset)
 
 
-def settled(piece: Piece) -> Piece:
+def with_pinned_runs(piece: Piece) -> Piece:
     """The piece with every pinned run as long as its landmark asks.
 
     Lengths are finished and follow the centreline. A pinned run moves what stands behind it (pinned from end A, a shoulder, or the

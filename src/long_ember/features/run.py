@@ -20,7 +20,7 @@ class Run(Feature):
     """Bar left as it is.
 
     Args:
-        length: mm; follows from the pin where there is one, see `pins.settled`.
+        length: mm; follows from the pin where there is one, see `pins.with_pinned_runs`.
         pin: none, end-A, end-B, shoulder or centre.
         at: mm from the landmark to the middle of the neighbour.
     """

@@ -1,15 +1,15 @@
 """Geometry: paths into points, features into figures and solids, stages of half-done work."""
 
-from long_ember.geometry.balance import Balance, balance, together
+from long_ember.geometry.balancing import Balance, balance, together
 from long_ember.geometry.contact import Contact, contacts
-from long_ember.geometry.figure import Figure, Part, figure, level_bodies, level_poses, piece_bodies, piece_figure, seen_figure
-from long_ember.geometry.follow import follow
-from long_ember.geometry.frames import Pose, frames
-from long_ember.geometry.mesh import Body, Mesh, blend_outline, bodies, end_pose, joined, mesh, section_outline
+from long_ember.geometry.figures import Figure, Part, figure, level_bodies, level_poses, piece_bodies, piece_figure, seen_figure
+from long_ember.geometry.following import follow
+from long_ember.geometry.framing import Pose, frames
+from long_ember.geometry.meshing import Body, Mesh, blend_outline, bodies, end_pose, joined, mesh, section_outline
 from long_ember.geometry.project import PLAN, SIDE, Aspect, Seen, seen, turned
-from long_ember.geometry.silhouette import silhouette
+from long_ember.geometry.silhouettes import silhouette
 from long_ember.geometry.stages import DONE, UNDONE, Progress, stage_shape
-from long_ember.geometry.trace import Trace, trace
+from long_ember.geometry.tracing import Trace, trace
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "end_pose",

@@ -10,10 +10,10 @@ import numpy as np
 
 from long_ember.arrays import Array, Index
 from long_ember.features import Piece, Shape, shape_of
-from long_ember.geometry.figure import piece_poses
-from long_ember.geometry.frames import Pose, frames
-from long_ember.geometry.mesh import branch_pose
-from long_ember.geometry.trace import ARC_STEP, sections_at, stations
+from long_ember.geometry.figures import piece_poses
+from long_ember.geometry.framing import Pose, frames
+from long_ember.geometry.meshing import branch_pose
+from long_ember.geometry.tracing import ARC_STEP, sections_at, stations
 
 __all__ = ["Contact", "contacts"]
 

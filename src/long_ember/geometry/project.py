@@ -11,9 +11,9 @@ import numpy as np
 
 from long_ember.arrays import Array, Mask
 from long_ember.features import Arc, Helix, Shape, Spiral
-from long_ember.geometry.frames import START, Pose, frames
-from long_ember.geometry.mesh import branch_pose
-from long_ember.geometry.trace import ARC_STEP, sections_at, stations
+from long_ember.geometry.framing import START, Pose, frames
+from long_ember.geometry.meshing import branch_pose
+from long_ember.geometry.tracing import ARC_STEP, sections_at, stations
 
 __all__ = ["PLAN", "SIDE", "Aspect", "Seen", "seen", "turned"]
 

@@ -2,16 +2,17 @@
 
 from typing import TYPE_CHECKING
 
-from long_ember.heats.cautions import cautions
 from long_ember.heats.craft import CRAFT, HELPERS, Craft, Fixture, Method, craft_of, methods_for
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat, Work
-from long_ember.heats.operations import Bench, Step, steps
-from long_ember.heats.packing import Cost, Packer
+from long_ember.heats.operations import ForgeSettings, steps
+from long_ember.heats.packing import OrderCost, Packer
 from long_ember.heats.planner import planned, planning
 from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
-from long_ember.heats.sequence import ForgingPlan, hand_force, planning_of, scale_expected, sequence
+from long_ember.heats.sequencing import ForgingPlan, hand_force, planning_of, scale_expected, sequence
+from long_ember.heats.step import Step
 from long_ember.heats.treatment import TREATMENTS
+from long_ember.heats.warnings import cautions
 from long_ember.late import late
 
 if TYPE_CHECKING:
@@ -40,11 +41,10 @@ __all__ = [
     "TREATMENTS",
     "WHERE",
     "Batch",
-    "Bench",
-    "Cost",
     "Craft",
     "Errand",
     "Fixture",
+    "ForgeSettings",
     "ForgingPlan",
     "Frame",
     "Gauge",
@@ -52,6 +52,7 @@ __all__ = [
     "Method",
     "Moment",
     "Move",
+    "OrderCost",
     "Packer",
     "Rule",
     "Step",

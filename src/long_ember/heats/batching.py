@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from long_ember.heats.craft import Fixture, craft_of
-from long_ember.heats.sequence import ForgingPlan
+from long_ember.heats.sequencing import ForgingPlan
 from long_ember.heats.timing import reheat
 
 __all__ = ["RHYTHMS", "Batch", "Turn", "WorthIt", "batch", "fixtures", "learned"]
@@ -123,12 +123,12 @@ class _Shop:
     """The clock, the fire and the smith."""
 
     def __init__(self, plan: ForgingPlan, pieces: int, irons: int, made: int) -> None:
-        times, curve = plan.times, plan.bench.curve
+        times, curve = plan.times, plan.forge.curve
         self.pieces, self.irons = pieces, irons
         self.fire, self.cold = times.fire, [item.cold for item in plan.packed]
         self.work = [w + a for w, a in zip(times.work, times.around, strict=True)]
         hot = iter([h for h in plan.heats if not h.cold])
-        self.from_cold = [0.0 if cold else reheat(plan.piece, plan.bench, _COLD, next(hot).hot) for cold in self.cold]
+        self.from_cold = [0.0 if cold else reheat(plan.piece, plan.forge, _COLD, next(hot).hot) for cold in self.cold]
         self.pace = [learned(made + 1 + i, curve) / learned(made + 1, curve) for i in range(pieces)]
         self.now, self.at_stage = 0.0, -1
         self.turns: list[Turn] = []

@@ -10,7 +10,7 @@ from long_ember.geometry import DONE, Progress
 from long_ember.heats.heat import Heat
 from long_ember.heats.treatment import treatment
 from long_ember.physics import STILL_AIR, cooling
-from long_ember.physics.cooling import DENSITY
+from long_ember.physics.cooling_tables import DENSITY
 from long_ember.stock import Reckoning
 from long_ember.units import Line, Quantity, say
 

@@ -6,9 +6,10 @@ from dataclasses import dataclass, replace
 
 from long_ember.features import Piece, operations_of
 from long_ember.geometry import DONE, UNDONE, Progress
-from long_ember.heats.operations import WELDS, Step
+from long_ember.heats.operations import WELDS
 from long_ember.heats.packing import Filled
 from long_ember.heats.rules import Rule, Ties
+from long_ember.heats.step import Step
 from long_ember.heats.timing import last_work, windows_of
 from long_ember.stock import Reckoning
 

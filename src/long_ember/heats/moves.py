@@ -6,9 +6,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from long_ember.features import Pin
-from long_ember.heats.packing import Cost
+from long_ember.heats.packing import OrderCost
 from long_ember.heats.rules import PINNED, Rule
-from long_ember.heats.sequence import ForgingPlan
+from long_ember.heats.sequencing import ForgingPlan
 
 __all__ = ["Move", "move_step", "pin_all", "unpinned"]
 
@@ -31,8 +31,8 @@ class Move:
 
     order: tuple[int, ...]
     pins: tuple[Pin, ...]
-    before: Cost
-    after: Cost
+    before: OrderCost
+    after: OrderCost
     musts: tuple[Rule, ...]
     betters: tuple[Rule, ...]
     refused: str = ""

@@ -4,20 +4,17 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
-from functools import lru_cache
-from typing import TYPE_CHECKING, NamedTuple
 
 from long_ember.features import ORDER_SCHOOLS, Feature, Operation, Piece, Place, Planning, Span, operations_of, shape_of, stock_of
-from long_ember.heats.craft import CRAFT, HELPERS, Method, craft_of, methods_for
+from long_ember.heats.craft import CRAFT, HELPERS, Method, methods_for
+from long_ember.heats.rules import Rule
+from long_ember.heats.step import Step, step_key
 from long_ember.materials import MILD, Material
 from long_ember.physics import FIRES, RAM, SLEDGE, Hammer, Load, Slice, draw_factor, shares, upset_factor
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning
 
-if TYPE_CHECKING:
-    from long_ember.heats.rules import Rule
-
-__all__ = ["ROUGH", "WELDS", "Bench", "Step", "fire_end", "hot_zone", "range_of_heat", "step_key", "steps"]
+__all__ = ["ROUGH", "WELDS", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "steps"]
 
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, heat model section 3
 _SLICES = 8
@@ -28,7 +25,7 @@ _USUAL = tuple((s.key, s.options[0][0]) for s in ORDER_SCHOOLS)
 
 
 @dataclass(frozen=True, slots=True)
-class Bench:
+class ForgeSettings:
     """What the heats are reckoned with.
 
     Args:
@@ -95,57 +92,9 @@ class Bench:
 _EVERYTHING = frozenset(n for craft in CRAFT.values() for m in craft.methods for n in m.needs if n not in HELPERS)
 
 
-class Step(NamedTuple):
-    """One operation of one feature; a named tuple, since dozens are made at every keystroke.
-
-    Args:
-        number: position in the list of all operations; order rules refer to it.
-        position: of the feature in the piece.
-        feature: the feature.
-        operation: what is done.
-        order: of the operation within its feature.
-        start: mm from end A of the bar, scale allowance left out, where its zone begins.
-        end: where it ends.
-        need: share of a heat; more than 1 takes several. Infinite: too thin to work at all.
-        method: how it is done with the kit at hand.
-    """
-
-    number: int
-    position: int
-    feature: Feature
-    operation: Operation
-    order: int
-    start: float
-    end: float
-    need: float
-    method: Method
-
-    @property
-    def key(self) -> str:
-        """What pins, overrules and chosen methods refer to."""
-        return step_key(self.feature, self.order)
-
-    @property
-    def tools(self) -> tuple[str, ...]:
-        """The method's tools, and what the operation wants besides."""
-        return _tools(self.operation, self.method)
-
-
-def step_key(feature: Feature, order: int) -> str:
-    """Feature id, a stroke, and the operation's number within the feature."""
-    return f"{feature.id}/{order}"
-
-
-@lru_cache(maxsize=512)
-def _tools(operation: Operation, method: Method) -> tuple[str, ...]:
-    answered = {word for m in craft_of(operation.manner).methods for tool in m.tools for word in tool.split(" or ")}
-    rest = (t for t in operation.tools if answered.isdisjoint(t.split(" or ")))
-    return tuple(dict.fromkeys((*method.tools, *rest)))
-
-
-def steps(piece: Piece, reckoning: Reckoning, bench: Bench) -> tuple[Step, ...]:
+def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Step, ...]:
     """All operations in bar order; those whose shares of a heat are not known yet are reckoned in one pass."""
-    kept = _shares(piece, reckoning, bench)
+    kept = _shares(piece, reckoning, forge)
     found: list[Step] = []
     for i, (zone, needs) in enumerate(zip(reckoning.zones, kept, strict=True)):
         for order, (operation, (need, method)) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
@@ -156,7 +105,7 @@ def steps(piece: Piece, reckoning: Reckoning, bench: Bench) -> tuple[Step, ...]:
 _Shares = tuple[tuple[float, Method], ...]
 
 
-def _shares(piece: Piece, reckoning: Reckoning, bench: Bench) -> list[_Shares]:
+def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_Shares]:
     """Shares of a heat with the method, kept with each feature for the place, material, bench and planning at hand."""
     found: list[_Shares] = []
     fresh: list[tuple[int, list[Method], list[Load | None]]] = []
@@ -168,25 +117,25 @@ def _shares(piece: Piece, reckoning: Reckoning, bench: Bench) -> list[_Shares]:
             and kept[0] is zone.place
             and kept[1] is steel
             and kept[3] is planning
-            and (kept[2] is bench or kept[2] == bench)
+            and (kept[2] is forge or kept[2] == forge)
         ):
             found.append(kept[4])
             continue
         operations = operations_of(zone.feature, zone.place)
-        methods = [_method(zone.feature, n, o, piece, bench) for n, o in enumerate(operations)]
-        loads = [_load(zone.feature, zone.place, o, m, steel, bench) for o, m in zip(operations, methods, strict=True)]
+        methods = [_method(zone.feature, n, o, piece, forge) for n, o in enumerate(operations)]
+        loads = [_load(zone.feature, zone.place, o, m, steel, forge) for o, m in zip(operations, methods, strict=True)]
         fresh.append((i, methods, loads))
         found.append(())
     needs = iter(shares([load for _i, _m, loads in fresh for load in loads if load is not None], steel.carbon, steel.flow))
     for i, methods, loads in fresh:
         zone = reckoning.zones[i]
-        longest = stock_of(zone.feature, zone.place) / bench.hot_length - 0.15
+        longest = stock_of(zone.feature, zone.place) / forge.hot_length - 0.15
         operations = operations_of(zone.feature, zone.place)
         found[i] = tuple(
-            (_need(operation, next(needs) * bench.measured if load is not None else None, longest, steel), method)
+            (_need(operation, next(needs) * forge.measured if load is not None else None, longest, steel), method)
             for operation, method, load in zip(operations, methods, loads, strict=True)
         )
-        zone.feature.__dict__["_shares"] = (zone.place, steel, bench, planning, found[i])
+        zone.feature.__dict__["_shares"] = (zone.place, steel, forge, planning, found[i])
     return found
 
 
@@ -198,13 +147,13 @@ def _need(operation: Operation, share: float | None, longest: float, material: M
     return max(share or 0.0, longest)
 
 
-def _method(feature: Feature, order: int, operation: Operation, piece: Piece, bench: Bench) -> Method:
+def _method(feature: Feature, order: int, operation: Operation, piece: Piece, forge: ForgeSettings) -> Method:
     """The smith's own choice, or the school's, or the first that the kit allows."""
     key, planning = step_key(feature, order), piece.planning
     wanted = next((p.method for p in planning.methods if p.step == key), "")
     if not wanted and operation.manner in ("bend", "head"):
-        wanted = bench.school(planning, {"bend": "bends", "head": "heads"}[operation.manner])
-    return methods_for(operation.manner, bench.able, wanted, piece.bar.area)[0]
+        wanted = forge.school(planning, {"bend": "bends", "head": "heads"}[operation.manner])
+    return methods_for(operation.manner, forge.able, wanted, piece.bar.area)[0]
 
 
 def range_of_heat(operation: Operation, material: Material) -> tuple[float, float]:
@@ -232,16 +181,16 @@ def _perimeter(blend: Blend) -> float:
     return 2 * (blend.w + blend.t) * blend.k
 
 
-def _load(feature: Feature, place: Place, operation: Operation, method: Method, material: Material, bench: Bench) -> Load | None:
+def _load(feature: Feature, place: Place, operation: Operation, method: Method, material: Material, forge: ForgeSettings) -> Load | None:
     """What an operation asks of a heat; None for cold work and for welds that can't be."""
     if operation.cold or (operation.verb in WELDS and not material.weld):
         return None
     start, stop = range_of_heat(operation, material)
     bar, length = place.bar, stock_of(feature, place)
-    hammers = bench.strikers(method.strikes)
+    hammers = forge.strikers(method.strikes)
     efficiency = _FACE if operation.work == "draw" else _THROUGH_TOOL
     power, rate = sum(h.power(efficiency) for h in hammers), sum(h.rate for h in hammers)
-    hot = min(length + 2 * bar.thickness, bench.hot_length)
+    hot = min(length + 2 * bar.thickness, forge.hot_length)
     if operation.work != "time":
         return Load(start, stop, tuple(_slices(feature, place, operation)), power, rate, 0.0, hot, bar.thickness)
     thin = min((span.start.toward(span.end, 0.5) for span in shape_of(feature, place).spans), key=lambda b: b.area)

@@ -8,11 +8,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from long_ember.features import VERBS
-from long_ember.heats.operations import Bench, Step, fire_end, hot_zone
+from long_ember.heats.operations import ForgeSettings, fire_end, hot_zone
 from long_ember.heats.rules import Rule, Ties
+from long_ember.heats.step import Step
 from long_ember.stock import Reckoning
 
-__all__ = ["EMPTY", "FULL", "HOPELESS", "Cost", "Filled", "Packer", "State"]
+__all__ = ["EMPTY", "FULL", "HOPELESS", "Filled", "OrderCost", "Packer", "State"]
 
 FULL = 1.15  # heats that a smith gets out of one by hurrying (heat model, section 3)
 HOPELESS = 30.0  # heats; more than that is as good as never
@@ -23,7 +24,7 @@ _SWAP, _TOOL, _COLD = 0.25, 0.06, 0.6
 
 
 @dataclass(frozen=True, slots=True)
-class Cost:
+class OrderCost:
     """What an order costs.
 
     Args:
@@ -77,11 +78,11 @@ class Packer:
         tied: the rules at work.
         reckoning: the zones on the bar.
         thickness: mm, of the bar.
-        bench: the fire's even heat.
+        forge: the fire's even heat.
     """
 
-    def __init__(self, steps: tuple[Step, ...], tied: Ties, reckoning: Reckoning, thickness: float, bench: Bench) -> None:
-        self.steps, self.tied, self.longest = steps, tied, bench.hot_length + _SPARE
+    def __init__(self, steps: tuple[Step, ...], tied: Ties, reckoning: Reckoning, thickness: float, forge: ForgeSettings) -> None:
+        self.steps, self.tied, self.longest = steps, tied, forge.hot_length + _SPARE
         cut = reckoning.cut
         hot = [hot_zone(z.start, z.end, cut, thickness) for z in reckoning.zones]
         ends = [fire_end(low, high, cut) for low, high in hot]
@@ -187,7 +188,7 @@ class Packer:
                 total += weight
         return state, total, done | 1 << n
 
-    def cost(self, order: Iterable[int]) -> Cost:
+    def cost(self, order: Iterable[int]) -> OrderCost:
         """What an order costs, item by item."""
         state, done, heats, swaps, tools, colds, broken = EMPTY, 0, 0, 0, 0, 0, list[tuple[Rule, int]]()
         for n in order:
@@ -199,7 +200,7 @@ class Packer:
             colds += state[5] and not was_cold
             broken.extend((rule, n) for mask, _w, rule in self.tied.soft[n] if mask & ~done)
             done |= 1 << n
-        return Cost(heats, swaps, tools, colds, tuple(broken))
+        return OrderCost(heats, swaps, tools, colds, tuple(broken))
 
     def count(self, order: Iterable[int], factor: float) -> int:
         """Heats for an order when all work takes `factor` times as long."""

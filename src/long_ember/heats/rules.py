@@ -9,7 +9,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from long_ember.features import VERBS, Outer, Overrule, Pin, shape_of
-from long_ember.heats.operations import Step
+from long_ember.heats.step import Step
 from long_ember.stock import Reckoning
 
 __all__ = ["MATCHES", "PINNED", "RULES", "WHERE", "Rule", "Tie", "Ties", "ties"]

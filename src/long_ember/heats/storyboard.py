@@ -10,7 +10,7 @@ from long_ember.features import Straight
 from long_ember.geometry import DONE, Progress, figure, stage_shape
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat
-from long_ember.heats.sequence import ForgingPlan
+from long_ember.heats.sequencing import ForgingPlan
 from long_ember.heats.treatment import TREATMENTS, working_end
 from long_ember.physics import ANVIL, cooling
 from long_ember.units import Line, say
@@ -127,7 +127,7 @@ def mouth_check(plan: ForgingPlan, heat: Heat) -> Line | None:
 
     Measured is the narrower side of the box round everything from the hot zone to the end that goes in, as it is drawn.
     """
-    mouth = plan.bench.opening
+    mouth = plan.forge.opening
     if not mouth or heat.cold:
         return None
     zones = plan.reckoning.zones

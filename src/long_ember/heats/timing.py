@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from long_ember.features import Operation, Piece
-from long_ember.heats.operations import Bench, range_of_heat
+from long_ember.heats.operations import ForgeSettings, range_of_heat
 from long_ember.heats.packing import Filled
 from long_ember.physics import CARRY, heating, soak, windows
 
@@ -37,10 +37,10 @@ class Times:
         return sum(self.fire) + sum(self.work) + sum(self.around)
 
 
-def reheat(piece: Piece, bench: Bench, start: float, stop: float) -> float:
+def reheat(piece: Piece, forge: ForgeSettings, start: float, stop: float) -> float:
     """Seconds in the fire from `start` to `stop` °C, with the soak."""
     bar = piece.bar
-    return bench.slow * heating(bench.fire).seconds(start, stop, bar.area, bar.perimeter) + soak(bar.thickness)
+    return forge.slow * heating(forge.fire).seconds(start, stop, bar.area, bar.perimeter) + soak(bar.thickness)
 
 
 def last_work(item: Filled) -> Operation:
@@ -61,7 +61,7 @@ def windows_of(piece: Piece, packed: Sequence[Filled]) -> list[float]:
     return found
 
 
-def times_of(piece: Piece, packed: Sequence[Filled], bench: Bench) -> Times:
+def times_of(piece: Piece, packed: Sequence[Filled], forge: ForgeSettings) -> Times:
     """Times of a plan. A part of the bar that has just been worked goes back into the fire at the temperature it was left at."""
     steel = piece.steel
     seconds = iter(windows_of(piece, packed))
@@ -76,8 +76,8 @@ def times_of(piece: Piece, packed: Sequence[Filled], bench: Bench) -> Times:
         else:
             leaves, stops = range_of_heat(last_work(item), steel)
             warm = before is not None and before.zone[0] < item.zone[1] and item.zone[0] < before.zone[1]
-            fire.append(reheat(piece, bench, min(left, leaves - 1) if warm else _COLD, leaves))
+            fire.append(reheat(piece, forge, min(left, leaves - 1) if warm else _COLD, leaves))
             work.append(CARRY + next(seconds) * min(item.used, 1.0))
             before, left = item, stops
-        around.append(bench.overhead)
+        around.append(forge.overhead)
     return Times(tuple(fire), tuple(work), tuple(around))

@@ -9,7 +9,7 @@ from long_ember.features import HARDENED_FOR, Piece
 from long_ember.geometry import stage_shape
 from long_ember.geometry.stages import DONE
 from long_ember.physics import band, soak, temper
-from long_ember.physics.cooling import DENSITY
+from long_ember.physics.cooling_tables import DENSITY
 from long_ember.stock import Reckoning
 from long_ember.units import Line, Quantity, say
 

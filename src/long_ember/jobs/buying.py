@@ -12,7 +12,7 @@ from long_ember.cutting import Rect, Sheet, SheetPlan, placed
 from long_ember.jobs.needs import Need, needs
 from long_ember.jobs.problems import Holdings
 from long_ember.materials import MATERIALS
-from long_ember.records import FITTINGS, CutSheet, Job, Price, RackItem
+from long_ember.records import FITTINGS, Job, Price, RackItem, SavedCutList
 from long_ember.units import Measure
 
 __all__ = ["Purchase", "SheetCut", "purchases", "sheet_cuts", "sheet_money"]
@@ -114,7 +114,7 @@ def sheet_money(found: Iterable[SheetCut], m: Measure) -> tuple[float, tuple[str
     return math.fsum(money), tuple(dict.fromkeys(unknown))
 
 
-def purchases(jobs: Mapping[str, Job], holdings: Holdings, sheet: CutSheet, sheets: Iterable[SheetCut]) -> tuple[Purchase, ...]:
+def purchases(jobs: Mapping[str, Job], holdings: Holdings, sheet: SavedCutList, sheets: Iterable[SheetCut]) -> tuple[Purchase, ...]:
     """What has to be bought: bars, sheets, and what the stores do not have.
 
     Args:

@@ -11,7 +11,7 @@ from long_ember.cutting import Bar, Problem, Rules, Supply, Wanted, verify
 from long_ember.cutting.problem import CREDIT, OFFCUT, WHOLE
 from long_ember.errors import NoAnswer
 from long_ember.jobs.buying import SheetCut
-from long_ember.records import CutPiece, CutSheet, RackItem, SheetBar
+from long_ember.records import CutPiece, RackItem, SavedBar, SavedCutList
 from long_ember.sections import Section, flat
 from long_ember.units import Line, Quantity, many, say
 
@@ -55,14 +55,14 @@ class BarLayout:
         over: mm that the pieces are too long for the bar, 0 where they fit.
     """
 
-    bar: SheetBar
+    bar: SavedBar
     cuts: tuple[PlacedBlank, ...]
     left: float
     keep: bool
     over: float
 
 
-def laid(bar: SheetBar, rules: Rules) -> BarLayout:
+def laid(bar: SavedBar, rules: Rules) -> BarLayout:
     """Where the blanks of a bar lie: those forged on the bar first, each followed by its own cut; the last saw cut is free where nothing is left.
 
     Kept with the bar: a tick on one of hundreds changes nothing of the others.
@@ -73,7 +73,7 @@ def laid(bar: SheetBar, rules: Rules) -> BarLayout:
     return kept[1]
 
 
-def _laid(bar: SheetBar, rules: Rules) -> BarLayout:
+def _laid(bar: SavedBar, rules: Rules) -> BarLayout:
     head = rules.trim + rules.kerf if rules.trim else 0.0
     at, cuts = head, []
     for cut in bar.cuts:
@@ -92,12 +92,12 @@ def _ordered(cuts: Iterable[CutPiece]) -> tuple[CutPiece, ...]:
     return tuple(sorted(cuts, key=lambda c: (not c.sawn, not c.held, -c.length)))
 
 
-def bar_layouts(sheet: CutSheet, rules: Rules) -> tuple[BarLayout, ...]:
+def bar_layouts(sheet: SavedCutList, rules: Rules) -> tuple[BarLayout, ...]:
     """Every bar of a cut list with its blanks where they lie."""
     return tuple(laid(bar, rules) for bar in sheet.bars)
 
 
-def bars_of(sheet: CutSheet) -> dict[tuple[str, Section], list[int]]:
+def bars_of(sheet: SavedCutList) -> dict[tuple[str, Section], list[int]]:
     """Numbers of the bars by material and section, in order."""
     found: dict[tuple[str, Section], list[int]] = {}
     for i, bar in enumerate(sheet.bars):
@@ -105,7 +105,7 @@ def bars_of(sheet: CutSheet) -> dict[tuple[str, Section], list[int]]:
     return found
 
 
-def verified(sheet: CutSheet, rules: Rules) -> None:
+def verified(sheet: SavedCutList, rules: Rules) -> None:
     """Look a cut list over by the independent checker, section by section.
 
     Raises:
@@ -115,7 +115,7 @@ def verified(sheet: CutSheet, rules: Rules) -> None:
         verify(*as_problem([sheet.bars[i] for i in numbers], rules))
 
 
-def as_problem(bars: Iterable[SheetBar], rules: Rules) -> tuple[Problem, tuple[Bar, ...]]:
+def as_problem(bars: Iterable[SavedBar], rules: Rules) -> tuple[Problem, tuple[Bar, ...]]:
     """Bars of one section as a problem and a plan for it, to be looked over or reckoned with.
 
     Raises:
@@ -142,7 +142,7 @@ def as_problem(bars: Iterable[SheetBar], rules: Rules) -> tuple[Problem, tuple[B
     return Problem(wanted, supplies, rules), plan
 
 
-def money_of(bars: Iterable[SheetBar], rules: Rules, value: float) -> float:
+def money_of(bars: Iterable[SavedBar], rules: Rules, value: float) -> float:
     """What bars cost in the shop's money: bought ones their price, less half the value of a remnant that is kept; rack ones a share of what is spent.
 
     The same that the search goes by, see `Problem.costs`.
@@ -165,7 +165,7 @@ def money_of(bars: Iterable[SheetBar], rules: Rules, value: float) -> float:
 # --- changes, each gives another cut list
 
 
-def moved(sheet: CutSheet, source: int, cut: int, target: int, rules: Rules) -> CutSheet:
+def moved(sheet: SavedCutList, source: int, cut: int, target: int, rules: Rules) -> SavedCutList:
     """One blank on another bar.
 
     Args:
@@ -196,7 +196,7 @@ def moved(sheet: CutSheet, source: int, cut: int, target: int, rules: Rules) -> 
     return replace(sheet, bars=tuple(b for b in bars if b.cuts))
 
 
-def opened(sheet: CutSheet, source: int, cut: int, supplies: Iterable[SheetBar], rules: Rules) -> CutSheet:
+def opened(sheet: SavedCutList, source: int, cut: int, supplies: Iterable[SavedBar], rules: Rules) -> SavedCutList:
     """One blank on a bar of its own: the shortest that holds it, what lies on the rack first.
 
     Args:
@@ -230,18 +230,18 @@ def opened(sheet: CutSheet, source: int, cut: int, supplies: Iterable[SheetBar],
     return replace(sheet, bars=(*bars, made))
 
 
-def _free(*bars: SheetBar) -> None:
+def _free(*bars: SavedBar) -> None:
     if any(b.locked for b in bars):
         raise NoAnswer("That bar is locked.", "Unlock it first.")
 
 
-def locked(sheet: CutSheet, index: int) -> CutSheet:
+def locked(sheet: SavedCutList, index: int) -> SavedCutList:
     """A bar locked, or free again."""
     bar = sheet.bars[index]
     return sheet.with_bar(index, replace(bar, locked=not bar.locked))
 
 
-def ticked(sheet: CutSheet, index: int, cut: int) -> CutSheet:
+def ticked(sheet: SavedCutList, index: int, cut: int) -> SavedCutList:
     """A blank ticked off as sawn, or not sawn after all."""
     bar = sheet.bars[index]
     cuts = list(bar.cuts)
@@ -249,7 +249,7 @@ def ticked(sheet: CutSheet, index: int, cut: int) -> CutSheet:
     return sheet.with_bar(index, replace(bar, cuts=tuple(cuts)))
 
 
-def ticked_bar(sheet: CutSheet, index: int) -> CutSheet:
+def ticked_bar(sheet: SavedCutList, index: int) -> SavedCutList:
     """The next blank of a bar that is not sawn is ticked off; when all are, none is."""
     bar = sheet.bars[index]
     at = next((i for i, c in enumerate(bar.cuts) if not c.sawn), None)
@@ -258,8 +258,8 @@ def ticked_bar(sheet: CutSheet, index: int) -> CutSheet:
     return sheet.with_bar(index, replace(bar, cuts=tuple(replace(c, sawn=False) for c in bar.cuts)))
 
 
-def finished(sheet: CutSheet, rack: Mapping[str, RackItem], rules: Rules, ids: Iterable[str],
-             sheets: Iterable[SheetCut] = ()) -> tuple[CutSheet, dict[str, RackItem]]:  # fmt: skip
+def finished(sheet: SavedCutList, rack: Mapping[str, RackItem], rules: Rules, ids: Iterable[str],
+             sheets: Iterable[SheetCut] = ()) -> tuple[SavedCutList, dict[str, RackItem]]:  # fmt: skip
     """Everything is sawn: the cut list as it then stands, and what changes on the rack.
 
     Bars and sheets from the rack are taken off it; remnants worth keeping are put there as offcuts. Rack entries that run out stay, with a count of 0.
@@ -309,7 +309,7 @@ def _down(mm: float) -> float:
 # --- does it still hold?
 
 
-def differences(sheet: CutSheet, wanted: Mapping[tuple[str, str], tuple[str, float, int]]) -> tuple[str, ...]:
+def differences(sheet: SavedCutList, wanted: Mapping[tuple[str, str], tuple[str, float, int]]) -> tuple[str, ...]:
     """Where a cut list no longer is what its jobs ask for, in words; nothing where it is.
 
     Args:
@@ -332,7 +332,7 @@ def differences(sheet: CutSheet, wanted: Mapping[tuple[str, str], tuple[str, flo
     return tuple(found)
 
 
-def astray(sheet: CutSheet, free: Mapping[str, int]) -> tuple[str, ...]:
+def astray(sheet: SavedCutList, free: Mapping[str, int]) -> tuple[str, ...]:
     """Bars of a cut list that the rack no longer has for it, in words.
 
     Args:
@@ -347,7 +347,7 @@ def astray(sheet: CutSheet, free: Mapping[str, int]) -> tuple[str, ...]:
     return tuple(found)
 
 
-def moved_words(before: CutSheet, after: CutSheet, rules: Rules, value: float, *, lead: str = "Moved") -> Line:
+def moved_words(before: SavedCutList, after: SavedCutList, rules: Rules, value: float, *, lead: str = "Moved") -> Line:
     """What a change costs: money, bars, the largest remnant.
 
     Args:

@@ -12,7 +12,8 @@ from long_ember.features import Piece
 from long_ember.features.hole import Hole
 from long_ember.features.tenon import Thread
 from long_ember.heats import ForgingPlan, fixtures
-from long_ember.heats.operations import WELDS, Step
+from long_ember.heats.operations import WELDS
+from long_ember.heats.step import Step
 from long_ember.jobs.problems import Holdings, counts_of
 from long_ember.records import FITTINGS, Assembly, Job, StoreItem, missing_tools
 from long_ember.units import MM_PER, Measure

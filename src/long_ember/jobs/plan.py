@@ -13,7 +13,7 @@ from long_ember.jobs.cut_layout import BarLayout, astray, bar_layouts, differenc
 from long_ember.jobs.needs import Need, needs
 from long_ember.jobs.problems import Cutting, Holdings, counts_of, how_good, job_problems, loss_of, rules_of, sheet_of
 from long_ember.jobs.quoting import PiecePrice, Quote, piece_prices, quote
-from long_ember.records import CutSheet, Job, SheetBar
+from long_ember.records import Job, SavedBar, SavedCutList
 from long_ember.sections import Section
 
 __all__ = ["JobPlan", "better_plans", "plan_jobs"]
@@ -26,16 +26,16 @@ class JobPlan:
     Args:
         jobs: by id.
         holdings: what they draw on.
-        sheet: their cut list.
-        sheets: their blanks on sheets.
+        cut_list: that they are cut by.
+        sheet_cuts: their blanks on sheets.
         found: the plans behind the bars that are not kept, to be made better.
         own: the cut list is somebody's: changed by hand, locked or begun.
     """
 
     jobs: Mapping[str, Job]
     holdings: Holdings
-    sheet: CutSheet
-    sheets: tuple[SheetCut, ...]
+    cut_list: SavedCutList
+    sheet_cuts: tuple[SheetCut, ...]
     found: tuple[tuple[Cutting, CutPlan], ...]
     own: bool
 
@@ -47,7 +47,7 @@ class JobPlan:
     @cached_property
     def layouts(self) -> tuple[BarLayout, ...]:
         """Every bar with its blanks where they lie."""
-        return bar_layouts(self.sheet, self.rules)
+        return bar_layouts(self.cut_list, self.rules)
 
     @property
     def codes(self) -> tuple[tuple[str, ...], ...]:
@@ -65,7 +65,7 @@ class JobPlan:
         numbers: Counter[str] = Counter()
         told: dict[tuple[str, Section], dict[str, None]] = {}
         found = []
-        for bar in self.sheet.bars:
+        for bar in self.cut_list.bars:
             row, legend = [], told.setdefault((bar.material, bar.section), {})
             for cut in bar.cuts:
                 letter = letters.get(cut.piece)
@@ -80,7 +80,7 @@ class JobPlan:
     @cached_property
     def stale(self) -> tuple[str, ...]:
         """Where the cut list no longer is what the jobs still ask for, or what the rack has for them."""
-        if self.sheet.state == "sawn":
+        if self.cut_list.state == "sawn":
             return ()
         wanted = {}
         for job_id, job in self.jobs.items():
@@ -89,7 +89,7 @@ class JobPlan:
                 length = self.holdings.answer(piece_id).reckoning.cut - (loss_of(piece) or 0.0)
                 wanted[piece_id, job_id] = (piece.name, length, max(0, count.begun - self.holdings.done[piece_id, job_id]))
         long = tuple(f"bar {i}: its pieces no longer fit" for i, lay in enumerate(self.layouts, 1) if lay.over)
-        return (*differences(self.sheet, wanted), *astray(self.sheet, {i: self.holdings.free(i) for i in self.holdings.rack}), *long)
+        return (*differences(self.cut_list, wanted), *astray(self.cut_list, {i: self.holdings.free(i) for i in self.holdings.rack}), *long)
 
     @cached_property
     def needs(self) -> dict[str, tuple[Need, ...]]:
@@ -99,7 +99,7 @@ class JobPlan:
     @cached_property
     def purchases(self) -> tuple[Purchase, ...]:
         """The shopping list."""
-        return purchases(self.jobs, self.holdings, self.sheet, self.sheets)
+        return purchases(self.jobs, self.holdings, self.cut_list, self.sheet_cuts)
 
     @property
     def ready(self) -> tuple[Need, ...]:
@@ -109,7 +109,7 @@ class JobPlan:
 
     def quote(self, job_id: str, *, rise: float = 0.0) -> Quote:
         """One of the jobs in money."""
-        return quote(job_id, self.jobs[job_id], self.holdings, self.sheet, rise=rise)
+        return quote(job_id, self.jobs[job_id], self.holdings, self.cut_list, rise=rise)
 
     def prices(self, job_id: str, *, rise: float = 0.0) -> tuple[PiecePrice, ...]:
         """What one of every piece is sold at."""
@@ -137,7 +137,7 @@ def _letters(number: int) -> str:
     return text
 
 
-def plan_jobs(jobs: Mapping[str, Job], holdings: Holdings, *, own: CutSheet | None = None, kept: Iterable[SheetBar] = ()) -> JobPlan:
+def plan_jobs(jobs: Mapping[str, Job], holdings: Holdings, *, own: SavedCutList | None = None, kept: Iterable[SavedBar] = ()) -> JobPlan:
     """A usable plan at once.
 
     Args:
@@ -159,13 +159,13 @@ def plan_jobs(jobs: Mapping[str, Job], holdings: Holdings, *, own: CutSheet | No
 
 def better_plans(plan: JobPlan) -> Generator[JobPlan, None, None]:
     """Better and better plans, section after section; whoever stops asking has left it. Yields the same plan again while nothing changed."""
-    kept = tuple(b for b in plan.sheet.bars if b.kept)
+    kept = tuple(b for b in plan.cut_list.bars if b.kept)
     for i, (part, _first) in enumerate(plan.found):
         last: CutPlan | None = None
         for better in cutting(part.problem):
             if better is not last:
                 last = better
                 found = (*plan.found[:i], (part, better), *plan.found[i + 1 :])
-                sheet = plan.sheet if better.bars == plan.found[i][1].bars else sheet_of(plan.jobs, found, kept=kept)
-                plan = JobPlan(plan.jobs, plan.holdings, sheet, plan.sheets, found, False)
+                sheet = plan.cut_list if better.bars == plan.found[i][1].bars else sheet_of(plan.jobs, found, kept=kept)
+                plan = JobPlan(plan.jobs, plan.holdings, sheet, plan.sheet_cuts, found, False)
             yield plan

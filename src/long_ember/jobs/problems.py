@@ -9,16 +9,16 @@ from functools import cached_property
 
 from long_ember.cutting import Bar, CutPlan, Problem, Rules, Supply, Wanted
 from long_ember.cutting.problem import OFFCUT, WHOLE
-from long_ember.document.answer import Answer, quick_answer
+from long_ember.document.answering import Answer, quick_answer
 from long_ember.errors import NoAnswer
 from long_ember.features import Piece
 from long_ember.features.cut import PartOff
-from long_ember.heats import Bench, batch
+from long_ember.heats import ForgeSettings, batch
 from long_ember.learning import made_before
-from long_ember.records import Assembly, CutPiece, CutSheet, Job, JobRef, LogEntry, Price, RackItem, SheetBar, Shop, spares
+from long_ember.records import Assembly, CutPiece, Job, JobRef, LogEntry, Price, RackItem, SavedBar, SavedCutList, Shop, spares
 from long_ember.sections import Section
 
-__all__ = ["Count", "Cutting", "Holdings", "counts_of", "how_good", "job_problems", "loss_of", "rules_of", "sheet_of"]
+__all__ = ["Cutting", "Holdings", "PieceCount", "counts_of", "how_good", "job_problems", "loss_of", "rules_of", "sheet_of"]
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class Holdings:
         rack: by id.
         prices: the catalogue.
         shop: ruler, saw cut, trim, what must be held, usual length, costs.
-        bench: for the scale in the cut lengths, and for the times.
+        forge: for the scale in the cut lengths, and for the times.
         log: how often a piece was made before.
         promised: bars of the rack, by id, that cut lists of other jobs count on.
         sawn: bars of cut lists that are finished: what is on them is not asked for again.
@@ -43,10 +43,10 @@ class Holdings:
     rack: Mapping[str, RackItem]
     prices: Sequence[Price]
     shop: Shop
-    bench: Bench
+    forge: ForgeSettings
     log: Sequence[LogEntry] = ()
     promised: Mapping[str, int] = field(default_factory=dict)
-    sawn: tuple[SheetBar, ...] = ()
+    sawn: tuple[SavedBar, ...] = ()
     sheared: frozenset[str] = frozenset()
     _answers: dict[str, Answer] = field(default_factory=dict, repr=False, compare=False)
     _batches: dict[tuple[str, int], tuple[float, float]] = field(default_factory=dict, repr=False, compare=False)
@@ -83,7 +83,7 @@ class Holdings:
                 raise NoAnswer(
                     f"{piece.name} has no features yet, so it has no cut length.", "Add a feature to it, or take it out of the job."
                 )
-            self._answers[piece_id] = _reckoned(piece, self.shop.division, self.bench)
+            self._answers[piece_id] = _reckoned(piece, self.shop.division, self.forge)
         return self._answers[piece_id]
 
     def batch(self, piece_id: str, number: int) -> tuple[float, float]:
@@ -94,37 +94,37 @@ class Holdings:
         key = piece_id, number
         if key not in self._batches:
             plan = self.answer(piece_id).plan
-            rhythm = plan.bench.school(plan.piece.planning, "rhythm") or "piece"
-            found = batch(plan, number, irons=min(plan.bench.irons, number), rhythm=rhythm, made=made_before(self.log, piece_id))
+            rhythm = plan.forge.school(plan.piece.planning, "rhythm") or "piece"
+            found = batch(plan, number, irons=min(plan.forge.irons, number), rhythm=rhythm, made=made_before(self.log, piece_id))
             hot = [t.end for t in found.turns if not plan.packed[t.stage].cold]
             self._batches[key] = found.total, max(hot, default=0.0)
         return self._batches[key]
 
 
-def _reckoned(piece: Piece, ruler: float, bench: Bench) -> Answer:
+def _reckoned(piece: Piece, ruler: float, forge: ForgeSettings) -> Answer:
     """The answer, kept with the piece for the shop at hand: a tick on the cut list changes nothing of it."""
     kept = piece.__dict__.get("_reckoned")
-    if kept is None or kept[0] != ruler or not (kept[1] is bench or kept[1] == bench):
-        kept = piece.__dict__["_reckoned"] = (ruler, bench, quick_answer(piece, ruler=ruler, bench=bench))
+    if kept is None or kept[0] != ruler or not (kept[1] is forge or kept[1] == forge):
+        kept = piece.__dict__["_reckoned"] = (ruler, forge, quick_answer(piece, ruler=ruler, forge=forge))
     found: Answer = kept[2]
     return found
 
 
 @dataclass(frozen=True, slots=True)
-class Count:
+class PieceCount:
     """How many of a piece: wanted for the customer, and begun with those that will be rejected."""
 
     sold: int
     begun: int
 
 
-def counts_of(job: Job, holdings: Holdings) -> dict[str, Count]:
+def counts_of(job: Job, holdings: Holdings) -> dict[str, PieceCount]:
     """Pieces of a job by their ids, the parts of its assemblies among them.
 
     Raises:
         NoAnswer: an assembly is not there.
     """
-    lines = [(line.piece, Count(int(line.quantity), job.begun(line))) for line in job.lines]
+    lines = [(line.piece, PieceCount(int(line.quantity), job.begun(line))) for line in job.lines]
     for row in job.sets:
         assembly = holdings.assemblies.get(row.assembly)
         if assembly is None:
@@ -132,11 +132,11 @@ def counts_of(job: Job, holdings: Holdings) -> dict[str, Count]:
         many = int(row.quantity)
         for part in dict.fromkeys(p.piece for p in assembly.parts):
             number = many * sum(p.piece == part for p in assembly.parts)
-            lines.append((part, Count(number, number + spares(number, job.rejects))))
-    found: dict[str, Count] = {}
+            lines.append((part, PieceCount(number, number + spares(number, job.rejects))))
+    found: dict[str, PieceCount] = {}
     for piece_id, count in lines:
-        before = found.get(piece_id, Count(0, 0))
-        found[piece_id] = Count(before.sold + count.sold, before.begun + count.begun)
+        before = found.get(piece_id, PieceCount(0, 0))
+        found[piece_id] = PieceCount(before.sold + count.sold, before.begun + count.begun)
     return found
 
 
@@ -179,7 +179,7 @@ def loss_of(piece: Piece) -> float | None:
     return piece.allowances.parting + sum(f.loss for f in parted)
 
 
-def job_problems(jobs: Mapping[str, Job], holdings: Holdings, *, kept: Iterable[SheetBar] = ()) -> tuple[Cutting, ...]:
+def job_problems(jobs: Mapping[str, Job], holdings: Holdings, *, kept: Iterable[SavedBar] = ()) -> tuple[Cutting, ...]:
     """One problem for each material and section of some jobs.
 
     A piece that is parted off is forged on the bar: its cut length holds its own loss, and behind the last of them on a bar the shop's length to
@@ -209,7 +209,7 @@ def job_problems(jobs: Mapping[str, Job], holdings: Holdings, *, kept: Iterable[
     return tuple(found)
 
 
-def _shares(jobs: Mapping[str, Job], holdings: Holdings, kept: tuple[SheetBar, ...]) -> dict[str, tuple[tuple[str, int], ...]]:
+def _shares(jobs: Mapping[str, Job], holdings: Holdings, kept: tuple[SavedBar, ...]) -> dict[str, tuple[tuple[str, int], ...]]:
     """How many of each piece are still to be placed for which job."""
     placed = Counter((c.piece, c.job) for bar in kept for c in bar.cuts)
     found: dict[str, list[tuple[str, int]]] = {}
@@ -226,7 +226,7 @@ def touch_of(item: RackItem) -> float:
     return OFFCUT if item.source == "offcut" else WHOLE
 
 
-def _supplies(material: str, section: Section, holdings: Holdings, kept: tuple[SheetBar, ...]) -> list[tuple[str, Supply]]:
+def _supplies(material: str, section: Section, holdings: Holdings, kept: tuple[SavedBar, ...]) -> list[tuple[str, Supply]]:
     taken = Counter(bar.rack for bar in kept if bar.rack)
     free = {i: holdings.free(i) - taken[i] for i, r in holdings.rack.items() if (r.material, r.section) == (material, section)}
     lying = [(i, Supply(r.words, r.length, 0.0, free[i], touch_of(r))) for i, r in holdings.rack.items() if free.get(i, 0) > 0]
@@ -251,7 +251,7 @@ def _turn(problem: Problem, bar: Bar) -> tuple[object, ...]:
     return supply.count is None, supply.touch, supply.length, [-n for n in bar.counts]
 
 
-def sheet_of(jobs: Mapping[str, Job], found: Iterable[tuple[Cutting, CutPlan]], *, kept: Iterable[SheetBar] = ()) -> CutSheet:
+def sheet_of(jobs: Mapping[str, Job], found: Iterable[tuple[Cutting, CutPlan]], *, kept: Iterable[SavedBar] = ()) -> SavedCutList:
     """A cut list from plans: every bar with its pieces in the order they are sawn, those forged on the bar first, then the longest.
 
     Equal bars follow each other, so that the saw's stop stays where it is; pieces are handed to the jobs in their order.
@@ -261,7 +261,7 @@ def sheet_of(jobs: Mapping[str, Job], found: Iterable[tuple[Cutting, CutPlan]], 
         problem = plan.problem
         waiting = [iter([job for job, number in shares for _ in range(number)]) for shares in cutting.jobs]
         alike: dict[tuple[int, str], CutPiece] = {}  # blanks of one piece and job are one object, and so are equal bars
-        same: dict[tuple[int, tuple[int, ...]], SheetBar] = {}
+        same: dict[tuple[int, tuple[int, ...]], SavedBar] = {}
         order = sorted(range(len(problem.wanted)), key=lambda i: (not problem.held[i], -problem.wanted[i].length))
         for bar in sorted(plan.bars, key=lambda b: _turn(problem, b)):
             supply, cuts = problem.supplies[bar.supply], []
@@ -275,8 +275,8 @@ def sheet_of(jobs: Mapping[str, Job], found: Iterable[tuple[Cutting, CutPlan]], 
                     cuts.append(alike[key])
             key_of_bar = bar.supply, tuple(map(id, cuts))
             if key_of_bar not in same:
-                same[key_of_bar] = SheetBar(material=cutting.material, section=cutting.section, rack=cutting.racks[bar.supply], source=supply.name,
+                same[key_of_bar] = SavedBar(material=cutting.material, section=cutting.section, rack=cutting.racks[bar.supply], source=supply.name,
                                 length=supply.length, price=supply.price, cuts=tuple(cuts))  # fmt: skip
             bars.append(same[key_of_bar])
     name = " and ".join(job.name for job in jobs.values()) or "Cut list"
-    return CutSheet(name=name, jobs=tuple(JobRef(job=i) for i in jobs), bars=tuple(bars))
+    return SavedCutList(name=name, jobs=tuple(JobRef(job=i) for i in jobs), bars=tuple(bars))

@@ -11,9 +11,9 @@ from long_ember.heats import fixtures
 from long_ember.jobs.buying import SheetCut, sheet_cuts, sheet_money
 from long_ember.jobs.cut_layout import laid
 from long_ember.jobs.needs import Need, needs, needs_of_piece
-from long_ember.jobs.problems import Count, Holdings, counts_of, rules_of
+from long_ember.jobs.problems import Holdings, PieceCount, counts_of, rules_of
 from long_ember.learning import overrun
-from long_ember.records import CutSheet, Job, SheetBar
+from long_ember.records import Job, SavedBar, SavedCutList
 from long_ember.sections import Section
 from long_ember.units import many
 
@@ -156,7 +156,7 @@ def value_of(material: str, section: Section, holdings: Holdings, *, rise: float
     return min(rates, default=0.0) * (1 + rise)
 
 
-def material_money(bars: Iterable[SheetBar], job_id: str, holdings: Holdings, *, rise: float = 0.0) -> tuple[float, float, tuple[str, ...]]:
+def material_money(bars: Iterable[SavedBar], job_id: str, holdings: Holdings, *, rise: float = 0.0) -> tuple[float, float, tuple[str, ...]]:
     """Money for a job's part of bars, by the length of its pieces on each, how much of it is waste, and what has no price.
 
     Bought bars cost their price and rack bars what they would cost to buy; what goes back to the rack is worth as much a mm as a new bar.
@@ -205,11 +205,11 @@ def effort(piece_id: str, number: int, holdings: Holdings) -> Effort:
     saved = math.fsum(w.saved * 60 for w in fixtures(plan, number) if w.pays)
     forging = max(total - saved, total / 2)
     work = forging + around + set_up
-    low, high = plan.bench.band  # as in the timetable of a batch
+    low, high = plan.forge.band  # as in the timetable of a batch
     return Effort(work / 3600, fire / 3600, holdings.shop.finishing * number / 60, forging * (1 - low) / 3600, forging * (high - 1) / 3600)
 
 
-def quote(job_id: str, job: Job, holdings: Holdings, sheet: CutSheet, *, rise: float = 0.0) -> Quote:
+def quote(job_id: str, job: Job, holdings: Holdings, sheet: SavedCutList, *, rise: float = 0.0) -> Quote:
     """Reckon a job.
 
     Args:
@@ -263,7 +263,7 @@ def _sheets(job_id: str, job: Job, holdings: Holdings) -> tuple[SheetCut, ...]:
         return sheet_cuts({job_id: job}, whole)
 
 
-def _good_share(counts: dict[str, Count], holdings: Holdings) -> float:
+def _good_share(counts: dict[str, PieceCount], holdings: Holdings) -> float:
     """Share of the steel that is in pieces which are sold."""
     lengths = {i: holdings.answer(i).reckoning.cut for i in counts}
     begun = math.fsum(lengths[i] * c.begun for i, c in counts.items())

@@ -7,7 +7,7 @@ import statistics
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from long_ember.heats import Bench
+from long_ember.heats import ForgeSettings
 from long_ember.records import LogEntry
 
 __all__ = ["RECALLED", "Lesson", "calibrated", "lesson", "made_before", "overrun"]
@@ -76,10 +76,10 @@ def _learning(entries: tuple[LogEntry, ...]) -> float:
     return float(min(max(2.0**pulled, 0.7), 1.0))
 
 
-def calibrated(bench: Bench, entries: Iterable[LogEntry]) -> Bench:
+def calibrated(forge: ForgeSettings, entries: Iterable[LogEntry]) -> ForgeSettings:
     """The bench as the shop's own log has it."""
-    found = lesson(entries, bench.band)
-    return replace(bench, measured=found.measured, band=found.band, curve=found.curve) if found.entries else bench
+    found = lesson(entries, forge.band)
+    return replace(forge, measured=found.measured, band=found.band, curve=found.curve) if found.entries else forge
 
 
 def overrun(entries: Iterable[LogEntry]) -> float:

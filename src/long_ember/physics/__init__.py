@@ -1,9 +1,9 @@
 """Heat, flow stress and work, for numbers of heats that are honest about their doubt."""
 
 from long_ember.physics.colour import BANDS, TEMPERS, Band, band, expansion, temper
-from long_ember.physics.cooling import ANVIL, STILL_AIR, Contact, Cooling, cooling, end_losses
+from long_ember.physics.cooling_tables import ANVIL, STILL_AIR, Cooling, HeatSink, cooling, end_losses
 from long_ember.physics.flow import flow_stress
-from long_ember.physics.heating import FIRES, Fire, heating, scale_loss, soak
+from long_ember.physics.heating_up import FIRES, Fire, heating, scale_loss, soak
 from long_ember.physics.work import (
     CARRY,
     RAM,
@@ -20,6 +20,34 @@ from long_ember.physics.work import (
 )
 
 __all__ = [
-    "ANVIL", "BANDS", "CARRY", "FIRES", "RAM", "SLEDGE", "STILL_AIR", "TEMPERS", "Band", "Contact", "Cooling", "Fire", "Hammer", "Load", "Slice", "band", "cooling",
-    "draw_factor", "end_losses", "expansion", "flow_stress", "heating", "scale_loss", "shares", "soak", "temper", "twist_force", "upset_factor", "window", "windows",
+    "ANVIL",
+    "BANDS",
+    "CARRY",
+    "FIRES",
+    "RAM",
+    "SLEDGE",
+    "STILL_AIR",
+    "TEMPERS",
+    "Band",
+    "Cooling",
+    "Fire",
+    "Hammer",
+    "HeatSink",
+    "Load",
+    "Slice",
+    "band",
+    "cooling",
+    "draw_factor",
+    "end_losses",
+    "expansion",
+    "flow_stress",
+    "heating",
+    "scale_loss",
+    "shares",
+    "soak",
+    "temper",
+    "twist_force",
+    "upset_factor",
+    "window",
+    "windows",
 ]  # fmt: skip

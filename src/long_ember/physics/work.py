@@ -11,7 +11,7 @@ from typing import NamedTuple
 import numpy as np
 
 from long_ember.arrays import Array
-from long_ember.physics.cooling import ANVIL, DENSITY, STILL_AIR, cooling, end_losses
+from long_ember.physics.cooling_tables import ANVIL, DENSITY, STILL_AIR, cooling, end_losses
 from long_ember.physics.flow import flow_stress
 
 __all__ = ["CARRY", "RAM", "SLEDGE", "Hammer", "Load", "Slice", "draw_factor", "shares", "twist_force", "upset_factor", "window", "windows"]

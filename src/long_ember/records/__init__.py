@@ -1,7 +1,7 @@
 """What a book keeps, as declared: the shop, and every kind of record. Nothing is reckoned here."""
 
 from long_ember.records.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
-from long_ember.records.cutlist import CutPiece, CutSheet, JobRef, SheetBar, promised_bars
+from long_ember.records.cutlist import CutPiece, JobRef, SavedBar, SavedCutList, promised_bars
 from long_ember.records.job import FITTINGS, Fitting, Job, JobBlank, JobLine, JobSet, StoreItem, spares
 from long_ember.records.kit import KIT, missing_tools, tool_words
 from long_ember.records.log import LogEntry
@@ -11,7 +11,45 @@ from long_ember.records.settings import RECENT, Settings
 from long_ember.records.shop import DENOMINATORS, STARTING, Shop, Smith
 
 __all__ = [
-    "DENOMINATORS", "FITTINGS", "HANDLES", "JOINS", "KIT", "LETTERS", "OFFERS", "PLURALS", "RECENT", "RECORDS", "ROLES", "STARTING", "Assembly", "AssemblyPart", "CutPiece",
-    "CutSheet", "Fitting", "Job", "JobBlank", "JobLine", "JobRef", "JobSet", "Join", "LogEntry", "OwnRule", "Price", "RackItem", "Record", "Settings", "SheetBar",
-    "Shop", "Smith", "StoreItem", "kind_of", "missing_tools", "pieces_of", "promised_bars", "record_kind", "spares", "tool_words", "with_ids",
+    "DENOMINATORS",
+    "FITTINGS",
+    "HANDLES",
+    "JOINS",
+    "KIT",
+    "LETTERS",
+    "OFFERS",
+    "PLURALS",
+    "RECENT",
+    "RECORDS",
+    "ROLES",
+    "STARTING",
+    "Assembly",
+    "AssemblyPart",
+    "CutPiece",
+    "Fitting",
+    "Job",
+    "JobBlank",
+    "JobLine",
+    "JobRef",
+    "JobSet",
+    "Join",
+    "LogEntry",
+    "OwnRule",
+    "Price",
+    "RackItem",
+    "Record",
+    "SavedBar",
+    "SavedCutList",
+    "Settings",
+    "Shop",
+    "Smith",
+    "StoreItem",
+    "kind_of",
+    "missing_tools",
+    "pieces_of",
+    "promised_bars",
+    "record_kind",
+    "spares",
+    "tool_words",
+    "with_ids",
 ]  # fmt: skip

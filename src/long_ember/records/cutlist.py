@@ -11,7 +11,7 @@ from long_ember.fields import check_fields
 from long_ember.materials import MATERIALS
 from long_ember.sections import Section, square
 
-__all__ = ["CutPiece", "CutSheet", "JobRef", "SheetBar", "promised_bars"]
+__all__ = ["CutPiece", "JobRef", "SavedBar", "SavedCutList", "promised_bars"]
 
 _MATERIALS = tuple((m.key, m.title) for m in MATERIALS.values())
 
@@ -58,7 +58,7 @@ class CutPiece:
 
 
 @dataclass(frozen=True, kw_only=True)
-class SheetBar:
+class SavedBar:
     """One bar of a cut list.
 
     Args:
@@ -101,7 +101,7 @@ class SheetBar:
 
 
 @dataclass(frozen=True, kw_only=True)
-class CutSheet:
+class SavedCutList:
     """A cut list.
 
     Args:
@@ -114,17 +114,17 @@ class CutSheet:
     name: str = fields.text("Cut list", "Cut list")
     state: str = fields.choice("State", "planned", ("planned", "planned"), ("sawn", "sawn"))
     jobs: tuple[JobRef, ...] = fields.rows("Jobs", JobRef)
-    bars: tuple[SheetBar, ...] = fields.rows("Bars", SheetBar)
+    bars: tuple[SavedBar, ...] = fields.rows("Bars", SavedBar)
 
     def __post_init__(self) -> None:
         check_fields(self)
 
-    def with_bar(self, index: int, bar: SheetBar | None) -> CutSheet:
+    def with_bar(self, index: int, bar: SavedBar | None) -> SavedCutList:
         """The same with another bar in a place; None takes it out."""
         return replace(self, bars=(*self.bars[:index], *(() if bar is None else (bar,)), *self.bars[index + 1 :]))
 
 
 def promised_bars(records: Iterable[object]) -> Counter[str]:
     """Bars of the rack, by the id of their entry, that planned cut lists count on."""
-    sheets = (s for s in records if isinstance(s, CutSheet) and s.state == "planned")
+    sheets = (s for s in records if isinstance(s, SavedCutList) and s.state == "planned")
     return Counter(bar.rack for s in sheets for bar in s.bars if bar.rack)

@@ -9,7 +9,7 @@ from long_ember import fields
 from long_ember.fields import check_fields, named_in, renamed
 from long_ember.materials import MATERIALS
 from long_ember.records.assembly import Assembly
-from long_ember.records.cutlist import CutSheet
+from long_ember.records.cutlist import SavedCutList
 from long_ember.records.job import Job
 from long_ember.records.log import LogEntry
 from long_ember.sections import Section, square
@@ -79,9 +79,9 @@ class Price:
         check_fields(self)
 
 
-Record = RackItem | Price | Job | Assembly | LogEntry | CutSheet
-RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly] | type[LogEntry] | type[CutSheet]] = {
-    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly, "log": LogEntry, "cuts": CutSheet,
+Record = RackItem | Price | Job | Assembly | LogEntry | SavedCutList
+RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly] | type[LogEntry] | type[SavedCutList]] = {
+    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly, "log": LogEntry, "cuts": SavedCutList,
 }  # fmt: skip
 PLURALS = {
     "rack": "rack",

@@ -8,7 +8,7 @@ from functools import cached_property
 from long_ember import fields
 from long_ember.features import ORDER_SCHOOLS, SCHOOLS, Allowances, Order, Piece
 from long_ember.fields import check_fields
-from long_ember.heats import Bench
+from long_ember.heats import ForgeSettings
 from long_ember.physics import Hammer
 from long_ember.records.job import StoreItem
 from long_ember.records.kit import KIT
@@ -164,10 +164,10 @@ class Shop:
         return self.ruler or (1.0 if self.unit == "mm" else MM_PER["in"] / int(self.denominator))
 
     @cached_property
-    def bench(self) -> Bench:
+    def forge(self) -> ForgeSettings:
         """Fire, hammer, kit and schools, as the heats reckon with them."""
         smith = self.smiths[0] if self.smiths else Smith()
-        return Bench(
+        return ForgeSettings(
             self.hot_length, Hammer(mass=smith.hammer, tempo=smith.tempo, skill=_SKILL[smith.skill]), fire=self.fire, opening=self.opening,
             slow=self.slow, irons=int(self.irons), ram=self.ram, striker=self.striker, kit=frozenset(self.kit),
             schools=tuple((key, getattr(self, key)) for key in _BY_SCHOOL), own=tuple(rule.rule() for rule in self.rules),

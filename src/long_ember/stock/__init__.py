@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from long_ember.late import late
-from long_ember.stock.marks import HOT, Mark, marks
+from long_ember.stock.marking import HOT, Mark, marks
 from long_ember.stock.reckoning import Doubt, Reckoning, Zone, reckon, round_up, with_scale
 
 if TYPE_CHECKING:

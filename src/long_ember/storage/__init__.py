@@ -3,10 +3,10 @@
 from typing import TYPE_CHECKING
 
 from long_ember.late import late
-from long_ember.storage.arrival import CHOICES, Arrival, arrivals, bring_in
 from long_ember.storage.atomic import write_atomic
-from long_ember.storage.backups import Backup, back_up, backups, put_back
 from long_ember.storage.book import Book, Entry, Photo, Revision, new_id, piece_words, polygons_of
+from long_ember.storage.copies import Backup, back_up, backups, put_back
+from long_ember.storage.incoming import CHOICES, Incoming, bring_in, look_over
 from long_ember.storage.keeper import Change, Keeper
 from long_ember.storage.parcel import Parcel, PieceItem, pack, parcel_text, parcel_zip, read_parcel_file, record_parcel
 from long_ember.storage.piece_file import FORMAT, VERSION, piece_from_text, piece_to_text, read_piece, write_piece
@@ -35,18 +35,17 @@ __all__ = [
     "FORMAT",
     "TABLES",
     "VERSION",
-    "Arrival",
     "Backup",
     "Book",
     "Change",
     "Entry",
+    "Incoming",
     "Keeper",
     "Opened",
     "Parcel",
     "Photo",
     "PieceItem",
     "Revision",
-    "arrivals",
     "back_up",
     "backups",
     "book_path",
@@ -54,6 +53,7 @@ __all__ = [
     "bring_in",
     "config_folder",
     "data_folder",
+    "look_over",
     "looked_at",
     "new_id",
     "open_book",

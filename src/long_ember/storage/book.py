@@ -33,10 +33,10 @@ from long_ember.units import Measure
 if TYPE_CHECKING:
     from long_ember.storage.lock import Lock
 
-__all__ = ["STATES", "Book", "Entry", "Photo", "Revision", "moved", "new_id", "piece_words", "polygons_of"]
+__all__ = ["STATES", "Book", "Entry", "Photo", "Revision", "moved_away", "new_id", "piece_words", "polygons_of"]
 
 STATES = ("kept", "archived", "trashed")
-R = TypeVar("R")
+_R = TypeVar("_R")
 _KEPT_STEPS = 250
 _COLUMNS = "id, name, words, outline, tags, state, parent, made, changed, trouble, wide, tall"
 _MARKS = "id, changed, sum, drawn, seal, trouble"  # what changes whenever a row does
@@ -146,10 +146,10 @@ def _packed(piece: Piece) -> bytes:
     return zlib.compress(piece_to_text(piece).encode("utf-8"))
 
 
-def moved(path: Path) -> BookError:
+def moved_away(path: Path) -> BookError:
     """The file at a path is not the one that was opened."""
     remedy = "What is made stays in memory: put the book back where it was, or write the piece to a file."
-    return BookError(str(path), "the book was moved, or another file was put in its place", remedy, "moved")
+    return BookError(str(path), "the book was moved, or another file was put in its place", remedy, "moved_away")
 
 
 class Book:
@@ -190,7 +190,7 @@ class Book:
             BookError: it was moved, or another file stands in its place.
         """
         if self._lock is not None and not self._lock.same():
-            raise moved(self.path)
+            raise moved_away(self.path)
 
     def count_write(self) -> int:
         """Number this write; a book that has fewer than one of its copies has lost something."""
@@ -474,28 +474,28 @@ class Book:
 
     # --- records
 
-    def records(self, cls: type[R]) -> dict[str, R]:
+    def records(self, cls: type[_R]) -> dict[str, _R]:
         """All records of a class by id, in the order they were made; those that can't be read are left to `check`."""
         return self._found(cls, self._rows("SELECT id, sum FROM record WHERE kind = ? ORDER BY made, id", (kind_of(cls),)))
 
-    def record(self, cls: type[R], record_id: str) -> R | None:
+    def record(self, cls: type[_R], record_id: str) -> _R | None:
         """One of them; None where there is none, or none that can be read."""
         return self._found(cls, self._rows("SELECT id, sum FROM record WHERE kind = ? AND id = ?", (kind_of(cls), record_id))).get(
             record_id
         )
 
-    def records_of(self, cls: type[R], owner: str) -> dict[str, R]:
+    def records_of(self, cls: type[_R], owner: str) -> dict[str, _R]:
         """Those that belong to something, such as the entries of the log that speak of one piece."""
         rows = self._rows("SELECT id, sum FROM record WHERE kind = ? AND owner = ? ORDER BY made, id", (kind_of(cls), owner))
         return self._found(cls, rows)
 
-    def latest(self, cls: type[R], most: int, portion: int = 100) -> Iterator[dict[str, R]]:
+    def latest(self, cls: type[_R], most: int, portion: int = 100) -> Iterator[dict[str, _R]]:
         """The last so many, oldest first, in portions: a long log is read between other things."""
         rows = self._rows("SELECT id, sum FROM record WHERE kind = ? ORDER BY made DESC, id DESC LIMIT ?", (kind_of(cls), most))[::-1]
         for first in range(0, len(rows), portion):
             yield self._found(cls, rows[first : first + portion])
 
-    def _found(self, cls: type[R], rows: list[Any]) -> dict[str, R]:
+    def _found(self, cls: type[_R], rows: list[Any]) -> dict[str, _R]:
         """Records by id; a body that has been read before is not read again while its sum is the same."""
         known, kind = self._parsed, kind_of(cls)
         fresh = [i for i, total in rows if (kind, i) not in known or known[kind, i][0] != total]

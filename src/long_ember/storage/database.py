@@ -18,14 +18,14 @@ from long_ember.storage.migrations import APPLICATION
 
 __all__ = [
     "address",
+    "book_error",
     "connect",
     "faults",
+    "integrity_problem",
     "looking",
     "make_private",
     "passing",
     "patient",
-    "sound",
-    "told",
     "transaction",
     "version_of",
     "wal_of",
@@ -109,7 +109,7 @@ def looking(path: Path, *, wait: float | None = None) -> sqlite3.Connection:
             try:
                 connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()
             except sqlite3.OperationalError as error:
-                if not hot or told(path, error).kind != "refused":
+                if not hot or book_error(path, error).kind != "refused":
                     raise
                 connection.close()
                 return _copied(path, wait)
@@ -148,7 +148,7 @@ def _copied(path: Path, wait: float) -> sqlite3.Connection:
             for source, target in ((wal_of(path), wal_of(copy)), (path, copy), (wal_of(path), wal_of(copy))):
                 shutil.copyfile(source, target)
             with contextlib.closing(_read(copy, "", wait)) as connection:
-                if not sound(connection):
+                if not integrity_problem(connection):
                     break
         memory = sqlite3.connect(":memory:", isolation_level=None, check_same_thread=False)
         with _closed_if_not(memory), contextlib.closing(_read(copy, "", wait)) as connection:
@@ -181,10 +181,10 @@ def faults(path: Path) -> Iterator[None]:
     try:
         yield
     except (sqlite3.Error, UnicodeDecodeError, OSError) as error:
-        raise told(path, error) from error
+        raise book_error(path, error) from error
 
 
-def told(path: Path, error: Exception) -> BookError:
+def book_error(path: Path, error: Exception) -> BookError:
     """An error in a smith's words."""
     if isinstance(error, OSError):
         meaning = _ERRNO.get(error.errno or 0)
@@ -223,7 +223,7 @@ def version_of(connection: sqlite3.Connection) -> int:
     return -1 if connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0] else 0
 
 
-def sound(connection: sqlite3.Connection) -> str:
+def integrity_problem(connection: sqlite3.Connection) -> str:
     """What SQLite's integrity check objects to, "" for nothing.
 
     Raises:
@@ -235,7 +235,7 @@ def sound(connection: sqlite3.Connection) -> str:
     except UnicodeDecodeError as error:
         return str(error)
     except sqlite3.Error as error:
-        if told(Path(), error).kind == "damaged" or not isinstance(error, sqlite3.OperationalError):
+        if book_error(Path(), error).kind == "damaged" or not isinstance(error, sqlite3.OperationalError):
             return str(error)
         raise
     return "" if found == ["ok"] else "; ".join(found)

@@ -9,19 +9,19 @@ from long_ember.features import Piece
 from long_ember.jobs.plan import JobPlan, plan_jobs
 from long_ember.jobs.problems import Holdings
 from long_ember.learning import calibrated
-from long_ember.records import Assembly, CutSheet, Job, LogEntry, Price, RackItem, Shop, promised_bars
+from long_ember.records import Assembly, Job, LogEntry, Price, RackItem, SavedCutList, Shop, promised_bars
 from long_ember.storage.book import Book
 
 __all__ = ["holdings_of", "job_plan", "sheets_of"]
 
 
-R = TypeVar("R")
+_R = TypeVar("_R")
 
 
 class RecordsOf(Protocol):
     """Gives all records of a class, by id."""
 
-    def __call__(self, cls: type[R]) -> Mapping[str, R]: ...
+    def __call__(self, cls: type[_R]) -> Mapping[str, _R]: ...
 
 
 def holdings_of(
@@ -52,20 +52,20 @@ def holdings_of(
     prices = list(records(Price).values())
     if log is None:
         log = list(records(LogEntry).values())
-    sheets = list(records(CutSheet).values())
+    sheets = list(records(SavedCutList).values())
     mine = [s for s in sheets if not jobs.keys().isdisjoint(r.job for r in s.jobs)]
     promised = promised_bars(s for s in sheets if s not in mine)
     done = [s for s in mine if s.state == "sawn"]
-    return Holdings(pieces, assemblies, rack, prices, shop, calibrated(shop.bench, log), log, promised, tuple(b for s in done for b in s.bars),
+    return Holdings(pieces, assemblies, rack, prices, shop, calibrated(shop.forge, log), log, promised, tuple(b for s in done for b in s.bars),
                     frozenset(r.job for s in done for r in s.jobs))  # fmt: skip
 
 
-def sheets_of(records: RecordsOf, jobs: Mapping[str, Job]) -> dict[str, CutSheet]:
+def sheets_of(records: RecordsOf, jobs: Mapping[str, Job]) -> dict[str, SavedCutList]:
     """Cut lists of just these jobs, by id."""
-    return {i: s for i, s in records(CutSheet).items() if {r.job for r in s.jobs} == jobs.keys()}
+    return {i: s for i, s in records(SavedCutList).items() if {r.job for r in s.jobs} == jobs.keys()}
 
 
-def job_plan(jobs: Mapping[str, Job], holdings: Holdings, sheets: Mapping[str, CutSheet]) -> tuple[str, JobPlan]:
+def job_plan(jobs: Mapping[str, Job], holdings: Holdings, sheets: Mapping[str, SavedCutList]) -> tuple[str, JobPlan]:
     """What follows from jobs: the cut list that somebody works from, or one for what is not sawn yet, or the one by which all is sawn.
 
     Args:
@@ -83,7 +83,7 @@ def job_plan(jobs: Mapping[str, Job], holdings: Holdings, sheets: Mapping[str, C
         if sheet.state == "planned":
             return identity, plan_jobs(jobs, holdings, own=sheet)
     fresh = plan_jobs(jobs, holdings)
-    if sheets and not fresh.sheet.bars:
+    if sheets and not fresh.cut_list.bars:
         identity, sheet = [*sheets.items()][-1]
         return identity, plan_jobs(jobs, holdings, own=sheet)
     return "", fresh

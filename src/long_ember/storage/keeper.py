@@ -13,7 +13,7 @@ from typing import Any
 
 from long_ember.errors import BookError, EmberError
 from long_ember.storage.book import Book
-from long_ember.storage.database import passing, told, transaction
+from long_ember.storage.database import book_error, passing, transaction
 
 __all__ = ["Change", "Keeper"]
 
@@ -72,15 +72,15 @@ class Keeper:
 
     Args:
         connect: opens the book for writing; called in the keeper's thread, again after every failure.
-        told: called in that thread after every attempt, with "" when all is on disk, otherwise with what stands in the way.
+        tell: called in that thread after every attempt, with "" when all is on disk, otherwise with what stands in the way.
 
     Attributes:
         trouble: what stands in the way of everything, "" for nothing.
         rounds: how often it has tried to write.
     """
 
-    def __init__(self, connect: Callable[[], Book], told: Callable[[str], None] = lambda _words: None) -> None:
-        self._connect, self._told = connect, told
+    def __init__(self, connect: Callable[[], Book], tell: Callable[[str], None] = lambda _words: None) -> None:
+        self._connect, self._told = connect, tell
         self._lock = threading.Condition()
         self._waiting: dict[str, Change] = {}
         self._writing: dict[str, Change] = {}
@@ -343,7 +343,7 @@ def _words(book: Book | None, error: BaseException) -> str:
     if isinstance(error, EmberError):
         return str(error)
     if book is not None and isinstance(error, (sqlite3.Error, OSError)):
-        return _words(None, told(book.path, error))
+        return _words(None, book_error(book.path, error))
     return f"{type(error).__name__}: {error}"
 
 

@@ -38,7 +38,7 @@ __all__ = [
 
 PARCEL_FORMAT = "long-ember book"
 PARCEL_VERSION = 2  # 1 is still read
-LARGEST = 40_000_000  # bytes of JSON: five thousand pieces and fifty thousand entries of the log
+LARGEST_PARCEL = 40_000_000  # bytes of JSON: five thousand pieces and fifty thousand entries of the log
 _LARGEST_ZIP = 400_000_000
 _MOST_FILES = 20_000
 _FIRST = ("rack", "price", "job")  # lists that every parcel has; later ones only where there is something in them
@@ -131,7 +131,7 @@ def parcel_text(parcel: Parcel) -> str:
     if parcel.shop is not None:
         data["shop"] = fields_out(parcel.shop)
     text = json.dumps(data, ensure_ascii=False, indent=1, allow_nan=False) + "\n"
-    _held_to(len(text.encode("utf-8")), LARGEST, "pieces and records")
+    _held_to(len(text.encode("utf-8")), LARGEST_PARCEL, "pieces and records")
     return text
 
 
@@ -160,7 +160,7 @@ def parcel_zip(parcel: Parcel) -> bytes:
 
     target = io.BytesIO()
     pictures = [len(photo.data) for item in parcel.pieces for photo in item.photos]
-    _held_to(sum(pictures) + LARGEST, _LARGEST_ZIP, "pictures")
+    _held_to(sum(pictures) + LARGEST_PARCEL, _LARGEST_ZIP, "pictures")
     if len(pictures) >= _MOST_FILES:
         raise SaveError("The file", f"it has more than {_MOST_FILES - 1:,} pictures: write fewer pieces at once, or copy the book itself")
     with zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as archive:
@@ -177,7 +177,7 @@ def read_parcel_file(path: Path) -> Parcel:
     Raises:
         PieceFileError: with everything that is wrong; nothing is half read.
     """
-    limit = _LARGEST_ZIP if path.suffix.lower() == ".zip" else LARGEST
+    limit = _LARGEST_ZIP if path.suffix.lower() == ".zip" else LARGEST_PARCEL
     try:
         if path.stat().st_size > limit:
             raise _fault(path, f"is larger than {limit // 1_000_000} MB")
@@ -205,7 +205,7 @@ def _read_zip(path: Path) -> Parcel:
             problem = _suspicious(members)
             if problem:
                 raise _fault(path, problem)
-            text = _member(archive, "book.json", LARGEST).decode("utf-8-sig")
+            text = _member(archive, "book.json", LARGEST_PARCEL).decode("utf-8-sig")
             names = {m.filename for m in members}
             photos = {i: f"photos/{i}.jpg" for i in _photo_ids(text) if f"photos/{i}.jpg" in names}
             return _parsed(text, str(path), {i: _member(archive, name, LARGEST_KEPT) for i, name in photos.items()})

@@ -14,7 +14,7 @@ from pathlib import Path
 from long_ember.errors import BookError, EmberError
 from long_ember.features import Piece
 from long_ember.storage.book import Book
-from long_ember.storage.database import faults, looking, patient, sound, version_of, wal_of
+from long_ember.storage.database import faults, integrity_problem, looking, patient, version_of, wal_of
 from long_ember.storage.migrations import BOOK_VERSION, misfit, sum_of
 from long_ember.storage.piece_file import piece_from_text
 
@@ -29,7 +29,7 @@ def damage(path: Path) -> str:
     """
     try:
         with contextlib.closing(looking(path)) as connection, faults(path), patient(connection):
-            problem = sound(connection)
+            problem = integrity_problem(connection)
             version = -1 if problem else version_of(connection)
             if not problem and version < 0:
                 problem = "it is no book, or its head is damaged"

@@ -11,9 +11,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from long_ember.errors import BookError, SaveError
-from long_ember.storage.backups import Backup, back_up, backups, held, newest_good, put_back, swept
-from long_ember.storage.book import Book, moved
-from long_ember.storage.database import address, connect, faults, looking, patient, told, transaction, version_of, wal_of
+from long_ember.storage.book import Book, moved_away
+from long_ember.storage.copies import Backup, back_up, backups, held, newest_good, put_back, swept
+from long_ember.storage.database import address, book_error, connect, faults, looking, patient, transaction, version_of, wal_of
 from long_ember.storage.lock import Lock, who_holds
 from long_ember.storage.migrations import BOOK_VERSION, migrate, misfit, readable
 from long_ember.storage.salvage import damage, salvaged, set_aside
@@ -43,7 +43,7 @@ class Opened:
         book: to read from; None when there is nothing to read, and what is made is kept in memory until it can be written.
         lock: the right to write.
         read_only: why nothing is written, "" when it is.
-        told: what the person has to know, each a sentence or two.
+        notices: what the person has to know, each a sentence or two.
         aside: where a damaged book was put, untouched.
         fresh: the book was made just now.
         lost: something seems to be missing from it.
@@ -53,7 +53,7 @@ class Opened:
     book: Book | None
     lock: Lock | None = None
     read_only: str = ""
-    told: list[str] = field(default_factory=list)
+    notices: list[str] = field(default_factory=list)
     aside: Path | None = None
     fresh: bool = False
     lost: bool = False
@@ -88,7 +88,7 @@ def writer(path: Path, lock: Lock | None = None) -> Callable[[], Book]:
     def make() -> Book:
         with faults(path):
             if not lock.same():
-                raise moved(path)
+                raise moved_away(path)
             path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
             if not lock.take():
                 raise BookError(str(path), f"{lock.holder} writes this book now", "Close the other window.", "busy")
@@ -123,9 +123,9 @@ def open_book(path: Path) -> Opened:
     except OSError as error:
         if path.exists():  # nobody can tell who else writes it
             return looked_at(
-                path, f"The right to write this book can't be had: {told(path, error).reason}. Here you can look; nothing is kept."
+                path, f"The right to write this book can't be had: {book_error(path, error).reason}. Here you can look; nothing is kept."
             )
-        return _in_memory(path, told(path, error), lock)
+        return _in_memory(path, book_error(path, error), lock)
     if not mine:
         reason = f"This book is open in another window of Long Ember ({lock.holder}). Here you can look; nothing is kept."
         return looked_at(path, reason)
@@ -177,7 +177,7 @@ def _mine(path: Path, lock: Lock) -> Opened:
     opened = Opened(path, None, lock, fresh=empty and not (copies and path.exists()))
     swept(path)
     if opened.fresh and copies:
-        opened.told.append(f"A new book was begun. {len(copies)} backups of an earlier one are there: File, Backups.")
+        opened.notices.append(f"A new book was begun. {len(copies)} backups of an earlier one are there: File, Backups.")
     if not opened.fresh:
         try:
             problem = "it is empty" if empty else damage(path)
@@ -189,7 +189,7 @@ def _mine(path: Path, lock: Lock) -> Opened:
     behind = _left_behind(path)
     if behind:
         opened.lost = True
-        opened.told.append(behind)
+        opened.notices.append(behind)
     try:
         return _brought_up(opened, lock)
     except SaveError as error:  # no backup, no migration
@@ -239,7 +239,9 @@ def _brought_up(opened: Opened, lock: Lock) -> Opened:
             raise BookError(str(path), "another program writes this file under another name", "Close it there.", "busy")
         if 0 < version < BOOK_VERSION:
             back_up(connection, path, f"before-version-{BOOK_VERSION}")
-            opened.told.append(f"The book was brought from version {version} to {BOOK_VERSION}. A copy from before is among the backups.")
+            opened.notices.append(
+                f"The book was brought from version {version} to {BOOK_VERSION}. A copy from before is among the backups."
+            )
         opened.fresh = opened.fresh or version == 0
         migrate(connection, version)
         _at_home(connection, path)
@@ -267,13 +269,13 @@ def _compare(opened: Opened, book: Book, lock: Lock) -> None:
         there = held(newest.path) if newest is not None else None
         if newest is not None and there is not None and there.serial > serial:
             opened.lost = True
-            opened.told.append(
+            opened.notices.append(
                 f"Something seems to be missing: the copy of {_day(newest)} holds {there.serial - serial} later changes, and {there.pieces} "
                 "pieces. Look at it under File, Backups."
             )
     if not opened.lost and lock.last > serial:
         opened.lost = True
-        opened.told.append(
+        opened.notices.append(
             f"Something seems to be missing: the last {lock.last - serial} changes that were written are not in the book. Was the file "
             f"{wal_of(opened.path).name} beside it taken away? Put it back before you go on."
         )
@@ -312,19 +314,19 @@ def _recover(opened: Opened, problem: str) -> None:
     backup = newest_good(path)
     if backup is None:
         opened.fresh = True
-        opened.told.append(words + "There was no good backup, so a new book was begun.")
+        opened.notices.append(words + "There was no good backup, so a new book was begun.")
     else:
         put_back(backup.path, path)
-        opened.told.append(words + f"The backup of {_day(backup)} was opened in its place.")
+        opened.notices.append(words + f"The backup of {_day(backup)} was opened in its place.")
     try:
         found = salvaged(aside)
     except BookError as error:
-        opened.told.append(
+        opened.notices.append(
             f"What can still be read from the damaged book was not looked at: {error.reason}. Make room, then Book, Bring in, that file."
         )
         return
     count = f"{len(found)} piece{'s' if len(found) != 1 else ''}"
-    opened.told.append(f"{count} can still be read from the damaged book: Book, Bring in, choose that file to see which are newer."
+    opened.notices.append(f"{count} can still be read from the damaged book: Book, Bring in, choose that file to see which are newer."
                        if found else "Nothing can be read from the damaged book.")  # fmt: skip
 
 
@@ -362,6 +364,6 @@ def _in_memory(path: Path, error: BookError, lock: Lock) -> Opened:
         opened = looked_at(path, "")
     except BookError:
         opened = Opened(path, None)
-    opened.told.append(words)
+    opened.notices.append(words)
     opened.lock = lock
     return opened

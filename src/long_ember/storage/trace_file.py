@@ -19,7 +19,7 @@ from long_ember.arrays import Array
 from long_ember.errors import FileProblem, PieceFileError
 from long_ember.units import MOST
 
-__all__ = ["chained", "curve_of", "read_curve"]
+__all__ = ["curve_of", "joined_lines", "read_curve"]
 
 _LARGEST = 8_000_000  # bytes
 _MOST = 200_000  # points
@@ -90,7 +90,7 @@ def curve_of(content: bytes, kind: str) -> Array:
         raise ValueError(f"can't be read: {words}") from error
     if not all(np.isfinite(line).all() for line in lines):
         raise ValueError("holds a line with points that are no numbers")
-    chain = _longest(chained([line for line in lines if len(line) > 1]))
+    chain = _longest(joined_lines([line for line in lines if len(line) > 1]))
     if chain is None:
         raise ValueError("holds no line to follow: draw the centreline as a path, polyline, arc or spline")
     if len(chain) > _MOST:
@@ -155,7 +155,7 @@ def _dxf(content: bytes) -> list[Array]:
     return found
 
 
-def chained(lines: list[Array]) -> list[Array]:
+def joined_lines(lines: list[Array]) -> list[Array]:
     """Lines whose ends touch, joined; each is used once.
 
     Ends are looked up by the square of paper that they lie in, so that thousands of lines take no longer than they are many.

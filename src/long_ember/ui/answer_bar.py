@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import Slot
+from long_ember.document import FieldAddress
 from long_ember.fields import specs
 from long_ember.ui.drawing.paint import line_height, text_width, write
 from long_ember.ui.style.fonts import font
@@ -46,7 +46,7 @@ class AnswerBar(QWidget):
         rows = [
             ("Cut length", m.length(r.cut), f"between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)}"),
             ("Finished", m.mass(r.mass), f"from {m.mass(r.stock_mass)} of bar"),
-            ("Heats", str(plan.count), f"{'rough' if plan.bench.rough else 'by your log'}: {plan.low} to {plan.high}"),
+            ("Heats", str(plan.count), f"{'rough' if plan.forge.rough else 'by your log'}: {plan.low} to {plan.high}"),
         ]
         if cuts is None:
             return [*rows, ("Bars", "none", s.answer.cut_problem)]
@@ -110,8 +110,8 @@ class SumSheet(QFrame):
         self._lines = QLabel()
         self._lines.setFont(font(16))
         self._lines.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        names = [Slot("allowances", n, part=True) for n in specs(session.piece.allowances)]
-        self.grid = FieldGrid(session, [*names, Slot("", "school")], columns=4)
+        names = [FieldAddress("allowances", n, part=True) for n in specs(session.piece.allowances)]
+        self.grid = FieldGrid(session, [*names, FieldAddress("", "school")], columns=4)
         column = QVBoxLayout(self)
         column.setContentsMargins(18, 14, 18, 14)
         column.setSpacing(12)

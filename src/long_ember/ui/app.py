@@ -20,7 +20,7 @@ from long_ember.document import History
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.records import Shop
-from long_ember.storage import Book, arrivals, book_path, bring_in, data_folder, new_id, read_piece, read_settings
+from long_ember.storage import Book, book_path, bring_in, data_folder, look_over, new_id, read_piece, read_settings
 from long_ember.storage.database import transaction
 from long_ember.ui.loop import QtLoop
 from long_ember.ui.menu import commands_of
@@ -28,7 +28,7 @@ from long_ember.ui.style.fonts import font, load_fonts
 from long_ember.ui.window import MainWindow
 from long_ember.units import Measure
 
-__all__ = ["make_application", "make_window", "run", "settle_memory"]
+__all__ = ["make_application", "make_window", "settle_memory", "show_window"]
 
 
 _FIRST_PAINT = 400  # ms until the window has surely been painted
@@ -96,7 +96,7 @@ def _holds(library: Library, piece_id: str, piece: Piece) -> bool:
 def _fill(book: Book) -> None:
     """Hang the boathouse's pieces in an empty book, the lantern bracket on the bench."""
     with transaction(book.connection):
-        found = arrivals(book, demo_parcel(), Measure())
+        found = look_over(book, demo_parcel(), Measure())
         bring_in(book, found, {"shop": "replace"})
         book.put_fact("open", "lantern-bracket")
 
@@ -114,7 +114,7 @@ def _collect() -> None:
     gc.collect(1)
 
 
-def run(path: Path | None = None, *, demo: bool = False, book: Path | None = None) -> int:
+def show_window(path: Path | None = None, *, demo: bool = False, book: Path | None = None) -> int:
     """Show the window until it is closed."""
     gc.disable()  # nothing that is made while starting is garbage
     application = make_application(sys.argv[:1])

@@ -7,7 +7,7 @@ from dataclasses import replace
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import Slot
+from long_ember.document import FieldAddress
 from long_ember.records import DENOMINATORS
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox, ChoiceField, EntryField
@@ -21,9 +21,9 @@ class Header(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.name = EntryField(session, Slot("", "name"), size=20)
-        self.bar = EntryField(session, Slot("", "bar"), size=20)
-        self.material = ChoiceField(session, Slot("", "material"))
+        self.name = EntryField(session, FieldAddress("", "name"), size=20)
+        self.bar = EntryField(session, FieldAddress("", "bar"), size=20)
+        self.material = ChoiceField(session, FieldAddress("", "material"))
         self.units = ChoiceBox(session)
         self.units.setFont(font(16, 500))
         self.units.setAccessibleName("Units")

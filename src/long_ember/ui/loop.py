@@ -9,7 +9,7 @@ from typing import Any
 import shiboken6
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from long_ember.desk.loop import Work
+from long_ember.desk.loop import InThread
 from long_ember.signals import ask_who_is_left
 
 __all__ = ["QtLoop"]
@@ -28,7 +28,7 @@ class QtLoop(QObject):
     def __init__(self) -> None:
         super().__init__()
         ask_who_is_left(_left)
-        self.working: set[Work] = set()
+        self.working: set[InThread] = set()
         self._posted.connect(self._run)
 
     def timer(self, run: Callable[[], Any], milliseconds: int, *, once: bool = False) -> QTimer:

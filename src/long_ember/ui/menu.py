@@ -7,7 +7,7 @@ from functools import partial
 from long_ember.demo import demo_parcel
 from long_ember.document import Undo, make_mate, move, pin_order, remove, turn_round
 from long_ember.features import KINDS
-from long_ember.ui.rail import VERBS
+from long_ember.ui.rail import SCREENS
 from long_ember.ui.shape.strip import add_kind
 from long_ember.ui.widgets.commands import Command
 from long_ember.ui.window import MainWindow
@@ -35,7 +35,7 @@ def commands_of(window: MainWindow) -> list[Command]:
 
     return [
         Command("file.new", "New piece", work.new_piece, "Ctrl+N"),
-        Command("file.open", "From the book…", partial(window.show_view, len(VERBS) - 1), "Ctrl+O"),
+        Command("file.open", "From the book…", partial(window.show_view, len(SCREENS) - 1), "Ctrl+O"),
         Command(
             "file.state",
             "Name this state…",
@@ -101,7 +101,7 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("edit.mate", "Make the mate", partial(session.attempt, make_mate), "", chosen, "The other of a pair: its mirror image"),
         Command("edit.round", "Exchange the ends", partial(session.attempt, turn_round), "", chosen),
         *(Command(f"add.{kind}", cls.title, partial(add_kind, session, kind)) for kind, cls in KINDS.items()),
-        *(Command(f"view.{verb}", word, partial(window.show_view, i), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(VERBS)),
+        *(Command(f"view.{verb}", word, partial(window.show_view, i), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(SCREENS)),
         Command("view.catalogue", "All shapes", window.show_catalogue, "Ctrl+K"),
         Command("view.calculator", "Calculator", window.show_calculator, "Ctrl+R"),
         Command("view.blanks", "Sheet and plate", window.show_blanks, "Ctrl+Shift+R"),

@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QDialog
 
 from long_ember.features import Piece
 from long_ember.sections import Section
-from long_ember.storage import Arrival, Backup, Photo
-from long_ember.ui.actions.bookwork import BookWork, day
+from long_ember.storage import Backup, Incoming, Photo
+from long_ember.ui.actions.bookwork import BookWork, moment_words
 
 __all__ = ["WindowQuestions"]
 
@@ -36,7 +36,7 @@ class WindowQuestions:
 
         return PhotoDialog(work, photo)
 
-    def arrivals(self, work: BookWork, source: str, found: tuple[Arrival, ...]) -> QDialog:
+    def look_over(self, work: BookWork, source: str, found: tuple[Incoming, ...]) -> QDialog:
         """What a file would change."""
         from long_ember.ui.book.book_dialogs import ArrivalDialog
 
@@ -52,7 +52,7 @@ class WindowQuestions:
         """Copies of the book."""
         from long_ember.ui.book.book_dialogs import BackupsDialog
 
-        return BackupsDialog(work, day, work.preview, restore)
+        return BackupsDialog(work, moment_words, work.preview, restore)
 
     def compare(self, work: BookWork, states: list[tuple[str, Piece]], at: int, go_back: Callable[[str, Piece], None]) -> QDialog:
         """Named states beside each other."""

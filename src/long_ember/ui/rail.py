@@ -11,9 +11,9 @@ from long_ember.ui.drawing.glyphs import paint_verb
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
-__all__ = ["VERBS", "Rail"]
+__all__ = ["SCREENS", "Rail"]
 
-VERBS = (("shape", "Shape"), ("stock", "Stock"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"), ("book", "Book"))
+SCREENS = (("shape", "Shape"), ("stock", "Stock"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"), ("book", "Book"))
 
 _TALL = 92
 
@@ -34,20 +34,20 @@ class Rail(QWidget):
     def show_current(self, index: int) -> None:
         """Mark the screen in sight."""
         self.current = index
-        self.setAccessibleName(f"Screen {VERBS[index][1]}, {index + 1} of {len(VERBS)}")
+        self.setAccessibleName(f"Screen {SCREENS[index][1]}, {index + 1} of {len(SCREENS)}")
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose a screen."""
         index = int(event.position().y() // _TALL)
-        if index < len(VERBS):
+        if index < len(SCREENS):
             self.chosen.emit(index)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Choose the next or the previous screen."""
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
         if step:
-            self.chosen.emit((self.current + step) % len(VERBS))
+            self.chosen.emit((self.current + step) % len(SCREENS))
         else:
             super().keyPressEvent(event)
 
@@ -56,7 +56,7 @@ class Rail(QWidget):
         painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("panel"))
-        for i, (verb, word) in enumerate(VERBS):
+        for i, (verb, word) in enumerate(SCREENS):
             top, here = i * _TALL, i == self.current
             if here:
                 painter.fillRect(QRectF(0, top, self.width(), _TALL), theme.colour("accent"))

@@ -20,7 +20,7 @@ from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
 from long_ember.ui.faults import Faults
 from long_ember.ui.header import Header
-from long_ember.ui.rail import VERBS, Rail
+from long_ember.ui.rail import SCREENS, Rail
 from long_ember.ui.shape.shape_view import ShapeView
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import stylesheet, theme_of
@@ -169,12 +169,12 @@ class MainWindow(QMainWindow):
 
     def show_cuts(self, job_id: str) -> None:
         """The cut list of a job."""
-        self.show_view([verb for verb, _word in VERBS].index("cut"))
+        self.show_view([verb for verb, _word in SCREENS].index("cut"))
         self.cut.show_jobs((job_id,))
 
     def show_costs(self) -> None:
         """What the shop's hours cost."""
-        self.show_view(len(VERBS) - 1)
+        self.show_view(len(SCREENS) - 1)
         self.book.show_group("Costs")
 
     def show_catalogue(self) -> None:
@@ -228,7 +228,7 @@ class MainWindow(QMainWindow):
 
     def show_book(self) -> None:
         """The book, from wherever one is."""
-        self.show_view(len(VERBS) - 1)
+        self.show_view(len(SCREENS) - 1)
 
     @cached_property
     def trouble_page(self) -> TroublePage:
@@ -249,7 +249,7 @@ class MainWindow(QMainWindow):
 
     def show_view(self, index: int) -> None:
         """Switch screens; piece, selection and zoom stay."""
-        if self.session.trouble is not None and index != len(VERBS) - 1:
+        if self.session.trouble is not None and index != len(SCREENS) - 1:
             self.trouble_page.renew()
             self.stack.setCurrentWidget(self.trouble_page)
             self.rail.show_current(index)
@@ -365,7 +365,7 @@ class MainWindow(QMainWindow):
             if not (library.entry(last) is not None and self.work.open_piece(last)):
                 self.work.new_piece()
         session.configure(session.settings.opened(str(library.path)))
-        told = [*library.opened.told, *([library.read_only] if library.read_only else [])]
+        told = [*library.opened.notices, *([library.read_only] if library.read_only else [])]
         self._title()
         if told:
             self.session.said.emit(told[0], bool(library.opened.aside or library.read_only or library.trouble))

@@ -14,7 +14,7 @@ from long_ember.desk.session import Session
 from long_ember.features import Piece
 from long_ember.records import PLURALS, Price
 from long_ember.sections import Section
-from long_ember.storage import Arrival, Backup, Photo, arrivals
+from long_ember.storage import Backup, Incoming, Photo, look_over
 from long_ember.storage.parcel import Parcel
 from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.waiting import wait_for
@@ -22,7 +22,7 @@ from long_ember.ui.widgets.waiting import wait_for
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QDialog, QWidget
 
-__all__ = ["BookWork", "Questions", "day"]
+__all__ = ["BookWork", "Questions", "moment_words"]
 
 
 class Questions(Protocol):
@@ -37,7 +37,7 @@ class Questions(Protocol):
     def photo(self, work: BookWork, photo: Photo) -> QDialog:
         """A photo, large."""
 
-    def arrivals(self, work: BookWork, source: str, found: tuple[Arrival, ...]) -> QDialog:
+    def look_over(self, work: BookWork, source: str, found: tuple[Incoming, ...]) -> QDialog:
         """What a file would change."""
 
     def first_day(self, work: BookWork) -> QDialog:
@@ -76,8 +76,8 @@ class BookWork(BookActions):
         """Show what a parcel would change, and let the person choose."""
 
         def work() -> None:
-            found = arrivals(self.library.reader(), parcel, self.session.measure)
-            self._show(self.questions.arrivals(self, source, found))
+            found = look_over(self.library.reader(), parcel, self.session.measure)
+            self._show(self.questions.look_over(self, source, found))
 
         self._tried("Nothing was brought in", work)
 
@@ -166,6 +166,6 @@ class BookWork(BookActions):
         dialog.open()
 
 
-def day(seconds: float) -> str:
+def moment_words(seconds: float) -> str:
     """A moment in words."""
     return time.strftime("%-d %b %Y, %H:%M", time.localtime(seconds))

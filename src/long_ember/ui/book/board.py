@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVB
 from long_ember.choosing import catalogue, is_sheet, mass_per_metre
 from long_ember.fields import choices_of, day_words, specs
 from long_ember.materials import MATERIALS
-from long_ember.records import RECORDS, Assembly, CutSheet, Job, JobLine, JobSet, Price, RackItem, Record, promised_bars
+from long_ember.records import RECORDS, Assembly, Job, JobLine, JobSet, Price, RackItem, Record, SavedCutList, promised_bars
 from long_ember.sections import SHAPES
 from long_ember.storage import new_id
 from long_ember.ui.actions.bookwork import BookWork
@@ -60,7 +60,7 @@ class _Rows(QWidget):
         """Replace the rows; the chosen one stays chosen while it is there."""
         self.records = records
         if self.kind == "rack":
-            self.promised = promised_bars(self._work.library.records(CutSheet).values())
+            self.promised = promised_bars(self._work.library.records(SavedCutList).values())
         if self.current not in records:
             self.choose(next(iter(records), ""))
         self.setMinimumSize(QSize(400, max(1, len(records)) * _TALL[self.kind] + 20))

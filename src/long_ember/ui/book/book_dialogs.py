@@ -27,7 +27,7 @@ from PySide6.QtWidgets import (
 from long_ember.errors import EmberError
 from long_ember.records import KIT, STARTING, Shop
 from long_ember.sections import parse_section
-from long_ember.storage import CHOICES, Arrival, Backup, Photo
+from long_ember.storage import CHOICES, Backup, Incoming, Photo
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox
@@ -160,7 +160,7 @@ class PhotoDialog(_Dialog):
 class ArrivalDialog(_Dialog):
     """What a file would change, one choice for each thing; nothing is written before the button."""
 
-    def __init__(self, work: BookWork, source: str, found: tuple[Arrival, ...]) -> None:
+    def __init__(self, work: BookWork, source: str, found: tuple[Incoming, ...]) -> None:
         super().__init__(work, f"Bring in from {source}", 860)
         self.found = found
         self.choices: dict[str, ChoiceBox] = {}
@@ -182,7 +182,7 @@ class ArrivalDialog(_Dialog):
         self.done_button = self.buttons("Bring it in", self._do)
         self._renew()
 
-    def _row(self, grid: QGridLayout, row: int, arrival: Arrival) -> None:
+    def _row(self, grid: QGridLayout, row: int, arrival: Incoming) -> None:
         grid.addWidget(_label(arrival.what, 15, role="muted"), row, 0)
         words = _label(arrival.name, 17, 600)
         if arrival.said:
@@ -221,7 +221,7 @@ class BackupsDialog(_Dialog):
     """Copies of the book: one made now, or one put back after a look at what would change."""
 
     def __init__(
-        self, work: BookWork, day: Callable[[float], str], preview: Callable[[Backup], str], restore: Callable[[Backup], None]
+        self, work: BookWork, moment_words: Callable[[float], str], preview: Callable[[Backup], str], restore: Callable[[Backup], None]
     ) -> None:
         super().__init__(work, "Backups of the book", 760)
         self._preview, self._restore = preview, restore
@@ -234,7 +234,7 @@ class BackupsDialog(_Dialog):
         for backup in work.library.backups():
             why = {"rolling": "by itself", "by-hand": "asked for"}.get(backup.why, backup.why.replace("-", " "))
             odd = "   (this date can't be: a clock was wrong)" if backup.odd else ""
-            item = QListWidgetItem(f"{day(backup.made)}   {why}   {backup.size / 1e6:.1f} MB{odd}")
+            item = QListWidgetItem(f"{moment_words(backup.made)}   {why}   {backup.size / 1e6:.1f} MB{odd}")
             item.setData(Qt.ItemDataRole.UserRole, backup)
             self.list.addItem(item)
         self.told = _label("" if self.list.count() else "There is none yet.", 16)

@@ -21,12 +21,12 @@ from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import Measure
 
-__all__ = ["CompareDialog", "differences"]
+__all__ = ["CompareDialog", "state_differences"]
 
 Named = tuple[str, Piece]
 
 
-def differences(one: Answer, other: Answer, m: Measure) -> list[tuple[str, str, str]]:
+def state_differences(one: Answer, other: Answer, m: Measure) -> list[tuple[str, str, str]]:
     """What differs between two states: a word for it, and how it is in either."""
     a, b = one.reckoning, other.reckoning
     rows: list[tuple[str, str, str]] = [
@@ -162,8 +162,8 @@ class CompareDialog(QDialog):
         """Show the two that are chosen."""
         one, other = (self._states[side.currentIndex()] for side in self.sides)
         shop = self._session.shop
-        found = [quick_answer(piece, ruler=shop.division, bench=self._session.bench) for _name, piece in (one, other)]
-        self.rows = differences(found[0], found[1], self._session.measure)
+        found = [quick_answer(piece, ruler=shop.division, forge=self._session.forge) for _name, piece in (one, other)]
+        self.rows = state_differences(found[0], found[1], self._session.measure)
         for layout, made in ((self._picture, _Overlay(self._session, one, other)), (self._table, self._listed(one[0], other[0]))):
             old = layout.takeAt(0)
             widget = old.widget() if old is not None else None

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QS
 
 from long_ember.errors import EmberError
 from long_ember.storage import Entry
-from long_ember.ui.actions.bookwork import BookWork, day
+from long_ember.ui.actions.bookwork import BookWork, moment_words
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.typed import Typed
@@ -122,7 +122,7 @@ class PieceCard(QScrollArea):
         self._name_typed.show(entry.name)
         self._tags_typed.show(", ".join(entry.tags))
         parent = library.entry(entry.parent) if entry.parent else None
-        told = [f"Changed {day(entry.changed)}"]
+        told = [f"Changed {moment_words(entry.changed)}"]
         if parent is not None:
             told.insert(0, f"Variant of {parent.name}")
         try:
@@ -165,9 +165,11 @@ class PieceCard(QScrollArea):
         for state in states:
             row = QHBoxLayout()
             name = self._label(state.name, 16, 500, "")
-            name.setToolTip(day(state.made))
+            name.setToolTip(moment_words(state.made))
             row.addWidget(name, 1)
-            row.addWidget(worded("Compare", partial(self._work.compare, self._id, state.id), f"{state.name}, of {day(state.made)}"))
+            row.addWidget(
+                worded("Compare", partial(self._work.compare, self._id, state.id), f"{state.name}, of {moment_words(state.made)}")
+            )
             self.state_rows.addLayout(row)
         if not states:
             words = self._label("None yet. Ctrl+S names the state the piece is in.", 15)

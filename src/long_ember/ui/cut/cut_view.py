@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QSt
 from long_ember.cutting import CutBar, CutList
 from long_ember.desk.job_desk import JobDesk
 from long_ember.desk.session import Session
-from long_ember.document import Slot
+from long_ember.document import FieldAddress
 from long_ember.fields import specs
 from long_ember.records import Job
 from long_ember.ui.actions.bookwork import BookWork
@@ -105,7 +105,7 @@ class PieceCuts(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.grid = FieldGrid(session, [Slot("order", n, part=True) for n in specs(session.piece.order)])
+        self.grid = FieldGrid(session, [FieldAddress("order", n, part=True) for n in specs(session.piece.order)])
         self.grid.setMaximumWidth(720)
         self.summary = QLabel()
         self.summary.setFont(font(20, 500))

@@ -16,7 +16,7 @@ from long_ember.errors import NoAnswer
 from long_ember.jobs.cut_layout import bars_of, locked, moved, opened, ticked, ticked_bar
 from long_ember.jobs.plan import JobPlan
 from long_ember.materials import MATERIALS
-from long_ember.records import CutSheet
+from long_ember.records import SavedCutList
 from long_ember.sections import Section
 from long_ember.ui.drawing.cut_bars import area_words, bar_words, paint_bar, paint_sheet, saw_words, sheet_words
 from long_ember.ui.drawing.paint import text_box, write
@@ -68,7 +68,7 @@ class JobBars(QWidget):
     def renew(self) -> None:
         """Another plan."""
         plan, (bar, cut) = self._plan, self.current
-        bars = plan.sheet.bars if plan is not None else ()
+        bars = plan.cut_list.bars if plan is not None else ()
         bar = min(bar, max(len(bars) - 1, 0))
         self.current = bar, min(cut, max(len(bars[bar].cuts) - 1, 0)) if bars else 0
         self.setMinimumSize(QSize(760, int(self._tall()) + 24))
@@ -78,8 +78,8 @@ class JobBars(QWidget):
         plan = self._plan
         if plan is None:
             return 120.0
-        sheets = sum(_HEAD + _SHEET_ROW * len(cut.plans) for cut in plan.sheets)
-        return len(bars_of(plan.sheet)) * _HEAD + len(plan.sheet.bars) * _ROW + sheets
+        sheets = sum(_HEAD + _SHEET_ROW * len(cut.plans) for cut in plan.sheet_cuts)
+        return len(bars_of(plan.cut_list)) * _HEAD + len(plan.cut_list.bars) * _ROW + sheets
 
     def _laid(self) -> Iterator[tuple[float, tuple[str, Section], list[_Row]]]:
         """Every section with its heading's height and its bars."""
@@ -87,18 +87,18 @@ class JobBars(QWidget):
         if plan is None:
             return
         scale, y = self._scale(), 8.0
-        for key, numbers in bars_of(plan.sheet).items():
+        for key, numbers in bars_of(plan.cut_list).items():
             top = y
             y += _HEAD
             rows = []
             for i in numbers:
-                rows.append(_Row(i, QRectF(_LEFT, y, plan.sheet.bars[i].length * scale, _BAR)))
+                rows.append(_Row(i, QRectF(_LEFT, y, plan.cut_list.bars[i].length * scale, _BAR)))
                 y += _ROW
             yield top, key, rows
 
     def _scale(self) -> float:
         plan = self._plan
-        longest = max((b.length for b in plan.sheet.bars), default=1.0) if plan is not None else 1.0
+        longest = max((b.length for b in plan.cut_list.bars), default=1.0) if plan is not None else 1.0
         return (self.width() - _LEFT - _RIGHT) / longest
 
     def rows(self) -> list[_Row]:
@@ -134,7 +134,7 @@ class JobBars(QWidget):
         painter, theme, plan = QPainter(self), theme_of(self._session), self._plan
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if plan is None or (not plan.sheet.bars and not plan.sheets):
+        if plan is None or (not plan.cut_list.bars and not plan.sheet_cuts):
             words = self._desk.trouble or (
                 "Nothing of these jobs is cut from bar." if plan is not None else "Choose a job above, or add one in the Book."
             )
@@ -152,7 +152,7 @@ class JobBars(QWidget):
                 if row.box.adjusted(-_LEFT, -20, _RIGHT, _ROW).intersects(QRectF(event.rect())):
                     self._paint_row(painter, plan, row, theme, m)
                 y = row.box.top() + _ROW - 8
-        self._paint_sheets(painter, plan, y if plan.sheet.bars else 8.0, theme, m)
+        self._paint_sheets(painter, plan, y if plan.cut_list.bars else 8.0, theme, m)
         self._paint_drag(painter, plan, theme, m)
 
     def _paint_row(self, painter: QPainter, plan: JobPlan, row: _Row, theme: Theme, m: Measure) -> None:
@@ -191,7 +191,7 @@ class JobBars(QWidget):
 
     def _paint_sheets(self, painter: QPainter, plan: JobPlan, y: float, theme: Theme, m: Measure) -> None:
         """Blanks on their sheets, the whole part of a sheet left plain."""
-        for cut in plan.sheets:
+        for cut in plan.sheet_cuts:
             title = f"Sheet {m.length(cut.thickness)}, {MATERIALS[cut.material].title.lower()}: {many(len(cut.plans), 'sheet')}"
             write(painter, title, 16, y + 12, font(20, 600), theme.colour("ink"))
             shift = QFontMetricsF(font(20, 600)).horizontalAdvance(title) + 34
@@ -214,7 +214,7 @@ class JobBars(QWidget):
     def _paint_drag(self, painter: QPainter, plan: JobPlan, theme: Theme, m: Measure) -> None:
         if self._drag is None:
             return
-        cut = plan.sheet.bars[self.current[0]].cuts[self.current[1]]
+        cut = plan.cut_list.bars[self.current[0]].cuts[self.current[1]]
         ghost = QRectF(self._drag.x() - 30, self._drag.y() - _BAR / 2, max(cut.length * self._scale(), 40.0), _BAR)
         painter.setOpacity(0.85)
         painter.setBrush(theme.colour("chosen"))
@@ -300,17 +300,17 @@ class JobBars(QWidget):
             return
         try:
             made = self._made(target)
-            self._session.said.emit(self._desk.words(plan.sheet, made, "Here"), False)
+            self._session.said.emit(self._desk.words(plan.cut_list, made, "Here"), False)
         except NoAnswer as error:
             self._session.said.emit(str(error), True)
 
-    def _made(self, target: int) -> CutSheet:
+    def _made(self, target: int) -> SavedCutList:
         plan = self._plan
         assert plan is not None
         bar, cut = self.current
         if target < 0:
-            return opened(plan.sheet, bar, cut, self._desk.supplies(), plan.rules)
-        return moved(plan.sheet, bar, cut, target, plan.rules)
+            return opened(plan.cut_list, bar, cut, self._desk.supplies(), plan.rules)
+        return moved(plan.cut_list, bar, cut, target, plan.rules)
 
     def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         """Drop it."""
@@ -339,10 +339,10 @@ class JobBars(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Choose, tick, lock and move by keys."""
         plan, (bar, cut) = self._plan, self.current
-        if plan is None or not plan.sheet.bars:
+        if plan is None or not plan.cut_list.bars:
             super().keyPressEvent(event)
             return
-        bars, key = plan.sheet.bars, event.key()
+        bars, key = plan.cut_list.bars, event.key()
         by = -1 if key == Qt.Key.Key_Up else 1 if key == Qt.Key.Key_Down else 0
         if by and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             alike = [i for i, b in enumerate(bars) if (b.material, b.section) == (bars[bar].material, bars[bar].section)]
@@ -364,6 +364,6 @@ class JobBars(QWidget):
         else:
             super().keyPressEvent(event)
             return
-        if self._plan is not None and self._plan.sheet.bars:
+        if self._plan is not None and self._plan.cut_list.bars:
             self.looked.emit(self.blank_box(*self.current).center())
         self.update()

@@ -99,11 +99,11 @@ class BuyPage(QScrollArea):
             column.addSpacing(14)
         else:
             column.addWidget(_label("Nothing has to be bought.", 18, role="muted"))
-        bars = plan.sheet.bars if plan.sheet.state == "planned" else ()
+        bars = plan.cut_list.bars if plan.cut_list.state == "planned" else ()
         taken = Counter((b.source, b.section, b.length) for b in bars if b.rack)
         rows = [(str(n), f"{section.label(m)}, {m.length(length)}", source) for (source, section, length), n in taken.items()]
         lying = Counter(
-            (p.sheet.name, cut.thickness, p.sheet.length, p.sheet.width) for cut in plan.sheets for p in cut.plans if p.sheet.key
+            (p.sheet.name, cut.thickness, p.sheet.length, p.sheet.width) for cut in plan.sheet_cuts for p in cut.plans if p.sheet.key
         )
         rows += [
             (str(n), f"Sheet {m.length(thick)}, {m.length(length)} by {m.length(width)}", name)

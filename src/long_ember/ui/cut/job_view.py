@@ -105,14 +105,14 @@ class JobView(QWidget):
     def _say(self) -> None:
         plan = self.desk.plan
         self.leave.setVisible(self.desk.looking)
-        sawn = plan is not None and plan.sheet.state == "sawn"
+        sawn = plan is not None and plan.cut_list.state == "sawn"
         self.anew.setEnabled(plan is not None and plan.own and not sawn)
-        self.done.setEnabled(plan is not None and bool(plan.sheet.bars or plan.sheets) and not sawn)
+        self.done.setEnabled(plan is not None and bool(plan.cut_list.bars or plan.sheet_cuts) and not sawn)
         self.out.setEnabled(plan is not None)
         if plan is None:
             self.told.setText("")
             return
-        bars = plan.sheet.bars
+        bars = plan.cut_list.bars
         bought = [b for b in bars if not b.rack]
         words = [f"{many(len(bars) - len(bought), 'bar')} off the rack, {len(bought) or 'none'} bought" if bars else "No bars"]
         if any(b.price for b in bought):

@@ -58,7 +58,7 @@ def portion(start: float, stop: float) -> str:
 
 def trust_words(answer: Answer) -> str:
     """How far one time is to be trusted."""
-    return "rough: half to double" if answer.plan.bench.rough else "by your log"
+    return "rough: half to double" if answer.plan.forge.rough else "by your log"
 
 
 def band_words(plan: Answer) -> str:

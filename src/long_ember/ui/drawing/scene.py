@@ -10,7 +10,7 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF
 
 from long_ember.arrays import Array
-from long_ember.document import Answer, Slot
+from long_ember.document import Answer, FieldAddress
 from long_ember.features import Arc, Helix, Spiral
 from long_ember.fields import specs
 from long_ember.geometry import Figure, Part, Seen, piece_figure
@@ -36,7 +36,7 @@ class ZoneBox:
 class Dimension:
     """One dimension standing on the drawing; clicking its text edits it."""
 
-    slot: Slot
+    address: FieldAddress
     text: str
     box: QRectF
     ends: tuple[QPointF, QPointF]
@@ -142,36 +142,36 @@ class Scene:
             if part.id != self.chosen and max(own.width(), own.height()) < _SMALLEST:
                 continue
             others = [box for identity, box in solid.items() if identity != part.id]
-            for slot, mark, value in self._marked(part):
-                tries = self._tries(part, slot, mark, value)
+            for address, mark, value in self._marked(part):
+                tries = self._tries(part, address, mark, value)
                 clear = next((d for d in tries if self.paper.contains(d.box) and not _blocked(d.box, found, others)), None)
                 if clear is None and part.id == self.chosen:
-                    again = list(self._tries(part, slot, mark, value))
+                    again = list(self._tries(part, address, mark, value))
                     clear = next((d for d in again if not _blocked(d.box, found, [])), None) or _moved(again[0], found)
                     clear = _kept(clear, self.paper)
                 if clear is not None:
                     found.append(clear)
         return found
 
-    def _marked(self, part: Part | Seen) -> list[tuple[Slot, str, object]]:
+    def _marked(self, part: Part | Seen) -> list[tuple[FieldAddress, str, object]]:
         """The fields of a part that the drawing dimensions: all of them when it is chosen, otherwise the first."""
         feature = self.answer.piece.features[self.answer.piece.index(part.id)]
-        marked = [(Slot(part.id, n), s.mark, getattr(feature, n)) for n, s in specs(feature).items() if s.mark]
+        marked = [(FieldAddress(part.id, n), s.mark, getattr(feature, n)) for n, s in specs(feature).items() if s.mark]
         marked = [m for m in marked if m[2] is not None and (part.id == self.chosen or m[1] != "section")]
         return marked if part.id == self.chosen else marked[:1]
 
-    def _tries(self, part: Part | Seen, slot: Slot, mark: str, value: object) -> Iterator[Dimension]:
+    def _tries(self, part: Part | Seen, address: FieldAddress, mark: str, value: object) -> Iterator[Dimension]:
         """Places for one dimension, best first."""
         text = self._text(mark, value)
         plain = not any(isinstance(seg, (Arc, Spiral, Helix)) for seg in part.shape.path)
         if mark == "length" and plain and not part.shape.branches and part.reach > 0.2 * part.shape.length:
-            yield from (self._length(part, slot, text, side) for side in (1, -1))
+            yield from (self._length(part, address, text, side) for side in (1, -1))
         elif mark in ("radius", "diameter"):
-            yield from self._leaders(part, slot, text)
+            yield from self._leaders(part, address, text)
         else:
-            yield from (self._tag(part, slot, text, mark, reach) for reach in (1.0, -1.0, 1.8))
+            yield from (self._tag(part, address, text, mark, reach) for reach in (1.0, -1.0, 1.8))
 
-    def _tag(self, part: Part | Seen, slot: Slot, text: str, mark: str, reach: float) -> Dimension:
+    def _tag(self, part: Part | Seen, address: FieldAddress, text: str, mark: str, reach: float) -> Dimension:
         """A word beyond the tip it speaks of, or under (or over) the middle of the part."""
         feature = self.answer.piece.features[self.answer.piece.index(part.id)]
         size = text_rect(text, QPointF(), font(16, 600))
@@ -183,7 +183,7 @@ class Scene:
         else:
             at = self.figure_view.point(part.at(part.shape.length / 2))
             spot = at + QPointF(0, 36 + _half(part) * self.view.scale) * reach
-        return Dimension(slot, text, text_rect(text, spot, font(16, 600)), (at, spot), False)
+        return Dimension(address, text, text_rect(text, spot, font(16, 600)), (at, spot), False)
 
     def _text(self, mark: str, value: object) -> str:
         if mark == "section":
@@ -192,7 +192,7 @@ class Scene:
         shown = self.measure.length(value)
         return {"radius": "R ", "diameter": "Ø "}.get(mark, "") + shown
 
-    def _length(self, part: Part | Seen, slot: Slot, text: str, side: int) -> Dimension:
+    def _length(self, part: Part | Seen, address: FieldAddress, text: str, side: int) -> Dimension:
         """A dimension line beside a straight part, on its lower side or, for `side` −1, on its upper."""
         v = self.figure_view
         cos, sin = math.cos(part.heading), math.sin(part.heading)
@@ -206,9 +206,9 @@ class Scene:
             middle += QPointF(math.copysign(box.width() / 2 + 6, ux * side), 0)
         elif box.width() > abs(b.x() - a.x()) - 18:
             middle += QPointF(ux, uy) * (18 * side)
-        return Dimension(slot, text, text_rect(text, middle, font(16, 600)), (a, b), True)
+        return Dimension(address, text, text_rect(text, middle, font(16, 600)), (a, b), True)
 
-    def _leaders(self, part: Part | Seen, slot: Slot, text: str) -> list[Dimension]:
+    def _leaders(self, part: Part | Seen, address: FieldAddress, text: str) -> list[Dimension]:
         """Text inside the curve where it fits, otherwise outside it, below, above or beside."""
         at, middle = self.figure_view.point(part.at(part.shape.length / 2)), self.figure_view.point(_inside(part))
         box, face = self.part_boxes[self.answer.piece.index(part.id)], font(16, 600)
@@ -219,7 +219,7 @@ class Scene:
             dx, dy = _unit(middle - at)
             far = ((middle.x() - at.x()) ** 2 + (middle.y() - at.y()) ** 2) ** 0.5
             spots.insert(0, at + QPointF(dx, dy) * max(far, size.width() / 2 + 24))
-        return [Dimension(slot, text, text_rect(text, spot, face), (at, spot), False) for spot in spots]
+        return [Dimension(address, text, text_rect(text, spot, face), (at, spot), False) for spot in spots]
 
 
 def _blocked(box: QRectF, found: list[Dimension], solid: list[QRectF]) -> bool:
@@ -249,7 +249,7 @@ def _moved(made: Dimension, found: list[Dimension]) -> Dimension:
         box = made.box.translated(0, 24.0 * step)
         if not any(box.intersects(d.box) for d in found):
             ends = made.ends if made.arrows else (made.ends[0], QPointF(box.center().x(), box.top()))
-            return Dimension(made.slot, made.text, box, ends, made.arrows)
+            return Dimension(made.address, made.text, box, ends, made.arrows)
     return made
 
 

@@ -102,10 +102,10 @@ class BatchPanel(QDialog):
         self.pieces.setCurrentIndex(self.pieces.findData(min(wanted, _MOST) if wanted > 1 else 6))
         for n in range(1, 7):
             self.irons.addItem(f"{n} irons in the fire" if n > 1 else "1 iron in the fire", n)
-        self.irons.setCurrentIndex(self.irons.findData(min(session.bench.irons, 6)))
+        self.irons.setCurrentIndex(self.irons.findData(min(session.forge.irons, 6)))
         for value, words in next(s for s in ORDER_SCHOOLS if s.key == "rhythm").options:
             self.rhythm.addItem(words, value)
-        self.rhythm.setCurrentIndex(max(self.rhythm.findData(session.bench.school(session.piece.planning, "rhythm")), 0))
+        self.rhythm.setCurrentIndex(max(self.rhythm.findData(session.forge.school(session.piece.planning, "rhythm")), 0))
         row = QHBoxLayout()
         for box, name in ((self.pieces, "Pieces"), (self.irons, "Irons in the fire"), (self.rhythm, "Rhythm")):
             box.setFont(font(17, 500))
@@ -149,7 +149,7 @@ class BatchPanel(QDialog):
         found, other = (batch(plan, count, irons=irons, rhythm=r, made=made) for r in (rhythm, "stage" if rhythm == "piece" else "piece"))
         self.table.show_batch(found)
         m = session.measure
-        low, high = plan.bench.band
+        low, high = plan.forge.band
         words = [
             f"<b>{m.minutes(found.total)}</b> in all, {m.minutes(found.total * low)} to {m.minutes(found.total * high)};"
             f" <b>{m.minutes(found.each)}</b> a piece.",

@@ -16,7 +16,7 @@ from long_ember.ui.drawing.paint import View, arrow_line, text_box, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
-__all__ = ["STEPS", "Stage"]
+__all__ = ["STEPS", "HeatStage"]
 
 STEPS = 20  # of the slider, for each frame
 
@@ -85,7 +85,7 @@ class _Canvas(QWidget):
         text_box(painter, words, QPointF((a + b) / 2, y + 16), font(15, 500), theme)
 
 
-class Stage(QWidget):
+class HeatStage(QWidget):
     """The canvas over its slider.
 
     Signals:

@@ -12,7 +12,7 @@ from long_ember.heats import Frame, Heat, methods_for
 from long_ember.ui.drawing.heat_words import frame_words, plan_words
 from long_ember.ui.heats.heat_film import FRAME_H, FRAME_W, PAUSE, Film
 from long_ember.ui.heats.heat_order import ORDER_H, OrderStrip
-from long_ember.ui.heats.heat_stage import Stage
+from long_ember.ui.heats.heat_stage import HeatStage
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
@@ -50,7 +50,7 @@ class HeatsView(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.film, self.order, self.stage = Film(session), OrderStrip(session), Stage(session)
+        self.film, self.order, self.stage = Film(session), OrderStrip(session), HeatStage(session)
         self._film_area, self._order_area = _sideways(self.film, FRAME_H + 16), _sideways(self.order, ORDER_H + 12)
         self.summary = QLabel()
         self.summary.setFont(font(15, 500))
@@ -207,7 +207,7 @@ class HeatsView(QWidget):
             return
         step = plan.steps[n]
         self.method.clear()
-        for method in methods_for(step.operation.manner, plan.bench.able, step.method.key, plan.piece.bar.area):
+        for method in methods_for(step.operation.manner, plan.forge.able, step.method.key, plan.piece.bar.area):
             self.method.addItem(f"{step.feature.title} {step.position + 1}: {method.title}", method.key)
         self.method.setEnabled(self.method.count() > 1)
 

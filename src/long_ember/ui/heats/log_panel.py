@@ -47,7 +47,7 @@ class LogPanel(AskingDialog):
         entry = LogEntry(
             piece=session.piece_id, name=session.piece.name, number=made_before(work.library.log_of(session.piece_id).values(), session.piece_id) + 1, day=date.today(),
             heats=plan.count, minutes=round(plan.minutes[1]), planned_heats=plan.count, planned_minutes=round(plan.minutes[1], 1),
-            factor=session.bench.measured,
+            factor=session.forge.measured,
         )  # fmt: skip
         self._proposed = entry
         self.form = ModelForm(session, entry, only=("number", "day", "heats", "minutes", "note"))

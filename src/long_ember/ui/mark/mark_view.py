@@ -7,7 +7,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import Slot
+from long_ember.document import FieldAddress
 from long_ember.stock import Mark
 from long_ember.ui.drawing.paint import line_height, text_box, write
 from long_ember.ui.drawing.tape import paint_tape
@@ -91,7 +91,7 @@ class MarkView(QWidget):
         area = QScrollArea()
         area.setWidget(self.board)
         area.setWidgetResizable(True)
-        self.datum = ChoiceField(session, Slot("", "datum"))
+        self.datum = ChoiceField(session, FieldAddress("", "datum"))
         label = QLabel("Hook the tape on")
         label.setFont(font(16))
         label.setBuddy(self.datum)

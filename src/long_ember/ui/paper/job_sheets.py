@@ -42,13 +42,13 @@ def write_cut_list(path: Path, plan: JobPlan, m: Measure) -> None:
 
     def fill(page: Page) -> None:
         _head(page, plan, "Cut list")
-        longest = max((b.length for b in plan.sheet.bars), default=1.0)
-        for (material, section), numbers in bars_of(plan.sheet).items():
+        longest = max((b.length for b in plan.cut_list.bars), default=1.0)
+        for (material, section), numbers in bars_of(plan.cut_list).items():
             page.need(120)
             page.text(f"{section.label(m)}, {MATERIALS[material].title.lower()}: {many(len(numbers), 'bar')}", 18, 600)
             for number in numbers:
                 _bar(page, plan, number, longest, m)
-        for cut in plan.sheets:
+        for cut in plan.sheet_cuts:
             page.text(
                 f"Sheet {m.length(cut.thickness)}, {MATERIALS[cut.material].title.lower()}: {area_words(cut.area, m)} in blanks, {m.percent(cut.waste)} waste",
                 18,
@@ -205,7 +205,7 @@ def label_rows(plan: JobPlan, m: Measure) -> list[tuple[str, str, str, str, str]
         for at, code in zip(lay.cuts, codes, strict=True):
             job = plan.jobs[at.cut.job].name if at.cut.job in plan.jobs else ""
             rows.append((code, m.length(at.cut.length), at.cut.name, of, job))
-    blanks = [(cut, b) for cut in plan.sheets for one in cut.plans for b in one.blanks]
+    blanks = [(cut, b) for cut in plan.sheet_cuts for one in cut.plans for b in one.blanks]
     for number, (cut, b) in enumerate(blanks, 1):
         of = f"sheet {m.length(cut.thickness)}, {MATERIALS[cut.material].title.lower()}"
         rows.append(

@@ -8,11 +8,12 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import Slot, add_feature
+from long_ember.document import FieldAddress, add_feature
 from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Allowances, Feature, Piece
 from long_ember.ui.shape.canvas import BarCanvas
 from long_ember.ui.shape.inspector import Inspector
+from long_ember.ui.shape.shape_view import limb_view
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox, ChoiceField, EntryField
 from long_ember.ui.widgets.message import MessageLine
@@ -42,7 +43,7 @@ class Calculator(QDialog):
         self.figure.setFont(font(30, 600))
         self.figure.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.canvas = BarCanvas(self.bench)
-        self.inspector = Inspector(self.bench)
+        self.inspector = Inspector(self.bench, limb_view)
         self._lay_out()
         self.bench.refreshed.connect(self._show)
         chosen = session.piece.index(session.selection)
@@ -53,8 +54,8 @@ class Calculator(QDialog):
 
     def _lay_out(self) -> None:
         head = QHBoxLayout()
-        for words, field in (("Reckon a", self.kind), ("from", EntryField(self.bench, Slot("", "bar"), size=18)),
-                             ("of", ChoiceField(self.bench, Slot("", "material")))):  # fmt: skip
+        for words, field in (("Reckon a", self.kind), ("from", EntryField(self.bench, FieldAddress("", "bar"), size=18)),
+                             ("of", ChoiceField(self.bench, FieldAddress("", "material")))):  # fmt: skip
             label = QLabel(words)
             label.setFont(font(16))
             head.addWidget(label)

@@ -194,7 +194,7 @@ class BarCanvas(QWidget):
                     self.pan(move.x(), move.y())
             return
         dimension = self.scene.dimension_at(at)
-        self._session.set_hover(dimension.slot.owner if dimension else self.scene.hit(at))
+        self._session.set_hover(dimension.address.owner if dimension else self.scene.hit(at))
         self.setCursor(Qt.CursorShape.IBeamCursor if dimension else Qt.CursorShape.ArrowCursor)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -248,10 +248,10 @@ class BarCanvas(QWidget):
     # --- editing where it stands
 
     def _edit(self, dimension: Dimension) -> None:
-        self._session.select(dimension.slot.owner)
+        self._session.select(dimension.address.owner)
         self._close_entry()
         self._editing = dimension
-        self._entry = EntryField(self._session, dimension.slot, self, size=17)
+        self._entry = EntryField(self._session, dimension.address, self, size=17)
         self._entry.finished.connect(self._finish_entry)
         self._entry.editingFinished.connect(self._finish_entry)
         self._follow()
@@ -262,8 +262,8 @@ class BarCanvas(QWidget):
         """Keep the entry where its dimension now stands."""
         if self._entry is None or self._editing is None:
             return
-        slot = self._editing.slot
-        now = next((d for d in self.scene.dimensions if d.slot == slot), None)
+        address = self._editing.address
+        now = next((d for d in self.scene.dimensions if d.address == address), None)
         if now is None:
             self._finish_entry()
             return
@@ -423,7 +423,7 @@ class BarCanvas(QWidget):
 
     def _paint_dimension(self, painter: QPainter, dimension: Dimension) -> None:
         session, theme = self._session, theme_of(self._session)
-        strong = dimension.slot.owner in (session.selection, session.hover)
+        strong = dimension.address.owner in (session.selection, session.hover)
         role = "accent" if strong else "muted"
         if dimension.arrows:
             arrow_line(painter, *dimension.ends, theme.colour(role))

@@ -102,7 +102,7 @@ class FitBar(_Question):
         piece, measure = self._session.piece, self._session.measure
         length = parse_length(self.length.text(), unit=measure.unit, thickness=piece.bar.thickness)
         identity, name = self.free.currentData()
-        return fit_bar(piece, identity, name, length, bench=self._session.bench)
+        return fit_bar(piece, identity, name, length, forge=self._session.forge)
 
     def told(self, edit: Edit) -> str:
         """Old and new value."""
@@ -173,7 +173,7 @@ class Scale(_Question):
         """Begin from how it is now."""
         piece, m = self._session.piece, self._session.measure
         target = self.by.currentData()
-        now = 1.5 if target == "factor" else TARGETS[target](piece, self._session.bench)
+        now = 1.5 if target == "factor" else TARGETS[target](piece, self._session.forge)
         self.value.setText(m.edit_text(now) if target in _LENGTHS else f"{now:.4g}")
         self.renew()
 
@@ -184,7 +184,7 @@ class Scale(_Question):
             value = parse_length(self.value.text(), unit=m.unit, thickness=piece.bar.thickness)
         else:
             value = parse_number(self.value.text(), example="1.5")
-        return scaled(piece, value if target == "factor" else scale_for(piece, target, value, bench=self._session.bench))
+        return scaled(piece, value if target == "factor" else scale_for(piece, target, value, forge=self._session.forge))
 
     def told(self, edit: Edit) -> str:
         """What becomes of it, and what no longer makes sense."""

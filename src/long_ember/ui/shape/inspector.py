@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from html import escape
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import Slot
+from long_ember.document import FieldAddress
 from long_ember.features import Check
 from long_ember.fields import Limb, specs
 from long_ember.ui.shape.given import GivenBar
@@ -51,13 +53,14 @@ class Notes(QWidget):
 
 
 class Inspector(QWidget):
-    """What the selected feature is, how it is reckoned, what to mind."""
+    """What the selected feature is, how it is reckoned, what to mind; `limb_view` makes the screen for a limb."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, limb_view: Callable[[Session], QWidget]) -> None:
         super().__init__()
         self._session = session
         self._shown = ("", "")
         self._grid: FieldGrid | None = None
+        self._limb_field = partial(LimbField, make_view=limb_view)
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(12, 0, 12, 0)
         self._row.setSpacing(22)
@@ -110,8 +113,10 @@ class Inspector(QWidget):
             self._grid.deleteLater()
             self._grid = None
         if index >= 0:
-            slots = [Slot(key, name) for name in specs(session.piece.features[index])]
-            self._grid = FieldGrid(session, slots, columns=COLUMNS if len(slots) <= 2 * COLUMNS else _MANY, kinds={Limb: LimbField})
+            addresses = [FieldAddress(key, name) for name in specs(session.piece.features[index])]
+            self._grid = FieldGrid(
+                session, addresses, columns=COLUMNS if len(addresses) <= 2 * COLUMNS else _MANY, kinds={Limb: self._limb_field}
+            )
             self._left.insertWidget(0, self._grid)
         self.given.follow()
         self._shown = self._subject()

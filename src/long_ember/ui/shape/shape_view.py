@@ -11,19 +11,24 @@ from long_ember.ui.shape.inspector import Inspector
 from long_ember.ui.shape.strip import CardStrip, KindButton
 from long_ember.ui.style.fonts import font
 
-__all__ = ["ShapeView"]
+__all__ = ["ShapeView", "limb_view"]
 
 _USUAL = ("run", "taper", "section-change", "upset", "bend", "hook", "scroll", "eye", "twist", "hole", "spread", "split")
 
 
 class ShapeView(QWidget):
-    """The planning screen."""
+    """The planning screen.
 
-    def __init__(self, session: Session) -> None:
+    Args:
+        session: whose piece it shows.
+        limb: it is a limb, in a dialog.
+    """
+
+    def __init__(self, session: Session, *, limb: bool = False) -> None:
         super().__init__()
         self.canvas = BarCanvas(session)
         self.strip = CardStrip(session)
-        self.inspector = Inspector(session)
+        self.inspector = Inspector(session, limb_view)
         self.strip.opened.connect(self.inspector.focus_first)
         palette = QHBoxLayout()
         palette.setContentsMargins(8, 0, 8, 0)
@@ -36,6 +41,7 @@ class ShapeView(QWidget):
         self.all_shapes.setFont(font(15, 500))
         self.all_shapes.setFixedHeight(44)
         self.all_shapes.setToolTip("Every shape, with pictures, found by any of its names (Ctrl+K)")
+        self.all_shapes.setHidden(limb)  # they stand in a screen of their own, which only the window has
         palette.addWidget(self.all_shapes)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -44,3 +50,8 @@ class ShapeView(QWidget):
         column.addLayout(palette)
         column.addWidget(self.strip)
         column.addWidget(self.inspector)
+
+
+def limb_view(session: Session) -> ShapeView:
+    """The planning screen for a limb."""
+    return ShapeView(session, limb=True)

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
-from long_ember.choosing import Candidate, candidate_bars, chance_words, mass_per_metre, preferred, profile, rank
+from long_ember.choosing import Candidate, bar_profile, candidate_bars, chance_words, mass_per_metre, preferred, rank
 from long_ember.document import quick_answer, set_bar
 from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
@@ -285,7 +285,7 @@ class StockView(QWidget):
         records = {kind: list(library.records(RECORDS[kind]).values()) for kind in ("rack", "price")}
         bars, reckoning = candidate_bars(records, session.piece, session.shop.offered), session.answer.reckoning
         found = rank(session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.likely - reckoning.bare)
-        self.bars.offer(found[:_MOST], profile(session.piece) if session.piece.features else ())
+        self.bars.offer(found[:_MOST], bar_profile(session.piece) if session.piece.features else ())
         if not session.piece.features:
             self._said = "Add a feature first: then every bar can say how it would serve."
         elif not found:
@@ -319,7 +319,7 @@ class StockView(QWidget):
         """
         session, m = self._session, self._session.measure
         found = quick_answer(
-            candidate.piece(session.piece), ruler=session.shop.division, bench=session.bench, order=session.answer.plan.order
+            candidate.piece(session.piece), ruler=session.shop.division, forge=session.forge, order=session.answer.plan.order
         )
         return f"cut {m.length(found.reckoning.cut)}, {found.plan.count} heats, {candidate.waste:.0%} waste"
 

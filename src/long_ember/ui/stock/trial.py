@@ -50,7 +50,7 @@ class _Picture(QWidget):
         self._session, self._trial = session, trial
         wide = any(q.name == "capture" for q in trial.questions) and not any(q.name == "bend" for q in trial.questions)
         self._figure = piece_figure(trial.piece, PLAN if wide else None)  # what is spread shows its width from above
-        self._cut = quick_answer(trial.piece, ruler=session.shop.division, bench=session.bench).reckoning.cut
+        self._cut = quick_answer(trial.piece, ruler=session.shop.division, forge=session.forge).reckoning.cut
         self.setMinimumHeight(150)
         self.setAccessibleName(f"Test piece of {trial.piece.bar.label(session.measure)}")
 
@@ -231,7 +231,7 @@ class TrialDialog(AskingDialog):
             known = measured_words(session.piece.measured, session)
             return f"In force from a test piece: {known}." if known else "Nothing is measured yet. What is left empty stays as it is."
         shop = session.shop
-        before, after = session.answer.reckoning, quick_answer(self._edit.after, ruler=shop.division, bench=session.bench).reckoning
+        before, after = session.answer.reckoning, quick_answer(self._edit.after, ruler=shop.division, forge=session.forge).reckoning
         wide, narrow = (doubt_width(r, tolerance=shop.tolerance) for r in (before, after))
         safe = [
             safe_length(r, confidence=min(max(shop.confidence, 0.5), 0.999), margin=shop.margin, tolerance=shop.tolerance).cut

@@ -9,7 +9,7 @@ from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import Slot
+from long_ember.document import FieldAddress
 from long_ember.errors import EmberError
 from long_ember.fields import choices_of
 from long_ember.ui.style.fonts import font
@@ -37,11 +37,11 @@ class EntryField(QLineEdit):
 
     finished = Signal()
 
-    def __init__(self, session: Session, slot: Slot, parent: QWidget | None = None, *, size: int = 17) -> None:
+    def __init__(self, session: Session, address: FieldAddress, parent: QWidget | None = None, *, size: int = 17) -> None:
         super().__init__(parent)
-        self._session, self.slot, self._gesture, self._busy = session, slot, "", False
+        self._session, self.address, self._gesture, self._busy = session, address, "", False
         self.setFont(font(size, 500))
-        spec = slot.spec(session.piece)
+        spec = address.spec(session.piece)
         self.setAccessibleName(spec.label)
         self.setToolTip(spec.tip)
         if spec.optional:
@@ -52,10 +52,10 @@ class EntryField(QLineEdit):
 
     def refresh(self) -> None:
         """Show the value in force, unless it is being typed right now."""
-        if self._busy or self.slot.model(self._session.piece) is None:
+        if self._busy or self.address.model(self._session.piece) is None:
             return
         self._mark(False)
-        text = self.slot.text(self._session.piece, self._session.measure)
+        text = self.address.text(self._session.piece, self._session.measure)
         if text != self.text():
             self.setText(text)
 
@@ -64,10 +64,10 @@ class EntryField(QLineEdit):
             self._gesture = f"entry {next(_gestures)}"
         session, self._busy = self._session, True
         try:
-            session.apply(self.slot.edit(session.piece, text, session.measure, gesture=self._gesture))
+            session.apply(self.address.edit(session.piece, text, session.measure, gesture=self._gesture))
         except EmberError as error:
             self._mark(True)
-            kept = self.slot.text(session.piece, session.measure) or "as the bar"
+            kept = self.address.text(session.piece, session.measure) or "as the bar"
             session.said.emit(f"{error}. Still {kept}.".replace("..", "."), True)
         else:
             self._mark(False)
@@ -78,8 +78,8 @@ class EntryField(QLineEdit):
     def _reading(self, text: str) -> str:
         """How the entry was read, where that is not plain from what was typed."""
         piece, measure = self._session.piece, self._session.measure
-        spec = self.slot.spec(piece)
-        shown = self.slot.text(piece, measure)
+        spec = self.address.spec(piece)
+        shown = self.address.text(piece, measure)
         if not spec.reworded or shown.replace(" ", "").startswith(text.replace(" ", "")):
             return ""
         return f"Read as {shown}." if text.strip() else ""
@@ -156,14 +156,14 @@ class ChoiceBox(QComboBox):
 class ChoiceField(ChoiceBox):
     """A field with a few words to choose from."""
 
-    def __init__(self, session: Session, slot: Slot, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, address: FieldAddress, parent: QWidget | None = None) -> None:
         super().__init__(session, parent)
-        self.slot = slot
+        self.address = address
         self.setFont(font(16))
-        spec = slot.spec(session.piece)
+        spec = address.spec(session.piece)
         self.setAccessibleName(spec.label)
         self.setToolTip(spec.tip)
-        for value, words in choices_of(slot.model(session.piece), slot.name):
+        for value, words in choices_of(address.model(session.piece), address.name):
             self.addItem(words.split(":")[0], value)
             self.setItemData(self.count() - 1, words, Qt.ItemDataRole.ToolTipRole)
         self.activated.connect(self._chosen)
@@ -172,14 +172,14 @@ class ChoiceField(ChoiceBox):
 
     def refresh(self) -> None:
         """Show the value in force."""
-        model = self.slot.model(self._session.piece)
+        model = self.address.model(self._session.piece)
         if model is not None:
-            self.setCurrentIndex(self.findData(getattr(model, self.slot.name)))
+            self.setCurrentIndex(self.findData(getattr(model, self.address.name)))
 
     def _chosen(self, index: int) -> None:
         session = self._session
         try:
-            session.apply(self.slot.edit(session.piece, str(self.itemData(index)), session.measure))
+            session.apply(self.address.edit(session.piece, str(self.itemData(index)), session.measure))
             session.said.emit("", False)
         except EmberError as error:
             session.said.emit(f"Nothing changed. {error}", True)

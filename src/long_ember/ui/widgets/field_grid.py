@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import Slot
+from long_ember.document import FieldAddress
 from long_ember.fields import Choice, Field
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
@@ -23,13 +23,17 @@ class FieldGrid(QWidget):
 
     Args:
         session: whose piece it is.
-        slots: addresses of the fields.
+        addresses: addresses of the fields.
         columns: how many stand beside each other.
         kinds: widgets for kinds of fields that only some screens have.
     """
 
     def __init__(
-        self, session: Session, slots: list[Slot], columns: int = COLUMNS, kinds: Mapping[type[Field], type[Any]] | None = None
+        self,
+        session: Session,
+        addresses: list[FieldAddress],
+        columns: int = COLUMNS,
+        kinds: Mapping[type[Field], Callable[..., Any]] | None = None,
     ) -> None:
         super().__init__()
         grid = QGridLayout(self)
@@ -37,13 +41,13 @@ class FieldGrid(QWidget):
         grid.setHorizontalSpacing(14)
         grid.setVerticalSpacing(2)
         self.fields: list[Any] = []
-        for i, slot in enumerate(slots):
-            spec = slot.spec(session.piece)
+        for i, address in enumerate(addresses):
+            spec = address.spec(session.piece)
             label = QLabel(spec.label)
             label.setFont(font(14, 500))
             label.setProperty("role", "muted")
-            made: dict[type[Field], type[Any]] = {Choice: ChoiceField, **(kinds or {})}
-            field = made.get(type(spec), EntryField)(session, slot)
+            made: dict[type[Field], Callable[..., Any]] = {Choice: ChoiceField, **(kinds or {})}
+            field = made.get(type(spec), EntryField)(session, address)
             field.setMinimumWidth(112 if columns <= COLUMNS else 100)
             field.setMaximumWidth(170 if columns <= COLUMNS else 118)
             label.setBuddy(field)

@@ -34,6 +34,7 @@ class ModelForm(QWidget):
         self._form = QFormLayout(self)
         self._form.setContentsMargins(0, 0, 0, 0)
         self._form.setVerticalSpacing(8)
+        assert {*only, *skip} <= specs(model).keys(), (only, skip)
         for name, spec in specs(model).items():
             if name not in skip and (not only or name in only):
                 self._add(name, spec)

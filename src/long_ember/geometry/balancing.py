@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from long_ember.arrays import Array
-from long_ember.geometry.mesh import Body, Mesh
+from long_ember.geometry.meshing import Body, Mesh
 
 __all__ = ["Balance", "balance", "together"]
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from long_ember.features import Piece
-from long_ember.heats.sequence import ForgingPlan
+from long_ember.heats.sequencing import ForgingPlan
 from long_ember.stock import Reckoning
 from long_ember.units import Line, Quantity, say
 

@@ -14,7 +14,7 @@ from pathlib import Path
 
 from long_ember.errors import BookError, SaveError
 from long_ember.storage.book import Book
-from long_ember.storage.database import faults, looking, make_private, patient, sound, told, transaction, version_of
+from long_ember.storage.database import book_error, faults, integrity_problem, looking, make_private, patient, transaction, version_of
 from long_ember.storage.migrations import BOOK_VERSION, migrate, misfit
 
 __all__ = ["HOUR", "Backup", "Held", "back_up", "backup_folder", "backups", "held", "newest_good", "put_back", "swept", "thinned"]
@@ -123,7 +123,7 @@ def back_up(
             raise SaveError(str(target), f"the copy is not sound: {problem}")
         os.replace(part, target)
     except (sqlite3.Error, OSError) as error:
-        raise SaveError(str(target), told(target, error).reason) from error
+        raise SaveError(str(target), book_error(target, error).reason) from error
     finally:
         with contextlib.suppress(OSError):
             part.unlink()
@@ -146,7 +146,7 @@ def _unproven(part: Path) -> str:
     """Why a copy can't be relied on, "" when it can: opened anew, and read to the last sum."""
     try:
         with contextlib.closing(looking(part)) as connection, faults(part):
-            return sound(connection) or misfit(connection, version_of(connection)) or "; ".join(_check(connection, part)[:3])
+            return integrity_problem(connection) or misfit(connection, version_of(connection)) or "; ".join(_check(connection, part)[:3])
     except BookError as error:
         return error.reason
 
@@ -214,7 +214,9 @@ def _good(path: Path) -> bool:
     try:
         with contextlib.closing(looking(path)) as connection, faults(path), patient(connection):
             version = version_of(connection)
-            return 0 < version <= BOOK_VERSION and not (sound(connection) or misfit(connection, version) or _check(connection, path))
+            return 0 < version <= BOOK_VERSION and not (
+                integrity_problem(connection) or misfit(connection, version) or _check(connection, path)
+            )
     except BookError:
         return False
 
@@ -239,7 +241,7 @@ def put_back(backup: Path, book: Path) -> None:
     except (OSError, sqlite3.Error) as error:
         with contextlib.suppress(OSError):
             part.unlink()
-        raise SaveError(str(book), told(book, error).reason) from error
+        raise SaveError(str(book), book_error(book, error).reason) from error
 
 
 def _held(backup: Backup) -> tuple[Held, ...]:

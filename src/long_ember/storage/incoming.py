@@ -8,18 +8,18 @@ from dataclasses import dataclass, replace
 from long_ember.document import Edit, History, PastStep, quick_answer
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.records import RECORDS, Assembly, CutSheet, Job, LogEntry, Price, RackItem, Record, Shop, record_kind, with_ids
+from long_ember.records import RECORDS, Assembly, Job, LogEntry, Price, RackItem, Record, SavedCutList, Shop, record_kind, with_ids
 from long_ember.storage.book import Book, Entry, new_id
 from long_ember.storage.parcel import Parcel, PieceItem
 from long_ember.units import Measure
 
-__all__ = ["CHOICES", "Arrival", "arrivals", "bring_in"]
+__all__ = ["CHOICES", "Incoming", "bring_in", "look_over"]
 
 CHOICES = {"add": "Add", "copy": "Keep both", "replace": "Replace", "skip": "Leave out"}
 
 
 @dataclass(frozen=True)
-class Arrival:
+class Incoming:
     """One thing of a parcel beside what the book has of it.
 
     Args:
@@ -43,7 +43,7 @@ class Arrival:
     there: str = ""
 
 
-def arrivals(book: Book, parcel: Parcel, measure: Measure) -> tuple[Arrival, ...]:
+def look_over(book: Book, parcel: Parcel, measure: Measure) -> tuple[Incoming, ...]:
     """Compare a parcel with a book, in the parcel's order; nothing is written.
 
     Args:
@@ -59,23 +59,23 @@ def arrivals(book: Book, parcel: Parcel, measure: Measure) -> tuple[Arrival, ...
     if parcel.shop is not None:
         same = book.shop == parcel.shop
         said = () if same else ("Units, kit, allowances, fire and smiths of the other shop.",)
-        found.append(Arrival("shop", "shop", parcel.shop.name, "same" if same else "differs", said,
+        found.append(Incoming("shop", "shop", parcel.shop.name, "same" if same else "differs", said,
                              ("skip",) if same else ("skip", "replace"), parcel.shop))  # fmt: skip
     return tuple(found)
 
 
-def _piece(book: Book, entries: tuple[Entry, ...], item: PieceItem, measure: Measure) -> Arrival:
+def _piece(book: Book, entries: tuple[Entry, ...], item: PieceItem, measure: Measure) -> Incoming:
     same_id = next((e for e in entries if e.id == item.id), None)
     namesakes = [e for e in entries if e.name == item.piece.name and e is not same_id]
     for entry in ([same_id] if same_id else []) + namesakes:
         if _kept(book, entry.id) == item.piece:
-            return Arrival(f"piece/{item.id}", "piece", item.piece.name, "same", (), ("skip", "copy"), item, entry.id)
+            return Incoming(f"piece/{item.id}", "piece", item.piece.name, "same", (), ("skip", "copy"), item, entry.id)
     if same_id is None:
         said: tuple[str, ...] = ("Another piece of this name is in the book and stays as it is.",) if namesakes else ()
-        return Arrival(f"piece/{item.id}", "piece", item.piece.name, "new", said, ("add", "skip"), item)
+        return Incoming(f"piece/{item.id}", "piece", item.piece.name, "new", said, ("add", "skip"), item)
     before = _kept(book, same_id.id)
     said = _differences(before, item.piece, measure) if before else ("What the book has of it can't be read.",)
-    return Arrival(f"piece/{item.id}", "piece", item.piece.name, "differs", said, ("copy", "replace", "skip"), item, same_id.id)
+    return Incoming(f"piece/{item.id}", "piece", item.piece.name, "differs", said, ("copy", "replace", "skip"), item, same_id.id)
 
 
 def _kept(book: Book, piece_id: str) -> Piece | None:
@@ -97,21 +97,21 @@ def _differences(before: Piece, after: Piece, m: Measure) -> tuple[str, ...]:
     return tuple(said)
 
 
-def _record(there: Mapping[str, Record], identity: str, record: Record, measure: Measure) -> Arrival:
+def _record(there: Mapping[str, Record], identity: str, record: Record, measure: Measure) -> Incoming:
     what, name = record_kind(record), _name(record, measure)
     match = next((i for i, r in there.items() if _rounded(r) == _rounded(record)), identity if identity in there else None)
     if match is None:
         match = next((i for i, r in there.items() if _thing(r) == _thing(record)), None)
     if match is None:
-        return Arrival(f"{what}/{identity}", what, name, "new", (), ("add", "skip"), (identity, record))
+        return Incoming(f"{what}/{identity}", what, name, "new", (), ("add", "skip"), (identity, record))
     if _rounded(there[match]) == _rounded(record):
-        return Arrival(f"{what}/{identity}", what, name, "same", (), ("skip", "copy"), (identity, record), match)
-    return Arrival(f"{what}/{identity}", what, name, "differs", (_change(there[match], record, measure),), ("skip", "replace", "copy"),
+        return Incoming(f"{what}/{identity}", what, name, "same", (), ("skip", "copy"), (identity, record), match)
+    return Incoming(f"{what}/{identity}", what, name, "differs", (_change(there[match], record, measure),), ("skip", "replace", "copy"),
                    (identity, record), match)  # fmt: skip
 
 
 def _name(record: Record, measure: Measure) -> str:
-    if isinstance(record, (Job, Assembly, CutSheet)):
+    if isinstance(record, (Job, Assembly, SavedCutList)):
         return record.name
     if isinstance(record, LogEntry):
         return f"{record.name}, no. {record.number}"
@@ -142,17 +142,17 @@ def _change(one: Record, other: Record, m: Measure) -> str:
         return f"{one.price:g} for {m.length(one.length)} here, {other.price:g} for {m.length(other.length)} there."
     if isinstance(one, LogEntry):
         return "What was logged differs."
-    if isinstance(one, CutSheet):
+    if isinstance(one, SavedCutList):
         return "Its bars, or what is sawn of them, differ."
     return "Its dates, notes or pieces differ." if isinstance(one, Job) else "Its parts, joins or handle differ."
 
 
-def bring_in(book: Book, found: Iterable[Arrival], chosen: Mapping[str, str]) -> tuple[str, ...]:
+def bring_in(book: Book, found: Iterable[Incoming], chosen: Mapping[str, str]) -> tuple[str, ...]:
     """Carry out what was chosen; to be called in one transaction.
 
     Args:
         book: to write.
-        found: what `arrivals` gave.
+        found: what `look_over` gave.
         chosen: a key of `CHOICES` by the key of an arrival; what is missing takes the first of its choices.
 
     Returns:
@@ -181,7 +181,7 @@ def bring_in(book: Book, found: Iterable[Arrival], chosen: Mapping[str, str]) ->
     return tuple(changed)
 
 
-def _bring_piece(book: Book, arrival: Arrival, choice: str, names: Mapping[str, str]) -> str:
+def _bring_piece(book: Book, arrival: Incoming, choice: str, names: Mapping[str, str]) -> str:
     item = arrival.item
     assert isinstance(item, PieceItem)
     identity, history = names[item.id], History()

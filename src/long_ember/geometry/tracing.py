@@ -13,7 +13,7 @@ import numpy as np
 
 from long_ember.arrays import Array, Mask, ordered
 from long_ember.features import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight
-from long_ember.geometry.frames import spiral_plane
+from long_ember.geometry.framing import spiral_plane
 
 __all__ = ["Trace", "sections_at", "stations", "trace"]
 

@@ -12,10 +12,10 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.features import Piece, Shape, Straight, shape_of
-from long_ember.geometry.frames import START, Pose
-from long_ember.geometry.mesh import Body, bodies, end_pose
+from long_ember.geometry.framing import START, Pose
+from long_ember.geometry.meshing import Body, bodies, end_pose
 from long_ember.geometry.project import SIDE, Seen, seen
-from long_ember.geometry.trace import Trace, trace
+from long_ember.geometry.tracing import Trace, trace
 
 __all__ = ["Figure", "Part", "figure", "level_bodies", "piece_bodies", "piece_figure", "piece_poses", "seen_figure"]
 

@@ -3,32 +3,33 @@
 from __future__ import annotations
 
 import argparse
-import importlib
-import importlib.util
 from argparse import Namespace
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from long_ember import __version__
-from long_ember.cli.speak import complain
 
 __all__ = ["main"]
 
 _CODES = "exit codes: 0 done, 1 not done (the reason is on the error stream), 2 wrong arguments, 3 the book is not sound, 4 it is in use elsewhere"
 
 
-def main(arguments: Sequence[str] | None = None) -> int:
+def main(arguments: Sequence[str] | None = None, *, window: Callable[[Namespace], int]) -> int:
     """Run the command.
+
+    Args:
+        arguments: of the command line; the process's own when None.
+        window: shows the window; every other command works without one.
 
     Returns:
         0 done, 1 not done, 2 wrong arguments (from argparse), 3 the book is not sound, 4 it is in use elsewhere.
     """
     given = _parser().parse_args(arguments)
     if given.command in (None, "open"):
-        return _window(given)
-    from long_ember.cli.run import run  # the window does not wait for what only the terminal needs
+        return window(given)
+    from long_ember.cli.run import carry_out  # with all that plans need
 
-    return run(given)
+    return carry_out(given)
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -70,13 +71,3 @@ def _parser() -> argparse.ArgumentParser:
     opened.add_argument("file", type=Path, nargs="?", help="piece file to bring in and open")
     opened.add_argument("--demo", action="store_true", help="with the demo book")
     return parser
-
-
-def _window(given: Namespace) -> int:
-    if importlib.util.find_spec("PySide6") is None:
-        words = "The window needs PySide6 (pip install 'PySide6-Essentials<6.12'). Every other command works without it: long-ember --help."
-        complain(words)
-        return 1
-    # Loaded by name: the command itself must work, and be checked, where PySide6 is missing.
-    run = importlib.import_module("long_ember.ui.app").run
-    return int(run(getattr(given, "file", None), demo=getattr(given, "demo", False), book=given.book))

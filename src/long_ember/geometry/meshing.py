@@ -11,8 +11,8 @@ import numpy as np
 
 from long_ember.arrays import Array, Index, ordered
 from long_ember.features import Branch, Shape, Span, Void
-from long_ember.geometry.frames import START, Frames, Pose, frames
-from long_ember.geometry.trace import ARC_STEP, stations
+from long_ember.geometry.framing import START, Frames, Pose, frames
+from long_ember.geometry.tracing import ARC_STEP, stations
 from long_ember.sections import Blend, Section
 
 __all__ = ["Body", "Mesh", "blend_outline", "bodies", "branch_pose", "end_pose", "joined", "mesh", "ring", "section_outline"]

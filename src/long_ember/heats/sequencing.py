@@ -12,10 +12,11 @@ import numpy as np
 from long_ember.features import ORDER_SCHOOLS, Check, Piece
 from long_ember.heats.errands import Errand, Frame, framed
 from long_ember.heats.heat import Heat, heats_of
-from long_ember.heats.operations import WELDS, Bench, Step, steps
-from long_ember.heats.packing import Cost, Filled, Packer
+from long_ember.heats.operations import WELDS, ForgeSettings, steps
+from long_ember.heats.packing import Filled, OrderCost, Packer
 from long_ember.heats.planner import planned, planning
 from long_ember.heats.rules import Rule, Ties, ties
+from long_ember.heats.step import Step
 from long_ember.heats.timing import Times, times_of
 from long_ember.physics import scale_loss, twist_force
 from long_ember.stock import Reckoning, reckon, round_up, with_scale
@@ -23,7 +24,7 @@ from long_ember.units import Line, Quantity, say
 
 __all__ = ["ForgingPlan", "hand_force", "planning_of", "scale_expected", "sequence"]
 
-_BENCH = Bench()
+_BENCH = ForgeSettings()
 _SETTLED = 1e-3  # times in the fire
 _ROUNDS = 60
 _FAR_OFF = 2.5  # times the allowance
@@ -38,7 +39,7 @@ class ForgingPlan:
     Args:
         piece: what is forged.
         reckoning: the marks that the hot zones stand on.
-        bench: what it is reckoned with.
+        forge: what it is reckoned with.
         packer: prices this and other orders.
         order: their numbers in the order of the plan.
         packed: steps by heat.
@@ -52,7 +53,7 @@ class ForgingPlan:
 
     piece: Piece
     reckoning: Reckoning
-    bench: Bench
+    forge: ForgeSettings
     packer: Packer
     order: tuple[int, ...]
     packed: tuple[Filled, ...]
@@ -86,7 +87,7 @@ class ForgingPlan:
     @cached_property
     def times(self) -> Times:
         """Seconds of every heat and cold step."""
-        return times_of(self.piece, self.packed, self.bench)
+        return times_of(self.piece, self.packed, self.forge)
 
     @property
     def minutes(self) -> tuple[float, float, float]:
@@ -102,7 +103,7 @@ class ForgingPlan:
         return self.packer.steps
 
     @cached_property
-    def cost(self) -> Cost:
+    def cost(self) -> OrderCost:
         """What the order costs, item by item."""
         return self.packer.cost(self.order)
 
@@ -116,7 +117,7 @@ class ForgingPlan:
 
 
 def sequence(
-    piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH, order: tuple[int, ...] = (), quick: bool = False
+    piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False
 ) -> tuple[Reckoning, ForgingPlan]:
     """Reckon a piece, order its operations and pack them into heats.
 
@@ -126,46 +127,46 @@ def sequence(
     Args:
         piece: verified.
         ruler: mm.
-        bench: fire, hammer, kit, schools.
+        forge: fire, hammer, kit, schools.
         order: with `quick`, an order to keep, if it still holds all musts.
         quick: do not search for the best order: for a keystroke, or where many plans of one piece are compared.
 
     Raises:
         NoAnswer: when a feature has no form.
     """
-    packer, bare, tied = _packer(piece, ruler, bench)
+    packer, bare, tied = _packer(piece, ruler, forge)
     if not quick:
         order = planned(packer)
     elif not packer.keeps(order):
         order = tuple(packer.greedy())
-    return _settled(piece, bench, packer, bare, tied, order, not quick)
+    return _settled(piece, forge, packer, bare, tied, order, not quick)
 
 
-def planning_of(piece: Piece, bench: Bench = _BENCH, *, ruler: float = 1.0) -> Generator[None, None, tuple[int, ...]]:
+def planning_of(piece: Piece, forge: ForgeSettings = _BENCH, *, ruler: float = 1.0) -> Generator[None, None, tuple[int, ...]]:
     """The search for the best order in small portions, see `planner.planning`."""
-    return planning(_packer(piece, ruler, bench)[0])
+    return planning(_packer(piece, ruler, forge)[0])
 
 
-def _packer(piece: Piece, ruler: float, bench: Bench) -> tuple[Packer, Reckoning, Ties]:
+def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> tuple[Packer, Reckoning, Ties]:
     bare = reckon(piece, ruler=ruler, doubts=False)
-    found, plan = steps(piece, bare, bench), piece.planning
-    schools = tuple((s.key, bench.school(plan, s.key)) for s in ORDER_SCHOOLS)
-    tied = ties(found, bare, schools=schools, own=bench.own, pins=plan.pins, overrules=plan.overrules)
-    return Packer(found, tied, bare, piece.bar.thickness, bench), bare, tied
+    found, plan = steps(piece, bare, forge), piece.planning
+    schools = tuple((s.key, forge.school(plan, s.key)) for s in ORDER_SCHOOLS)
+    tied = ties(found, bare, schools=schools, own=forge.own, pins=plan.pins, overrules=plan.overrules)
+    return Packer(found, tied, bare, piece.bar.thickness, forge), bare, tied
 
 
-def _settled(piece: Piece, bench: Bench, packer: Packer, bare: Reckoning, tied: Ties, order: tuple[int, ...],
+def _settled(piece: Piece, forge: ForgeSettings, packer: Packer, bare: Reckoning, tied: Ties, order: tuple[int, ...],
              thorough: bool) -> tuple[Reckoning, ForgingPlan]:  # fmt: skip
     """Pack, and let scale and length follow each other until they stand still."""
-    low, high = (packer.count(order, factor) for factor in bench.band)
+    low, high = (packer.count(order, factor) for factor in forge.band)
     packed = tuple(packer.fill(order))
     times, zones = _exposure(packed, bare, piece)
     for item, (first, last) in zip(packed, zones, strict=True):
         item.zone = (first, last)
     exposure = tuple((z.feature.id, n) for z, n in zip(bare.zones, times, strict=True))
     at = with_scale(bare, piece, dict(exposure))
-    checks = _checks(packer.steps, piece, bench, at)
-    return at, ForgingPlan(piece, at, bench, packer, order, packed, low, high, tied, checks, exposure, thorough)
+    checks = _checks(packer.steps, piece, forge, at)
+    return at, ForgingPlan(piece, at, forge, packer, order, packed, low, high, tied, checks, exposure, thorough)
 
 
 def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tuple[list[float], list[list[float]]]:
@@ -192,7 +193,7 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tupl
     return times.tolist(), zones.tolist()
 
 
-def _checks(found: tuple[Step, ...], piece: Piece, bench: Bench, reckoning: Reckoning) -> tuple[Check, ...]:
+def _checks(found: tuple[Step, ...], piece: Piece, forge: ForgeSettings, reckoning: Reckoning) -> tuple[Check, ...]:
     checks = []
     steel = piece.steel
     if steel.note:
@@ -201,7 +202,7 @@ def _checks(found: tuple[Step, ...], piece: Piece, bench: Bench, reckoning: Reck
     if not steel.modelled:
         checks.append(Check("note", say(f"{steel.title}: the heat model is for steel, so heats here are a guess by likeness.")))
     hot = any(not s.operation.cold for s in found)
-    expected = scale_expected(piece, bench) if hot and steel.modelled else 0.0
+    expected = scale_expected(piece, forge) if hot and steel.modelled else 0.0
     if expected > _FAR_OFF * piece.allowances.scale:
         text = "You allow {} of scale each heat; of a bar of this size the model expects about {} in your fire."
         checks.append(Check("note", say(text, Quantity(piece.allowances.scale, "percent"), Quantity(expected, "percent"))))
@@ -211,7 +212,7 @@ def _checks(found: tuple[Step, ...], piece: Piece, bench: Bench, reckoning: Reck
             if step.operation.verb in WELDS:
                 text = "this material is not forge welded. Choose another, or join it another way."
             checks.append(Check("warn", say(f"{_named(step)}: {text}")))
-        checks.extend(Check(level, line) for level, line in _told(step, piece, bench, reckoning))
+        checks.extend(Check(level, line) for level, line in _told(step, piece, forge, reckoning))
     return tuple(checks)
 
 
@@ -219,7 +220,7 @@ def _named(step: Step) -> str:
     return f"{step.feature.title} {step.position + 1}"
 
 
-def _told(step: Step, piece: Piece, bench: Bench, reckoning: Reckoning) -> list[tuple[str, Line]]:
+def _told(step: Step, piece: Piece, forge: ForgeSettings, reckoning: Reckoning) -> list[tuple[str, Line]]:
     """A zone longer than the fire, a twist beyond one smith."""
     told: list[tuple[str, Line]] = []
     zone = reckoning.zones[step.position]
@@ -228,9 +229,9 @@ def _told(step: Step, piece: Piece, bench: Bench, reckoning: Reckoning) -> list[
         told.append(("warn", say(f"{_named(step)}: {_HANDS}: not alone. A longer wrench, or a second smith.", Quantity(force, "force"))))
     elif force > _HARD:
         told.append(("note", say(f"{_named(step)}: {_HANDS}: hard. Take a longer one.", Quantity(force, "force"))))
-    if not step.operation.cold and zone.stock > bench.hot_length * 1.15:
+    if not step.operation.cold and zone.stock > forge.hot_length * 1.15:
         text = f"{_named(step)}: {{}} of bar, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."
-        told.append(("note", say(text, zone.stock, bench.hot_length)))
+        told.append(("note", say(text, zone.stock, forge.hot_length)))
     return told
 
 
@@ -243,7 +244,7 @@ def hand_force(step: Step, piece: Piece) -> float:
     return twist_force(section.plastic_torsion, middle, piece.steel.carbon) * piece.steel.flow
 
 
-def scale_expected(piece: Piece, bench: Bench) -> float:
+def scale_expected(piece: Piece, forge: ForgeSettings) -> float:
     """Share of the hot steel that the model expects to scale off in one heat, to hold the allowance against."""
     bar = piece.bar
-    return scale_loss(bar.area, bar.perimeter, fire=bench.fire, stop=min(piece.steel.start, 1230.0), factor=bench.slow)
+    return scale_loss(bar.area, bar.perimeter, fire=forge.fire, stop=min(piece.steel.start, 1230.0), factor=forge.slow)

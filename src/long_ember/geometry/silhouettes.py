@@ -6,9 +6,9 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.features import Piece
-from long_ember.geometry.figure import Part, piece_figure
+from long_ember.geometry.figures import Part, piece_figure
 from long_ember.geometry.project import Seen
-from long_ember.geometry.trace import trace
+from long_ember.geometry.tracing import trace
 
 __all__ = ["silhouette"]
 

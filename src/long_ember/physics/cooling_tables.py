@@ -10,7 +10,7 @@ import numpy as np
 from long_ember.arrays import Array
 from long_ember.physics.flow import flow_stress
 
-__all__ = ["ANVIL", "STILL_AIR", "Contact", "Cooling", "cooling", "end_losses", "integral", "specific_heat"]
+__all__ = ["ANVIL", "STILL_AIR", "Cooling", "HeatSink", "cooling", "end_losses", "integral", "specific_heat"]
 
 
 SIGMA = 5.670374e-8  # W/m²K⁴, Stefan-Boltzmann
@@ -22,7 +22,7 @@ _GRID = 2.0  # °C
 
 
 @dataclass(frozen=True, slots=True)
-class Contact:
+class HeatSink:
     """How the bar loses heat besides air: W/m²K over a share of its perimeter and of the time."""
 
     name: str
@@ -30,9 +30,9 @@ class Contact:
     share: float = 0.0
 
 
-STILL_AIR = Contact("still air")
+STILL_AIR = HeatSink("still air")
 # One face in four on the anvil for 40 % of the time, 400 W/m²K.
-ANVIL = Contact("at the anvil", 400.0, 0.25 * 0.4)
+ANVIL = HeatSink("at the anvil", 400.0, 0.25 * 0.4)
 
 
 def specific_heat(celsius: Array) -> Array:
@@ -79,7 +79,7 @@ class Cooling:
 
 
 @lru_cache(maxsize=32)
-def cooling(contact: Contact, carbon: float = 0.15) -> Cooling:
+def cooling(contact: HeatSink, carbon: float = 0.15) -> Cooling:
     """Tables for a contact; trapezium rule on the grid."""
     celsius = np.arange(300.0, 1302.0, _GRID)
     kelvin = celsius + 273.15

@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 
 from long_ember.arrays import Array
-from long_ember.physics.cooling import DENSITY, SIGMA, integral, specific_heat
+from long_ember.physics.cooling_tables import DENSITY, SIGMA, integral, specific_heat
 
 __all__ = ["FIRES", "Fire", "Heating", "heating", "scale_loss", "soak"]
 

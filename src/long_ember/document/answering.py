@@ -8,13 +8,13 @@ from functools import cached_property
 from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
 from long_ember.features import Check, Piece
-from long_ember.heats import Bench, ForgingPlan, sequence
+from long_ember.heats import ForgeSettings, ForgingPlan, sequence
 from long_ember.stock import Mark, Reckoning, Zone, marks
 
 __all__ = ["SMALL", "Answer", "answer", "quick_answer"]
 
 SMALL = 12  # features; the best order of work for them is found within a keystroke
-_BENCH = Bench()
+_BENCH = ForgeSettings()
 
 
 @dataclass(frozen=True)
@@ -47,21 +47,21 @@ class Answer:
 
 
 def answer(
-    piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH, order: tuple[int, ...] = (), quick: bool = False
+    piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False
 ) -> Answer:  # fmt: skip
     """Reckon, sequence, mark and cut a piece.
 
     Args:
         piece: verified.
         ruler: mm.
-        bench: fire, hammer, kit.
+        forge: fire, hammer, kit.
         order: with `quick`, an order of work to keep, see `heats.sequence`.
         quick: do not look for the best order of work.
 
     Raises:
         NoAnswer: when a feature has no form.
     """
-    reckoning, plan = sequence(piece, ruler=ruler, bench=bench, order=order, quick=quick)
+    reckoning, plan = sequence(piece, ruler=ruler, forge=forge, order=order, quick=quick)
     cuts, problem = None, "Add a feature first." if not piece.features else ""
     if piece.features:
         try:
@@ -72,6 +72,6 @@ def answer(
     return Answer(piece, reckoning, plan, cuts, problem)
 
 
-def quick_answer(piece: Piece, *, ruler: float = 1.0, bench: Bench = _BENCH, order: tuple[int, ...] = ()) -> Answer:
+def quick_answer(piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = ()) -> Answer:
     """The same at once: of a large piece with an order of work that may not be the best, see `answer`."""
-    return answer(piece, ruler=ruler, bench=bench, order=order, quick=len(piece.features) > SMALL)
+    return answer(piece, ruler=ruler, forge=forge, order=order, quick=len(piece.features) > SMALL)

@@ -1,0 +1,59 @@
+"""One operation of one feature, in its place on the bar."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import NamedTuple
+
+from long_ember.features import Feature, Operation
+from long_ember.heats.craft import Method, craft_of
+
+__all__ = ["Step", "step_key"]
+
+
+class Step(NamedTuple):
+    """One operation of one feature; a named tuple, since dozens are made at every keystroke.
+
+    Args:
+        number: position in the list of all operations; order rules refer to it.
+        position: of the feature in the piece.
+        feature: the feature.
+        operation: what is done.
+        order: of the operation within its feature.
+        start: mm from end A of the bar, scale allowance left out, where its zone begins.
+        end: where it ends.
+        need: share of a heat; more than 1 takes several. Infinite: too thin to work at all.
+        method: how it is done with the kit at hand.
+    """
+
+    number: int
+    position: int
+    feature: Feature
+    operation: Operation
+    order: int
+    start: float
+    end: float
+    need: float
+    method: Method
+
+    @property
+    def key(self) -> str:
+        """What pins, overrules and chosen methods refer to."""
+        return step_key(self.feature, self.order)
+
+    @property
+    def tools(self) -> tuple[str, ...]:
+        """The method's tools, and what the operation wants besides."""
+        return _tools(self.operation, self.method)
+
+
+def step_key(feature: Feature, order: int) -> str:
+    """Feature id, a stroke, and the operation's number within the feature."""
+    return f"{feature.id}/{order}"
+
+
+@lru_cache(maxsize=512)
+def _tools(operation: Operation, method: Method) -> tuple[str, ...]:
+    answered = {word for m in craft_of(operation.manner).methods for tool in m.tools for word in tool.split(" or ")}
+    rest = (t for t in operation.tools if answered.isdisjoint(t.split(" or ")))
+    return tuple(dict.fromkeys((*method.tools, *rest)))
