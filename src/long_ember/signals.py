@@ -60,7 +60,10 @@ class Signal:
 
     def connect(self, slot: Callable[..., object]) -> None:
         """Have a function or bound method called with what is emitted."""
-        self._slots.append(_Weak(slot) if hasattr(slot, "__self__") else _Strong(slot))
+        try:
+            self._slots.append(_Weak(slot) if hasattr(slot, "__self__") else _Strong(slot))
+        except TypeError:  # a list's own method, say: nothing holds its owner weakly
+            self._slots.append(_Strong(slot))
 
     def emit(self, *args: object) -> None:
         """Call all that are still there."""

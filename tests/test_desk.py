@@ -1,0 +1,290 @@
+"""The desk without a window: a loop turned by hand, and everything that screens share."""
+
+import contextlib
+import gc
+import os
+import queue
+import sys
+import tempfile
+import unittest
+from dataclasses import replace
+from pathlib import Path
+from unittest import mock
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from long_ember.demo import demo_parcel
+from long_ember.desk.book_actions import BookActions
+from long_ember.desk.job_desk import JobDesk
+from long_ember.desk.library import Library, reopened
+from long_ember.desk.session import Session
+from long_ember.desk.worker import Worker
+from long_ember.document import Steps, add_feature, set_field
+from long_ember.errors import EmberError, NoAnswer
+from long_ember.features import KINDS, Piece
+from long_ember.records import Job, RackItem, Settings, Shop
+from long_ember.signals import Signal, ask_who_is_left
+from long_ember.storage import bring_in, look_over
+from long_ember.storage.database import transaction
+from long_ember.units import Measure
+
+
+class HandTimer:
+    def __init__(self, run, once):
+        self.run, self.once, self.running = run, once, False
+
+    def start(self):
+        self.running = True
+
+    def stop(self):
+        self.running = False
+
+
+class HandLoop:
+    """Nothing happens but what a test asks for."""
+
+    def __init__(self):
+        self.working, self.timers, self.posted = set(), [], queue.Queue()
+
+    def timer(self, run, milliseconds, *, once=False):
+        self.timers.append(HandTimer(run, once))
+        return self.timers[-1]
+
+    def post(self, run, *arguments):
+        self.posted.put((run, arguments))
+
+    def turn(self, seconds=0.0):
+        """Run what threads have posted; wait so long for the first."""
+        with contextlib.suppress(queue.Empty):
+            run, arguments = self.posted.get(timeout=seconds) if seconds else self.posted.get_nowait()
+            run(*arguments)
+            while True:
+                run, arguments = self.posted.get_nowait()
+                run(*arguments)
+
+    def strike(self):
+        """The time of every running timer has come, once."""
+        for timer in [t for t in self.timers if t.running]:
+            timer.running = not timer.once
+            timer.run()
+
+
+class Actions(BookActions):
+    """Explains into a list, waits for nothing."""
+
+    def __init__(self, session, library):
+        super().__init__(session, library)
+        self.explained = []
+
+    def explain(self, what, words):
+        self.explained.append((what, words))
+
+    def slow(self, title, failed, read, done):
+        try:
+            done(read(lambda _at, _of: None))
+        except EmberError as error:
+            self.explain(failed, str(error))
+
+
+class DeskCase(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        patch = mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": folder.name, "XDG_DATA_HOME": folder.name})
+        patch.start()
+        self.addCleanup(patch.stop)
+        self.path = Path(folder.name) / "desk.ember"
+        self.loop = HandLoop()
+        opened = reopened(self.path)
+        with transaction(opened.book.connection):
+            bring_in(opened.book, look_over(opened.book, demo_parcel(), Measure()), {"shop": "replace"})
+        self.library = Library(self.loop, opened)
+        self.addCleanup(self.library.close)
+        self.session = Session(self.loop, *self.start(), self.library, "door-pull")
+        self.work = Actions(self.session, self.library)
+
+    def start(self) -> tuple[Piece, Settings, Shop]:
+        return self.library.piece("door-pull"), Settings(), self.library.shop
+
+
+class Desk(DeskCase):
+    def test_an_edit_is_kept_before_it_is_reckoned_and_everybody_is_told_once(self):
+        order = []
+        self.session.refreshed.connect(lambda: order.append("refreshed"))
+        run = next(f for f in self.session.piece.features if f.kind == "run")
+        with mock.patch.object(self.library, "keep", side_effect=lambda *_a: order.append("kept")):
+            self.session.apply(set_field(self.session.piece, run.id, "length", run.length + 7))
+        self.assertEqual(order, ["kept", "refreshed"])
+
+    def test_what_can_not_be_reckoned_is_kept_and_marked_and_the_desk_lives(self):
+        run = next(f for f in self.session.piece.features if f.kind == "run")
+        with mock.patch("long_ember.desk.session.quick_answer", side_effect=[NoAnswer("No way.", ""), self.session.answer]):
+            self.session.apply(set_field(self.session.piece, run.id, "length", run.length + 7))
+        self.assertIsInstance(self.session.trouble, NoAnswer)
+        self.assertTrue(self.library.flush())
+        self.assertEqual(self.library.reader().entry("door-pull").trouble, "No way.")
+        self.session.undo()
+        self.assertIsNone(self.session.trouble)
+
+    def test_a_large_piece_is_ordered_in_slices_of_the_loop(self):
+        piece = self.session.piece
+        for _ in range(12):
+            piece = add_feature(piece, 0, KINDS["run"](id="x")).after
+        heard = []
+        self.session.planning.connect(heard.append)
+        self.session.open(piece, "large")
+        self.assertTrue(self.session.searching)
+        for _ in range(2000):
+            self.loop.strike()
+            if not self.session.searching:
+                break
+        self.assertEqual((self.session.searching, heard[0], heard[-1]), (False, True, False))
+
+    def test_piece_and_book_are_taken_back_by_one_protocol(self):
+        before = self.library.records(RackItem)["rack-1"]
+        for count in (5, 6):
+            self.work.put_record("rack-1", replace(before, count=count), self.library.records(RackItem)["rack-1"])
+        self.assertEqual(self.library.undo_title, "Change the rack")
+        self.library.undo()  # both were typed into one entry within a moment
+        self.assertEqual((self.library.records(RackItem)["rack-1"], self.library.undo_title), (before, ""))
+        self.library.redo()
+        self.assertEqual(self.library.records(RackItem)["rack-1"].count, 6)
+        self.session.select(self.session.piece.features[0].id)
+        self.assertEqual((self.session.undo_title, self.session.redo_title), ("", ""))
+
+    def test_a_piece_is_duplicated_renamed_and_opened(self):
+        identity = self.work.duplicate("door-pull")
+        self.work.set_text(identity, "name", "Pull for the loft")
+        self.assertTrue(self.work.open_piece(identity))
+        self.assertEqual((self.session.piece.name, self.session.piece_id), ("Pull for the loft", identity))
+        self.assertFalse(self.work.open_piece("nowhere"))
+        self.assertEqual(self.work.explained[0][0], "The piece was not opened")
+
+    def test_jobs_are_planned_made_cheaper_in_a_thread_and_sawn(self):
+        desk = JobDesk(self.work)
+        desk.choose(("job-2",))
+        while desk.looking:
+            self.loop.turn(20.0)
+        self.assertIsInstance(desk.jobs["job-2"], Job)
+        before = self.library.records(RackItem)
+        self.assertTrue(desk.finish())
+        self.assertEqual(desk.plan.cut_list.state, "planned")  # not looked at again yet
+        desk.renew()
+        self.assertEqual(desk.plan.cut_list.state, "sawn")
+        self.assertNotEqual(self.library.records(RackItem), before)
+        self.library.undo()
+        self.assertEqual(self.library.records(RackItem), before)
+        self.assertEqual(self.loop.working, set())
+
+
+class Threads(unittest.TestCase):
+    def test_a_worker_tells_in_the_loops_thread_and_ends_once(self):
+        loop, heard = HandLoop(), []
+
+        def work(worker):
+            worker.step(1, 3)
+            worker.tell("found")
+            return "made"
+
+        worker = Worker(loop, work)
+        worker.stepped.connect(lambda *at: heard.append(at))
+        worker.found.connect(heard.append)
+        worker.ended.connect(lambda made, error: heard.append((made, error)))
+        worker.start()
+        self.assertEqual(loop.working, {worker})
+        worker.join()
+        self.assertEqual(heard, [])
+        loop.turn()
+        self.assertEqual((heard, loop.working), ([(1, 3), "found", ("made", None)], set()))
+
+    def test_left_it_stops_at_its_next_step_and_hands_nothing_on(self):
+        loop, heard = HandLoop(), []
+
+        def work(worker):
+            worker.leave()
+            worker.step()
+            return "made"
+
+        worker = Worker(loop, work)
+        worker.ended.connect(lambda made, error: heard.append((made, error)))
+        worker.start()
+        worker.join()
+        loop.turn()
+        self.assertEqual(heard, [(None, None)])
+
+
+class Signals(unittest.TestCase):
+    class View:
+        def __init__(self, heard):
+            self.heard = heard
+
+        def hear(self, *what):
+            self.heard.append(what)
+
+    def test_views_are_held_weakly_and_functions_are_not(self):
+        signal, heard = Signal(), []
+        view = self.View(heard)
+        signal.connect(view.hear)
+        signal.connect(lambda *what: heard.append(("function", *what)))
+        signal.emit(1)
+        del view
+        gc.collect()
+        signal.emit(2)
+        self.assertEqual(heard, [(1,), ("function", 1), ("function", 2)])
+
+    def test_one_that_fails_keeps_no_other_from_being_told(self):
+        signal, heard, faults = Signal(), [], []
+        signal.connect(lambda: 1 / 0)
+        signal.connect(lambda: heard.append("told"))
+        with mock.patch.object(sys, "excepthook", lambda kind, *_more: faults.append(kind)):
+            signal.emit()
+        self.assertEqual((heard, faults), (["told"], [ZeroDivisionError]))
+
+    def test_who_was_deleted_by_its_toolkit_is_not_called(self):
+        signal, heard = Signal(), []
+        view = self.View(heard)
+        signal.connect(view.hear)
+        try:
+            ask_who_is_left(lambda owner: owner is not view)
+            signal.emit(1)
+        finally:
+            ask_who_is_left(lambda _owner: True)
+        self.assertEqual(heard, [])
+
+
+class Stroke:
+    """A step that adds up with others of its gesture, and cancels itself out at nought."""
+
+    title = "Add"
+
+    def __init__(self, by, gesture=""):
+        self.by, self.gesture = by, gesture
+
+    def joined(self, earlier):
+        return Stroke(self.by + earlier.by, self.gesture) if self.by + earlier.by else None
+
+
+class TakenBack(unittest.TestCase):
+    @given(st.lists(st.tuples(st.sampled_from(["add", "back", "forth", "close"]), st.integers(-2, 2), st.sampled_from(["", "g", "h"]))))
+    def test_steps_always_add_up_to_where_one_stands(self, script):
+        steps, now = Steps(1000), 0
+        for what, by, gesture in script:
+            if what == "add":
+                steps.add(Stroke(by, gesture))
+                now += by
+            elif what == "close":
+                steps.close()
+            elif what == "back" and steps.last is not None:
+                now -= steps.last.by
+                steps.back()
+            elif what == "forth" and steps.next is not None:
+                now += steps.next.by
+                steps.forth()
+            self.assertEqual(sum(s.by for s in steps.all[: steps.at]), now)
+            self.assertEqual(bool(steps.undo_title), steps.at > 0)
+            self.assertEqual(bool(steps.redo_title), steps.at < len(steps.all))
+
+
+if __name__ == "__main__":
+    unittest.main()
