@@ -67,6 +67,25 @@ if os.environ.get("EMBER_IDLE"):
         application.processEvents()
     print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
 """
+# The user's own command, and a window with nothing in it: each until it is painted.
+_OURS = """
+import os
+from long_ember.__main__ import command, prepare
+prepare()
+from long_ember.ui.window import MainWindow
+MainWindow._shown_first = lambda window: os._exit(0)
+command(["open", "--demo"])
+"""
+_BARE = """
+import os
+from PySide6.QtWidgets import QApplication, QMainWindow
+application = QApplication(["bare"])
+window = QMainWindow()
+window.resize(1280, 800)
+window.show()
+application.processEvents()
+os._exit(0)
+"""
 
 
 PLAIN = ("run", "taper", "section-change", "upset", "bend", "hook", "curl", "scroll", "eye", "twist", "hole")  # all in one plane
@@ -339,9 +358,26 @@ def child(idle: bool) -> list[float]:
     return [float(line) for line in run.stdout.split()]
 
 
+def first_paint(pairs: int) -> None:
+    """Start both in turn, so that a machine that changes its speed changes both."""
+    environment = {**os.environ, "PYTHONDONTWRITEBYTECODE": ""}
+
+    def start(code: str) -> float:
+        began = time.perf_counter()
+        subprocess.run([sys.executable, "-c", code], env=environment, check=True, capture_output=True)
+        return time.perf_counter() - began
+
+    found = [(start(_OURS), start(_BARE)) for _ in range(pairs)]
+    report("command to first paint", [ours for ours, _bare in found])
+    report("an empty window of PySide6, in turn with it", [bare for _ours, bare in found])
+    ratios = sorted(ours / bare for ours, bare in found)
+    print(f"{'one against the other':48s} p50 {statistics.median(ratios):8.2f} ×{'':26s}goal < 2.5 ×")
+
+
 def main() -> int:
     """Print everything."""
     child(False)  # the first start ever fills the demo book
+    first_paint(20)
     report("cold start to a usable window", [child(False)[0] for _ in range(20)], "goal p95 < 1000 ms")
     print(f"{'memory, demo open, every screen seen':48s} {child(True)[1]:8.0f} MB{'':27s} goal < 220 MB")
     piece = forty()

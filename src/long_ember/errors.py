@@ -7,8 +7,9 @@ them, and each subclass keeps the facts (text, position, path) instead of a fini
 from __future__ import annotations
 
 import traceback
-from dataclasses import dataclass
 from pathlib import Path
+
+from long_ember.frozen import dataclass
 
 __all__ = ["BookError", "EmberError", "EntryError", "FileProblem", "NoAnswer", "PieceFileError", "SaveError", "fault_places", "fault_words"]
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from long_ember.assemblies.joining import Anchor, Assembled
 from long_ember.features.head import cap_volume
+from long_ember.frozen import dataclass
 from long_ember.records.assembly import JOINS, Join
 from long_ember.units import Line, say
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 import numpy as np
@@ -12,6 +11,7 @@ from long_ember.arrays import Array
 from long_ember.errors import NoAnswer
 from long_ember.features import Check
 from long_ember.fields import check_fields
+from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Blank", "Outline", "round_edge", "slit"]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 import numpy as np
@@ -14,6 +13,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import Check
 from long_ember.features.base import USUAL_RULE
 from long_ember.features.bend import bend_factor
+from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["BasePlate", "BentStrip", "Washer"]

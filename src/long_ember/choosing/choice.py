@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from statistics import NormalDist
 from typing import NamedTuple
 
@@ -19,6 +19,7 @@ from long_ember.arrays import Array
 from long_ember.choosing.sizes import common_bars, is_sheet
 from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Piece, stock_of
+from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS
 from long_ember.records.rack import Price, RackItem, Record
 from long_ember.sections import Blend, Section

@@ -1,6 +1,5 @@
-"""The `long-ember` command."""
+"""The `long-ember` command on the terminal."""
 
 from long_ember.cli.commands import main
-from long_ember.cli.plan import plan_data, plan_text
 
-__all__ = ["main", "plan_data", "plan_text"]
+__all__ = ["main"]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -11,6 +10,7 @@ import numpy as np
 from long_ember.arrays import Array, Index
 from long_ember.cutting.problem import Bar, Problem
 from long_ember.errors import EmberError
+from long_ember.frozen import dataclass
 
 __all__ = ["CountBox", "Master", "Relaxed", "highs", "trimmed"]
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from long_ember.errors import NoAnswer
+from long_ember.frozen import dataclass
 
 __all__ = ["LATTICE", "CutBar", "CutList", "cut_list", "first_fit"]
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property, reduce
 from operator import mul
 
@@ -13,6 +12,7 @@ import numpy as np
 from long_ember.arrays import Index
 from long_ember.cutting.plan import LATTICE
 from long_ember.errors import EmberError, NoAnswer
+from long_ember.frozen import dataclass
 
 __all__ = ["CREDIT", "OFFCUT", "WHOLE", "Bar", "Problem", "Rules", "Supply", "Wanted", "verify"]
 

@@ -12,7 +12,7 @@ import math
 import random
 import time
 from collections.abc import Generator, Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
@@ -26,6 +26,7 @@ from long_ember.cutting.problem import Bar, Problem, verify
 from long_ember.cutting.ties import tidied
 from long_ember.cutting.whole import Helper
 from long_ember.errors import NoAnswer
+from long_ember.frozen import dataclass
 
 __all__ = ["CutPlan", "best_cut", "cutting"]
 

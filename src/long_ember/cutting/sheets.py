@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from long_ember.errors import NoAnswer
+from long_ember.frozen import dataclass
 
 __all__ = ["Lying", "Rect", "Sheet", "SheetPlan", "placed"]
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -15,6 +15,7 @@ from long_ember.document import Edit, History, PastStep, set_piece
 from long_ember.errors import EmberError, SaveError
 from long_ember.features import Piece
 from long_ember.fields import typed_change
+from long_ember.frozen import dataclass
 from long_ember.records import PLURALS, RECORDS, Job, Price, RackItem, Record, SavedCutList, record_kind
 from long_ember.sections import Section
 from long_ember.signals import Signal

@@ -6,7 +6,7 @@ import contextlib
 import threading
 import time
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import partial
 from pathlib import Path
 from types import MappingProxyType
@@ -16,6 +16,7 @@ from long_ember.desk.loop import Loop
 from long_ember.document import History, Steps
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Piece
+from long_ember.frozen import dataclass
 from long_ember.learning import RECALLED
 from long_ember.records import RECORDS, LogEntry, Record, Shop, kind_of, record_kind
 from long_ember.signals import Signal

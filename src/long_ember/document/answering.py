@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
 from long_ember.features import Check, Piece
+from long_ember.frozen import dataclass
 from long_ember.heats import ForgeSettings, ForgingPlan, sequence
 from long_ember.stock import Mark, Reckoning, Zone, marks
 

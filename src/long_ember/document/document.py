@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import time
-from dataclasses import dataclass
 
 from long_ember.document.edits import Edit
 from long_ember.document.history import LONGEST, History, PastStep
 from long_ember.document.steps import Steps
 from long_ember.features import Piece
+from long_ember.frozen import dataclass
 from long_ember.signals import Signal
 
 __all__ = ["Document", "PieceChange"]

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from long_ember.features import KINDS, Feature, Measured, Outer, Overrule, Picked, Piece, Pin, Run, with_pinned_runs
 from long_ember.fields import specs
+from long_ember.frozen import dataclass
 from long_ember.sections import Section
 
 __all__ = [

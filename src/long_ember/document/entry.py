@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from long_ember.document.edits import Edit, set_field, set_part, set_piece
 from long_ember.features import Piece
 from long_ember.fields import Field, specs
+from long_ember.frozen import dataclass
 from long_ember.units import Measure
 
 __all__ = ["FieldAddress"]

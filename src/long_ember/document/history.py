@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from long_ember.document.edits import Edit
 from long_ember.features import Piece
+from long_ember.frozen import dataclass
 
 __all__ = ["LONGEST", "History", "PastStep", "StoredEdit"]
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import lru_cache, wraps
 from typing import Any, ClassVar, Self, TypeVar
 
@@ -12,6 +12,7 @@ from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.shape import Shape, Span
 from long_ember.fields import check_fields, specs
+from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section
 from long_ember.units import Line, Quantity, say
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 from long_ember import fields
@@ -11,6 +10,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import BendRule, Check, Feature, Operation, Outer, Place, span_sum
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
 from long_ember.fields import facing_words
+from long_ember.frozen import dataclass
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 from long_ember import fields
@@ -12,6 +11,7 @@ from long_ember.features.base import Check, Feature, Operation, Outer, Place, de
 from long_ember.features.bend import bend_factor, developed_line
 from long_ember.features.shape import Arc, Helix, Shape, Span, Spiral, Straight
 from long_ember.fields import facing_words
+from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Coil", "Offset"]

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 from long_ember import fields
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum, stock_line
 from long_ember.features.shape import Shape, Span, Straight
+from long_ember.frozen import dataclass
 from long_ember.units import Line, say
 
 __all__ = ["PartOff"]

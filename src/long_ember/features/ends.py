@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 from long_ember import fields
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum, stock_line, stock_of, volume_line
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
+from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend
 from long_ember.units import Line, Quantity, say
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, stock_line
 from long_ember.features.shape import Shape, Straight, exact, profile
+from long_ember.frozen import dataclass
 from long_ember.sections import Blend
 from long_ember.units import Line, Quantity, say
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 
 from long_ember import fields
@@ -12,6 +12,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import SCHOOLS, BendRule, Feature, Place, place_of, shape_of
 from long_ember.features.planning import Planning
 from long_ember.fields import Limb, check_fields, specs
+from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS, Material
 from long_ember.sections import Section, square
 

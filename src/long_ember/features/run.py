@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 from long_ember import fields
 from long_ember.features.base import Check, Feature, Operation, Place, span_sum
 from long_ember.features.shape import Shape, Span, Straight
+from long_ember.frozen import dataclass
 from long_ember.sections import Section, round_
 from long_ember.units import Line, Quantity, say
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 from long_ember import fields
@@ -13,6 +12,7 @@ from long_ember.features.bend import draw_tip
 from long_ember.features.curves import turn_gap
 from long_ember.features.shape import Shape, Span, Spiral
 from long_ember.fields import facing_words
+from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, square
 from long_ember.units import Line, Quantity, say
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 
 from long_ember.errors import NoAnswer
 from long_ember.features.curves import spiral_length
+from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section
 
 __all__ = [

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import ClassVar, Self
 
 from long_ember import fields
@@ -11,6 +11,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, shape_of, stock_line
 from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes, limb_stock
 from long_ember.features.shape import Arc, Branch, Segment, Shape, Span, Straight, chained
+from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, flat
 from long_ember.units import Line, Quantity, say
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import pairwise
 from typing import ClassVar, Self
 
@@ -12,6 +12,7 @@ from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line, volume_line
 from long_ember.features.shape import Shape, Straight, exact, profile
+from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section
 from long_ember.units import Line, Quantity, say
 

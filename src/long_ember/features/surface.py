@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, dec, span_sum, stock_line, volume_line
 from long_ember.features.shape import Shape, Span, Straight
+from long_ember.frozen import dataclass
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import ClassVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum
 from long_ember.features.shape import Corner, Shape, Span, Straight
+from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend, Section
 from long_ember.units import Line, say
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line, stock_of
 from long_ember.features.shape import Shape, Span, Straight
+from long_ember.frozen import dataclass
 from long_ember.sections import Section, round_
 from long_ember.units import Line, Quantity, say
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, shape_of, stock_line
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
+from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Traced", "course_text", "read_course"]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import ClassVar, Self
 
 from long_ember import fields
@@ -10,6 +10,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, span_sum, stock_line, volume_line
 from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes
 from long_ember.features.shape import Branch, Shape, Span, Straight, chained
+from long_ember.frozen import dataclass
 from long_ember.sections import Section, flat, square
 from long_ember.units import Line, Quantity, say
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from long_ember.arrays import Array
+from long_ember.frozen import dataclass
 from long_ember.geometry.meshing import Body, Mesh
 
 __all__ = ["Balance", "balance", "together"]

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from long_ember.arrays import Array, Index
 from long_ember.features import Piece, Shape, shape_of
+from long_ember.frozen import dataclass
 from long_ember.geometry.figures import piece_poses
 from long_ember.geometry.framing import Pose, frames
 from long_ember.geometry.meshing import branch_pose

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Generic, TypeVar
 
@@ -12,6 +11,7 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.features import Piece, Shape, Straight, shape_of
+from long_ember.frozen import dataclass
 from long_ember.geometry.framing import START, Pose
 from long_ember.geometry.meshing import Body, bodies, end_pose
 from long_ember.geometry.project import SIDE, Seen, seen

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from long_ember.arrays import Array, ordered
 from long_ember.features import Arc, Corner, Helix, Segment, Shape, Spiral, Straight
 from long_ember.features.curves import spiral_points
+from long_ember.frozen import dataclass
 
 __all__ = ["START", "Frames", "Pose", "frames", "spiral_plane"]
 

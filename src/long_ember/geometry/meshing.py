@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property, lru_cache
 
 import numpy as np
 
 from long_ember.arrays import Array, Index, ordered
 from long_ember.features import Branch, Shape, Span, Void
+from long_ember.frozen import dataclass
 from long_ember.geometry.framing import START, Frames, Pose, frames
 from long_ember.geometry.tracing import ARC_STEP, stations
 from long_ember.sections import Blend, Section

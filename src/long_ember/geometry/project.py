@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from long_ember.arrays import Array, Mask
 from long_ember.features import Arc, Helix, Shape, Spiral
+from long_ember.frozen import dataclass
 from long_ember.geometry.framing import START, Pose, frames
 from long_ember.geometry.meshing import branch_pose
 from long_ember.geometry.tracing import ARC_STEP, sections_at, stations

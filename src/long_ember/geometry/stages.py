@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from long_ember.features import Arc, Corner, Feature, Place, Segment, Shape, Span, Spiral, Straight, shape_of, stock_of
+from long_ember.frozen import dataclass
 
 __all__ = ["DONE", "UNDONE", "Progress", "stage_shape"]
 

@@ -6,13 +6,13 @@ Bends that leave the plane are laid into it; `mesh` has the true shape.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from long_ember.arrays import Array, Mask, ordered
 from long_ember.features import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight
+from long_ember.frozen import dataclass
 from long_ember.geometry.framing import spiral_plane
 
 __all__ = ["Trace", "sections_at", "stations", "trace"]

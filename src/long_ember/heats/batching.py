@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import NamedTuple
 
+from long_ember.frozen import dataclass
 from long_ember.heats.craft import Fixture, craft_of
 from long_ember.heats.sequencing import ForgingPlan
 from long_ember.heats.timing import reheat

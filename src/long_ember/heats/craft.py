@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
+
+from long_ember.frozen import dataclass
 
 __all__ = ["CRAFT", "HELPERS", "Craft", "Fixture", "Method", "craft_of", "methods_for"]
 

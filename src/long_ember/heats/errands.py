@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from long_ember.features import Piece
+from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress
 from long_ember.heats.heat import Heat
 from long_ember.heats.treatment import treatment

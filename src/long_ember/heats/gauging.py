@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress, stage_shape
 from long_ember.heats.craft import craft_of
 from long_ember.heats.errands import Frame

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from long_ember.features import Piece, operations_of
+from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, UNDONE, Progress
 from long_ember.heats.operations import WELDS
 from long_ember.heats.packing import Filled

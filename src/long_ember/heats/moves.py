@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from long_ember.features import Pin
+from long_ember.frozen import dataclass
 from long_ember.heats.packing import OrderCost
 from long_ember.heats.rules import PINNED, Rule
 from long_ember.heats.sequencing import ForgingPlan

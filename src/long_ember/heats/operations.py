@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from long_ember.features import ORDER_SCHOOLS, Feature, Operation, Piece, Place, Planning, Span, operations_of, shape_of, stock_of
+from long_ember.frozen import dataclass
 from long_ember.heats.craft import CRAFT, HELPERS, Method, methods_for
 from long_ember.heats.rules import Rule
 from long_ember.heats.step import Step, step_key

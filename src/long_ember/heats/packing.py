@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from bisect import insort
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 from long_ember.features import VERBS
+from long_ember.frozen import dataclass
 from long_ember.heats.operations import ForgeSettings, fire_end, hot_zone
 from long_ember.heats.rules import Rule, Ties
 from long_ember.heats.step import Step

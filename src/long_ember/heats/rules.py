@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
 from long_ember.features import VERBS, Outer, Overrule, Pin, shape_of
+from long_ember.frozen import dataclass
 from long_ember.heats.step import Step
 from long_ember.stock import Reckoning
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Generator
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from long_ember.features import ORDER_SCHOOLS, Check, Piece
+from long_ember.frozen import dataclass
 from long_ember.heats.errands import Errand, Frame, framed
 from long_ember.heats.heat import Heat, heats_of
 from long_ember.heats.operations import WELDS, ForgeSettings, steps

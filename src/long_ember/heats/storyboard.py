@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from long_ember.features import Straight
+from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress, figure, stage_shape
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat

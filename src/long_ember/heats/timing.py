@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from long_ember.features import Operation, Piece
+from long_ember.frozen import dataclass
 from long_ember.heats.operations import ForgeSettings, range_of_heat
 from long_ember.heats.packing import Filled
 from long_ember.physics import CARRY, heating, soak, windows

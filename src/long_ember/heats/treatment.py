@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from long_ember.features import HARDENED_FOR, Piece
+from long_ember.frozen import dataclass
 from long_ember.geometry import stage_shape
 from long_ember.geometry.stages import DONE
 from long_ember.physics import band, soak, temper

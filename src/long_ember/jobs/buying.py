@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 
 from long_ember.choosing import is_sheet
 from long_ember.cutting import Rect, Sheet, SheetPlan, placed
+from long_ember.frozen import dataclass
 from long_ember.jobs.needs import Need, needs
 from long_ember.jobs.problems import Holdings
 from long_ember.materials import MATERIALS

@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from long_ember.cutting import Bar, Problem, Rules, Supply, Wanted, verify
 from long_ember.cutting.problem import CREDIT, OFFCUT, WHOLE
 from long_ember.errors import NoAnswer
+from long_ember.frozen import dataclass
 from long_ember.jobs.buying import SheetCut
 from long_ember.records import CutPiece, RackItem, SavedBar, SavedCutList
 from long_ember.sections import Section, flat

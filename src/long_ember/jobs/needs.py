@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from long_ember.assemblies import assembled
 from long_ember.assemblies.fitting import shank_of
 from long_ember.features import Piece
 from long_ember.features.hole import Hole
 from long_ember.features.tenon import Thread
+from long_ember.frozen import dataclass
 from long_ember.heats import ForgingPlan, fixtures
 from long_ember.heats.operations import WELDS
 from long_ember.heats.step import Step

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Generator, Iterable, Mapping
-from dataclasses import dataclass
 from functools import cached_property
 
 from long_ember.cutting import CutPlan, Rules, cutting, fit
+from long_ember.frozen import dataclass
 from long_ember.jobs.buying import Purchase, SheetCut, purchases, sheet_cuts
 from long_ember.jobs.cut_layout import BarLayout, astray, bar_layouts, differences
 from long_ember.jobs.needs import Need, needs

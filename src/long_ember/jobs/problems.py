@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 
 from long_ember.cutting import Bar, CutPlan, Problem, Rules, Supply, Wanted
@@ -13,6 +13,7 @@ from long_ember.document.answering import Answer, quick_answer
 from long_ember.errors import NoAnswer
 from long_ember.features import Piece
 from long_ember.features.cut import PartOff
+from long_ember.frozen import dataclass
 from long_ember.heats import ForgeSettings, batch
 from long_ember.learning import made_before
 from long_ember.records import Assembly, CutPiece, Job, JobRef, LogEntry, Price, RackItem, SavedBar, SavedCutList, Shop, spares

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import astuple, dataclass, replace
+from dataclasses import astuple, replace
 
 from long_ember.errors import NoAnswer
+from long_ember.frozen import dataclass
 from long_ember.heats import fixtures
 from long_ember.jobs.buying import SheetCut, sheet_cuts, sheet_money
 from long_ember.jobs.cut_layout import laid

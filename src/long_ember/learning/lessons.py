@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 import statistics
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from long_ember.frozen import dataclass
 from long_ember.heats import ForgeSettings
 from long_ember.records import LogEntry
 

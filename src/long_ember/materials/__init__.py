@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from long_ember.frozen import dataclass
 
 __all__ = ["MATERIALS", "MILD", "Material"]
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
 from long_ember.arrays import Array
+from long_ember.frozen import dataclass
 from long_ember.physics.flow import flow_stress
 
 __all__ = ["ANVIL", "STILL_AIR", "Cooling", "HeatSink", "cooling", "end_losses", "integral", "specific_heat"]

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
 from long_ember.arrays import Array
+from long_ember.frozen import dataclass
 from long_ember.physics.cooling_tables import DENSITY, SIGMA, integral, specific_heat
 
 __all__ = ["FIRES", "Fire", "Heating", "heating", "scale_loss", "soak"]

@@ -6,12 +6,12 @@ None of this is a rating: it leaves out flaws, welds, notches, fatigue, temper, 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.errors import NoAnswer
+from long_ember.frozen import dataclass
 
 __all__ = ["CurvedBeam", "curved_beam", "plastic_load", "stake_load"]
 

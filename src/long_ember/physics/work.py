@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.arrays import Array
+from long_ember.frozen import dataclass
 from long_ember.physics.cooling_tables import ANVIL, DENSITY, STILL_AIR, cooling, end_losses
 from long_ember.physics.flow import flow_stress
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from long_ember import fields
 from long_ember.fields import check_fields
+from long_ember.frozen import dataclass
 
 __all__ = ["HANDLES", "JOINS", "LETTERS", "ROLES", "Assembly", "AssemblyPart", "Join"]
 

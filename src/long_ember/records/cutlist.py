@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from long_ember import fields
 from long_ember.fields import check_fields
+from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS
 from long_ember.sections import Section, square
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date
 
 from long_ember import fields
 from long_ember.fields import check_fields
+from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS
 
 __all__ = ["FITTINGS", "Fitting", "Job", "JobBlank", "JobLine", "JobSet", "StoreItem", "spares"]

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import date
 
 from long_ember import fields
 from long_ember.fields import check_fields
+from long_ember.frozen import dataclass
 
 __all__ = ["LogEntry"]
 

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from long_ember import fields
 from long_ember.fields import check_fields
+from long_ember.frozen import dataclass
 from long_ember.heats import MATCHES, WHERE, Rule
 
 __all__ = ["OwnRule"]

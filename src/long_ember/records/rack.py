@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from long_ember import fields
 from long_ember.fields import check_fields, named_in, renamed
+from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS
 from long_ember.records.assembly import Assembly
 from long_ember.records.cutlist import SavedCutList

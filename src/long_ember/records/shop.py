@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 from long_ember import fields
 from long_ember.features import ORDER_SCHOOLS, SCHOOLS, Allowances, Order, Piece
 from long_ember.fields import check_fields
+from long_ember.frozen import dataclass
 from long_ember.heats import ForgeSettings
 from long_ember.physics import Hammer
 from long_ember.records.job import StoreItem

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from long_ember.errors import NoAnswer
+from long_ember.frozen import dataclass
 from long_ember.units import LEAST, THICKEST, Measure
 
 __all__ = ["SHAPES", "Blend", "Section", "ShapeSpec", "flat", "half_round", "hexagon", "octagon", "round_", "square", "tube"]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from statistics import NormalDist
 from typing import Any
 
@@ -15,6 +15,7 @@ from long_ember.arrays import Array
 from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Place, stock_of
 from long_ember.fields import specs
+from long_ember.frozen import dataclass
 from long_ember.stock.reckoning import Doubt, Reckoning, round_up
 
 __all__ = ["Safe", "doubt_width", "first_order", "forged_doubts", "safe_length", "sampled"]

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass
 
+from long_ember.frozen import dataclass
 from long_ember.physics import expansion
 from long_ember.stock.reckoning import Reckoning
 

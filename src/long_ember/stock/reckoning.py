@@ -5,12 +5,13 @@ from __future__ import annotations
 import contextlib
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 from typing import Any, NamedTuple
 
 from long_ember.errors import NoAnswer
 from long_ember.features import Check, Feature, Piece, Place, Shape, checks_of, range_of, shape_of, stock_of
+from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Doubt", "Reckoning", "Zone", "reckon", "round_up", "with_scale"]

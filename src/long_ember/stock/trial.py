@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Measured, Piece, Place, Run, shape_of, stock_of
 from long_ember.features.bend import Bend
 from long_ember.features.twist import Twist, twisted_length
+from long_ember.frozen import dataclass
 from long_ember.sections import Section
 
 __all__ = [

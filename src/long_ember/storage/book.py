@@ -9,7 +9,6 @@ import sqlite3
 import time
 import zlib
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
@@ -21,6 +20,7 @@ from long_ember.document import History, PastStep, StoredEdit
 from long_ember.errors import BookError, FileProblem, PieceFileError
 from long_ember.features import Piece
 from long_ember.fields import fields_out
+from long_ember.frozen import dataclass
 from long_ember.geometry import silhouette
 from long_ember.plain import clean
 from long_ember.records import RECORDS, LogEntry, Record, Shop, kind_of, record_kind

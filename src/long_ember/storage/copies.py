@@ -9,10 +9,10 @@ import shutil
 import sqlite3
 import time
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from pathlib import Path
 
 from long_ember.errors import BookError, SaveError
+from long_ember.frozen import dataclass
 from long_ember.storage.book import Book
 from long_ember.storage.database import book_error, faults, integrity_problem, looking, make_private, patient, transaction, version_of
 from long_ember.storage.migrations import BOOK_VERSION, migrate, misfit

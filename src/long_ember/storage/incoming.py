@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from long_ember.document import Edit, History, PastStep, quick_answer
 from long_ember.errors import EmberError
 from long_ember.features import Piece
+from long_ember.frozen import dataclass
 from long_ember.records import RECORDS, Assembly, Job, LogEntry, Price, RackItem, Record, SavedCutList, Shop, record_kind, with_ids
 from long_ember.storage.book import Book, Entry, new_id
 from long_ember.storage.parcel import Parcel, PieceItem

@@ -7,11 +7,11 @@ import sqlite3
 import threading
 import time
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
 from long_ember.errors import BookError, EmberError
+from long_ember.frozen import dataclass
 from long_ember.storage.book import Book
 from long_ember.storage.database import book_error, passing, transaction
 

@@ -6,13 +6,14 @@ import io
 import json
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from long_ember.errors import EmberError, FileProblem, PieceFileError, SaveError
 from long_ember.features import Piece
 from long_ember.fields import fields_out
+from long_ember.frozen import dataclass
 from long_ember.plain import clean
 from long_ember.records import PLURALS, RECORDS, Assembly, Job, Record, Shop, pieces_of, record_kind
 from long_ember.storage.book import STATES, Book, Photo, new_id

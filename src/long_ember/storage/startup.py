@@ -7,10 +7,11 @@ import os
 import sqlite3
 import time
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 
 from long_ember.errors import BookError, SaveError
+from long_ember.frozen import dataclass
 from long_ember.storage.book import Book, moved_away
 from long_ember.storage.copies import Backup, back_up, backups, held, newest_good, put_back, swept
 from long_ember.storage.database import address, book_error, connect, faults, looking, patient, transaction, version_of, wal_of

@@ -6,12 +6,12 @@ import csv
 import io
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from long_ember.errors import EmberError, FileProblem, PieceFileError
 from long_ember.fields import specs
+from long_ember.frozen import dataclass
 from long_ember.records import Price, RackItem
 from long_ember.storage.book import new_id
 from long_ember.storage.parcel import Parcel

@@ -116,7 +116,6 @@ def _collect() -> None:
 
 def show_window(path: Path | None = None, *, demo: bool = False, book: Path | None = None) -> int:
     """Show the window until it is closed."""
-    gc.disable()  # nothing that is made while starting is garbage
     application = make_application(sys.argv[:1])
     try:
         window = make_window(path, demo=demo, book=book)

@@ -8,7 +8,6 @@ import sys
 import threading
 import traceback
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
 from typing import Any
@@ -22,6 +21,7 @@ from long_ember.desk.library import Library
 from long_ember.desk.session import Session
 from long_ember.errors import EmberError, fault_places, fault_words
 from long_ember.features import Piece
+from long_ember.frozen import dataclass
 from long_ember.storage import write_atomic
 from long_ember.ui.style.fonts import font
 

@@ -8,8 +8,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from long_ember.desk.library import Library, reopened
 from long_ember.desk.session import Session
@@ -18,6 +18,7 @@ from long_ember.records import LogEntry
 from long_ember.storage import Backup
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
+from long_ember.ui.drawing.glyphs import keep_glyphs_back
 from long_ember.ui.faults import Faults
 from long_ember.ui.header import Header
 from long_ember.ui.rail import SCREENS, Rail
@@ -54,6 +55,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.session = session
         self.library = library
+        self._restyle()  # before there is anything to dress anew
         self.work = BookWork(session, library, self, WindowQuestions())
         self.files = Files(self, self.work, self._jobs_in_sight, self._pieces_in_sight)
         self.work.opened.connect(partial(self.show_view, 0))
@@ -68,13 +70,13 @@ class MainWindow(QMainWindow):
         self.stack.addWidget(self.shape)
         self.message = MessageLine()
         self._lay_out()
-        self.sum_sheet = SumSheet(session, self._centre)
         self.answer_bar.pressed.connect(self.toggle_sum)
         self.commands = Commands(())
         self.faults = Faults(self, session, library, self.show_book)
         self._changing: list[Command] = []
         self._actions: dict[str, QAction] = {}
-        self._troubled = False
+        self._menus: dict[str, QMenu] = {}
+        self._troubled = self._shown = False
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
         self.pause = QTimer(self, singleShot=True, interval=300)  # between two edits
@@ -97,15 +99,32 @@ class MainWindow(QMainWindow):
         session.troubled.connect(self._troubled_piece)
         session.selected.connect(self._update_actions)
         session.restyled.connect(self._restyle)
-        self._restyle()
         self._title()
         self._update_actions()
         self.resize(1280, 800)
         self.shape.canvas.setFocus()
 
+    def showEvent(self, event: QShowEvent) -> None:
+        """The piece first; the small pictures of its shapes, and what is in the menus, a blink later."""
+        if not self._shown:
+            self._shown = True
+            keep_glyphs_back(True)
+            QTimer.singleShot(0, self, self._shown_first)
+        super().showEvent(event)
+
+    def _shown_first(self) -> None:
+        keep_glyphs_back(False)
+        self.shape.renew_glyphs()
+        self._fill_menus()
+
     def sizeHint(self) -> QSize:
         """A small laptop's screen."""
         return QSize(1280, 800)
+
+    @cached_property
+    def sum_sheet(self) -> SumSheet:
+        """The sum of the cut length, over the screens."""
+        return SumSheet(self.session, self._centre)
 
     @cached_property
     def stock(self) -> StockView:
@@ -206,20 +225,23 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(self._centre)
 
     def take_commands(self, commands: Iterable[Command]) -> None:
-        """Put these into the menus, and their keys in force."""
+        """Put these into the menus, and their keys in force: once the piece is on the screen."""
         self.commands = Commands(commands)
         self._changing = [c for c in self.commands if c.changes]
-        menus = {key: self.menuBar().addMenu(title) for key, title in _MENUS.items()}
         self.menuBar().setFont(font(15))
+        self._menus = {key: self.menuBar().addMenu(title) for key, title in _MENUS.items()}
+
+    def _fill_menus(self) -> None:
+        words = font(15)
+        for menu in self._menus.values():
+            menu.setFont(words)
         for command in self.commands:
             action = QAction(command.words, self)
             if command.keys:
                 action.setShortcut(QKeySequence(command.keys))
             action.setToolTip(command.tip)
             action.triggered.connect(partial(self._run, command.id))
-            menu = menus[command.id.split(".")[0]]
-            menu.setFont(font(15))
-            menu.addAction(action)
+            self._menus[command.id.split(".")[0]].addAction(action)
             self._actions[command.id] = action
         self._update_actions()
 
@@ -241,7 +263,8 @@ class MainWindow(QMainWindow):
 
     def _troubled_piece(self) -> None:
         """The piece can't be reckoned, or can again."""
-        self.sum_sheet.hide()
+        if "sum_sheet" in self.__dict__:
+            self.sum_sheet.hide()
         if not self.on_book():
             self.show_view(self.rail.current)
         if self.session.trouble is not None:
@@ -323,7 +346,7 @@ class MainWindow(QMainWindow):
             self.session.said.emit("A copy of the book was made, and can be read.", False)
 
     def _update_actions(self) -> None:
-        for command in self._changing:
+        for command in self._changing if self._actions else ():
             action, words, enabled = self._actions[command.id], command.words, command.enabled()
             if action.text() != words:
                 action.setText(words)

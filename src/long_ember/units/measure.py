@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
+
+from long_ember.frozen import dataclass
 
 __all__ = ["Line", "Measure", "Quantity", "many", "say"]
 

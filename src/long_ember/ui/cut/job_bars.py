@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import partial
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
@@ -13,6 +12,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from long_ember.cutting import SheetPlan
 from long_ember.desk.job_desk import JobDesk
 from long_ember.errors import NoAnswer
+from long_ember.frozen import dataclass
 from long_ember.jobs.cut_layout import bars_of, locked, moved, opened, ticked, ticked_bar
 from long_ember.jobs.plan import JobPlan
 from long_ember.materials import MATERIALS

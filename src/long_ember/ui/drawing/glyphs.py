@@ -16,7 +16,21 @@ from long_ember.ui.drawing.paint import View, look, paint_part
 from long_ember.ui.drawing.solid import Solid, paint_solid
 from long_ember.ui.style.theme import Theme
 
-__all__ = ["paint_kind", "paint_kind_solid", "paint_verb"]
+__all__ = ["glyphs_shown", "keep_glyphs_back", "paint_kind", "paint_kind_solid", "paint_verb"]
+
+_back = False
+
+
+def keep_glyphs_back(back: bool) -> None:
+    """While a window first shows the piece, the small pictures beside it wait: a dozen shapes are reckoned for them."""
+    global _back
+    _back = back
+
+
+def glyphs_shown() -> bool:
+    """The small pictures are drawn."""
+    return not _back
+
 
 _STUB = 16.0  # mm of plain bar on each inner side, so that a glyph shows where the bar goes on
 
@@ -39,6 +53,8 @@ def _shapes(kind: str) -> list[tuple[str, Shape]]:
 
 def paint_kind(painter: QPainter, kind: str, target: QRectF, theme: Theme, *, strong: bool = False) -> None:
     """A feature kind's default shape with a stub of bar, fitted into `target`; the picture is kept."""
+    if _back:
+        return
     ratio = painter.device().devicePixelRatioF()
     picture = _picture(kind, target.width(), target.height(), theme, strong, ratio)
     painter.drawPixmap(target.topLeft(), picture)

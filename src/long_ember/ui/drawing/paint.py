@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -13,6 +12,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, 
 
 from long_ember.arrays import Array
 from long_ember.features import Shape, Void
+from long_ember.frozen import dataclass
 from long_ember.geometry import Aspect, Figure, Part, Seen, trace
 from long_ember.ui.style.fonts import font, font_key
 from long_ember.ui.style.theme import Theme

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF
@@ -13,6 +13,7 @@ from long_ember.arrays import Array
 from long_ember.document import Answer, FieldAddress
 from long_ember.features import Arc, Helix, Spiral
 from long_ember.fields import specs
+from long_ember.frozen import dataclass
 from long_ember.geometry import Figure, Part, Seen, piece_figure
 from long_ember.ui.drawing.paint import View, text_rect
 from long_ember.ui.style.fonts import font

@@ -51,6 +51,12 @@ class ShapeView(QWidget):
         column.addWidget(self.strip)
         column.addWidget(self.inspector)
 
+    def renew_glyphs(self) -> None:
+        """Draw the small pictures anew."""
+        for button in self.palette_buttons.values():
+            button.update()
+        self.strip.cards.update()
+
 
 def limb_view(session: Session) -> ShapeView:
     """The planning screen for a limb."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -13,7 +12,8 @@ from PySide6.QtWidgets import QScrollArea, QToolButton, QWidget
 from long_ember.desk.session import Session
 from long_ember.document import duplicate, insert, move, remove
 from long_ember.features import KINDS, Feature
-from long_ember.ui.drawing.glyphs import paint_kind
+from long_ember.frozen import dataclass
+from long_ember.ui.drawing.glyphs import glyphs_shown, paint_kind
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme, theme_of
 
@@ -207,7 +207,9 @@ class _Cards(QWidget):
         session = self._session
         chosen = feature.id == session.selection
         words = (feature.title, feature.summary().show(session.measure), session.measure.length(stock) + " of bar")
-        state = _Card(feature.kind, words, warned, chosen, feature.id == session.hover, chosen and self.hasFocus(), theme_of(session))
+        state = _Card(
+            feature.kind, words, warned, chosen, feature.id == session.hover, chosen and self.hasFocus(), theme_of(session), glyphs_shown()
+        )
         painter.drawPixmap(rect.topLeft(), _card_picture(state, rect.width(), self.devicePixelRatioF()))
 
 
@@ -222,6 +224,7 @@ class _Card:
     pointed: bool
     focused: bool
     theme: Theme
+    pictured: bool
 
 
 @lru_cache(maxsize=256)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
 from PySide6.QtGui import QColor
 
 from long_ember.desk.session import Session
+from long_ember.frozen import dataclass
 
 __all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "heat_colour", "stylesheet", "theme_of"]
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
+
+from long_ember.frozen import dataclass
 
 __all__ = ["Command", "Commands"]
 
