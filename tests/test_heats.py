@@ -52,7 +52,7 @@ BARS = {
 
 
 def closed_form(area_over_perimeter: float, start: float, stop: float, c: float) -> float:
-    """Seconds to cool by radiation alone at constant specific heat (heat model, section 1)."""
+    """Seconds to cool by radiation alone at constant specific heat (computations, section 12)."""
     t, ti, ts = stop + 273.15, start + 273.15, AMBIENT
     logs = math.log((t + ts) / (t - ts)) - math.log((ti + ts) / (ti - ts))
     return DENSITY * c * area_over_perimeter / (4 * EMISSIVITY * SIGMA * ts**3) * (logs + 2 * (math.atan(t / ts) - math.atan(ti / ts)))
@@ -128,7 +128,7 @@ class Physics(unittest.TestCase):
         self.assertEqual(strong, stronger)
 
     def test_a_piece_twice_the_size_takes_seven_to_twelve_times_as_long(self):
-        """The sanity check of the heat model, section 4. Drawing alone comes to 5.5 to 7: a hammer's bite does not grow with the bar."""
+        """The sanity check of computations, section 15. Drawing alone comes to 5.5 to 7: a hammer's bite does not grow with the bar."""
         for kind, low in (("upset", 7.0), ("hole", 7.0), ("taper", 5.0)):
             times = []
             for factor in (1.0, 2.0):

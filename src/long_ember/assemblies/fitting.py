@@ -1,4 +1,4 @@
-"""Whether the joins of an assembly fit: clearance, grip, and the shank a rivet needs (forge reference, section 5)."""
+"""Whether the joins of an assembly fit: clearance, grip, and the shank a rivet needs (computations, section 5)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Blanks from sheet and plate: cups, petals, plates, washers, strips with bends (forge reference, section 7)."""
+"""Blanks from sheet and plate: cups, petals, plates, washers, strips with bends (computations, section 7)."""
 
 from long_ember.blanks.base import Blank, Outline, round_edge
 from long_ember.blanks.flatwork import BasePlate, BentStrip, Washer

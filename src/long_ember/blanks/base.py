@@ -60,7 +60,7 @@ def round_edge(diameter: float, x: float = 0.0, y: float = 0.0, corners: int = 3
 
 
 def slit(x0: float, y0: float, x1: float, y1: float) -> Array:
-    """A straight line from one point to another, (2, 2)."""
+    """A straight line from one point to another, (2, 2), mm."""
     return np.array([(x0, y0), (x1, y1)])
 
 

@@ -1,4 +1,4 @@
-"""Which bar: every candidate ranked for the piece at hand, with its reasons (forge reference, section 9).
+"""Which bar: every candidate ranked for the piece at hand, with its reasons (computations, section 9).
 
 The whole catalogue is ranked at once. The piece is reckoned on its own bar and on one a tenth larger: what does not change with the bar is
 asked of any bar, what grows with it is plain bar, and the volume each feature takes is followed along a straight line in between. So cut
@@ -30,7 +30,7 @@ __all__ = ["Candidate", "FeatureNeed", "Source", "bar_profile", "candidate_bars"
 
 _SLICES = 8
 _LARGER = 1.1  # size of the bar that shows what follows the bar
-_DRAW, _UPSET = 1.2, 1.4  # friction: drawing between flat faces, upsetting free (heat model, section 3)
+_DRAW, _UPSET = 1.2, 1.4  # friction: drawing between flat faces, upsetting free (computations, section 14)
 _CAPTURE_DOUBT = 0.08  # standard deviation of a capture nobody has measured
 _SIZE_DOUBT = 0.02  # of a drawn section's area: scale, and a bar that is sold a little thin
 _CLOSE = 0.15  # scores that near each other are too close to call
@@ -137,7 +137,7 @@ class Candidate:
 
     @property
     def score(self) -> float:
-        """Lower is better."""
+        """Points of the ranking, without a unit: lower is better."""
         return sum(value for _name, value in self.parts)
 
     def piece(self, piece: Piece) -> Piece:

@@ -1,4 +1,4 @@
-"""One piece against another that has proved itself: weight, and strength compared; never a rating (forge reference, section 10)."""
+"""One piece against another that has proved itself: weight, and strength compared; never a rating (computations, section 10)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Scale a design: lengths × s, areas × s², mass and effort × s³ (forge reference, section 9), to a factor or to a target."""
+"""Scale a design: lengths × s, areas × s², mass and effort × s³ (computations, section 9), to a factor or to a target."""
 
 from __future__ import annotations
 

@@ -79,7 +79,7 @@ class Operation:
         line: what to do, with target sizes.
         effect: what of the feature it finishes: section, path, or whole.
         work: how the effort is reckoned: draw, upset, punch, twist, time.
-        stop_below: °C for mild steel (heat model, section 3).
+        stop_below: °C for mild steel (computations, section 14).
         tools: to have at hand.
         seconds: of work where it is limited by time.
         cold: done cold.
@@ -235,7 +235,7 @@ def shape_of(feature: Feature, place: Place) -> Shape:
 
 @remembered
 def stock_of(feature: Feature, place: Place) -> float:
-    """Stock length: (finished volume + removed − brought by another bar) ÷ bar area, mm (forge reference, opening identity)."""
+    """Stock length: (finished volume + removed − brought by another bar) ÷ bar area, mm (computations, section 0)."""
     return (shape_of(feature, place).volume + feature.removed(place) - feature.added(place)) / place.bar.area
 
 

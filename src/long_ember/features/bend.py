@@ -1,4 +1,4 @@
-"""Bends and hooks: developed length by the bend rule in force (forge reference, section 3)."""
+"""Bends and hooks: developed length by the bend rule in force (computations, section 3)."""
 
 from __future__ import annotations
 
@@ -95,7 +95,7 @@ class Bend(Feature):
         return Shape((Span(centre, blend, blend),), (Arc(centre, turn, facing),))
 
     def stock_range(self, place: Place) -> tuple[float, float]:
-        """Between the tightest and the most generous bend rule."""
+        """mm, between the tightest and the most generous bend rule."""
         if self.corner != "round":
             return (self.developed(place), self.developed(place))
         t, turn = self.depth(place), math.radians(self.angle)

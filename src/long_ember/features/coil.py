@@ -1,4 +1,4 @@
-"""Coils, flat and helical, and the offset pair of bends (forge reference, section 3)."""
+"""Coils, flat and helical, and the offset pair of bends (computations, section 3)."""
 
 from __future__ import annotations
 

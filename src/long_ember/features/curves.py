@@ -1,4 +1,4 @@
-"""Developed lengths of the curves a bar follows (forge reference, section 3). Lengths mm, angles rad."""
+"""Developed lengths of the curves a bar follows (computations, section 3). Lengths mm, angles rad."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def archimedean_length(r0: float, r1: float, angle: float) -> float:
 
 
 def logarithmic_length(r0: float, r1: float, angle: float) -> float:
-    """Arc length of the spiral r = r₀·e^(βθ).
+    """Arc length of the spiral r = r₀·e^(βθ), mm.
 
     >>> round(logarithmic_length(8, 30, 3.5 * math.pi), 3)
     184.334
@@ -61,7 +61,7 @@ _LENGTHS = {"archimedean": archimedean_length, "logarithmic": logarithmic_length
 
 
 def spiral_length(form: str, r0: float, r1: float, angle: float) -> float:
-    """Developed length of a spiral by the name of its form."""
+    """Developed length of a spiral by the name of its form, mm."""
     return _LENGTHS[form](r0, r1, angle)
 
 

@@ -1,4 +1,4 @@
-"""Parting the piece from the bar that was its handle (forge reference, section 8)."""
+"""Parting the piece from the bar that was its handle (computations, section 8)."""
 
 from __future__ import annotations
 

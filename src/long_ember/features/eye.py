@@ -1,4 +1,4 @@
-"""Eyes and rings turned on a bar (forge reference, section 3)."""
+"""Eyes and rings turned on a bar (computations, section 3)."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ class Eye(Outer):
         return Shape((span,), (Arc(length_, math.radians(self.sweep), math.radians(self.facing)),))
 
     def removed(self, place: Place) -> float:
-        """The trimmed tip."""
+        """The trimmed tip, mm³."""
         return self.trim * (self.tip or place.bar).area
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:

@@ -1,4 +1,4 @@
-"""Heads of nails, bolts and rivets (forge reference, section 5)."""
+"""Heads of nails, bolts and rivets (computations, section 5)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Holes, drilled or punched (forge reference, section 6)."""
+"""Holes, drilled or punched (computations, section 6)."""
 
 from __future__ import annotations
 
@@ -96,7 +96,7 @@ class Hole(Feature):
         return ((0.5, "centre pop, deep, for the hole"),)
 
     def removed(self, place: Place) -> float:
-        """Chips, or the slug."""
+        """Chips, or the slug, mm³."""
         return self.volume(place) * (1.0 if self.method == "drilled" else self.slug) + self.sunk(place)
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:

@@ -1,4 +1,4 @@
-"""Grooves: the neck made with a fuller (forge reference, section 1 and the opening identity)."""
+"""Grooves: the neck made with a fuller (computations, sections 0 and 1)."""
 
 from __future__ import annotations
 

@@ -87,7 +87,7 @@ class _Spiralled(Outer):
     def closing(self, place: Place) -> float:
         """How much the gap between turns closes when the outer edge is bevelled, mm.
 
-        The edge lengthens by ε ≈ ½·ln(1/(1 − bevel)); added curvature ≈ ε ÷ width (forge reference, section 3), so a radius r becomes
+        The edge lengthens by ε ≈ ½·ln(1/(1 − bevel)); added curvature ≈ ε ÷ width (computations, section 3), so a radius r becomes
         r/(1 + r·ε/w); the difference over one turn is taken at the outer radius.
         """
         strain = 0.5 * math.log(1 / (1 - self.bevel))

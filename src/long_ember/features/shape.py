@@ -49,7 +49,7 @@ class Span:
 
     @property
     def volume(self) -> float:
-        """L/6·(A₀ + 4A_mid + A₁), exact where w, t and k vary linearly (forge reference, section 2). mm³."""
+        """L/6·(A₀ + 4A_mid + A₁), exact where w, t and k vary linearly (computations, section 2). mm³."""
         mid = self.start.toward(self.end, 0.5)
         return self.length / 6 * (self.start.area + 4 * mid.area + self.end.area)
 
@@ -135,7 +135,7 @@ class Helix:
 
     @property
     def length(self) -> float:
-        """N·√((πD)² + p²), mm (forge reference, section 3)."""
+        """N·√((πD)² + p²), mm (computations, section 3)."""
         return self.turns * math.hypot(2 * math.pi * self.radius, self.pitch)
 
 

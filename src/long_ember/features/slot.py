@@ -1,4 +1,4 @@
-"""Slot punched and drifted to an eye (forge reference, section 6)."""
+"""Slot punched and drifted to an eye (computations, section 6)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Splits: a bar cut into two tines and opened (forge reference, section 6)."""
+"""Splits: a bar cut into two tines and opened (computations, section 6)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Spread ends: palms, spades, leaves, fishtails (forge reference, section 7)."""
+"""Spread ends: palms, spades, leaves, fishtails (computations, section 7)."""
 
 from __future__ import annotations
 

@@ -49,7 +49,7 @@ class Chamfer(Feature):
         return Shape((Span(self.length, blend, blend),), (Straight(self.length),))
 
     def removed(self, place: Place) -> float:
-        """Filings."""
+        """Filings, mm³."""
         return self.lost() * self.length if self.method == "filed" else 0.0
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:

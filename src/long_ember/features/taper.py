@@ -1,4 +1,4 @@
-"""Tapers: square, round, octagon and chisel (forge reference, section 2)."""
+"""Tapers: square, round, octagon and chisel (computations, section 2)."""
 
 from __future__ import annotations
 

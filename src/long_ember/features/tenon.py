@@ -1,4 +1,4 @@
-"""Tenons and threads (forge reference, section 5)."""
+"""Tenons and threads (computations, section 5)."""
 
 from __future__ import annotations
 

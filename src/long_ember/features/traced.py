@@ -1,4 +1,4 @@
-"""A course of straights and bends followed from a drawing (forge reference, section 3)."""
+"""A course of straights and bends followed from a drawing (computations, section 3)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Twists and how much they shorten (forge reference, section 4)."""
+"""Twists and how much they shorten (computations, section 4)."""
 
 from __future__ import annotations
 
@@ -110,7 +110,7 @@ class Twist(Feature):
         return Shape((Span(self.length, blend, blend, turns),), (Straight(self.length),))
 
     def stock_range(self, place: Place) -> tuple[float, float]:
-        """From no shortening at all to the full bound."""
+        """mm, from no shortening at all to the full bound."""
         return self.length * self.section(place).area / place.bar.area, self.stock(place, 1.0)
 
     def spots(self, place: Place) -> tuple[tuple[float, str], ...]:

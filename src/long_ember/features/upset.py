@@ -1,4 +1,4 @@
-"""Upsets at an end or in the middle (forge reference, section 5)."""
+"""Upsets at an end or in the middle (computations, section 5)."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ class Upset(Feature):
         return Shape(tuple(spans), (Straight(math.fsum(s.length for s in spans)),))
 
     def free_length(self, place: Place) -> float:
-        """Hot length upset, in bar thicknesses."""
+        """Hot length upset, in cubes: bar thicknesses."""
         return stock_of(self, place) / place.bar.thickness
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:

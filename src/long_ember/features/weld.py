@@ -1,4 +1,4 @@
-"""Scarfs, welded extensions and laid-on steel (forge reference, section 8)."""
+"""Scarfs, welded extensions and laid-on steel (computations, section 8)."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ class Scarf(Outer):
         return self.loss * place.bar.thickness * place.bar.area
 
     def stock_range(self, place: Place) -> tuple[float, float]:
-        """Half the loss to two thicknesses."""
+        """mm, from half the loss to two thicknesses."""
         wedge = self.tip_first(place).volume / place.bar.area
         t = place.bar.thickness
         return wedge + min(self.loss, 0.5) * t, wedge + max(self.loss, 2.0) * t

@@ -253,7 +253,7 @@ class Length(Number):
         return value + by
 
     def size(self, value: Any) -> float | None:
-        """The length itself."""
+        """The length itself, mm."""
         return float(value)
 
     def with_size(self, value: Any, size: float) -> Any:

@@ -83,7 +83,7 @@ class SectionField(Field):
         return value.scaled(1 + by / value.thickness) if value else None
 
     def size(self, value: Any) -> float | None:
-        """Its width."""
+        """Its width, mm."""
         return value.width if value else None
 
     def with_size(self, value: Any, size: float) -> Any:

@@ -47,22 +47,22 @@ class Part:
 
     @property
     def s(self) -> Array:
-        """Developed length along the centreline, (n,)."""
+        """Developed length along the centreline, (n,), mm."""
         return trace(self.shape).s
 
     @cached_property
     def centre(self) -> Array:
-        """Centreline, (n, 2)."""
+        """Centreline, (n, 2), mm."""
         return self.placed(trace(self.shape).points)
 
     @cached_property
     def left(self) -> Array:
-        """Outline to the left of travel, (n, 2)."""
+        """Outline to the left of travel, (n, 2), mm."""
         return self.placed(trace(self.shape).points + trace(self.shape).offset)
 
     @cached_property
     def right(self) -> Array:
-        """Outline to the right of travel, (n, 2)."""
+        """Outline to the right of travel, (n, 2), mm."""
         return self.placed(trace(self.shape).points - trace(self.shape).offset)
 
     def at(self, s: float) -> Array:
@@ -71,7 +71,7 @@ class Part:
 
     @property
     def reach(self) -> float:
-        """Length as seen: its own, for a straight part."""
+        """Length as seen, mm: its own, for a straight part."""
         return self.shape.length
 
     def across(self, s: float) -> tuple[Array, Array]:

@@ -27,7 +27,7 @@ class Pose:
     axes: Array
 
     def place(self, points: Array) -> Array:
-        """Points of the local frame, (n, 3), in space."""
+        """Points of the local frame, (n, 3), mm, in space."""
         return np.asarray(points @ self.axes + self.at)
 
     def then(self, inner: Pose) -> Pose:

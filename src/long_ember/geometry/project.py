@@ -80,27 +80,27 @@ class Seen:
 
     @property
     def s(self) -> Array:
-        """Developed length along the centreline, (n,)."""
+        """Developed length along the centreline, (n,), mm."""
         return self.aspect.s
 
     @cached_property
     def centre(self) -> Array:
-        """Centreline, (n, 2)."""
+        """Centreline, (n, 2), mm."""
         return self.aspect.centre + self.start
 
     @cached_property
     def left(self) -> Array:
-        """Outline to the left of travel, (n, 2)."""
+        """Outline to the left of travel, (n, 2), mm."""
         return self.aspect.left + self.start
 
     @cached_property
     def right(self) -> Array:
-        """Outline to the right of travel, (n, 2)."""
+        """Outline to the right of travel, (n, 2), mm."""
         return self.aspect.right + self.start
 
     @property
     def reach(self) -> float:
-        """Straight distance between its ends as seen."""
+        """Straight distance between its ends as seen, mm."""
         return math.hypot(*self.aspect.centre[-1].tolist())
 
     @property
@@ -111,7 +111,7 @@ class Seen:
 
     @property
     def box(self) -> tuple[float, float, float, float]:
-        """x0, y0, x1, y1."""
+        """x0, y0, x1, y1, mm."""
         (x, y), (a, b, c, d) = self.start, self.aspect.box.tolist()
         return a + x, b + y, c + x, d + y
 

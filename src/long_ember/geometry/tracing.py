@@ -45,7 +45,7 @@ class Trace:
 
     @cached_property
     def rim(self) -> Array:
-        """Both edges, and those of the branches, (2n, 2)."""
+        """Both edges, and those of the branches, (2n, 2), mm."""
         return np.vstack((self.points + self.offset, self.points - self.offset, *self.limbs))
 
 
@@ -92,7 +92,7 @@ def _limbs(branch: Branch, s: Array, points: Array, heading: Array, detail: int)
 
 
 def stations(shape: Shape, detail: float = 1) -> Array:
-    """Developed lengths that the path alone would not sample, (n,): span ends and twist steps."""
+    """Developed lengths that the path alone would not sample, (n,), mm: span ends and twist steps."""
     ends, places = 0.0, [0.0]
     for span in shape.spans:
         steps = min(_MOST, max(1, math.ceil(abs(span.turns) * _TWIST_SAMPLES / detail)))

@@ -17,10 +17,10 @@ from long_ember.stock import Reckoning
 
 __all__ = ["ROUGH", "WELDS", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "steps"]
 
-_FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, heat model section 3
+_FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, computations, section 14
 _SLICES = 8
 WELDS = frozenset({"weld", "close"})
-ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (heat model, section 4)
+ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (computations, section 15)
 _COLD_TO_HOLD = 150.0  # mm of cold bar at both ends: it is held at either
 _USUAL = tuple((s.key, s.options[0][0]) for s in ORDER_SCHOOLS)
 
@@ -34,7 +34,7 @@ class ForgeSettings:
         hammer: and the arm behind it.
         fire: key of `FIRES`.
         opening: mm that the mouth of a closed forge lets through; 0 for an open hearth.
-        slow: how much longer heating takes than the bare equation says (heat model, section 1).
+        slow: how much longer heating takes than the bare equation says (computations, section 12).
         irons: bars in the fire at once.
         overhead: s a heat for reaching, looking, putting down.
         ram: kg of a power hammer's falling mass, 0 for none.
@@ -42,7 +42,7 @@ class ForgeSettings:
         kit: keys of what the shop has; None: everything but a striker and a power hammer.
         schools: key and choice, see `ORDER_SCHOOLS`.
         own: rules of the shop's own, as `Rule`s.
-        band: least and greatest of what a plan may take, as multiples; see heat model, section 4.
+        band: least and greatest of what a plan may take, as multiples; see computations, section 15.
         measured: by how much this smith's logged work takes longer than reckoned.
         curve: share of the minutes that a piece takes when twice as many have been made.
     """
@@ -211,7 +211,7 @@ def _slices(feature: Feature, place: Place, operation: Operation) -> list[Slice]
     hole = shape_of(feature, place).voids[0]
     t = bar.thickness if hole.axis == "thickness" else bar.width
     area, round_ = math.pi * hole.diameter**2 / 4, math.pi * hole.diameter
-    # Work ÷ flow stress in mm³, at half duty (heat model, section 3).
+    # Work ÷ flow stress in mm³, at half duty (computations, section 14).
     effort = 2 * (2 / 3 * area * t * 3 * 1.3 + 0.5 * round_ * (t / 3) ** 2 * 0.7)
     return [Slice(effort, bar.area, bar.perimeter, 1.0, 1.0)]
 

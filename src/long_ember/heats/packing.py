@@ -15,7 +15,7 @@ from long_ember.stock import Reckoning
 
 __all__ = ["EMPTY", "FULL", "HOPELESS", "Filled", "OrderCost", "Packer", "State"]
 
-FULL = 1.15  # heats that a smith gets out of one by hurrying (heat model, section 3)
+FULL = 1.15  # heats that a smith gets out of one by hurrying (computations, section 14)
 HOPELESS = 30.0  # heats; more than that is as good as never
 _SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far end is worked first
 # What a plan weighs beside its heats, in heats: judgement, not measured. Half a minute to turn a bar end for end, seconds for a tool,

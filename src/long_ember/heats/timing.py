@@ -1,4 +1,4 @@
-"""Minutes at the fire and at the anvil (heat model, section 3)."""
+"""Minutes at the fire and at the anvil (computations, section 14)."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ class Times:
 
     @property
     def total(self) -> float:
-        """All of it, one iron in the fire."""
+        """Seconds for all of it, one iron in the fire."""
         return sum(self.fire) + sum(self.work) + sum(self.around)
 
 

@@ -44,7 +44,7 @@ class Purchase:
 
     @property
     def money(self) -> float:
-        """For all of it."""
+        """Money for all of it."""
         return self.quantity * self.price
 
 

@@ -59,7 +59,7 @@ class Need:
 
     @property
     def money(self) -> float:
-        """For all of it."""
+        """Money for all of it."""
         return self.quantity * self.price
 
     @property
@@ -69,7 +69,7 @@ class Need:
 
     @property
     def to_buy(self) -> float:
-        """What the stores do not have; strips, mandrels and jigs the shop makes itself, or has."""
+        """What the stores do not have, in its own unit; strips, mandrels and jigs the shop makes itself, or has."""
         return 0.0 if self.kind in (*_MADE, "other") else max(0.0, self.quantity - self.there)
 
 

@@ -49,7 +49,7 @@ class Effort:
 
     @property
     def hours(self) -> float:
-        """All that is worked."""
+        """Hours of all that is worked."""
         return self.work + self.finishing
 
 
@@ -100,12 +100,12 @@ class Quote:
 
     @property
     def cost(self) -> float:
-        """All of it."""
+        """Money for all of it."""
         return math.fsum(c.money for c in self.costs)
 
     @property
     def price(self) -> float:
-        """With the margin on top."""
+        """Money, with the margin on top."""
         return self.cost * (1 + self.margin)
 
     @property
@@ -118,7 +118,7 @@ class Quote:
         return self.steady + (money - self.steady) * hours / self.hours if self.hours else money
 
     def between(self, money: float) -> tuple[float, float]:
-        """A cost if it goes well, and if it does not."""
+        """Money for a cost if it goes well, and if it does not."""
         return self.at(money, self.least), self.at(money, self.most)
 
     def spread(self, money: float) -> str:

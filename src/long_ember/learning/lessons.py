@@ -1,4 +1,4 @@
-"""What the log teaches about the smith's heats and learning (heat model, section 4)."""
+"""What the log teaches about the smith's heats and learning (computations, section 15)."""
 
 from __future__ import annotations
 

@@ -56,7 +56,7 @@ class Material:
 
 MILD = Material(
     "mild-steel", "Mild steel", 7.85e-3, 0.15, 1150, 700, 1290, "none", 1.0, True, "",
-    "density and specific heat: EN 1993-1-1 and -1-2; carbon: low-carbon structural bar; heats: heat model, section 3",
+    "density and specific heat: EN 1993-1-1 and -1-2; carbon: low-carbon structural bar; heats: computations, section 14",
 )  # fmt: skip
 
 MATERIALS: dict[str, Material] = {

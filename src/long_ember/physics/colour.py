@@ -16,7 +16,7 @@ class Band:
     high: float
 
 
-# Heat model, section 6.
+# Computations, section 17.
 BANDS = (
     Band("first visible red", 470, 550),
     Band("dark red", 550, 680),

@@ -1,4 +1,4 @@
-"""Cooling of a hot bar (heat model, section 1). °C at the edges, K inside; SI units throughout."""
+"""Cooling of a hot bar (computations, section 12). °C at the edges, K inside; SI units throughout."""
 
 from __future__ import annotations
 
@@ -95,7 +95,7 @@ def integral(y: Array, step: float) -> Array:
 
 
 def end_losses(hot_length: Array, side: Array) -> Array:
-    """Share of the window left to short hot zones that also lose heat along the bar (heat model, section 1).
+    """Share of the window left to short hot zones that also lose heat along the bar (computations, section 12).
 
     Args:
         hot_length: mm.

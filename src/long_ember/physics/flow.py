@@ -1,4 +1,4 @@
-"""Flow stress of hot steel: Shida (1969), as given in the heat model, section 2."""
+"""Flow stress of hot steel: Shida (1969), as given in the computations, section 13."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Heating a bar in the fire, and the scale it loses there (heat model, sections 1 and 5). °C at the edges, K inside; SI units throughout."""
+"""Heating a bar in the fire, and the scale it loses there (computations, sections 12 and 16). °C at the edges, K inside; SI units throughout."""
 
 from __future__ import annotations
 
@@ -14,9 +14,9 @@ from long_ember.physics.cooling_tables import DENSITY, SIGMA, integral, specific
 __all__ = ["FIRES", "Fire", "Heating", "heating", "scale_loss", "soak"]
 
 _GAS = 8.314462  # J/molK
-_OXYGEN, _ACTIVATION, _IRON = 6.1, 169452.0, 3.26  # g²cm⁻⁴s⁻¹, J/mol, iron lost per oxygen gained: Païdassi, as given in the heat model
+_OXYGEN, _ACTIVATION, _IRON = 6.1, 169452.0, 3.26  # g²cm⁻⁴s⁻¹, J/mol, iron lost per oxygen gained: Païdassi (computations, section 16)
 _GRID = 2.0  # °C
-# Seconds at full heat that stand for the carry and the first blows: with them the heat model's figures for a prompt heat come out.
+# Seconds at full heat that stand for the carry and the first blows: with them the figures of computations, section 16, for a prompt heat come out.
 _AFTER = 15.0
 
 

@@ -1,4 +1,4 @@
-"""Strength, for comparing one piece with another and for nothing else (forge reference, section 10).
+"""Strength, for comparing one piece with another and for nothing else (computations, section 10).
 
 None of this is a rating: it leaves out flaws, welds, notches, fatigue, temper, wear, dynamic loads and everything a licensed engineer asks about.
 """

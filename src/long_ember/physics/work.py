@@ -1,4 +1,4 @@
-"""Forging work turned into fractions of a heat (heat model, section 3), for all operations at once."""
+"""Forging work turned into fractions of a heat (computations, section 14), for all operations at once."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ _BITE = 12.0  # mm of bar under the face
 
 @dataclass(frozen=True, slots=True)
 class Hammer:
-    """A smith with a hammer; only the product of energy, tempo and duty matters (heat model, section 4).
+    """A smith with a hammer; only the product of energy, tempo and duty matters (computations, section 15).
 
     Args:
         mass: kg.

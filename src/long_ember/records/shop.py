@@ -39,7 +39,7 @@ class Smith:
         name: what they are called.
         hammer: kg.
         tempo: blows a minute.
-        skill: how much of it tells, see heat model section 4.
+        skill: how much of it tells, see computations, section 15.
     """
 
     name: str = fields.text("Name", "Smith")

@@ -181,7 +181,7 @@ class Section:
 
     @property
     def area(self) -> float:
-        """Area in mm² (forge reference, section 1)."""
+        """Area in mm² (computations, section 1)."""
         lost = 2 * self.corner**2 if self.broken else (4 - math.pi) * self.corner**2
         return SHAPES[self.shape].factor * self.width * self.thickness - lost - math.pi / 4 * self.bore**2
 

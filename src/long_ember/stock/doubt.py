@@ -1,4 +1,4 @@
-"""The cut length in doubt: bare, likely and safe, and what each tolerance and allowance adds (forge reference, section 8)."""
+"""The cut length in doubt: bare, likely and safe, and what each tolerance and allowance adds (computations, section 8)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Marks on the cold bar, measured from a named end (forge reference, section 11)."""
+"""Marks on the cold bar, measured from a named end (computations, section 11)."""
 
 from __future__ import annotations
 

@@ -16,7 +16,7 @@ from long_ember.units import Line, Quantity, say
 
 __all__ = ["Doubt", "Reckoning", "Zone", "reckon", "round_up", "with_scale"]
 
-_SCALE_LOW, _SCALE_HIGH = 0.4, 2.0  # rich fire to air and a long soak (heat model, section 5: 0.3-0.5 x, doubled by soaking)
+_SCALE_LOW, _SCALE_HIGH = 0.4, 2.0  # rich fire to air and a long soak (computations, section 16: 0.3-0.5 x, doubled by soaking)
 
 
 class Zone(NamedTuple):

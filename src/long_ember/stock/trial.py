@@ -1,4 +1,4 @@
-"""Test pieces: the features in doubt alone, forged and measured, fix what is otherwise taken on trust (forge reference, sections 4, 8, 9)."""
+"""Test pieces: the features in doubt alone, forged and measured, fix what is otherwise taken on trust (computations, sections 4, 8, 9)."""
 
 from __future__ import annotations
 
