@@ -26,7 +26,11 @@ class Examples(unittest.TestCase):
         self.assertGreater(tried, 12)
 
     def test_every_source_that_is_named_stands_in_the_computations(self):
-        pages = set(re.findall(r"^## (\d+) ", (ROOT.parents[1] / "docs" / "computations.md").read_text(encoding="utf-8"), re.M))
+        pages = set(
+            re.findall(
+                r"^## (\d+) ", (Path(__file__).resolve().parent.parent / "docs" / "computations.md").read_text(encoding="utf-8"), re.M
+            )
+        )
         named = 0
         for path in sorted(ROOT.rglob("*.py")):
             for found in re.findall(r"[Cc]omputations, sections? ((?:\d+(?:, | and )?)+)", path.read_text(encoding="utf-8")):

@@ -19,6 +19,7 @@ SOURCE = ROOT / "src" / "long_ember"
 TESTS = {
     "units": ("test_units", "test_sections", "test_words"),
     "sections": ("test_sections", "test_reference", "test_words", "test_choice"),
+    "fields": ("test_fields", "test_document", "test_exchange"),
     "features": ("test_words", "test_reference", "test_features", "test_kinds", "test_layout"),
     "geometry": ("test_geometry", "test_words", "test_views", "test_layout", "test_kinds", "test_drawings"),
     "physics": ("test_words", "test_heats", "test_storyboard", "test_choice"),
