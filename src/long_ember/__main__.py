@@ -18,6 +18,7 @@ __all__ = ["command", "prepare"]
 def prepare() -> None:
     """What makes the window come sooner, before anything of it is loaded."""
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # no matrix here is worth a thread, and making them takes a third of NumPy's start
+    sys.setswitchinterval(0.001)  # the window waits no longer than this for a thread that writes or searches
     gc.disable()  # nothing that is made while starting is garbage; the window turns it on again
     # The core first: PySide6 reads the source of every module that is loaded after it.
     from long_ember.desk import book_actions  # noqa: F401

@@ -317,11 +317,13 @@ def differences(sheet: SavedCutList, wanted: Mapping[tuple[str, str], tuple[str,
         sheet: the cut list.
         wanted: name, length in mm and number, by piece and job.
     """
-    placed = Counter((c.piece, c.job) for b in sheet.bars for c in b.cuts)
+    placed: Counter[tuple[str, str]] = Counter()
     lengths: dict[tuple[str, str], set[float]] = {}
-    for cut in (c for b in sheet.bars for c in b.cuts):
-        lengths.setdefault((cut.piece, cut.job), set()).add(cut.length)
-    names = {(c.piece, c.job): c.name for b in sheet.bars for c in b.cuts}
+    names: dict[tuple[str, str], str] = {}
+    for (piece, job, name, length), number in (row for bar in sheet.bars for row in bar.tally.items()):
+        placed[piece, job] += number
+        lengths.setdefault((piece, job), set()).add(length)
+        names[piece, job] = name
     found = []
     for key in dict.fromkeys((*wanted, *placed)):
         name, length, number = wanted.get(key, (names.get(key, ""), 0.0, 0))

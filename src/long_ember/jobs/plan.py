@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Generator, Iterable, Mapping
+from collections.abc import Generator, Iterable, Mapping, Sequence
 from functools import cached_property
+from typing import overload
 
 from long_ember.cutting import CutPlan, Rules, cutting, fit
 from long_ember.frozen import dataclass
@@ -30,6 +31,7 @@ class JobPlan:
         sheet_cuts: their blanks on sheets.
         found: the plans behind the bars that are not kept, to be made better.
         own: the cut list is somebody's: changed by hand, locked or begun.
+        kept: bars of an earlier one stand in it.
     """
 
     jobs: Mapping[str, Job]
@@ -38,6 +40,7 @@ class JobPlan:
     sheet_cuts: tuple[SheetCut, ...]
     found: tuple[tuple[Cutting, CutPlan], ...]
     own: bool
+    kept: bool = False
 
     @property
     def rules(self) -> Rules:
@@ -49,39 +52,27 @@ class JobPlan:
         """Every bar with its blanks where they lie."""
         return bar_layouts(self.cut_list, self.rules)
 
-    @property
-    def codes(self) -> tuple[tuple[str, ...], ...]:
+    @cached_property
+    def codes(self) -> Sequence[tuple[str, ...]]:
         """A short name for every blank, by bar: a letter for the piece and a number, as on its label."""
-        return self._lettered[0]
-
-    @property
-    def legends(self) -> dict[tuple[str, Section], tuple[str, ...]]:
-        """Which letter is which piece, by material and section."""
-        return self._lettered[1]
+        return _Codes(self.cut_list.bars)
 
     @cached_property
-    def _lettered(self) -> tuple[tuple[tuple[str, ...], ...], dict[tuple[str, Section], tuple[str, ...]]]:
-        letters: dict[str, str] = {}
-        numbers: Counter[str] = Counter()
+    def legends(self) -> dict[tuple[str, Section], tuple[str, ...]]:
+        """Which letter is which piece, by material and section."""
+        letters = _lettered(self.cut_list.bars)
         told: dict[tuple[str, Section], dict[str, None]] = {}
-        found = []
         for bar in self.cut_list.bars:
-            row, legend = [], told.setdefault((bar.material, bar.section), {})
-            for cut in bar.cuts:
-                letter = letters.get(cut.piece)
-                if letter is None:
-                    letter = letters[cut.piece] = _letters(len(letters))
-                numbers[letter] += 1
-                row.append(f"{letter}{numbers[letter]}")
-                legend[f"{letter} {cut.name}"] = None
-            found.append(tuple(row))
-        return tuple(found), {key: tuple(legend) for key, legend in told.items()}
+            legend = told.setdefault((bar.material, bar.section), {})
+            for piece, _job, name, _length in bar.tally:
+                legend[f"{letters[piece]} {name}"] = None
+        return {key: tuple(legend) for key, legend in told.items()}
 
     @cached_property
     def stale(self) -> tuple[str, ...]:
         """Where the cut list no longer is what the jobs still ask for, or what the rack has for them."""
-        if self.cut_list.state == "sawn":
-            return ()
+        if self.cut_list.state == "sawn" or not (self.own or self.kept):
+            return ()  # just made from what they ask for
         wanted = {}
         for job_id, job in self.jobs.items():
             for piece_id, count in counts_of(job, self.holdings).items():
@@ -137,6 +128,48 @@ def _letters(number: int) -> str:
     return text
 
 
+def _lettered(bars: Iterable[SavedBar]) -> dict[str, str]:
+    """A letter for every piece, in the order they are sawn."""
+    letters: dict[str, str] = {}
+    for bar in bars:
+        for piece, _job, _name, _length in bar.tally:
+            if piece not in letters:
+                letters[piece] = _letters(len(letters))
+    return letters
+
+
+class _Codes(Sequence[tuple[str, ...]]):
+    """Short names bar by bar, made when a bar is looked at: of thousands only a few are ever in sight."""
+
+    def __init__(self, bars: tuple[SavedBar, ...]) -> None:
+        self._bars, self._letters = bars, _lettered(bars)
+        self._before: list[dict[str, int]] = []  # blanks of each of its pieces on the bars before
+        numbers: Counter[str] = Counter()
+        for bar in bars:
+            pieces = {piece for piece, _job, _name, _length in bar.tally}
+            self._before.append({piece: numbers[piece] for piece in pieces})
+            for (piece, _job, _name, _length), number in bar.tally.items():
+                numbers[piece] += number
+
+    def __len__(self) -> int:
+        return len(self._bars)
+
+    @overload
+    def __getitem__(self, index: int) -> tuple[str, ...]: ...
+
+    @overload
+    def __getitem__(self, index: slice) -> tuple[tuple[str, ...], ...]: ...
+
+    def __getitem__(self, index: int | slice) -> tuple[str, ...] | tuple[tuple[str, ...], ...]:
+        if isinstance(index, slice):
+            return tuple(self[i] for i in range(*index.indices(len(self))))
+        numbers, row = dict(self._before[index]), []
+        for cut in self._bars[index].cuts:
+            numbers[cut.piece] += 1
+            row.append(f"{self._letters[cut.piece]}{numbers[cut.piece]}")
+        return tuple(row)
+
+
 def plan_jobs(jobs: Mapping[str, Job], holdings: Holdings, *, own: SavedCutList | None = None, kept: Iterable[SavedBar] = ()) -> JobPlan:
     """A usable plan at once.
 
@@ -154,7 +187,7 @@ def plan_jobs(jobs: Mapping[str, Job], holdings: Holdings, *, own: SavedCutList 
         return JobPlan(jobs, holdings, own, sheets, (), True)
     kept = tuple(kept)
     found = tuple((c, CutPlan(c.problem, fit(c.problem))) for c in job_problems(jobs, holdings, kept=kept))
-    return JobPlan(jobs, holdings, sheet_of(jobs, found, kept=kept), sheets, found, False)
+    return JobPlan(jobs, holdings, sheet_of(jobs, found, kept=kept), sheets, found, False, bool(kept))
 
 
 def better_plans(plan: JobPlan) -> Generator[JobPlan, None, None]:
@@ -167,5 +200,5 @@ def better_plans(plan: JobPlan) -> Generator[JobPlan, None, None]:
                 last = better
                 found = (*plan.found[:i], (part, better), *plan.found[i + 1 :])
                 sheet = plan.cut_list if better.bars == plan.found[i][1].bars else sheet_of(plan.jobs, found, kept=kept)
-                plan = JobPlan(plan.jobs, plan.holdings, sheet, plan.sheet_cuts, found, False)
+                plan = JobPlan(plan.jobs, plan.holdings, sheet, plan.sheet_cuts, found, False, bool(kept))
             yield plan

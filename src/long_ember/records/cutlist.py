@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import replace
+from functools import cached_property
 
 from long_ember import fields
 from long_ember.fields import check_fields
@@ -84,6 +85,11 @@ class SavedBar:
 
     def __post_init__(self) -> None:
         check_fields(self)
+
+    @cached_property
+    def tally(self) -> Counter[tuple[str, str, str, float]]:
+        """How many blanks of each piece, job, name and length (mm), in the order they first stand on the bar; kept with the bar."""
+        return Counter((c.piece, c.job, c.name, c.length) for c in self.cuts)
 
     @property
     def offcut(self) -> bool:

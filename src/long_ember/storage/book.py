@@ -280,9 +280,13 @@ class Book:
         rows = self._rows(f"SELECT {_COLUMNS} FROM piece WHERE id = ?", (piece_id,))
         return self._entry(rows[0]) if rows else None
 
-    def has(self, piece_id: str) -> bool:
-        """Whether there is such a piece."""
-        return bool(self._rows("SELECT 1 FROM piece WHERE id = ?", (piece_id,)))
+    def known(self, piece_ids: Iterable[str]) -> set[str]:
+        """Those of some ids that are pieces of the book."""
+        wanted, found = list(dict.fromkeys(piece_ids)), set[str]()
+        for first in range(0, len(wanted), _MANY):
+            some = wanted[first : first + _MANY]
+            found.update(row[0] for row in self._rows(f"SELECT id FROM piece WHERE id IN ({', '.join('?' * len(some))})", some))
+        return found
 
     def text(self, piece_id: str) -> str:
         """A piece as the file would have it.

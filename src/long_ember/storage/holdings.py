@@ -47,7 +47,8 @@ def holdings_of(
     wanted += [
         part.piece for job in jobs.values() for row in job.sets if row.assembly in assemblies for part in assemblies[row.assembly].parts
     ]
-    pieces: dict[str, Piece] = {i: (read or book.piece)(i) for i in dict.fromkeys(wanted) if book.has(i)}
+    known = book.known(wanted)
+    pieces: dict[str, Piece] = {i: (read or book.piece)(i) for i in dict.fromkeys(wanted) if i in known}
     rack = dict(records(RackItem))
     prices = list(records(Price).values())
     if log is None:

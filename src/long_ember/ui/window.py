@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, Q
 
 from long_ember.desk.library import Library, reopened
 from long_ember.desk.session import Session
+from long_ember.desk.worker import Worker
 from long_ember.errors import EmberError
 from long_ember.records import LogEntry
 from long_ember.storage import Backup
@@ -46,6 +47,30 @@ from long_ember.ui.widgets import dialogs
 __all__ = ["MainWindow"]
 
 _MENUS = {"file": "&File", "edit": "&Edit", "add": "&Add", "view": "&View", "help": "&Help"}
+_SETTLED = 600  # ms after the first painting until the rest is loaded
+
+
+def _screens() -> Iterator[object]:
+    """Load what the first screen does not need, one after the other; NumPy's quantiles load half of it."""
+    import numpy.ma
+    import numpy.random
+
+    yield numpy
+    from long_ember.ui.stock import stock_view
+
+    yield stock_view
+    from long_ember.ui.heats import heats_view
+
+    yield heats_view
+    from long_ember.ui.cut import cut_view
+
+    yield cut_view
+    from long_ember.ui.book import book_view
+
+    yield book_view
+    from long_ember.ui.mark import mark_view
+
+    yield mark_view
 
 
 class MainWindow(QMainWindow):
@@ -116,6 +141,16 @@ class MainWindow(QMainWindow):
         keep_glyphs_back(False)
         self.shape.renew_glyphs()
         self._fill_menus()
+        QTimer.singleShot(_SETTLED, self, self._load_screens)
+
+    def _load_screens(self) -> None:
+        """The other screens, in a thread: they are there when they are first asked for."""
+
+        def work(worker: Worker) -> None:
+            for _module in _screens():
+                worker.step()
+
+        Worker(self.session.loop, work).start()
 
     def sizeHint(self) -> QSize:
         """A small laptop's screen."""
