@@ -1,4 +1,4 @@
-"""Change one sign, comparison or number of the arithmetic at a time, and see whether the tests notice: `./ember mutate [many] [package…]`."""
+"""Change one sign, comparison or number of the arithmetic at a time, and see whether the tests notice: `./ember mutate [many [seed]] [package…]`."""
 
 from __future__ import annotations
 
@@ -109,9 +109,9 @@ def _noticed(mutant: Mutant, base: Path) -> bool:
             return True  # it goes on for ever: noticed
 
 
-def main(many: int, packages: tuple[str, ...]) -> int:
+def main(many: int, seed: int, packages: tuple[str, ...]) -> int:
     """Print how many of the changes are noticed, by package, and the ones that are not."""
-    rng, mutants = random.Random(20), list[Mutant]()
+    rng, mutants = random.Random(seed), list[Mutant]()
     for package in packages:
         places = [
             Mutant(package, path, i, words)
@@ -137,4 +137,5 @@ def main(many: int, packages: tuple[str, ...]) -> int:
 
 if __name__ == "__main__":
     given = sys.argv[1:]
-    sys.exit(main(int(given[0]) if given and given[0].isdigit() else 8, tuple(p for p in given if p in TESTS) or tuple(TESTS)))
+    numbers = [int(word) for word in given if word.isdigit()]
+    sys.exit(main(*[*numbers, 8, 20][:1], *[*numbers[1:], 20][:1], tuple(p for p in given if p in TESTS) or tuple(TESTS)))
