@@ -137,5 +137,5 @@ def main(many: int, seed: int, packages: tuple[str, ...]) -> int:
 
 if __name__ == "__main__":
     given = sys.argv[1:]
-    numbers = [int(word) for word in given if word.isdigit()]
-    sys.exit(main(*[*numbers, 8, 20][:1], *[*numbers[1:], 20][:1], tuple(p for p in given if p in TESTS) or tuple(TESTS)))
+    many, seed, *_more = [*(int(word) for word in given if word.isdigit()), *(8, 20)[sum(word.isdigit() for word in given) :]]
+    sys.exit(main(many, seed, tuple(p for p in given if p in TESTS) or tuple(TESTS)))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import statistics
 from collections.abc import Iterable
 from dataclasses import replace
 
@@ -40,6 +39,12 @@ class Lesson:
     entries: int
 
 
+def _median(values: list[float]) -> float:
+    from statistics import median  # slow to load, and a new shop has no log
+
+    return median(values)
+
+
 def lesson(entries: Iterable[LogEntry], rough: tuple[float, float]) -> Lesson:
     """Median of what plans were off by, pulled to the usual while there is little of it.
 
@@ -54,7 +59,7 @@ def lesson(entries: Iterable[LogEntry], rough: tuple[float, float]) -> Lesson:
     count = len(ratios)
     if not count:
         return Lesson(1.0, rough, _CURVE, 0)
-    middle = statistics.median(ratios) * count / (count + _PULL)
+    middle = _median(ratios) * count / (count + _PULL)
     share = min(count / _ENOUGH, 1.0)
     band = (rough[0] ** (1 - share) * (1 / _SURE) ** share, rough[1] ** (1 - share) * _SURE**share)
     return Lesson(min(max(math.exp(middle), _LEAST), _MOST), band, _learning(entries), count)
@@ -73,7 +78,7 @@ def _learning(entries: tuple[LogEntry, ...]) -> float:
     if not slopes:
         return _CURVE
     usual = math.log2(_CURVE)
-    pulled = usual + (statistics.median(slopes) - usual) * len(slopes) / (len(slopes) + _PULL)
+    pulled = usual + (_median(slopes) - usual) * len(slopes) / (len(slopes) + _PULL)
     return float(min(max(2.0**pulled, 0.7), 1.0))
 
 
@@ -94,7 +99,7 @@ def overrun(entries: Iterable[LogEntry]) -> float:
     ratios = [math.log(e.minutes / e.planned_minutes) for e in entries if e.minutes and e.planned_minutes][-_LAST:]
     if not ratios:
         return 1.0
-    return min(max(math.exp(statistics.median(ratios) * len(ratios) / (len(ratios) + _PULL)), _LEAST), _MOST)
+    return min(max(math.exp(_median(ratios) * len(ratios) / (len(ratios) + _PULL)), _LEAST), _MOST)
 
 
 def made_before(entries: Iterable[LogEntry], piece_id: str) -> int:

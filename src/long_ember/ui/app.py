@@ -41,7 +41,10 @@ def make_application(arguments: list[str]) -> QApplication:
     application.setApplicationName("long-ember")
     application.setApplicationDisplayName("Long Ember")
     application.setApplicationVersion(__version__)
-    application.setStyle("Fusion")
+    if (
+        application.style().objectName().lower() != "fusion"
+    ):  # where it is the usual one, asking for it by name looks through all plugins first
+        application.setStyle("Fusion")
     load_fonts()
     application.setFont(font(16))
     return application

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import partial
-from html import escape
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
@@ -13,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSlider, QVBoxLa
 from long_ember.assemblies import Assembled, assembled, fits
 from long_ember.errors import EmberError
 from long_ember.features import Piece
+from long_ember.plain import marked_up
 from long_ember.records import Assembly, pieces_of
 from long_ember.storage import new_id
 from long_ember.ui.actions.bookwork import BookWork
@@ -224,7 +224,7 @@ class AssemblyPage(QWidget):
         if len(found.placed) > 1:
             said.append(("Mass:", " + ".join(f"{p.name} {m.mass(p.weight.mass)}" for p in found.placed) + f" = {m.mass(whole.mass)}."))
         alone = len(record.parts) < 2
-        words = "<br>".join(f"<b>{escape(head)}</b> {escape(text)}" for head, text in said)
+        words = "<br>".join(f"<b>{marked_up(head)}</b> {marked_up(text)}" for head, text in said)
         self.told.setText(words or ("" if alone else "No joins yet: say where the parts meet."))
 
     def _versus(self, found: Assembled, left: float) -> list[tuple[str, str]]:

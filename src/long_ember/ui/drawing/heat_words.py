@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from html import escape
 
 from long_ember.document import Answer
 from long_ember.heats import Errand, Frame, Heat, cautions, craft_of, gauges, grip_note, hand_force, mouth_check
 from long_ember.physics import band
+from long_ember.plain import marked_up
 from long_ember.records import tool_words
 from long_ember.units import Measure
 
@@ -86,7 +86,7 @@ def _times(count: int) -> str:
 def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> str:
     """Everything about a frame as rich text."""
     blocks = [f"<p style='font-size:24px;margin:0'><b>{frame_title(frame)}</b></p>", _list("", frame_lines(frame, m), ordered=True)]
-    blocks.extend(f"<p style='margin:3px 0'>{escape(fact)}</p>" for fact in heat_facts(answer, frame, m, kit))
+    blocks.extend(f"<p style='margin:3px 0'>{marked_up(fact)}</p>" for fact in heat_facts(answer, frame, m, kit))
     if isinstance(frame, Heat):
         ready = f"Before it leaves the fire, about {m.minutes(_in_fire(answer, frame))} in it" if not frame.cold else "Get ready"
         blocks.append(_list(ready, frame.ready))
@@ -120,7 +120,7 @@ _STRENGTH = {"must": "Must", "better": "Better", "either": "Your school"}
 
 
 def _list(title: str, items: Iterable[str], *, ordered: bool = False) -> str:
-    rows = "".join(f"<li style='margin-bottom:4px'>{escape(item)}</li>" for item in items)
+    rows = "".join(f"<li style='margin-bottom:4px'>{marked_up(item)}</li>" for item in items)
     if not rows:
         return ""
     kind, head = ("ol" if ordered else "ul"), (f"<p style='margin:8px 0 2px 0'><b>{title}</b></p>" if title else "")

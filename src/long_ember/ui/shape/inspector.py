@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from html import escape
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
@@ -13,6 +12,7 @@ from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
 from long_ember.features import Check
 from long_ember.fields import Limb, specs
+from long_ember.plain import marked_up
 from long_ember.ui.shape.given import GivenBar
 from long_ember.ui.shape.limb_field import LimbField
 from long_ember.ui.style.fonts import font
@@ -129,12 +129,12 @@ class Inspector(QWidget):
             self.notes.say("Select a feature on the drawing to see its sizes and its sum.")
             return
         feature, place = session.piece.features[index], session.piece.place(index)
-        sums = "<br>".join(escape(line.show(session.measure)) for line in feature.sum_lines(place))
+        sums = "<br>".join(marked_up(line.show(session.measure)) for line in feature.sum_lines(place))
         checks = "<br>".join(self._check(c) for c in (*feature.checks(place), *session.contact_checks(feature.id)))
         self.notes.say(f"{sums}<p style='margin-top:5px; font-weight:500'>{checks}</p>" if checks else sums)
 
     def _check(self, check: Check) -> str:
-        text, theme = escape(check.line.show(self._session.measure)), theme_of(self._session)
+        text, theme = marked_up(check.line.show(self._session.measure)), theme_of(self._session)
         return text if check.level == "note" else f"<span style='color:{theme.fault}'><b>!</b> {text}</span>"
 
     def showEvent(self, event: object) -> None:
