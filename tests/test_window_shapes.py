@@ -202,7 +202,7 @@ class Limbs(WindowCase):
         self.assertEqual((field.text(), self.session.document.undo_title), ("1 shape…", "Change split upper tine"))
         long = LimbDialog(self.session, field.address, limb_view)
         for _ in range(3):
-            self.click(long.view.palette_buttons["twist"], QPointF(20, 20))
+            self.click(long.view.palette_buttons["twist"], QPointF(20, 20), SHIFT)
         self.assertFalse(long.put())
         self.assertIn("too short", long.message.text())
         self.window.commands.run("edit.undo")

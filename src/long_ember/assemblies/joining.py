@@ -77,7 +77,7 @@ def part_model(piece: Piece, side: str) -> PartModel:
     Raises:
         NoAnswer: it has no features.
     """
-    shapes = [(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)]
+    shapes = piece.shapes
     if not shapes:
         raise NoAnswer(f"{piece.name} has no features yet.", "Forge it first, or take another piece.")
     if side == "mate":

@@ -7,6 +7,7 @@ from typing import Any
 from long_ember.document import Answer
 from long_ember.heats import Errand, Heat, cautions, gauges
 from long_ember.physics import band
+from long_ember.stock import drawn_marks
 from long_ember.units import Measure
 
 __all__ = ["plan_data", "plan_text"]
@@ -28,13 +29,17 @@ def _head(found: Answer, m: Measure) -> list[str]:
     ]
     for zone in r.zones:
         lines.extend(f"  {zone.feature.title}: {line.show(m)}" for line in zone.feature.sum_lines(zone.place))
+    for stand in piece.composition.stands if piece.standing else ():
+        lines.extend(f"  {stand.feature.title}: {line.show(m)}" for line in stand.lines)
     lines.extend(f"  {line.show(m)}" for line in r.sum_lines())
     return lines + [f"! {check.line.show(m)}" for _zone, check in found.checks if not check.caution]
 
 
 def _marks(found: Answer, m: Measure) -> list[str]:
     rows = [f"  {m.length(k.at):>14}   {k.kind}: {k.before or 'waste'} | {k.after or 'waste'}" for k in found.marks]
-    return [f"Marks from end {found.piece.datum}, cold", *rows]
+    drawn = [f"  {m.length(k.at):>14}   {k.kind}: {k.before}" for k in drawn_marks(found.piece)]
+    head = [f"Marks on the drawn bar from end {found.piece.datum}, straight and cold"] if drawn else []
+    return [f"Marks from end {found.piece.datum}, cold", *rows, *head, *drawn]
 
 
 def _heats(found: Answer, m: Measure) -> list[str]:
@@ -90,6 +95,11 @@ def plan_data(found: Answer) -> dict[str, Any]:
         "stock_mass": r.stock_mass,
         "zones": [{"feature": z.feature.title, "id": z.feature.id, "start": z.start, "end": z.end} for z in r.zones],
         "marks": [{"at": k.at, "kind": k.kind, "before": k.before, "after": k.after} for k in found.marks],
+        "standing": [
+            {"feature": s.feature.title, "id": s.feature.id, "start": s.start, "end": s.end, "covered": s.covered}
+            for s in (piece.composition.stands if piece.standing else ())
+        ],
+        "drawn_marks": [{"at": k.at, "kind": k.kind, "of": k.before} for k in drawn_marks(piece)],
         "heats": [_heat_data(heat, m) for heat in found.plan.heats],
         "heats_low": found.plan.low,
         "heats_high": found.plan.high,
@@ -98,6 +108,7 @@ def plan_data(found: Answer) -> dict[str, Any]:
         "bars": None if found.cuts is None else [{"lengths": list(b.lengths), "remnant": b.remnant} for b in found.cuts.bars],
         "cut_problem": found.cut_problem,
         "checks": [check.line.show(m) for _zone, check in found.checks if not check.caution],
+        "check_levels": [check.level for _zone, check in found.checks if not check.caution],
         "cautions": [line.show(m) for line in cautions(piece, r, found.plan)],
     }
 

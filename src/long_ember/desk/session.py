@@ -169,8 +169,12 @@ class Session:
             self.contacts = found
             self.touched.emit()
             if found:
-                first, second = (self.piece.features[self.piece.index(i)].title.lower() for i in (found[0].first, found[0].second))
+                first, second = (self._title_of(i) for i in (found[0].first, found[0].second))
                 self.said.emit(f"The {second} runs into the {first}: turn one of them, or leave more room.", True)
+
+    def _title_of(self, identity: str) -> str:
+        feature = self.piece.feature(identity)
+        return feature.title.lower() if feature is not None else "bar"
 
     def set_comparison(self, name: str, lines: tuple[Line, ...]) -> None:
         """How the piece as it is stands against a known one; printed until it changes."""
@@ -186,9 +190,9 @@ class Session:
         found = []
         for contact in self.contacts:
             if feature_id in (contact.first, contact.second):
-                other = self.piece.index(contact.second if feature_id == contact.first else contact.first)
-                if other >= 0:
-                    text = f"Runs into the {self.piece.features[other].title.lower()} by {{}}: turn one of them, or leave more room."
+                other = contact.second if feature_id == contact.first else contact.first
+                if self.piece.feature(other) is not None:
+                    text = f"Runs into the {self._title_of(other)} by {{}}: turn one of them, or leave more room."
                     found.append(Check("warn", say(text, contact.depth)))
         return tuple(found)
 
@@ -292,7 +296,7 @@ class Session:
             self.unkept = bool(self.library.read_only)
         wanted = change.focus or self.selection
         features = self.piece.features
-        if self.piece.index(wanted) < 0:  # it is gone: look at what stands where the change was
+        if self.piece.feature(wanted) is None:  # it is gone: look at what stands where the change was
             wanted = features[min(change.first, len(features) - 1)].id if features else ""
         moved = wanted != self.selection
         self.selection = wanted

@@ -15,7 +15,6 @@ from long_ember.document.edits import (
     overrule,
     pick_method,
     pin_order,
-    remove,
     restore_rule,
     set_bar,
     set_field,
@@ -26,6 +25,7 @@ from long_ember.document.edits import (
 )
 from long_ember.document.entry import FieldAddress
 from long_ember.document.history import LONGEST, History, PastStep, StoredEdit
+from long_ember.document.laying import change_standing, give_own_bar, lay_down, lay_on, lays_on, measure_from, remove
 from long_ember.document.layout import fit_bar, give_bar, make_mate, repeat, turn_round
 from long_ember.document.steps import Steps, Undo
 from long_ember.late import late
@@ -50,13 +50,19 @@ __all__ = [
     "Undo",
     "add_feature",
     "answer",
+    "change_standing",
     "checked",
     "duplicate",
     "fit_bar",
     "forget_measured",
     "give_bar",
+    "give_own_bar",
     "insert",
+    "lay_down",
+    "lay_on",
+    "lays_on",
     "make_mate",
+    "measure_from",
     "move",
     "overrule",
     "pick_method",

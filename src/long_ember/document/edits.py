@@ -16,13 +16,13 @@ __all__ = [
     "add_feature",
     "checked",
     "duplicate",
+    "facing_out",
     "forget_measured",
     "insert",
     "move",
     "overrule",
     "pick_method",
     "pin_order",
-    "remove",
     "restore_rule",
     "set_bar",
     "set_field",
@@ -122,7 +122,7 @@ def pick_method(piece: Piece, step: str, method: str) -> Edit:
 
 
 def set_field(piece: Piece, feature_id: str, name: str, value: Any, *, gesture: str = "") -> Edit:
-    """Change a field of a feature."""
+    """Change a field of a feature of the row."""
     index = piece.index(feature_id)
     feature = piece.features[index]
     after = checked(piece.with_feature(index, replace(feature, **{name: value})))
@@ -149,16 +149,8 @@ def duplicate(piece: Piece, feature_id: str) -> Edit:
 
 
 def _inserted(piece: Piece, index: int, feature: Feature, title: str) -> Edit:
-    features = (*piece.features[:index], _facing_out(feature, index, len(piece.features) + 1), *piece.features[index:])
+    features = (*piece.features[:index], facing_out(feature, index, len(piece.features) + 1), *piece.features[index:])
     return Edit(title, piece, checked(replace(piece, features=features)), feature.id)
-
-
-def remove(piece: Piece, feature_id: str) -> Edit:
-    """Take a feature out."""
-    index = piece.index(feature_id)
-    rest = (*piece.features[:index], *piece.features[index + 1 :])
-    near = rest[min(index, len(rest) - 1)].id if rest else ""
-    return Edit(f"Remove {piece.features[index].title.lower()}", piece, checked(replace(piece, features=rest)), near)
 
 
 def move(piece: Piece, feature_id: str, index: int) -> Edit:
@@ -168,12 +160,13 @@ def move(piece: Piece, feature_id: str, index: int) -> Edit:
     rest = [*piece.features[:here], *piece.features[here + 1 :]]
     index = max(0, min(index, len(rest)))
     if index != here:
-        feature = _facing_out(feature, index, len(piece.features))
+        feature = facing_out(feature, index, len(piece.features))
     rest.insert(index, feature)
     return Edit(f"Move {feature.title.lower()}", piece, checked(replace(piece, features=tuple(rest))), feature_id)
 
 
-def _facing_out(feature: Feature, index: int, count: int) -> Feature:
+def facing_out(feature: Feature, index: int, count: int) -> Feature:
+    """A feature for a position of the row: at an end its outer end turns outwards."""
     if not isinstance(feature, Outer) or count < 2:
         return feature
     toward = "A" if index == 0 else "B" if index == count - 1 else feature.toward

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from long_ember.document.edits import Edit, set_field, set_part, set_piece
+from long_ember.document.laying import change_standing
 from long_ember.features import Piece
 from long_ember.fields import Field, specs
 from long_ember.frozen import dataclass
@@ -33,8 +34,11 @@ class FieldAddress:
             return getattr(piece, self.owner)
         if not self.owner:
             return piece
-        index = piece.index(self.owner)
-        return piece.features[index] if index >= 0 and self.name in specs(piece.features[index]) else None
+        feature = piece.feature(self.owner)
+        if feature is None or self.name in specs(feature):
+            return feature
+        standing = piece.stands(self.owner)
+        return standing if standing is not None and self.name in specs(standing) else None
 
     def spec(self, piece: Piece) -> Field:
         """How the field is declared."""
@@ -56,6 +60,8 @@ class FieldAddress:
             value = getattr(self.model(piece), self.name)  # what is shown is rounded; leaving it alone changes nothing
         if self.part:
             return set_part(piece, self.owner, self.name, value, gesture=gesture)
+        if self.owner and piece.index(self.owner) < 0:
+            return change_standing(piece, self.owner, self.name, value, gesture=gesture)
         if self.owner:
             return set_field(piece, self.owner, self.name, value, gesture=gesture)
         return set_piece(piece, self.name, value, gesture=gesture)

@@ -72,7 +72,8 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, forge: F
 def make_mate(piece: Piece) -> Edit:
     """The other of a pair: its mirror image front to back."""
     features = tuple(f.mirrored() for f in piece.features)
-    return Edit("Make the mate", piece, checked(replace(piece, features=features, name=_mate_name(piece.name))))
+    standing = tuple(replace(s, feature=s.feature.mirrored()) for s in piece.standing)
+    return Edit("Make the mate", piece, checked(replace(piece, features=features, standing=standing, name=_mate_name(piece.name))))
 
 
 def _mate_name(name: str) -> str:
@@ -84,8 +85,10 @@ def turn_round(piece: Piece) -> Edit:
     """The same piece with its ends exchanged: what was at end A is at end B."""
     features = tuple(f.turned() if hasattr(f, "turned") else f for f in reversed(piece.features))
     plan = piece.planning
-    plan = replace(plan, working={"A": "B", "B": "A"}.get(plan.working, plan.working))
-    return Edit("Exchange the ends", piece, checked(replace(piece, features=features, planning=plan)))
+    other = {"A": "B", "B": "A"}
+    plan = replace(plan, working=other.get(plan.working, plan.working))
+    standing = tuple(replace(s, on=other.get(s.on, s.on), edge=other.get(s.edge, s.edge), along=other[s.along]) for s in piece.standing)
+    return Edit("Exchange the ends", piece, checked(replace(piece, features=features, standing=standing, planning=plan)))
 
 
 def repeat(piece: Piece, feature_id: str, count: int, pitch: float) -> Edit:

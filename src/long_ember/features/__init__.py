@@ -16,6 +16,7 @@ from long_ember.features.base import (
     shape_of,
     stock_of,
 )
+from long_ember.features.composing import Composition, Stand
 from long_ember.features.piece import Allowances, Measured, Order, Piece
 from long_ember.features.pins import with_pinned_runs
 from long_ember.features.planning import HARDENED_FOR, ORDER_SCHOOLS, Overrule, Picked, Pin, Planning, School
@@ -23,6 +24,7 @@ from long_ember.features.registry import KINDS
 from long_ember.features.run import Run
 from long_ember.features.shape import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight, Void
 from long_ember.features.split import Split
+from long_ember.features.standing import Standing
 from long_ember.features.weld import Extension, LaidOn
 
 __all__ = [
@@ -35,7 +37,7 @@ __all__ = [
     "Arc",
     "BendRule",
     "Branch",
-    "Check",
+    "Check", "Composition",
     "Corner",
     "Extension",
     "Feature",
@@ -57,7 +59,7 @@ __all__ = [
     "Shape",
     "Span",
     "Spiral",
-    "Split",
+    "Split", "Stand", "Standing",
     "Straight",
     "Void",
     "checks_of",

@@ -117,6 +117,7 @@ class Feature:
     kind: ClassVar[str] = ""
     title: ClassVar[str] = ""
     also: ClassVar[tuple[str, ...]] = ()
+    stands: ClassVar[str] = ""  # on the drawn bar: form, work, or "" for what always takes bar of its own
     since: ClassVar[int] = 1  # version of the piece file that knows it as it is now
     id: str = field(default="")
 
@@ -126,6 +127,15 @@ class Feature:
     def shape(self, place: Place) -> Shape:
         """The finished form."""
         raise NoAnswer(f"{type(self).__name__} has no form.", "")
+
+    def standing(self) -> Self:
+        """The same feature where it takes no bar of its own."""
+        return self
+
+    @property
+    def mouth(self) -> float:
+        """Length along the bar that a work takes up, mm."""
+        return 0.0
 
     def removed(self, place: Place) -> float:
         """Volume cut away, mm³."""

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from typing import ClassVar
+from dataclasses import replace
+from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -64,6 +65,7 @@ class Bend(Feature):
     """
 
     kind: ClassVar[str] = "bend"
+    stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Bend"
     also: ClassVar[tuple[str, ...]] = ("corner", "angle", "elbow")
     angle: float = fields.angle("Angle", 90.0, low=1.0, high=360.0)
@@ -157,6 +159,7 @@ class Hook(Outer):
     """
 
     kind: ClassVar[str] = "hook"
+    stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Hook"
     also: ClassVar[tuple[str, ...]] = ("coat hook", "pot hook", "crook", "bowl")
     inside: float = fields.length("Inside diameter", 40.0, mark="diameter")
@@ -164,6 +167,10 @@ class Hook(Outer):
     lip: float = fields.length("Lip", 15.0, zero=True, tip="Straight length beyond the bowl.")
     tip: Section | None = fields.section("Tip section", None, optional=True, tip="What the end is drawn to; empty leaves the bar.")
     facing: float = fields.facing()
+
+    def standing(self) -> Self:
+        """On steel that is drawn already."""
+        return replace(self, tip=None)
 
     def _sizes(self, place: Place) -> tuple[Section, float, float, float]:
         tip = self.tip or place.bar

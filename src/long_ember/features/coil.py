@@ -31,6 +31,7 @@ class Coil(Outer):
     """
 
     kind: ClassVar[str] = "coil"
+    stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Coil"
     also: ClassVar[tuple[str, ...]] = ("spring", "helix", "corkscrew", "hot plate coil", "snail", "cage winding")
     form: str = fields.choice("Form", "helical", ("helical", "rising"), ("flat", "flat"))
@@ -96,6 +97,7 @@ class Offset(Feature):
     """
 
     kind: ClassVar[str] = "offset"
+    stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Offset"
     also: ClassVar[tuple[str, ...]] = ("joggle", "set", "crank", "dog-leg", "bend pair", "swan neck")
     offset: float = fields.length("Offset", 30.0, mark="radius", tip="From middle to middle.")

@@ -30,6 +30,7 @@ class Eye(Outer):
     """
 
     kind: ClassVar[str] = "eye"
+    stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Eye"
     also: ClassVar[tuple[str, ...]] = ("ring", "loop", "turned eye")
     inside: float = fields.length("Inside diameter", 20.0, mark="diameter")

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
-from typing import ClassVar
+from typing import ClassVar, Self, cast
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place
 from long_ember.features.shape import Shape, Span, Straight, Void, hole_volume
+from long_ember.fields import specs
 from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
 
@@ -32,6 +33,7 @@ class Hole(Feature):
     """
 
     kind: ClassVar[str] = "hole"
+    stands: ClassVar[str] = "work"
     title: ClassVar[str] = "Hole"
     also: ClassVar[tuple[str, ...]] = ("punch", "drill", "bore", "screw hole", "rivet hole", "countersink", "square hole", "diamond hole")
     diameter: float = fields.length("Diameter", 6.0, mark="diameter")
@@ -42,6 +44,16 @@ class Hole(Feature):
     form: str = fields.choice("Form", "round", ("round", "round"), ("square", "square drift"), ("diamond", "diamond drift"))
     sink: float = fields.length("Countersink", 0.0, zero=True, tip="Mouth of a countersink, 90°; 0 for none.")
     tap: float = fields.length("Tapped", 0.0, zero=True, tip="Nominal diameter of a thread cut into it; 0 for none.", late=True)
+
+    @property
+    def mouth(self) -> float:
+        """Its mouth along the bar, mm."""
+        return max(self.diameter * (math.sqrt(2) if self.form == "diamond" else 1.0), self.sink)
+
+    def standing(self) -> Self:
+        """With as much bar as a punched one swells."""
+        values = {name: getattr(self, name) for name in specs(self)}
+        return cast(Self, _StandingHole(**{**values, "id": self.id, "length": max(2 * self.diameter, 1.1 * self.mouth)}))
 
     def volume(self, place: Place) -> float:
         """Volume of the hole, mm³; a drift's size is its side."""
@@ -68,7 +80,7 @@ class Hole(Feature):
 
     def shape(self, place: Place) -> Shape:
         """Parallel bar with a hole; punched, the sides swell by what the slug did not take."""
-        span = max(self.diameter * (math.sqrt(2) if self.form == "diamond" else 1.0), self.sink)
+        span = self.mouth
         if span >= self._across(place):
             raise NoAnswer(
                 "The hole is as wide as the bar: no wall is left beside it.",
@@ -148,3 +160,13 @@ class Hole(Feature):
     def summary(self) -> Line:
         """Diameter and method."""
         return say(f"{{}} {self.method}, in {{}}", self.diameter, self.length)
+
+
+@dataclass(frozen=True, kw_only=True)
+class _StandingHole(Hole):
+    """A hole in what is drawn: no bar is given to it."""
+
+    def summary(self) -> Line:
+        """Its size."""
+        text = super().summary().text
+        return Line(text.rpartition(", in {}")[0] or text, super().summary().values[:1])

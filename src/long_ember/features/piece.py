@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import field
 from functools import cached_property
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import SCHOOLS, BendRule, Feature, Place, place_of, shape_of
+from long_ember.features.composing import Composition, composed
 from long_ember.features.planning import Planning
+from long_ember.features.shape import Shape
+from long_ember.features.standing import Standing
 from long_ember.fields import Limb, check_fields, specs
 from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS, Material
@@ -92,6 +95,7 @@ class Piece:
         features: in order from end A to end B.
         measured: on a test piece, each figure once.
         planning: what the smith settles about the sequence.
+        standing: forms and works on the drawn bar, which take no bar of their own.
 
     Raises:
         NoAnswer: when a field can't hold its value or two features share an id.
@@ -108,10 +112,11 @@ class Piece:
     order: Order = field(default_factory=Order)
     measured: tuple[Measured, ...] = ()
     planning: Planning = field(default_factory=Planning)
+    standing: tuple[Standing, ...] = ()
 
     def __post_init__(self) -> None:
         check_fields(self)
-        ids = [f.id for f in self.features]
+        ids = [*(f.id for f in self.features), *(s.id for s in self.standing)]
         if len(set(ids)) != len(ids) or "" in ids:
             raise NoAnswer("Every feature of a piece needs an id of its own.", "")
 
@@ -125,11 +130,58 @@ class Piece:
         return self._places[index]
 
     @cached_property
+    def rule(self) -> BendRule:
+        """The bend rule in force."""
+        k = self.measurement("bend")
+        return BendRule(self.school) if k is None else BendRule(self.school, k.value, k.spread)
+
+    @cached_property
     def _places(self) -> tuple[Place, ...]:
         last = len(self.features) - 1
-        k = self.measurement("bend")
-        rule = BendRule(self.school) if k is None else BendRule(self.school, k.value, k.spread)
-        return tuple(place_of(self.bar, i == 0, i == last, rule) for i in range(last + 1))
+        return tuple(place_of(self.bar, i == 0, i == last, self.rule) for i in range(last + 1))
+
+    @cached_property
+    def composition(self) -> Composition:
+        """The drawn bar with what stands on it, and the finished piece.
+
+        Raises:
+            NoAnswer: something can't stand where it is wanted.
+        """
+        row = [(f, shape_of(f, self.place(i))) for i, f in enumerate(self.features)]
+        return composed(row, self.standing, self.rule)
+
+    @property
+    def shapes(self) -> Sequence[tuple[str, Shape]]:
+        """The finished piece from end A to end B: id and form of every part."""
+        if self.standing:
+            return self.composition.shapes
+        return [(f.id, shape_of(f, self.place(i))) for i, f in enumerate(self.features)]
+
+    def feature(self, identity: str) -> Feature | None:
+        """A feature of the row, or one that stands on the drawn bar; None where there is none of that id."""
+        index = self.index(identity)
+        if index >= 0:
+            return self.features[index]
+        standing = self.stands(identity)
+        return standing.feature if standing is not None else None
+
+    def found(self, identity: str) -> tuple[Feature, Place]:
+        """A feature as it stands, with its place.
+
+        Raises:
+            KeyError: there is none of that id.
+        """
+        index = self.index(identity)
+        if index >= 0:
+            return self.features[index], self.place(index)
+        stand = self.composition.stand(identity)
+        if stand is None:
+            raise KeyError(identity)
+        return stand.feature, stand.place
+
+    def stands(self, identity: str) -> Standing | None:
+        """What stands on the drawn bar, by id; None where it is a feature of the row, or not there."""
+        return next((s for s in self.standing if s.id == identity), None)
 
     def measurement(self, name: str, feature_id: str = "") -> Measured | None:
         """What a test piece told about a figure; None where it is taken on trust."""
@@ -145,7 +197,7 @@ class Piece:
 
     def every_feature(self) -> Iterator[Feature]:
         """Its features and those of their limbs, each before what stands on it."""
-        waiting = list(reversed(self.features))
+        waiting = list(reversed([*self.features, *(s.feature for s in self.standing)]))
         while waiting:
             feature = waiting.pop()
             yield feature
@@ -155,7 +207,7 @@ class Piece:
 
     def new_id(self) -> str:
         """An id that no feature of the piece has."""
-        taken = {f.id for f in self.features}
+        taken = {f.id for f in self.features} | {s.id for s in self.standing}
         return next(name for i in range(1, len(taken) + 2) if (name := f"f{i}") not in taken)
 
     def verify(self) -> None:
@@ -169,6 +221,10 @@ class Piece:
                 shape_of(feature, self.place(i))
             except NoAnswer as error:
                 raise NoAnswer(f"{feature.title} {i + 1}: {error.reason}", error.remedy, feature.id) from None
+        if self.standing:
+            if not self.features:
+                raise NoAnswer("Nothing is drawn yet that anything could stand on.", "Add bar first.", self.standing[0].id)
+            _ = self.composition
 
     def with_feature(self, index: int, feature: Feature) -> Piece:
         """The piece with one feature replaced."""

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from typing import ClassVar
+from dataclasses import replace
+from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -33,6 +34,10 @@ class _Spiralled(Outer):
     end: str = fields.choice("End", "blunt", ("blunt", "blunt"), ("fishtail", "fishtail"), ("leaf", "bevelled leaf"))
     spread: float = fields.length("End width", 16.0, tip="Greatest width of a fishtail or leaf.")
     bevel: float = fields.percent("Bevel", 0.0, high=0.8, tip="How much the outer edge is thinned after rolling; 0 for none.")
+
+    def standing(self) -> Self:
+        """On steel that is drawn already."""
+        return replace(self, tip=None, end="blunt")
 
     def spiral(self) -> Spiral:
         """The path, eye first."""
@@ -133,6 +138,7 @@ class Scroll(_Spiralled):
     """
 
     kind: ClassVar[str] = "scroll"
+    stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Scroll"
     also: ClassVar[tuple[str, ...]] = ("volute", "spiral", "ribbon end")
 
@@ -142,6 +148,7 @@ class Curl(_Spiralled):
     """A small tight scroll at a tip, turned before anything behind it; fields as for a scroll."""
 
     kind: ClassVar[str] = "curl"
+    stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Curl"
     also: ClassVar[tuple[str, ...]] = ("finial", "rat's tail end", "penny curl")
     inner: float = fields.length("Inner radius", 5.0, tip="Centre of the bar, at the tip.")

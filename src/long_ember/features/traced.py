@@ -69,6 +69,7 @@ class Traced(Feature):
     """
 
     kind: ClassVar[str] = "traced"
+    stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Traced curve"
     also: ClassVar[tuple[str, ...]] = ("drawing", "template", "pattern", "imported curve", "bend schedule", "full-size drawing")
     course: str = fields.text("Course, mm and degrees", "40; r30 60; 30; r20 -60; 40")

@@ -70,6 +70,7 @@ class Twist(Feature):
     """
 
     kind: ClassVar[str] = "twist"
+    stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Twist"
     also: ClassVar[tuple[str, ...]] = ("barley twist", "wrung bar", "cable")
     length: float = fields.length("Length", 100.0, mark="length", tip="Finished, after it has shortened.")

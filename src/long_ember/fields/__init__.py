@@ -9,6 +9,7 @@ from long_ember.fields.declare import (
     day,
     facing,
     flag,
+    landmark,
     length,
     lengths,
     limb,
@@ -22,10 +23,10 @@ from long_ember.fields.declare import (
 )
 from long_ember.fields.numbers import FACINGS, Count, Length, Number, facing_words
 from long_ember.fields.parts import Limb, Rows
-from long_ember.fields.words import Choice, Day, Flag, Reference, Text, Ticks, choices_of
+from long_ember.fields.words import Choice, Day, Flag, Landmark, Reference, Text, Ticks, choices_of
 
 __all__ = [
-    "FACINGS", "Choice", "Count", "Day", "Field", "Flag", "Length", "Limb", "Number", "Reference", "Rows", "Text", "Ticks", "angle", "check_fields", "choice", "choices_of", "count", "day",
-    "day_words", "facing", "facing_words", "fields_out", "flag", "length", "lengths", "limb", "named_in", "number", "object_schema", "parse_day", "percent", "record",
+    "FACINGS", "Choice", "Count", "Day", "Field", "Flag", "Landmark", "Length", "Limb", "Number", "Reference", "Rows", "Text", "Ticks", "angle", "check_fields", "choice", "choices_of", "count", "day",
+    "day_words", "facing", "facing_words", "fields_out", "flag", "landmark", "length", "lengths", "limb", "named_in", "number", "object_schema", "parse_day", "percent", "record",
     "renamed", "rows", "section", "specs", "text", "ticks", "typed_change",
 ]  # fmt: skip

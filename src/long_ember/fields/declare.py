@@ -9,11 +9,11 @@ from typing import Any
 from long_ember.fields.base import Field
 from long_ember.fields.numbers import Angle, Count, Facing, Length, Lengths, Number, Percent
 from long_ember.fields.parts import Limb, Rows, SectionField
-from long_ember.fields.words import Choice, Day, Flag, Reference, Text, Ticks
+from long_ember.fields.words import Choice, Day, Flag, Landmark, Reference, Text, Ticks
 from long_ember.sections import Section
 
 __all__ = [
-    "angle", "choice", "count", "day", "facing", "flag", "length", "lengths", "limb", "number", "percent", "record", "rows", "section", "text", "ticks",
+    "angle", "choice", "count", "day", "facing", "flag", "landmark", "length", "lengths", "limb", "number", "percent", "record", "rows", "section", "text", "ticks",
 ]  # fmt: skip
 
 
@@ -87,6 +87,11 @@ def record(label: str, of: str) -> Any:
 def text(label: str, default: str = "") -> Any:
     """Free text."""
     return _field(default, Text(label))
+
+
+def landmark(label: str, *, tip: str = "") -> Any:
+    """An end of the bar, or the id of a feature, from which something is measured."""
+    return _field("A", Landmark(label, tip=tip))
 
 
 def ticks(label: str, default: tuple[str, ...], *choices: tuple[str, str], tip: str = "") -> Any:

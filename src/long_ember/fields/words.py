@@ -13,7 +13,7 @@ from long_ember.fields.days import day_words, parse_day
 from long_ember.plain import cell, clean, writable
 from long_ember.units import LONGEST_TEXT, Measure
 
-__all__ = ["Choice", "Day", "Flag", "Reference", "Text", "Ticks", "choices_of"]
+__all__ = ["Choice", "Day", "Flag", "Landmark", "Reference", "Text", "Ticks", "choices_of"]
 
 
 class Text(Field):
@@ -71,6 +71,13 @@ class Reference(Text):
     def named(self, value: Any, of: str) -> tuple[str, ...]:
         """The id, where it is of that kind."""
         return (value,) if of == self.of and value else ()
+
+
+class Landmark(Text):
+    """Where something on the drawn bar is measured from: end `A` or `B`, or the id of a feature of the piece."""
+
+    typed: ClassVar[bool] = False
+    unit_words: ClassVar[str] = ", A, B or id of a feature"
 
 
 class Choice(Field):

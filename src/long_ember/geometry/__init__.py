@@ -8,10 +8,10 @@ from long_ember.geometry.framing import Pose, frames
 from long_ember.geometry.meshing import Body, Mesh, blend_outline, bodies, end_pose, joined, mesh, section_outline
 from long_ember.geometry.project import PLAN, SIDE, Aspect, Seen, seen, turned
 from long_ember.geometry.silhouettes import silhouette
-from long_ember.geometry.stages import DONE, UNDONE, Progress, stage_shape
+from long_ember.geometry.stages import DONE, UNDONE, Progress, partly, stage_shape
 from long_ember.geometry.tracing import Trace, trace
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "end_pose",
-    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "mesh", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned",
+    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "mesh", "partly", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned",
 ]  # fmt: skip

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from long_ember.arrays import Array, Index
-from long_ember.features import Piece, Shape, shape_of
+from long_ember.features import Piece, Shape
 from long_ember.frozen import dataclass
 from long_ember.geometry.figures import piece_poses
 from long_ember.geometry.framing import Pose, frames
@@ -42,7 +42,7 @@ def contacts(piece: Piece) -> tuple[Contact, ...]:
 
     The bar is taken as balls strung along its centreline, as thick as the bar is thin; turns of one feature are its own check's business.
     """
-    shapes = [(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)]
+    shapes = piece.shapes
     points, radius, along, owner = _balls(shapes, piece_poses(shapes))
     found: dict[tuple[int, int], float] = {}
     closing = {i for i, f in enumerate(piece.features) if f.kind in ("eye", "scarf")}  # made to lie against their neighbour

@@ -10,7 +10,7 @@ from typing import Generic, TypeVar
 import numpy as np
 
 from long_ember.arrays import Array
-from long_ember.features import Piece, Shape, Straight, shape_of
+from long_ember.features import Piece, Shape, Straight
 from long_ember.frozen import dataclass
 from long_ember.geometry.framing import START, Pose
 from long_ember.geometry.meshing import Body, bodies, end_pose
@@ -181,7 +181,7 @@ def piece_figure(piece: Piece, view: Array | None = None, *, steady: Box | None 
         view: (3, 3), rows as in `SIDE`; None for the side.
         steady: x0, y0, x1, y1 about the pivot that count as its bounds, mm: while it is turned, the drawing must not breathe.
     """
-    shapes = [(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)]
+    shapes = piece.shapes
     if view is None and all(shape.planar for _id, shape in shapes):
         return figure(shapes)
     return seen_figure(shapes, SIDE if view is None else view, steady=steady)
@@ -189,7 +189,7 @@ def piece_figure(piece: Piece, view: Array | None = None, *, steady: Box | None 
 
 def piece_bodies(piece: Piece) -> tuple[Body, ...]:
     """The finished piece as solids, its longest straight feature level."""
-    return level_bodies([(f.id, shape_of(f, piece.place(i))) for i, f in enumerate(piece.features)])
+    return level_bodies(piece.shapes)
 
 
 def level_bodies(shapes: Sequence[tuple[str, Shape]]) -> tuple[Body, ...]:

@@ -7,7 +7,7 @@ from dataclasses import replace
 from long_ember.features import Arc, Corner, Feature, Place, Segment, Shape, Span, Spiral, Straight, shape_of, stock_of
 from long_ember.frozen import dataclass
 
-__all__ = ["DONE", "UNDONE", "Progress", "stage_shape"]
+__all__ = ["DONE", "UNDONE", "Progress", "partly", "stage_shape"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +46,7 @@ def _stage(feature: Feature, place: Place, progress: Progress) -> Shape:
     length = sum(span.length for span in spans)
     if progress.path <= 0:
         return Shape(spans, (Straight(length),))
-    return Shape(spans, _path(final, progress.path, length))
+    return Shape(spans, partly(final, progress.path, length))
 
 
 def _spans(final: Shape, feature: Feature, place: Place, fraction: float) -> tuple[Span, ...]:
@@ -61,7 +61,14 @@ def _spans(final: Shape, feature: Feature, place: Place, fraction: float) -> tup
     return tuple(spans)
 
 
-def _path(final: Shape, fraction: float, length: float) -> tuple[Segment, ...]:
+def partly(final: Shape, fraction: float, length: float) -> tuple[Segment, ...]:
+    """The line of a form that is bent so far.
+
+    Args:
+        final: the finished form.
+        fraction: of its bends, turns and rolls.
+        length: mm that it has now.
+    """
     ratio = length / final.length
     segments: list[Segment] = []
     for segment in final.path:

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from long_ember.heats.batching import RHYTHMS, Batch, Turn, WorthIt, batch, fixtures, learned
     from long_ember.heats.gauging import Gauge, gauges, length_now, sizes_now
     from long_ember.heats.moves import Move, move_step, pin_all, unpinned
+    from long_ember.heats.staging import StagePart, staged
     from long_ember.heats.storyboard import Moment, grip_note, marks_left, moment, mouth_check
 else:
     __getattr__ = late(
@@ -27,6 +28,7 @@ else:
             "batching": ("RHYTHMS", "Batch", "Turn", "WorthIt", "batch", "fixtures", "learned"),
             "gauging": ("Gauge", "gauges", "length_now", "sizes_now"),
             "moves": ("Move", "move_step", "pin_all", "unpinned"),
+            "staging": ("StagePart", "staged"),
             "storyboard": ("Moment", "grip_note", "marks_left", "moment", "mouth_check"),
         },
     )
@@ -55,6 +57,7 @@ __all__ = [
     "OrderCost",
     "Packer",
     "Rule",
+    "StagePart",
     "Step",
     "Tie",
     "Ties",
@@ -82,6 +85,7 @@ __all__ = [
     "scale_expected",
     "sequence",
     "sizes_now",
+    "staged",
     "steps",
     "ties",
     "unpinned",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from long_ember.features import stock_of
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress, stage_shape
 from long_ember.heats.craft import craft_of
@@ -40,6 +41,9 @@ def length_now(reckoning: Reckoning, progress: dict[str, Progress]) -> float:
         done = progress[zone.feature.id]
         left = (zone.length / zone.stock - 1) * (1 - (done.section + done.path) / 2) if zone.stock else 0.0
         found += stage_shape(zone.feature, zone.place, done).length * (1 + left)
+    for zone in reckoning.standing:
+        if zone.feature.stands == "form":  # bent, the middle of the bar is longer or shorter than the bar that was covered
+            found += (zone.shape.length - stock_of(zone.feature, zone.place)) * progress[zone.feature.id].path
     return found + (0.0 if all(p == DONE for p in progress.values()) else 2 * reckoning.trim)
 
 
@@ -48,7 +52,7 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
     found: list[Gauge] = []
     hot = 1 + expansion(frame.stop) if isinstance(frame, Heat) and not frame.cold else 1.0
     if isinstance(frame, Heat):
-        zones = {z.feature.id: z for z in reckoning.zones}
+        zones = {z.feature.id: z for z in reckoning.all_zones}
         last = {w.step.feature.id: w for w in frame.work}
         for identity, work in last.items():
             drawn = work.step.operation.effect == "section" or work.step.operation.work in ("draw", "upset")
@@ -57,7 +61,7 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
         return (_gauge("Cut length", "{}", (reckoning.cut,), 1.0, "rule"),)
     elif frame.key == "measure":
         found.append(_gauge("All along its middle", "{}", (length_now(reckoning, frame.after),), 1.0, "rule"))
-        found.extend(Gauge(_titled(z, z.feature.summary()), "callipers", (), ()) for z in reckoning.zones if z.feature.kind != "run")
+        found.extend(Gauge(_titled(z, z.feature.summary()), "callipers", (), ()) for z in reckoning.all_zones if z.feature.kind != "run")
         return tuple(found)
     whole = length_now(reckoning, frame.after)
     if any(p.path == 0 for p in frame.after.values()) and isinstance(frame, Heat):
@@ -70,7 +74,7 @@ def sizes_now(reckoning: Reckoning, now: Moment) -> tuple[Line, ...]:
     """Length and sections, cold, of what is being worked at this moment, part done as it is."""
     if not isinstance(now.frame, Heat):
         return ()
-    zones = {z.feature.id: z for z in reckoning.zones}
+    zones = {z.feature.id: z for z in reckoning.all_zones}
     found = []
     for work in {w.step.feature.id: w for w in now.frame.work}.values():
         zone = zones[work.step.feature.id]

@@ -84,7 +84,7 @@ class Heat:
 
 def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tied: Ties) -> tuple[Heat, ...]:
     """Every heat and cold step, with the progress of all features before and after it."""
-    last = {z.feature.id: len(operations_of(z.feature, z.place)) - 1 for z in reckoning.zones}
+    last = {z.feature.id: len(operations_of(z.feature, z.place)) - 1 for z in reckoning.all_zones}
     progress = {identity: UNDONE if number >= 0 else DONE for identity, number in last.items()}
     heats: list[Heat] = []
     number, seconds = 0, iter(windows_of(piece, packed))

@@ -13,12 +13,13 @@ from long_ember.heats.step import Step, step_key
 from long_ember.materials import MILD, Material
 from long_ember.physics import FIRES, RAM, SLEDGE, Hammer, Load, Slice, draw_factor, shares, upset_factor
 from long_ember.sections import Blend
-from long_ember.stock import Reckoning
+from long_ember.stock import Reckoning, Zone
 
 __all__ = ["ROUGH", "WELDS", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "steps"]
 
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, computations, section 14
 _SLICES = 8
+_TOUCH = 0.01  # mm
 WELDS = frozenset({"weld", "close"})
 ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (computations, section 15)
 _COLD_TO_HOLD = 150.0  # mm of cold bar at both ends: it is held at either
@@ -97,10 +98,23 @@ def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Ste
     """All operations in bar order; those whose shares of a heat are not known yet are reckoned in one pass."""
     kept = _shares(piece, reckoning, forge)
     found: list[Step] = []
-    for i, (zone, needs) in enumerate(zip(reckoning.zones, kept, strict=True)):
+    for i, (zone, needs) in enumerate(zip(reckoning.all_zones, kept, strict=True)):
+        position, over, seat = (i, 0, float(i)) if i < len(reckoning.zones) else _seated(zone, reckoning)
         for order, (operation, (need, method)) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
-            found.append(Step(len(found), i, zone.feature, operation, order, zone.start, zone.end, need, method))
+            found.append(Step(len(found), position, zone.feature, operation, order, zone.start, zone.end, need, method, over, seat))
     return tuple(found)
+
+
+def _seated(zone: Zone, reckoning: Reckoning) -> tuple[int, int, float]:
+    """What a standing feature stands on: position of the feature at its middle, a bit for each that it covers, and where among them."""
+    middle = (zone.start + zone.end) / 2
+    over, host, seat = 0, 0, 0.0
+    for i, below in enumerate(reckoning.zones):
+        if below.start < zone.end - _TOUCH and below.end > zone.start + _TOUCH:
+            over |= 1 << i
+        if below.start <= middle <= below.end:
+            host, seat = i, i + 0.98 * ((middle - below.start) / max(below.length, _TOUCH) - 0.5)
+    return host, over or 1 << host, seat
 
 
 _Shares = tuple[tuple[float, Method], ...]
@@ -111,7 +125,7 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_S
     found: list[_Shares] = []
     fresh: list[tuple[int, list[Method], list[Load | None]]] = []
     steel, planning = piece.steel, piece.planning
-    for i, zone in enumerate(reckoning.zones):
+    for i, zone in enumerate(reckoning.all_zones):
         kept = zone.feature.__dict__.get("_shares")
         if (
             kept is not None
@@ -129,8 +143,8 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_S
         found.append(())
     needs = iter(shares([load for _i, _m, loads in fresh for load in loads if load is not None], steel.carbon, steel.flow))
     for i, methods, loads in fresh:
-        zone = reckoning.zones[i]
-        longest = stock_of(zone.feature, zone.place) / forge.hot_length - 0.15
+        zone = reckoning.all_zones[i]
+        longest = (zone.stock or zone.length) / forge.hot_length - 0.15
         operations = operations_of(zone.feature, zone.place)
         found[i] = tuple(
             (_need(operation, next(needs) * forge.measured if load is not None else None, longest, steel), method)

@@ -84,18 +84,18 @@ class Packer:
     def __init__(self, steps: tuple[Step, ...], tied: Ties, reckoning: Reckoning, thickness: float, forge: ForgeSettings) -> None:
         self.steps, self.tied, self.longest = steps, tied, forge.hot_length + _SPARE
         cut = reckoning.cut
-        hot = [hot_zone(z.start, z.end, cut, thickness) for z in reckoning.zones]
+        hot = [hot_zone(s.start, s.end, cut, thickness) for s in steps]
         ends = [fire_end(low, high, cut) for low, high in hot]
         self.needs = [min(s.need, HOPELESS) for s in steps]  # a hopeless step is flagged by a check
         self.rows = [
             (
                 o.stop_below,
-                *hot[s.position],
+                *hot[s.number],
                 o.alone,
                 o.cold,
                 tied.apart[s.number],
                 1 << s.number,
-                "" if o.cold else ends[s.position],
+                "" if o.cold else ends[s.number],
                 next(iter(s.method.tools), ""),
             )
             for s in steps

@@ -71,6 +71,7 @@ _OWN = Rule("own-order", "must", "A feature is drawn before it is turned.", _ANY
 
 RULES: tuple[Rule, ...] = (
     _OWN,
+    Rule("steel-first", "must", "What is bent or pierced there is drawn first: its place is measured on the drawn bar.", _ANY, _ANY, "under"),
     Rule(
         "draw-first", "must", "All drawing and upsetting at both ends before any bend, scroll or twist: the bar is still straight.",
         _DRAWN, _BENT | {"twist"}, "any",
@@ -180,7 +181,8 @@ class _Seat(NamedTuple):
     number: int
     verb: str
     way: str
-    position: int
+    position: float
+    over: int
     order: int
     inwards: int
     key: str
@@ -207,7 +209,8 @@ WHERE: dict[str, tuple[str, Callable[[_Seat, _Seat, int], bool]]] = {
     "behind": ("behind it, further from its tip", _behind),
     "middle-end": ("the first in the middle, the second at an end", _middle_end),
     "apart-ends": ("at opposite ends", lambda a, b, last: {a.position, b.position} == {0, last} and last > 0),
-    "same": ("within one feature", lambda a, b, last: a.position == b.position and a.order < b.order),
+    "same": ("within one feature", lambda a, b, last: a.position == b.position and a.over == b.over and a.order < b.order),
+    "under": ("the second stands on the first", lambda a, b, last: not a.over and bool(b.over >> int(a.position) & 1)),
     "thicker": ("the first the thicker", lambda a, b, last: a.bulk > b.bulk),
 }
 
@@ -269,11 +272,13 @@ _INWARDS = {"A": 1, "B": -1, "": 0}
 def _seat(step: Step, bulk: int) -> _Seat:
     toward = step.feature.toward if isinstance(step.feature, Outer) else ""
     operation = step.operation
-    return _Seat(step.number, operation.verb, operation.way, step.position, step.order, _INWARDS[toward], step.key, bulk)
+    return _Seat(step.number, operation.verb, operation.way, step.seat, step.over, step.order, _INWARDS[toward], step.key, bulk)
 
 
 def _bulk(step: Step, reckoning: Reckoning) -> int:
     """Mean finished section, in sixteenths of the bar's."""
+    if step.over:
+        return 0  # it makes nothing thicker or thinner
     zone = reckoning.zones[step.position]
     shape = shape_of(step.feature, zone.place)
     return round(16 * shape.volume / shape.length / zone.place.bar.area) if shape.length else 0
@@ -297,7 +302,7 @@ class _Circle:
 
 @lru_cache(maxsize=128)
 def _ties(seats: tuple[_Seat, ...], rules: tuple[Rule, ...], pins: tuple[str, ...], overrules: frozenset[tuple[str, str]]) -> Ties:
-    last, count = max((s.position for s in seats), default=0), len(seats)
+    last, count = max((int(s.position) for s in seats if not s.over), default=0), len(seats)
     found, broken, overruled = list[Tie](), list[Tie](), list[Tie]()
     circle, soft = _Circle(count), list[Tie]()
     by_key = {s.key: s.number for s in seats}

@@ -217,21 +217,21 @@ def _checks(found: tuple[Step, ...], piece: Piece, forge: ForgeSettings, reckoni
 
 
 def _named(step: Step) -> str:
-    return f"{step.feature.title} {step.position + 1}"
+    return step.name
 
 
 def _told(step: Step, piece: Piece, forge: ForgeSettings, reckoning: Reckoning) -> list[tuple[str, Line]]:
     """A zone longer than the fire, a twist beyond one smith."""
     told: list[tuple[str, Line]] = []
-    zone = reckoning.zones[step.position]
+    stock = step.end - step.start if step.over else reckoning.zones[step.position].stock
     force = hand_force(step, piece)
     if force > _TOO_HARD:
         told.append(("warn", say(f"{_named(step)}: {_HANDS}: not alone. A longer wrench, or a second smith.", Quantity(force, "force"))))
     elif force > _HARD:
         told.append(("note", say(f"{_named(step)}: {_HANDS}: hard. Take a longer one.", Quantity(force, "force"))))
-    if not step.operation.cold and zone.stock > forge.hot_length * 1.15:
+    if not step.operation.cold and stock > forge.hot_length * 1.15:
         text = f"{_named(step)}: {{}} of bar, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."
-        told.append(("note", say(text, zone.stock, forge.hot_length)))
+        told.append(("note", say(text, stock, forge.hot_length)))
     return told
 
 

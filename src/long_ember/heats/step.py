@@ -16,7 +16,7 @@ class Step(NamedTuple):
 
     Args:
         number: position in the list of all operations; order rules refer to it.
-        position: of the feature in the piece.
+        position: in the row of the feature; of the one at its middle where it stands on the drawn bar.
         feature: the feature.
         operation: what is done.
         order: of the operation within its feature.
@@ -24,6 +24,8 @@ class Step(NamedTuple):
         end: where it ends.
         need: share of a heat; more than 1 takes several. Infinite: too thin to work at all.
         method: how it is done with the kit at hand.
+        over: of what stands on the drawn bar, a bit for each feature of the row that it covers; 0 for features of the row.
+        seat: where it stands, counted in features of the row; between two whole numbers for what stands on one.
     """
 
     number: int
@@ -35,6 +37,13 @@ class Step(NamedTuple):
     end: float
     need: float
     method: Method
+    over: int = 0
+    seat: float = 0.0
+
+    @property
+    def name(self) -> str:
+        """What it is called: by its place in the row, or by what it stands on."""
+        return f"{self.feature.title} on {self.position + 1}" if self.over else f"{self.feature.title} {self.position + 1}"
 
     @property
     def key(self) -> str:

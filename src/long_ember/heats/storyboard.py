@@ -10,6 +10,7 @@ from long_ember.geometry import DONE, Progress, figure, stage_shape
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat
 from long_ember.heats.sequencing import ForgingPlan
+from long_ember.heats.staging import staged
 from long_ember.heats.treatment import TREATMENTS, working_end
 from long_ember.physics import ANVIL, cooling
 from long_ember.units import Line, say
@@ -129,12 +130,12 @@ def mouth_check(plan: ForgingPlan, heat: Heat) -> Line | None:
     mouth = plan.forge.opening
     if not mouth or heat.cold:
         return None
-    zones = plan.reckoning.zones
-    shown = figure([(z.feature.id, stage_shape(z.feature, z.place, heat.before[z.feature.id])) for z in zones])
+    parts = staged(plan.reckoning, heat.before)
+    shown = figure([(p.id, p.shape) for p in parts])
     inside = [
         part
-        for zone, part in zip(zones, shown.parts, strict=True)
-        if heat.fire == "all" or (zone.start < heat.zone[1] if heat.held == "B" else zone.end > heat.zone[0])
+        for now, part in zip(parts, shown.parts, strict=True)
+        if heat.fire == "all" or (now.start < heat.zone[1] if heat.held == "B" else now.end > heat.zone[0])
     ]
     points = np.vstack([np.vstack((p.left, p.right)) for p in inside])
     width = float(np.ptp(points, axis=0).min())

@@ -10,7 +10,21 @@ from long_ember.errors import NoAnswer
 from long_ember.frozen import dataclass
 from long_ember.units import LEAST, THICKEST, Measure
 
-__all__ = ["SHAPES", "Blend", "Section", "ShapeSpec", "flat", "half_round", "hexagon", "octagon", "round_", "square", "tube"]
+__all__ = [
+    "SHAPES",
+    "Blend",
+    "FoundSection",
+    "Section",
+    "ShapeSpec",
+    "flat",
+    "found_section",
+    "half_round",
+    "hexagon",
+    "octagon",
+    "round_",
+    "square",
+    "tube",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -256,6 +270,53 @@ class Section:
         if not SHAPES[self.shape].two_sizes:
             return f"{measure.edit_text(self.width)} {word}{corner}"
         return f"{measure.edit_text(self.width)} x {measure.edit_text(self.wall or self.thickness)} {word}{corner}"
+
+
+@dataclass(frozen=True, slots=True)
+class FoundSection(Section):
+    """A section as it is found somewhere on the drawn bar, between one shape and another.
+
+    Args:
+        found: what is there; sizes and shape are the nearest that have a name, and the thickness may be the greater.
+    """
+
+    found: Blend = Blend(1.0, 1.0, 1.0)
+
+    def __post_init__(self) -> None:
+        """Whatever was drawn is there."""
+
+    @property
+    def area(self) -> float:
+        """Area in mm²."""
+        return self.found.area
+
+    @property
+    def blend(self) -> Blend:
+        """What is there."""
+        return self.found
+
+    @property
+    def perimeter(self) -> float:
+        """Outer perimeter in mm; exact for squares, flats, rounds and regular polygons, whose perimeter is 4·area ÷ size."""
+        return 2 * (self.found.w + self.found.t) * self.found.k
+
+    @property
+    def gyration2(self) -> float:
+        """Polar radius of gyration squared, mm²: that of a rectangle or an ellipse, by the share of their corners that is there."""
+        return (
+            (self.found.w**2 + self.found.t**2) / 12 * (0.75 + 0.25 * min(max((self.found.k - math.pi / 4) / (1 - math.pi / 4), 0.0), 1.0))
+        )
+
+
+def found_section(blend: Blend) -> Section:
+    """A place of the drawn bar as a section.
+
+    Args:
+        blend: width, thickness, shape factor there.
+    """
+    even = math.isclose(blend.w, blend.t, rel_tol=1e-9)
+    named = {"ellipse": "round" if even else "flat", "hexagon": "hexagon", "octagon": "octagon", "half": "half-round"}
+    return FoundSection(named.get(blend.form, "square" if even else "flat"), blend.w, blend.t, found=blend)
 
 
 def _half_plastic(r: float) -> float:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import itertools
 
+from long_ember.features import Piece
 from long_ember.frozen import dataclass
 from long_ember.physics import expansion
 from long_ember.stock.reckoning import Reckoning
 
-__all__ = ["HOT", "Mark", "marks"]
+__all__ = ["HOT", "Mark", "drawn_marks", "marks"]
 
 _HAIR = 0.05  # mm; marks nearer than this are one
 HOT = 1000.0  # °C, yellow heat, for the "measures hot" column
@@ -72,3 +73,28 @@ def _pairs(reckoning: Reckoning) -> list[tuple[str, str]]:
 
 def _kind(before: str, after: str) -> str:
     return "centre pop" if before and after else "trim line, chisel nick"
+
+
+def drawn_marks(piece: Piece) -> tuple[Mark, ...]:
+    """Marks on the drawn bar, straight still: where forms begin and end, where works come; mm from the piece's datum end.
+
+    Args:
+        piece: verified.
+    """
+    if not piece.standing:
+        return ()
+    length, rows = piece.composition.drawn.length, list[tuple[float, str, str]]()
+    for stand in piece.composition.stands:
+        title = stand.feature.title
+        if stand.feature.stands == "work":
+            rows += [(stand.start + share * stand.covered, words, title) for share, words in stand.feature.spots(stand.place)]
+        else:
+            rows += [(stand.start, "light punch, where it begins", title), (stand.end, "light punch, where it ends", title)]
+    if piece.datum == "B":
+        rows = [(length - at, words, title) for at, words, title in rows]
+    found, last = [], 0.0
+    for at, words, title in sorted(rows):
+        if _HAIR <= at <= length - _HAIR:
+            found.append(Mark(at, at - last, at * (1 + expansion(HOT)), words, title, title))
+            last = at
+    return tuple(found)

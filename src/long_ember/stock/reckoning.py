@@ -56,6 +56,7 @@ class Reckoning:
 
     Args:
         zones: in order from end A.
+        standing: what bends and pierces the drawn bar, each over the bar that it covers; it takes none of its own.
         finished: finished volume, mm³.
         removed: volume cut away, mm³.
         added: volume brought by other bars, mm³.
@@ -79,6 +80,12 @@ class Reckoning:
     density: float
     ruler: float
     area: float
+    standing: tuple[Zone, ...] = ()
+
+    @cached_property
+    def all_zones(self) -> tuple[Zone, ...]:
+        """Zones of the bar, and of what stands on it."""
+        return (*self.zones, *self.standing)
 
     @cached_property
     def bare(self) -> float:
@@ -127,7 +134,7 @@ class Reckoning:
 
     def checks(self) -> tuple[tuple[Zone, Check], ...]:
         """All features' checks with their zones."""
-        return tuple((z, c) for z in self.zones for c in checks_of(z.feature, z.place))
+        return tuple((z, c) for z in self.all_zones for c in checks_of(z.feature, z.place))
 
 
 def round_up(length: float, ruler: float) -> float:
@@ -153,10 +160,11 @@ def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: flo
     """
     places = [piece.place(i) for i in range(len(piece.features))]
     bare = tuple(Zone(f, p, 0.0, 0.0, stock_of(f, p), 0.0) for f, p in zip(piece.features, places, strict=True))
+    pierced = math.fsum(s.feature.removed(s.place) for s in piece.composition.stands) if piece.standing else 0.0
     made = Reckoning(
         zones=bare,
-        finished=math.fsum(shape_of(z.feature, z.place).volume for z in bare),
-        removed=math.fsum(z.feature.removed(z.place) for z in bare),
+        finished=math.fsum(shape_of(z.feature, z.place).volume for z in bare) - pierced,
+        removed=math.fsum(z.feature.removed(z.place) for z in bare) + pierced,
         added=math.fsum(z.feature.added(z.place) for z in bare),
         scale=0.0,
         trim=piece.allowances.trim / 2,
@@ -177,7 +185,20 @@ def with_scale(bare: Reckoning, piece: Piece, heats: Mapping[str, float], *, dou
         zones.append(Zone(zone.feature, zone.place, at, at + grown, zone.stock, grown - zone.stock))
         at += grown
     scale = math.fsum(z.scale for z in zones)
-    return replace(bare, zones=tuple(zones), scale=scale * bare.area, doubts=_doubts(piece, zones, scale) if doubts else ())
+    return replace(bare, zones=tuple(zones), scale=scale * bare.area, doubts=_doubts(piece, zones, scale) if doubts else (),
+                   standing=_standing(piece, zones) if piece.standing else ())  # fmt: skip
+
+
+def _standing(piece: Piece, zones: list[Zone]) -> tuple[Zone, ...]:
+    """What stands on the drawn bar, each over the stretch of the cut bar that becomes what it covers."""
+    found = []
+    for stand in piece.composition.stands:
+        ends = []
+        for at in (stand.start, stand.end):
+            index, share = piece.composition.drawn.share_at(at)
+            ends.append(zones[index].start + share * zones[index].length)
+        found.append(Zone(stand.feature, stand.place, ends[0], ends[1], 0.0, 0.0))
+    return tuple(found)
 
 
 def _range(piece: Piece, zone: Zone) -> tuple[float, float]:

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from long_ember.errors import FileProblem, NoAnswer, PieceFileError
-from long_ember.features import KINDS, Allowances, Feature, Measured, Order, Piece, Planning
+from long_ember.features import KINDS, Allowances, Feature, Measured, Order, Piece, Planning, Standing
 from long_ember.fields import Limb, fields_out, specs
 from long_ember.plain import one_line
 from long_ember.storage.atomic import write_atomic
@@ -17,8 +17,8 @@ from long_ember.storage.upgrades import upgraded_piece
 __all__ = ["FORMAT", "LARGEST", "VERSION", "PieceReader", "piece_data", "piece_from_text", "piece_to_text", "read_piece", "write_piece"]
 
 FORMAT = "long-ember piece"
-VERSION = 4
-_FIRST, _MEASURED, _PLANNED = 1, 2, 3  # still read; a piece is written as the oldest version that holds all of it
+VERSION = 5
+_FIRST, _MEASURED, _PLANNED, _STANDING = 1, 2, 3, 5  # still read; a piece is written as the oldest version that holds all of it
 LARGEST = 4_000_000  # bytes; a piece of a thousand features is a tenth of it
 _DEEPEST = 8  # branches on branches
 _FEATURES = Limb("Features")
@@ -34,7 +34,7 @@ def piece_data(piece: Piece) -> dict[str, Any]:
     """The file's content as JSON data."""
     planned = piece.planning != Planning()
     version = max((f.since for f in piece.every_feature()), default=_FIRST)
-    version = max(version, _PLANNED if planned else _MEASURED if piece.measured else _FIRST)
+    version = max(version, _STANDING if piece.standing else _PLANNED if planned else _MEASURED if piece.measured else _FIRST)
     data: dict[str, Any] = {"format": FORMAT, "version": version, **fields_out(piece), "features": _FEATURES.dump(piece.features)}
     for name in _PARTS:
         data[name] = fields_out(getattr(piece, name))
@@ -42,6 +42,9 @@ def piece_data(piece: Piece) -> dict[str, Any]:
         data["measured"] = [fields_out(m) for m in piece.measured]
     if planned:
         data["planning"] = fields_out(piece.planning)
+    if piece.standing:
+        bodies: Any = _FEATURES.dump(tuple(s.feature for s in piece.standing))
+        data["standing"] = [{**fields_out(s), "feature": feature} for s, feature in zip(piece.standing, bodies, strict=True)]
     return data
 
 
@@ -101,14 +104,27 @@ class PieceReader(Reader):
         before = len(self.problems)
         if version < VERSION:
             upgraded_piece(data)
-        later = ("measured", "planning")[: version - _FIRST]
+        later = tuple(
+            name for name, since in (("measured", _MEASURED), ("planning", _PLANNED), ("standing", _STANDING)) if version >= since
+        )
         values = self.fields(data, specs(Piece), path, also=("format", "version", "features", *_PARTS, *later))
         for name, cls in _PARTS.items():
             values[name] = self.model(cls, data.get(name), f"{path}.{name}")
         values["measured"] = self._measured(data.get("measured", []), f"{path}.measured")
         values["planning"] = self.model(Planning, data["planning"], f"{path}.planning") if "planning" in data else Planning()
         values["features"] = self.features(data.get("features"), f"{path}.features")
+        values["standing"] = self._standing(data.get("standing", []), f"{path}.standing")
         return None if len(self.problems) > before else self._built(values, path)
+
+    def _standing(self, data: Any, path: str) -> tuple[Standing, ...]:
+        if not isinstance(data, list):
+            self.say(path, "must be a list")
+            return ()
+        found = []
+        for i, item in enumerate(data):
+            made = self.features([item.get("feature") if isinstance(item, dict) else None], f"{path}[{i}].feature")
+            found.append(self.model(Standing, item, f"{path}[{i}]", also=("feature",), feature=made[0]) if made else None)
+        return tuple(s for s in found if s is not None)
 
     def _measured(self, data: Any, path: str) -> tuple[Measured, ...]:
         if not isinstance(data, list):
@@ -124,9 +140,10 @@ class PieceReader(Reader):
             piece = Piece(**values)
             piece.verify()
         except NoAnswer as error:
-            ids = [f.id for f in values["features"]]
-            where = f"[{ids.index(error.feature_id)}]" if error.feature_id in ids else ""
-            self.say(f"{path}.features{where}", str(error))
+            ids, standing = ([f.id for f in values[name]] for name in ("features", "standing"))
+            where = f"features[{ids.index(error.feature_id)}]" if error.feature_id in ids else "features"
+            where = f"standing[{standing.index(error.feature_id)}]" if error.feature_id in standing else where
+            self.say(f"{path}.{where}", str(error))
             return None
         return piece
 

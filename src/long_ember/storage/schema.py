@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from long_ember.features import KINDS, Allowances, Measured, Order, Piece, Planning
+from long_ember.features import KINDS, Allowances, Measured, Order, Piece, Planning, Standing
 from long_ember.fields import object_schema
 from long_ember.records import PLURALS, RECORDS, Shop
 from long_ember.sections import SHAPES
@@ -28,6 +28,14 @@ def piece_schema() -> dict[str, Any]:
         "type": "array",
         "items": object_schema(Measured),
         "description": "What a test piece told; from version 2 on.",
+    }
+    standing = object_schema(Standing)
+    standing["properties"]["feature"] = {"$ref": "#/$defs/feature"}
+    standing["required"].append("feature")
+    piece["properties"]["standing"] = {
+        "type": "array",
+        "items": standing,
+        "description": "Forms and works on the drawn bar, which take no bar of their own; from version 5 on.",
     }
     piece["properties"]["planning"] = {
         **object_schema(Planning),

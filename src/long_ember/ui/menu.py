@@ -27,6 +27,9 @@ def commands_of(window: MainWindow) -> list[Command]:
     def chosen() -> bool:
         return session.piece.index(session.selection) >= 0
 
+    def held() -> bool:
+        return session.piece.feature(session.selection) is not None
+
     def shift(by: int) -> None:
         session.attempt(move, session.selection, session.piece.index(session.selection) + by)
 
@@ -92,14 +95,21 @@ def commands_of(window: MainWindow) -> list[Command]:
             lambda: bool(steps().redo_title),
         ),
         Command("edit.duplicate", "Duplicate feature", window.shape.strip.duplicate_selected, "Ctrl+D", chosen),
-        Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", chosen),
+        Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", held),
         Command("edit.left", "Move feature toward A", lambda: shift(-1), "Ctrl+Shift+Left", chosen),
         Command("edit.right", "Move feature toward B", lambda: shift(1), "Ctrl+Shift+Right", chosen),
+        Command(
+            "edit.own",
+            lambda: window.shape.inspector.switch.text().replace(" it ", " feature ", 1),
+            window.shape.inspector.switch.switch,
+            "Ctrl+Shift+Y",
+            lambda: not window.shape.inspector.switch.isHidden(),
+        ),
         Command("edit.fit", "Use a bar exactly…", partial(window.ask, "FitBar"), "Ctrl+G", chosen),
         Command("edit.repeat", "Repeat feature…", partial(window.ask, "Repeat"), "", chosen),
         Command("edit.scale", "Scale the design…", work.ask_scale, "", lambda: bool(session.piece.features)),
-        Command("edit.mate", "Make the mate", partial(session.attempt, make_mate), "", chosen, "The other of a pair: its mirror image"),
-        Command("edit.round", "Exchange the ends", partial(session.attempt, turn_round), "", chosen),
+        Command("edit.mate", "Make the mate", partial(session.attempt, make_mate), "", held, "The other of a pair: its mirror image"),
+        Command("edit.round", "Exchange the ends", partial(session.attempt, turn_round), "", held),
         *(Command(f"add.{kind}", cls.title, partial(add_kind, session, kind)) for kind, cls in KINDS.items()),
         *(Command(f"view.{verb}", word, partial(window.show_view, i), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(SCREENS)),
         Command("view.catalogue", "All shapes", window.show_catalogue, "Ctrl+K"),

@@ -10,20 +10,32 @@ from PySide6.QtGui import QLinearGradient, QPainter, QPen
 
 from long_ember.arrays import Array
 from long_ember.document import Answer
-from long_ember.geometry import Figure, Part, Progress, figure, stage_shape, trace
-from long_ember.heats import Heat, Moment, moment
+from long_ember.frozen import dataclass
+from long_ember.geometry import Figure, Part, Progress, figure, trace
+from long_ember.heats import Heat, Moment, StagePart, moment, staged
 from long_ember.ui.drawing.paint import View, look, paint_part, polygon
 from long_ember.ui.style.theme import Theme, heat_colour
 
-__all__ = ["paint_frame", "paint_held", "paint_marks", "paint_moment", "paint_window", "stage_figure"]
+__all__ = ["StageFigure", "paint_frame", "paint_held", "paint_marks", "paint_moment", "paint_window", "stage_figure"]
 
 _GLOWS = 470.0  # °C
 
 
-def stage_figure(answer: Answer, progress: dict[str, Progress]) -> Figure[Part]:
+@dataclass(frozen=True)
+class StageFigure(Figure[Part]):
+    """The whole piece part of the way.
+
+    Args:
+        now: its parts with the bar that they are made of, in the order of `parts`.
+    """
+
+    now: tuple[StagePart, ...] = ()
+
+
+def stage_figure(answer: Answer, progress: dict[str, Progress]) -> StageFigure:
     """The whole piece with each feature as far as `progress` says."""
-    zones = answer.reckoning.zones
-    return figure([(z.feature.id, stage_shape(z.feature, z.place, progress[z.feature.id])) for z in zones])
+    now = staged(answer.reckoning, progress)
+    return StageFigure(figure([(p.id, p.shape) for p in now]).parts, now=now)
 
 
 def paint_frame(painter: QPainter, answer: Answer, index: int, target: QRectF, theme: Theme) -> None:
@@ -32,7 +44,7 @@ def paint_frame(painter: QPainter, answer: Answer, index: int, target: QRectF, t
     paint_moment(painter, answer, begun, stage_figure(answer, over), target, theme)
 
 
-def paint_moment(painter: QPainter, answer: Answer, now: Moment, shown: Figure[Part], target: QRectF, theme: Theme) -> View:
+def paint_moment(painter: QPainter, answer: Answer, now: Moment, shown: StageFigure, target: QRectF, theme: Theme) -> View:
     """A stage in `target`, at a scale that the whole bar fits; the hot zone in the colour that it has now."""
     view = View.fitting(shown.bounds, target, most=target.width() / max(answer.reckoning.cut * 1.02, 1.0))
     worked = {w.step.feature.id for w in now.frame.work} if isinstance(now.frame, Heat) else set()
@@ -44,12 +56,12 @@ def paint_moment(painter: QPainter, answer: Answer, now: Moment, shown: Figure[P
     if now.celsius < _GLOWS:
         return view
     glow = heat_colour(now.celsius)
-    for zone, part in zip(answer.reckoning.zones, shown.parts, strict=True):
+    for zone, part in zip(shown.now, shown.parts, strict=True):
         low, high = max(zone.start, now.zone[0]), min(zone.end, now.zone[1])
-        if high - low > 0.999 * zone.length:
+        if high - low > 0.999 * (zone.end - zone.start):
             paint_part(painter, part, view, look(theme, glow.name(), "edge", 1.6 if part.id in worked else 1.0))
         elif high > low:
-            share = part.shape.length / zone.length
+            share = part.shape.length / (zone.end - zone.start)
             painter.setPen(QPen(theme.colour("edge"), 1.6 if part.id in worked else 1.0))
             painter.setBrush(glow)
             painter.drawPolygon(
@@ -89,11 +101,13 @@ def paint_held(painter: QPainter, shown: Figure[Part], heat: Heat, view: View, t
 
 def paint_marks(painter: QPainter, shown: Figure[Part], left: tuple[tuple[str, float], ...], view: View, theme: Theme) -> None:
     """Short strokes across the bar where something is still to begin, with a dot beside each so that it is seen at arm's length."""
-    parts = {p.id: p for p in shown.parts}
+    parts = {p.id: p for p in reversed(shown.parts)}
     strokes: list[QLineF] = []
     dots: list[QPointF] = []
     for identity, share in left:
-        part = parts[identity]
+        part = parts.get(identity)
+        if part is None:  # all of it is bent into something else by now
+            continue
         one, other = part.across(share * part.shape.length) if 0 < share < 1 else part.end(share == 1)
         a, b = view.point(one), view.point(other)
         long = max(math.hypot(b.x() - a.x(), b.y() - a.y()), 1e-6)

@@ -90,14 +90,15 @@ class Scene:
 
     def _part_boxes(self) -> list[QRectF]:
         """The space each part takes, px."""
-        self._tops: list[tuple[float, float]] = []
+        self._tops: dict[str, tuple[float, float]] = {}
         if not self.parts:
             return []
         boxes, v = self.figure.boxes, self.figure_view
         corners = np.column_stack((v.points(boxes[:, (0, 3)]), v.points(boxes[:, (2, 1)])))
         corners[:, 2:] -= corners[:, :2]
         rows = corners.tolist()
-        self._tops = [(x + wide / 2, y) for x, y, wide, _high in rows]
+        for part, (x, y, wide, _high) in zip(self.parts, rows, strict=True):
+            self._tops.setdefault(part.id, (x + wide / 2, y))
         return [QRectF(*row) for row in rows]
 
     def bar_rect(self, start: float, end: float) -> QRectF:
@@ -112,8 +113,15 @@ class Scene:
         """For each feature, from the middle of its zone's lower edge to the top of the part it becomes."""
         v, scale = self.view, self.view.scale
         low = v.y + self.depth / 2 * scale
-        middles = [v.x + (z.start + z.end) / 2 * scale for z in self.answer.reckoning.zones]
-        return [QLineF(x, low, top[0], top[1]) for x, top in zip(middles, self._tops, strict=True)]
+        found = []
+        for zone in self.answer.reckoning.zones:
+            x = v.x + (zone.start + zone.end) / 2 * scale
+            top = self._tops.get(zone.feature.id)
+            if top is None:  # all of it is bent into what stands on it
+                over = next((s for s in self.answer.reckoning.standing if s.start < zone.end and s.end > zone.start), None)
+                top = self._tops.get(over.feature.id, (x, low)) if over is not None else (x, low)
+            found.append(QLineF(x, low, *top))
+        return found
 
     def hit(self, at: QPointF) -> str:
         """The feature under a point, on the bar or on the piece, "" for none."""
@@ -137,13 +145,15 @@ class Scene:
     def _dimensions(self) -> list[Dimension]:
         """The chosen feature's dimensions first, then one for each other feature where there is room."""
         found: list[Dimension] = []
+        seen = set[str]()
         solid = {p.id: box for p, box in zip(self.parts, self.part_boxes, strict=True)}
         for part in sorted(self.parts, key=lambda p: p.id != self.chosen):
             own = solid[part.id]
             if part.id != self.chosen and max(own.width(), own.height()) < _SMALLEST:
                 continue
             others = [box for identity, box in solid.items() if identity != part.id]
-            for address, mark, value in self._marked(part):
+            for address, mark, value in self._marked(part, seen):
+                seen.add(part.id)
                 tries = self._tries(part, address, mark, value)
                 clear = next((d for d in tries if self.paper.contains(d.box) and not _blocked(d.box, found, others)), None)
                 if clear is None and part.id == self.chosen:
@@ -154,9 +164,11 @@ class Scene:
                     found.append(clear)
         return found
 
-    def _marked(self, part: Part | Seen) -> list[tuple[FieldAddress, str, object]]:
+    def _marked(self, part: Part | Seen, seen: set[str]) -> list[tuple[FieldAddress, str, object]]:
         """The fields of a part that the drawing dimensions: all of them when it is chosen, otherwise the first."""
-        feature = self.answer.piece.features[self.answer.piece.index(part.id)]
+        feature = self.answer.piece.feature(part.id)
+        if feature is None or (part.id != self.chosen and part.id in seen):  # of a feature in several parts one is dimensioned
+            return []
         marked = [(FieldAddress(part.id, n), s.mark, getattr(feature, n)) for n, s in specs(feature).items() if s.mark]
         marked = [m for m in marked if m[2] is not None and (part.id == self.chosen or m[1] != "section")]
         return marked if part.id == self.chosen else marked[:1]
@@ -174,7 +186,7 @@ class Scene:
 
     def _tag(self, part: Part | Seen, address: FieldAddress, text: str, mark: str, reach: float) -> Dimension:
         """A word beyond the tip it speaks of, or under (or over) the middle of the part."""
-        feature = self.answer.piece.features[self.answer.piece.index(part.id)]
+        feature = self.answer.piece.feature(part.id)
         size = text_rect(text, QPointF(), font(16, 600))
         if mark == "tip":
             ends = (part.centre[-1], part.centre[-2]) if getattr(feature, "toward", "A") == "B" else (part.centre[0], part.centre[1])
@@ -212,7 +224,7 @@ class Scene:
     def _leaders(self, part: Part | Seen, address: FieldAddress, text: str) -> list[Dimension]:
         """Text inside the curve where it fits, otherwise outside it, below, above or beside."""
         at, middle = self.figure_view.point(part.at(part.shape.length / 2)), self.figure_view.point(_inside(part))
-        box, face = self.part_boxes[self.answer.piece.index(part.id)], font(16, 600)
+        box, face = self.part_boxes[self.parts.index(part)], font(16, 600)
         size = text_rect(text, middle, face)
         spots = [QPointF(middle.x(), box.bottom() + 20), QPointF(box.left() - size.width() / 2 - 12, middle.y()),
                  QPointF(box.right() + size.width() / 2 + 12, middle.y()), QPointF(middle.x(), box.top() - 20)]  # fmt: skip

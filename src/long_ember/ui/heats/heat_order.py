@@ -25,7 +25,7 @@ def step_words(session: Session, n: int) -> tuple[str, str]:
     step = session.answer.plan.steps[n]
     operation = step.operation
     what = MATCHES.get(operation.way, MATCHES.get(operation.verb, operation.verb))
-    return what[:1].upper() + what[1:], f"{step.feature.title} {step.position + 1}"
+    return what[:1].upper() + what[1:], step.name
 
 
 class OrderStrip(QWidget):

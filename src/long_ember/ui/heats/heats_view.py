@@ -208,7 +208,7 @@ class HeatsView(QWidget):
         step = plan.steps[n]
         self.method.clear()
         for method in methods_for(step.operation.manner, plan.forge.able, step.method.key, plan.piece.bar.area):
-            self.method.addItem(f"{step.feature.title} {step.position + 1}: {method.title}", method.key)
+            self.method.addItem(f"{step.name}: {method.title}", method.key)
         self.method.setEnabled(self.method.count() > 1)
 
     def _pick(self, index: int) -> None:

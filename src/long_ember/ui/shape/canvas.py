@@ -242,8 +242,9 @@ class BarCanvas(QWidget):
     def _step(self, by: int) -> None:
         features = self._session.piece.features
         if features:
-            at = self._session.piece.index(self._session.selection) + by
-            self._session.select(features[max(0, min(at, len(features) - 1))].id)
+            row = [*(f.id for f in features), *(s.id for s in self._session.piece.standing)]
+            at = row.index(self._session.selection) + by if self._session.selection in row else 0
+            self._session.select(row[max(0, min(at, len(row) - 1))])
 
     # --- editing where it stands
 
@@ -373,9 +374,9 @@ class BarCanvas(QWidget):
         scene = self.scene
         painter.setPen(QPen(theme_of(self._session).colour("edge"), 1.2, Qt.PenStyle.DotLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for zone, part in zip(scene.zones, scene.parts, strict=True):
-            for void in part.shape.voids:
-                at = QPointF(zone.rect.left() + void.centre / part.shape.length * zone.rect.width(), zone.rect.center().y())
+        for zone, box in zip(self._session.answer.reckoning.zones, scene.zones, strict=True):
+            for void in zone.shape.voids:
+                at = QPointF(box.rect.left() + void.centre / zone.shape.length * box.rect.width(), box.rect.center().y())
                 radius = void.diameter / 2 * scene.view.scale
                 painter.drawEllipse(at, radius, radius)
 

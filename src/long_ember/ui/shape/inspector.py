@@ -11,10 +11,11 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
 from long_ember.features import Check
-from long_ember.fields import Limb, specs
+from long_ember.fields import Landmark, Limb, specs
 from long_ember.plain import marked_up
 from long_ember.ui.shape.given import GivenBar
 from long_ember.ui.shape.limb_field import LimbField
+from long_ember.ui.shape.place_field import LandmarkField, OwnBarSwitch
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
@@ -23,6 +24,8 @@ from long_ember.ui.widgets.field_grid import COLUMNS, FieldGrid
 __all__ = ["Inspector", "Notes"]
 
 _MANY = 6  # columns for shapes with many sizes
+_PLACE = ("on", "at", "along")  # of what stands on the drawn bar
+_OWN_BAR = ("tip", "toward", "end", "spread", "trim")  # what the drawn bar decides
 
 
 class Notes(QWidget):
@@ -58,7 +61,7 @@ class Inspector(QWidget):
     def __init__(self, session: Session, limb_view: Callable[[Session], QWidget]) -> None:
         super().__init__()
         self._session = session
-        self._shown = ("", "")
+        self._shown = ("", "", False)
         self._grid: FieldGrid | None = None
         self._limb_field = partial(LimbField, make_view=limb_view)
         self._row = QHBoxLayout(self)
@@ -68,7 +71,13 @@ class Inspector(QWidget):
         self.given = GivenBar(session)
         self._left = QVBoxLayout()
         self._left.setSpacing(4)
-        self._left.addWidget(self.given)
+        self.switch = OwnBarSwitch(session)
+        under = QHBoxLayout()
+        under.setSpacing(14)
+        under.addWidget(self.given)
+        under.addWidget(self.switch)
+        under.addStretch(1)
+        self._left.addLayout(under)
         self._left.addStretch(1)
         self._row.addLayout(self._left)
         self._row.addWidget(self.notes, 1)
@@ -98,38 +107,47 @@ class Inspector(QWidget):
             return
         self._say()
 
-    def _subject(self) -> tuple[str, str]:
-        """Id and kind of the selected feature: another piece may use the same ids for other kinds."""
-        index = self._session.piece.index(self._session.selection)
-        return (self._session.selection, self._session.piece.features[index].kind) if index >= 0 else ("", "")
+    def _subject(self) -> tuple[str, str, bool]:
+        """Id and kind of the selected feature, and whether it is laid on: another piece may use the same ids for other kinds."""
+        feature = self._session.piece.feature(self._session.selection)
+        if feature is None:
+            return "", "", False
+        return feature.id, feature.kind, self._session.piece.stands(feature.id) is not None
 
     def _rebuild(self) -> None:
         session = self._session
-        index = session.piece.index(session.selection)
-        key = session.selection if index >= 0 else ""
+        feature, standing = session.piece.feature(session.selection), session.piece.stands(session.selection)
         if self._grid is not None:
             self._left.removeWidget(self._grid)
             self._grid.hide()
             self._grid.deleteLater()
             self._grid = None
-        if index >= 0:
-            addresses = [FieldAddress(key, name) for name in specs(session.piece.features[index])]
+        if feature is not None:
+            names = [name for name in specs(feature) if standing is None or name not in _OWN_BAR]
+            addresses = [FieldAddress(feature.id, name) for name in (*(_PLACE if standing is not None else ()), *names)]
             self._grid = FieldGrid(
-                session, addresses, columns=COLUMNS if len(addresses) <= 2 * COLUMNS else _MANY, kinds={Limb: self._limb_field}
+                session,
+                addresses,
+                columns=COLUMNS if len(addresses) <= 2 * COLUMNS else _MANY,
+                kinds={Limb: self._limb_field, Landmark: LandmarkField},
             )
             self._left.insertWidget(0, self._grid)
         self.given.follow()
+        self.switch.follow()
         self._shown = self._subject()
         self._say()
 
     def _say(self) -> None:
         session = self._session
-        index = session.piece.index(session.selection)
-        if index < 0:
+        feature = session.piece.feature(session.selection)
+        if feature is None:
             self.notes.say("Select a feature on the drawing to see its sizes and its sum.")
             return
-        feature, place = session.piece.features[index], session.piece.place(index)
-        sums = "<br>".join(marked_up(line.show(session.measure)) for line in feature.sum_lines(place))
+        stand = session.piece.composition.stand(feature.id) if session.piece.stands(feature.id) is not None else None
+        feature, place = session.piece.found(feature.id)
+        sums = "<br>".join(
+            marked_up(line.show(session.measure)) for line in (stand.lines if stand is not None else feature.sum_lines(place))
+        )
         checks = "<br>".join(self._check(c) for c in (*feature.checks(place), *session.contact_checks(feature.id)))
         self.notes.say(f"{sums}<p style='margin-top:5px; font-weight:500'>{checks}</p>" if checks else sums)
 

@@ -8,6 +8,7 @@ from long_ember.desk.session import Session
 from long_ember.features import KINDS
 from long_ember.ui.shape.canvas import BarCanvas
 from long_ember.ui.shape.inspector import Inspector
+from long_ember.ui.shape.standing_row import StandingRow
 from long_ember.ui.shape.strip import CardStrip, KindButton
 from long_ember.ui.style.fonts import font
 
@@ -28,6 +29,7 @@ class ShapeView(QWidget):
         super().__init__()
         self.canvas = BarCanvas(session)
         self.strip = CardStrip(session)
+        self.standing = StandingRow(session)
         self.inspector = Inspector(session, limb_view)
         self.strip.opened.connect(self.inspector.focus_first)
         palette = QHBoxLayout()
@@ -49,6 +51,7 @@ class ShapeView(QWidget):
         column.addWidget(self.canvas, 1)
         column.addLayout(palette)
         column.addWidget(self.strip)
+        column.addWidget(self.standing)
         column.addWidget(self.inspector)
 
     def renew_glyphs(self) -> None:
@@ -56,6 +59,7 @@ class ShapeView(QWidget):
         for button in self.palette_buttons.values():
             button.update()
         self.strip.cards.update()
+        self.standing.update()
 
 
 def limb_view(session: Session) -> ShapeView:

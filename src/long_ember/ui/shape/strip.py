@@ -2,28 +2,28 @@
 
 from __future__ import annotations
 
-import math
-from functools import lru_cache
-
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QScrollArea, QToolButton, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import duplicate, insert, move, remove
+from long_ember.document import duplicate, insert, lay_on, lays_on, move, remove
 from long_ember.features import KINDS, Feature
-from long_ember.frozen import dataclass
-from long_ember.ui.drawing.glyphs import glyphs_shown, paint_kind
+from long_ember.ui.drawing.glyphs import paint_kind
+from long_ember.ui.shape.cards import CARD_HEIGHT, Card, card_picture
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import Theme, theme_of
+from long_ember.ui.style.theme import theme_of
 
 __all__ = ["CardStrip", "KindButton", "add_kind"]
 
-CARD, WIDEST, GAP, HEIGHT = 136, 214, 8, 82
+CARD, WIDEST, GAP = 136, 214, 8
 
 
 def add_kind(session: Session, kind: str, *, before: bool = False) -> None:
-    """Add a feature behind the selected one, or before it."""
+    """Add a feature behind the selected one, or before it; what stands on drawn steel is laid on it when that is selected."""
+    if not before and lays_on(session.piece, session.selection, kind):
+        session.attempt(lay_on, session.selection, kind)
+        return
     at = session.piece.index(session.selection)
     index = len(session.piece.features) if at < 0 else at + (0 if before else 1)
     session.attempt(insert, index, kind)
@@ -39,7 +39,12 @@ class KindButton(QToolButton):
         self.setFixedHeight(52)
         self.setMinimumWidth(70)
         self.setAccessibleName(f"Add {cls.title.lower()}")
-        self.setToolTip(f"{cls.title}: {', '.join(cls.also)}.\nAdds it after the selected feature; with Shift before it.")
+        where = (
+            "Lays it on what is drawn there, or adds it after the selected feature;"
+            if cls.stands
+            else "Adds it after the selected feature;"
+        )
+        self.setToolTip(f"{cls.title}: {', '.join(cls.also)}.\n{where} with Shift before it, with bar of its own.")
         session.restyled.connect(self.update)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -110,8 +115,8 @@ class _Cards(QWidget):
     def _resize(self) -> None:
         width = max(1, len(self._session.piece.features)) * (CARD + GAP) + GAP
         if width != self.minimumWidth():
-            self.setMinimumSize(width, HEIGHT)
-            self.resize(max(width, self.width()), HEIGHT)
+            self.setMinimumSize(width, CARD_HEIGHT)
+            self.resize(max(width, self.width()), CARD_HEIGHT)
         self.update()
 
     @property
@@ -122,7 +127,7 @@ class _Cards(QWidget):
 
     def card_rect(self, index: int) -> QRectF:
         """Where a card stands, px."""
-        return QRectF(GAP + index * self.pitch, 2, self.pitch - GAP, HEIGHT - 4)
+        return QRectF(GAP + index * self.pitch, 2, self.pitch - GAP, CARD_HEIGHT - 4)
 
     def _index_at(self, x: float) -> int:
         return int(min(max((x - GAP / 2) // self.pitch, 0), len(self._session.piece.features) - 1))
@@ -201,63 +206,14 @@ class _Cards(QWidget):
             rect = self.card_rect(self._drag)
             x = rect.right() + GAP / 2 if self._drag > here else rect.left() - GAP / 2
             painter.setPen(QPen(theme_of(self._session).colour("accent"), 4))
-            painter.drawLine(QPointF(x, 2), QPointF(x, HEIGHT - 2))
+            painter.drawLine(QPointF(x, 2), QPointF(x, CARD_HEIGHT - 2))
 
     def _paint_card(self, painter: QPainter, rect: QRectF, feature: Feature, stock: float, warned: bool) -> None:
         session = self._session
         chosen = feature.id == session.selection
         words = (feature.title, feature.summary().show(session.measure), session.measure.length(stock) + " of bar")
-        state = _Card(
-            feature.kind, words, warned, chosen, feature.id == session.hover, chosen and self.hasFocus(), theme_of(session), glyphs_shown()
-        )
-        painter.drawPixmap(rect.topLeft(), _card_picture(state, rect.width(), self.devicePixelRatioF()))
-
-
-@dataclass(frozen=True, slots=True)
-class _Card:
-    """All that a card shows."""
-
-    kind: str
-    words: tuple[str, str, str]
-    warned: bool
-    chosen: bool
-    pointed: bool
-    focused: bool
-    theme: Theme
-    pictured: bool
-
-
-@lru_cache(maxsize=256)
-def _card_picture(card: _Card, width: float, ratio: float) -> QPixmap:
-    """A card as a picture, so that typing repaints only the card that changed."""
-    picture = QPixmap(math.ceil(width * ratio), math.ceil((HEIGHT - 4) * ratio))
-    picture.setDevicePixelRatio(ratio)
-    picture.fill(card.theme.colour("paper"))
-    painter, theme = QPainter(picture), card.theme
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    rect = QRectF(0, 0, width, HEIGHT - 4)
-    painter.setPen(QPen(theme.colour("accent" if card.chosen or card.pointed else "line"), 2.5 if card.chosen else 1.0))
-    painter.setBrush(theme.colour("panel"))
-    painter.drawRoundedRect(rect.adjusted(1.5, 1.5, -1.5, -1.5), 7, 7)
-    paint_kind(painter, card.kind, QRectF(8, 7, 40, 24), theme, strong=card.chosen)
-    _text(painter, card.words[0], QRectF(54, 8, width - 54 - 16, 22), font(15, 600), theme.colour("ink"))
-    if card.warned:
-        _text(painter, "!", QRectF(width - 15, 8, 14, 22), font(19, 700), theme.colour("fault"))
-    _text(painter, card.words[1], QRectF(9, 32, width - 18, 22), font(14), theme.colour("ink"))
-    _text(painter, card.words[2], QRectF(9, 53, width - 18, 22), font(14, 500), theme.colour("muted"))
-    if card.focused:
-        painter.setPen(QPen(theme.colour("accent"), 1, Qt.PenStyle.DotLine))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRoundedRect(rect.adjusted(4, 4, -4, -4), 5, 5)
-    painter.end()
-    return picture
-
-
-def _text(painter: QPainter, text: str, box: QRectF, face: QFont, colour: QColor) -> None:
-    painter.setFont(face)
-    painter.setPen(colour)
-    short = QFontMetricsF(face).elidedText(text, Qt.TextElideMode.ElideRight, box.width())
-    painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, short)
+        state = Card(feature.kind, words, warned, chosen, feature.id == session.hover, chosen and self.hasFocus())
+        painter.drawPixmap(rect.topLeft(), card_picture(state, theme_of(session), rect.width(), self.devicePixelRatioF()))
 
 
 class CardStrip(QScrollArea):
@@ -270,14 +226,14 @@ class CardStrip(QScrollArea):
         self.opened = self.cards.opened
         self.setWidget(self.cards)
         self.setWidgetResizable(True)
-        self.setFixedHeight(HEIGHT + 10)
+        self.setFixedHeight(CARD_HEIGHT + 10)
         self.setFocusProxy(self.cards)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         session.selected.connect(self._follow)
 
     def sizeHint(self) -> QSize:
         """One row."""
-        return QSize(900, HEIGHT + 12)
+        return QSize(900, CARD_HEIGHT + 12)
 
     def _follow(self) -> None:
         at = self._session.piece.index(self._session.selection)

@@ -1,0 +1,398 @@
+"""From the drawn bar to the piece: forms laid on it bend what they cover, works pierce what they find (computations, section 3)."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+from long_ember.errors import NoAnswer
+from long_ember.features.base import BendRule, Feature, Place, shape_of, stock_of
+from long_ember.features.shape import Segment, Shape, Span, Straight, Void
+from long_ember.features.standing import Standing
+from long_ember.frozen import dataclass
+from long_ember.sections import Blend, Section, found_section
+from long_ember.units import Line, say
+
+__all__ = ["Composition", "DrawnBar", "Laid", "Stand", "chain", "composed"]
+
+_ROUNDS = 60
+_HAIR = 1e-6  # mm
+
+
+@dataclass(frozen=True)
+class Stand:
+    """Where a form or work came to stand.
+
+    Args:
+        standing: as planned.
+        start: mm on the drawn bar from its end A, where what it covers begins.
+        end: where it ends.
+        place: what it finds there: the section at its middle, the bend rule.
+        host: position in the row of the feature at its middle.
+    """
+
+    standing: Standing
+    start: float
+    end: float
+    place: Place
+    host: int
+
+    @property
+    def feature(self) -> Feature:
+        """As it stands there."""
+        return self.standing.stood
+
+    @property
+    def covered(self) -> float:
+        """Drawn bar under it, mm."""
+        return self.end - self.start
+
+    @property
+    def lines(self) -> tuple[Line, ...]:
+        """Where it stands and what it covers, then the sum of its own length."""
+        if self.standing.feature.stands == "work":
+            text = "On the drawn bar: its middle {} from end A, where the bar is {} by {}"
+            return (say(text, self.middle, self.place.bar.blend.w, self.place.bar.blend.t), *self.feature.sum_lines(self.place)[:-1])
+        text = "On the drawn bar: {} to {} from end A, {} of it, {} by {} in the middle; no bar of its own"
+        first = say(text, self.start, self.end, self.covered, self.place.bar.blend.w, self.place.bar.blend.t)
+        return first, *self.feature.sum_lines(self.place)[:1]
+
+    @property
+    def middle(self) -> float:
+        """mm on the drawn bar from end A."""
+        return (self.start + self.end) / 2
+
+
+class DrawnBar:
+    """Features of the row end to end, taken straight.
+
+    Args:
+        row: id and form of each from end A to end B.
+    """
+
+    def __init__(self, row: Sequence[tuple[str, Shape]]) -> None:
+        self.row = row
+        self.edges = [0.0]
+        for _identity, shape in row:
+            self.edges.append(self.edges[-1] + shape.length)
+
+    @property
+    def length(self) -> float:
+        """mm."""
+        return self.edges[-1]
+
+    def host(self, at: float) -> int:
+        """Position in the row of what lies there; on a joint what lies toward B."""
+        return next((i for i in range(len(self.row) - 1) if at < self.edges[i + 1] - _HAIR), len(self.row) - 1)
+
+    def found(self, at: float) -> Section:
+        """The section there, mm from end A, as features are told of it."""
+        return found_section(self.blend(at))
+
+    def blend(self, at: float) -> Blend:
+        """The section there."""
+        i = self.host(at)
+        s = at - self.edges[i]
+        spans = self.row[i][1].spans
+        for span in spans:
+            if s <= span.length or span is spans[-1]:
+                return span.start.toward(span.end, min(max(s / span.length, 0.0), 1.0) if span.length else 0.0)
+            s -= span.length
+        raise AssertionError(at)
+
+    def share_at(self, at: float) -> tuple[int, float]:
+        """Position in the row of the feature at a place (mm from end A), and the share of its steel that lies toward A."""
+        index = self.host(at)
+        spans = self.row[index][1].spans
+        before = math.fsum(s.volume for s in _cut(spans, 0.0, at - self.edges[index]))
+        return index, before / math.fsum(s.volume for s in spans)
+
+    def length_of(self, shape: Shape, share: float) -> float:
+        """mm from a form's A end to where a share of its steel lies before; by halving, to a thousandth of a hair."""
+        total = math.fsum(s.volume for s in shape.spans)
+        low, high = 0.0, shape.length
+        for _ in range(48):
+            middle = (low + high) / 2
+            if math.fsum(s.volume for s in _cut(shape.spans, 0.0, middle)) < share * total:
+                low = middle
+            else:
+                high = middle
+        return (low + high) / 2
+
+    def spans(self, start: float, end: float) -> tuple[Span, ...]:
+        """What lies between two places, cut out."""
+        return tuple(_cut((span for _identity, shape in self.row for span in shape.spans), start, end))
+
+
+@dataclass(frozen=True)
+class Composition:
+    """The drawn bar and what stands on it.
+
+    Args:
+        drawn: the drawn bar.
+        stands: in the order of the bar.
+        shapes: the finished piece from end A to end B: id and form; a feature of the row may come in several parts.
+    """
+
+    drawn: DrawnBar
+    stands: tuple[Stand, ...]
+    shapes: tuple[tuple[str, Shape], ...]
+
+    def landmark(self, on: str, edge: str) -> float:
+        """Where a landmark lies on the drawn bar, mm from end A.
+
+        Args:
+            on: `A` or `B` for an end, or an id of the row or of what stands.
+            edge: A, middle or B of it.
+
+        Raises:
+            KeyError: there is none of that id.
+        """
+        return _landmark(self.drawn, on, edge, {s.standing.id: s for s in self.stands})
+
+    def stand(self, identity: str) -> Stand | None:
+        """That of a standing feature by its id; None where there is none."""
+        return next((s for s in self.stands if s.standing.id == identity), None)
+
+
+def composed(features: Sequence[tuple[Feature, Shape]], standing: Sequence[Standing], rule: BendRule) -> Composition:
+    """Lay what stands on the drawn bar.
+
+    Args:
+        features: that take their own bar, with their forms, from end A to end B.
+        standing: what stands on them.
+        rule: for bends.
+
+    Raises:
+        NoAnswer: naming what can't stand where it is wanted, and what would work.
+    """
+    drawn, titles = DrawnBar([(f.id, shape) for f, shape in features]), {f.id: f.title for f, _shape in features}
+    stands = _placed(drawn, standing, rule)
+    forms = [s for s in stands if s.standing.feature.stands == "form"]
+    _apart(drawn, forms, titles)
+    laid = [
+        Laid(s.standing.id, s.start, s.end, own.path, math.fsum(x.turns for x in own.spans))
+        for s in forms
+        for own in (shape_of(s.feature, s.place),)
+    ]
+    found = chain(drawn, laid, [(s, s.middle) for s in stands if s not in forms])
+    return Composition(drawn, tuple(stands), tuple(found))
+
+
+# --- where things come to stand
+
+
+def _placed(drawn: DrawnBar, standing: Sequence[Standing], rule: BendRule) -> list[Stand]:
+    done: dict[str, Stand] = {}
+    left = list(standing)
+    while left:
+        ready = [s for s in left if all(s.on != other.id for other in left)]
+        if not ready:
+            raise NoAnswer("These stand on one another in a circle.", "Measure one of them from an end.", left[0].id)
+        for one in ready:
+            done[one.id] = _stand(drawn, one, done, rule)
+        left = [s for s in left if s.id not in done]
+    return sorted(done.values(), key=lambda s: (s.start, s.end))
+
+
+def _stand(drawn: DrawnBar, one: Standing, done: dict[str, Stand], rule: BendRule) -> Stand:
+    feature, sign = one.stood, 1 if one.along == "B" else -1
+    title = feature.title
+    if not feature.stands:
+        raise NoAnswer(f"A {title.lower()} takes bar of its own.", "Put it into the row.", one.id)
+    try:
+        at = _landmark(drawn, one.on, one.edge, done) + sign * one.at
+    except KeyError:
+        raise NoAnswer(f"What the {title.lower()} is measured from is not there.", "Measure it from an end of the bar.", one.id) from None
+    if not -_HAIR <= at <= drawn.length + _HAIR:
+        over = -at if at < 0 else at - drawn.length
+        raise NoAnswer(
+            f"{title} would begin {over:.1f} mm past the end of the drawn bar.", "Measure it from another place, or nearer.", one.id
+        )
+    if feature.stands == "work":
+        low, high = at - feature.mouth / 2, at + feature.mouth / 2
+    else:
+        low, high = _covered(drawn, one, at, sign, rule)
+    middle = (low + high) / 2
+    if low < -_HAIR or high > drawn.length + _HAIR:
+        over = max(-low, high - drawn.length)
+        raise NoAnswer(
+            f"{title} reaches {over:.1f} mm past the end of the drawn bar, which is {drawn.length:.1f} mm long.",
+            "Make it smaller, begin it nearer, or lengthen what it stands on.", one.id,
+        )  # fmt: skip
+    host = drawn.host(middle)
+    place = Place(found_section(drawn.blend(middle)), True, True, rule)  # what is bent first leaves the end outside it free
+    return Stand(one, max(low, 0.0), min(high, drawn.length), place, host)
+
+
+def _landmark(drawn: DrawnBar, on: str, edge: str, done: dict[str, Stand]) -> float:
+    if on in ("A", "B"):
+        return 0.0 if on == "A" else drawn.length
+    other = done.get(on)
+    if other is not None:
+        low, high = other.start, other.end
+    else:
+        index = next((i for i, (identity, _s) in enumerate(drawn.row) if identity == on), -1)
+        if index < 0:
+            raise KeyError(on)
+        low, high = drawn.edges[index], drawn.edges[index + 1]
+    return {"A": low, "middle": (low + high) / 2, "B": high}[edge]
+
+
+def _covered(drawn: DrawnBar, one: Standing, at: float, sign: int, rule: BendRule) -> tuple[float, float]:
+    """What a form covers: its developed length at the section in the middle of just that, found by going back and forth."""
+    covered = 0.0
+    for _ in range(_ROUNDS):
+        middle = min(max(at + sign * covered / 2, 0.0), drawn.length)
+        found = stock_of(one.stood, Place(found_section(drawn.blend(middle)), rule=rule))
+        if abs(found - covered) < 1e-10:
+            break
+        covered = found
+    return (at, at + covered) if sign > 0 else (at - covered, at)
+
+
+def _apart(drawn: DrawnBar, forms: Iterable[Stand], titles: dict[str, str]) -> None:
+    before: Stand | None = None
+    for stand in forms:
+        if before is not None and stand.start < before.end - 1e-4:
+            one, other = before.standing.feature.title, stand.standing.feature.title
+            raise NoAnswer(f"{other} and {one.lower()} cover the same bar: {before.end - stand.start:.1f} mm are missing between them.",
+                           "Move one of them along, or make it smaller.", stand.standing.id)  # fmt: skip
+        for (identity, shape), low, high in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False):
+            bent = not all(isinstance(segment, Straight) for segment in shape.path)
+            if (bent or shape.branches) and low < stand.end - _HAIR and high > stand.start + _HAIR:
+                what = "is bent already" if bent else "branches there"
+                raise NoAnswer(f"{stand.standing.feature.title} would lie on the {titles[identity].lower()}, which {what}.",
+                               "Let it stand beside it.", stand.standing.id)  # fmt: skip
+            at = [low + void.centre for void in shape.voids]
+            if any(stand.start < x < stand.end for x in at):
+                raise NoAnswer(f"{stand.standing.feature.title} would bend the {titles[identity].lower()}.", "Let it stand beside it.",
+                               stand.standing.id)  # fmt: skip
+        before = stand
+
+
+# --- the chain
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A form as it lies on a drawn bar, bent so far.
+
+    Args:
+        id: of the form.
+        start: mm on that bar from end A.
+        end: mm.
+        path: line that the covered bar follows.
+        turns: of twist over it.
+    """
+
+    id: str
+    start: float
+    end: float
+    path: tuple[Segment, ...]
+    turns: float = 0.0
+
+
+def chain(drawn: DrawnBar, forms: Sequence[Laid], works: Sequence[tuple[Stand, float]]) -> list[tuple[str, Shape]]:
+    """A drawn bar with what lies on it, from end A to end B; a feature of the row may come in several parts.
+
+    Args:
+        drawn: features of the row with their forms as they are now.
+        forms: from end A on, none over another.
+        works: each with the place of its middle on the drawn bar, mm.
+
+    Raises:
+        NoAnswer: a work lies where the bar is bent.
+    """
+    found: list[tuple[str, Shape]] = []
+    left = list(works)
+
+    def straight(low: float, high: float) -> None:
+        """What is left as it was drawn between two forms, feature by feature."""
+        for (identity, shape), a, b in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False):
+            start, end = max(low, a), min(high, b)
+            if end - start <= _HAIR:
+                continue
+            part = shape
+            if end - start < b - a - _HAIR:
+                kept = (replace(v, centre=v.centre + a - start) for v in shape.voids if start < a + v.centre < end)
+                part = Shape(drawn.spans(start, end), (Straight(end - start),), tuple(kept))
+            for work in [w for w in left if start - _HAIR <= w[1] <= end + _HAIR]:
+                left.remove(work)
+                part = _pierced(part, work[0], work[1] - start)
+            found.append((identity, part))
+
+    at = 0.0
+    for form in forms:
+        straight(at, form.start)
+        found.append((form.id, _bent(drawn, form)))
+        at = form.end
+    straight(at, drawn.length)
+    for work, middle in left:
+        raise NoAnswer(f"{work.standing.feature.title} lies {middle:.1f} mm from end A, where the bar is bent and no tool lies flat.",
+                       "Let it stand beside the bend.", work.standing.id)  # fmt: skip
+    return found
+
+
+def _bent(drawn: DrawnBar, form: Laid) -> Shape:
+    """The covered bar along the form's own line, thinned or swelled so that its steel is kept."""
+    covered = form.end - form.start
+    long = math.fsum(segment.length for segment in form.path) / covered
+    made = (
+        Span(s.length * long, s.start.scaled(1 / long), s.end.scaled(1 / long), s.turns + form.turns * s.length / covered)
+        for s in drawn.spans(form.start, form.end)
+    )
+    return Shape(tuple(made), form.path)
+
+
+def _pierced(shape: Shape, work: Stand, at: float) -> Shape:
+    """A straight stretch with a work in it."""
+    if not all(isinstance(segment, Straight) for segment in shape.path) or shape.branches:
+        raise NoAnswer(f"{work.standing.feature.title} lies where the bar is bent and no tool lies flat.", "Let it stand beside the bend.",
+                       work.standing.id)  # fmt: skip
+    own = shape_of(work.feature, work.place)
+    voids = tuple(replace(void, centre=at) for void in own.voids)
+    grown = math.fsum(s.volume for s in own.spans) - own.length * work.place.bar.area
+    spans = _swollen(shape.spans, at, voids[0], grown) if grown > 1e-9 and voids else shape.spans
+    return Shape(spans, shape.path, (*shape.voids, *voids), shape.branches)
+
+
+def _swollen(spans: tuple[Span, ...], at: float, void: Void, volume: float) -> tuple[Span, ...]:
+    """What a punch does not take out swells the sides over two diameters, rising and falling in a straight line."""
+    length = math.fsum(s.length for s in spans)
+    low, high = max(at - void.diameter, 0.0), min(at + void.diameter, length)
+    cuts = sorted({0.0, low, at, high, length})
+    parts = [part for a, b in itertools.pairwise(cuts) for part in _cut(spans, a, b)]
+
+    def risen(by: float) -> tuple[Span, ...]:
+        made, s = [], 0.0
+        for part in parts:
+            ends = [
+                by * min(max(1 - (at - x) / (at - low) if x < at else 1 - (x - at) / max(high - at, _HAIR), 0.0), 1.0)
+                for x in (s, s + part.length)
+            ]
+            made.append(replace(part, start=_wider(part.start, void.axis, ends[0]), end=_wider(part.end, void.axis, ends[1])))
+            s += part.length
+        return tuple(made)
+
+    each = math.fsum(s.volume for s in risen(1.0)) - math.fsum(s.volume for s in spans)  # it grows in proportion
+    return risen(volume / each)
+
+
+def _wider(blend: Blend, axis: str, by: float) -> Blend:
+    return replace(blend, w=blend.w + by) if axis == "thickness" else replace(blend, t=blend.t + by)
+
+
+def _cut(spans: Iterable[Span], start: float, end: float) -> list[Span]:
+    """What lies between two places along some spans, mm from where they begin."""
+    found: list[Span] = []
+    at = 0.0
+    for span in spans:
+        low, high = max(start - at, 0.0), min(end - at, span.length)
+        if high - low > _HAIR:
+            a, b = low / span.length, high / span.length
+            found.append(Span(high - low, span.start.toward(span.end, a), span.start.toward(span.end, b), span.turns * (b - a)))
+        at += span.length
+    return found

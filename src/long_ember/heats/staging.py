@@ -1,0 +1,82 @@
+"""The whole piece part of the way: what is drawn, and what is bent and pierced on it so far."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+from long_ember.features import Shape, shape_of, stock_of
+from long_ember.features.composing import DrawnBar, Laid, Stand, chain
+from long_ember.features.standing import Standing
+from long_ember.geometry import Progress, partly, stage_shape
+from long_ember.stock import Reckoning, Zone
+
+__all__ = ["StagePart", "staged"]
+
+
+class StagePart(NamedTuple):
+    """One part of the piece as it is now.
+
+    Args:
+        id: of the feature.
+        shape: its form.
+        start: mm on the cut bar from end A, where its steel begins.
+        end: where it ends.
+    """
+
+    id: str
+    shape: Shape
+    start: float
+    end: float
+
+
+def staged(reckoning: Reckoning, progress: Mapping[str, Progress]) -> tuple[StagePart, ...]:
+    """Every part from end A to end B.
+
+    Args:
+        reckoning: of the piece.
+        progress: of every feature by id, those that stand on the drawn bar too.
+    """
+    row = [(z.feature.id, stage_shape(z.feature, z.place, progress[z.feature.id])) for z in reckoning.zones]
+    begun = [z for z in reckoning.standing if progress[z.feature.id].path > 0]
+    if not begun:
+        return tuple(StagePart(i, shape, z.start, z.end) for (i, shape), z in zip(row, reckoning.zones, strict=True))
+    drawn = DrawnBar(row)
+    forms, works = [], []
+    for zone in begun:
+        low, high = (_drawn_at(drawn, reckoning, at) for at in (zone.start, zone.end))
+        if zone.feature.stands == "form":
+            forms.append(_laid(zone, low, high, progress[zone.feature.id].path))
+        else:
+            stand = Stand(Standing(feature=zone.feature), low, high, zone.place, 0)
+            works.append((stand, (low + high) / 2))
+    found, at = [], 0.0
+    taken = {f.id: f.end - f.start for f in forms}
+    for identity, shape in chain(drawn, sorted(forms, key=lambda f: f.start), works):
+        end = at + taken.get(identity, shape.length)
+        found.append(StagePart(identity, shape, _bar_at(drawn, reckoning, at), _bar_at(drawn, reckoning, end)))
+        at = end
+    return tuple(found)
+
+
+def _laid(zone: Zone, low: float, high: float, fraction: float) -> Laid:
+    own = shape_of(zone.feature, zone.place)
+    whole = own.length / stock_of(zone.feature, zone.place)  # what bending makes of each mm that it covers
+    length = (high - low) * (1 + (whole - 1) * fraction)
+    return Laid(zone.feature.id, low, high, partly(own, fraction, length), sum(s.turns for s in own.spans) * fraction)
+
+
+def _drawn_at(drawn: DrawnBar, reckoning: Reckoning, at: float) -> float:
+    """A place of the cut bar (mm from end A) on the bar as it is drawn by now, by the steel before it."""
+    for zone, (_id, shape), edge in zip(reckoning.zones, drawn.row, drawn.edges, strict=False):
+        if at <= zone.end or zone is reckoning.zones[-1]:
+            share = min(max((at - zone.start) / zone.length, 0.0), 1.0) if zone.length else 0.0
+            return edge + drawn.length_of(shape, share)
+    return drawn.length
+
+
+def _bar_at(drawn: DrawnBar, reckoning: Reckoning, at: float) -> float:
+    """The other way round: mm on the cut bar from end A."""
+    index, share = drawn.share_at(at)
+    zone = reckoning.zones[index]
+    return zone.start + share * zone.length

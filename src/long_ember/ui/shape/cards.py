@@ -1,0 +1,81 @@
+"""The card of a feature, in whichever row it stands."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPixmap
+
+from long_ember.frozen import dataclass
+from long_ember.ui.drawing.glyphs import glyphs_shown, paint_kind
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import Theme
+
+__all__ = ["CARD_HEIGHT", "Card", "card_picture"]
+
+CARD_HEIGHT = 82  # px, of a row
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """All that a card shows.
+
+    Args:
+        kind: of the feature, drawn small.
+        words: its name, its size, and the steel it takes or where it stands.
+        warned: something is wrong with it.
+        chosen, pointed, focused: how the smith holds it.
+    """
+
+    kind: str
+    words: tuple[str, str, str]
+    warned: bool
+    chosen: bool
+    pointed: bool
+    focused: bool
+
+
+def card_picture(card: Card, theme: Theme, width: float, ratio: float) -> QPixmap:
+    """A card as a picture, so that typing repaints only the card that changed.
+
+    Args:
+        card: what it shows.
+        theme: its colours.
+        width: px.
+        ratio: device pixels per px.
+    """
+    return _picture(card, theme, width, ratio, glyphs_shown())
+
+
+@lru_cache(maxsize=256)
+def _picture(card: Card, theme: Theme, width: float, ratio: float, _pictured: bool) -> QPixmap:
+    picture = QPixmap(math.ceil(width * ratio), math.ceil((CARD_HEIGHT - 4) * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(theme.colour("paper"))
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    rect = QRectF(0, 0, width, CARD_HEIGHT - 4)
+    painter.setPen(QPen(theme.colour("accent" if card.chosen or card.pointed else "line"), 2.5 if card.chosen else 1.0))
+    painter.setBrush(theme.colour("panel"))
+    painter.drawRoundedRect(rect.adjusted(1.5, 1.5, -1.5, -1.5), 7, 7)
+    paint_kind(painter, card.kind, QRectF(8, 7, 40, 24), theme, strong=card.chosen)
+    _text(painter, card.words[0], QRectF(54, 8, width - 54 - 16, 22), font(15, 600), theme.colour("ink"))
+    if card.warned:
+        _text(painter, "!", QRectF(width - 15, 8, 14, 22), font(19, 700), theme.colour("fault"))
+    _text(painter, card.words[1], QRectF(9, 32, width - 18, 22), font(14), theme.colour("ink"))
+    _text(painter, card.words[2], QRectF(9, 53, width - 18, 22), font(14, 500), theme.colour("muted"))
+    if card.focused:
+        painter.setPen(QPen(theme.colour("accent"), 1, Qt.PenStyle.DotLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(rect.adjusted(4, 4, -4, -4), 5, 5)
+    painter.end()
+    return picture
+
+
+def _text(painter: QPainter, text: str, box: QRectF, face: QFont, colour: QColor) -> None:
+    painter.setFont(face)
+    painter.setPen(colour)
+    short = QFontMetricsF(face).elidedText(text, Qt.TextElideMode.ElideRight, box.width())
+    painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, short)

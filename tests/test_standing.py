@@ -1,0 +1,205 @@
+"""Features on one another: what a form covers, what a work finds, and that the steel is kept; each by a second method."""
+
+import math
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.integrate import quad
+from scipy.optimize import brentq
+
+from long_ember.errors import NoAnswer
+from long_ember.features import KINDS, Allowances, Piece, Standing
+from long_ember.features.bend import bend_factor
+from long_ember.geometry import piece_bodies
+from long_ember.sections import flat, round_, square
+from long_ember.stock import reckon
+
+BARE = Allowances(scale=0.0, trim=0.0)
+
+
+def make(kind: str, identity: str = "", **fields):
+    return KINDS[kind](id=identity or kind, **fields)
+
+
+def on(feature, at: float = 0.0, landmark: str = "A", edge: str = "B", toward: str = "B") -> Standing:
+    return Standing(feature=feature, on=landmark, edge=edge, at=at, along=toward)
+
+
+TAPER = make("taper", form="round", length=120.0, tip=3.0)
+CURL = make("bend", "curl", angle=300.0, radius=3.0)
+HOOK = make("hook", inside=30.0, sweep=200.0, lip=0.0)
+
+
+def tapered(*standing: Standing, bar=None) -> Piece:
+    return Piece(bar=bar or square(8), features=(TAPER, make("run", length=80.0)), standing=standing, allowances=BARE)
+
+
+def volume(piece: Piece) -> float:
+    """Of the solids that are drawn and exported, mm³, by tetrahedra from the origin."""
+    total = 0.0
+    for body in piece_bodies(piece):
+        points, faces = body.mesh.points, body.mesh.faces
+        for tri in (faces[:, [0, 1, 2]], faces[:, [0, 2, 3]]):
+            a, b, c = (points[tri[:, i]] for i in range(3))
+            total += float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum()) / 6
+    return total
+
+
+class CheckValues(unittest.TestCase):
+    def test_a_taper_is_as_long_in_the_bar_whatever_is_laid_on_it(self):
+        plain = tapered()
+        self.assertAlmostEqual(reckon(plain).zones[0].stock, 55.964, places=3)
+        self.assertAlmostEqual(reckon(plain).zones[0].shape.volume, 3581.70, places=2)
+        dressed = tapered(on(CURL), on(HOOK, 6.0, "curl"))
+        self.assertEqual(reckon(dressed).likely, reckon(plain).likely)
+        self.assertAlmostEqual(reckon(dressed).finished, reckon(plain).finished)
+        self.assertAlmostEqual(math.fsum(s.volume for _id, s in dressed.shapes), math.fsum(s.volume for _id, s in plain.shapes), places=6)
+
+    def test_a_curl_and_a_hook_on_a_taper(self):
+        found = tapered(on(CURL), on(HOOK, 6.0, "curl")).composition
+        curl, hook = found.stand("curl"), found.stand("hook")
+        self.assertAlmostEqual(curl.covered, 23.057, places=3)
+        self.assertAlmostEqual(curl.place.bar.blend.t, 3.480, places=3)
+        self.assertAlmostEqual(bend_factor(curl.place.rule, 3.0, curl.place.bar.blend.t), 0.4033, places=4)
+        shapes = dict(found.shapes)
+        self.assertAlmostEqual(shapes["curl"].length, 24.819, places=3)
+        self.assertAlmostEqual(hook.start, 29.057, places=3)
+        self.assertAlmostEqual(hook.covered, 61.962, places=3)
+        self.assertAlmostEqual(hook.place.bar.blend.t, 5.502, places=3)
+        self.assertAlmostEqual(hook.end, 91.019, places=3)
+
+    def test_the_same_by_solving_the_equation_at_once(self):
+        def depth(s: float) -> float:
+            return 3.0 + (8.0 - 3.0) * s / 120.0
+
+        theta = math.radians(300)
+        covered = brentq(lambda d: d - theta * (3 + (0.33 + 0.17 * min(3 / (2 * depth(d / 2)), 1)) * depth(d / 2)), 1, 60)
+        self.assertAlmostEqual(tapered(on(CURL)).composition.stand("curl").covered, covered, places=8)
+
+    def test_an_eye_on_a_stem_that_was_set_down(self):
+        stem = make("section-change", "stem", section=round_(4), length=42.380, blend=0.0)
+        eye = make("eye", inside=10.0, sweep=360.0, trim=0.0)
+        piece = Piece(bar=flat(20, 5), features=(stem, make("run", length=60.0)), allowances=BARE)
+        self.assertAlmostEqual(reckon(piece).zones[0].shape.volume, 532.56, places=2)
+        self.assertAlmostEqual(reckon(piece).zones[0].stock, 5.326, places=3)
+        dressed = replace(piece, standing=(on(eye),))
+        dressed.verify()
+        self.assertEqual(reckon(dressed).likely, reckon(piece).likely)
+
+    def test_a_hole_in_a_leaf_is_measured_in_the_leaf(self):
+        leaf = make("spread", "leaf", outline="lens", length=40.0, width=24.0, thickness=3.0)
+        hole = make("hole", diameter=5.0)
+        piece = Piece(
+            bar=square(12), features=(leaf, make("run", length=80.0)), standing=(on(hole, 0.0, "leaf", "middle"),), allowances=BARE
+        )
+        stand = piece.composition.stand("hole")
+        self.assertAlmostEqual((stand.place.bar.width - 5.0) / 2, 9.5, delta=0.05)
+        self.assertEqual([c for c in stand.feature.checks(stand.place) if c.level == "warn"], [])
+        plain = replace(piece, standing=())
+        self.assertAlmostEqual(
+            reckon(plain).finished - reckon(piece).finished, math.pi / 4 * 25 * 3.0, delta=0.3
+        )  # the slices of the leaf are scaled by a hair to have its volume
+        self.assertEqual(reckon(piece).likely, reckon(plain).likely)
+
+    def test_a_hole_in_a_flattened_run(self):
+        flat_run = make("section-change", "flat", section=flat(16, 9), length=60.0, blend=0.0)
+        hole = make("hole", diameter=8.0)
+        piece = Piece(bar=square(12), features=(make("run", length=50.0), flat_run, make("run", "b", length=50.0)),
+                      standing=(on(hole, 0.0, "flat", "middle"),), allowances=BARE)  # fmt: skip
+        self.assertAlmostEqual((piece.composition.stand("hole").place.bar.width - 8.0) / 2, 4.0)
+        self.assertAlmostEqual(piece.composition.stand("hole").middle, 80.0)
+
+    def test_a_bend_in_a_taper_finds_the_depth_where_it_lies(self):
+        taper = make("taper", form="square", length=200.0, tip=4.0)
+        bend = make("bend", angle=90.0, radius=20.0)
+        piece = Piece(bar=square(12), features=(taper, make("run", length=80.0)), standing=(on(bend, 150.0),), allowances=BARE)
+        stand = piece.composition.stand("bend")
+        self.assertAlmostEqual(stand.start, 150.0)
+        self.assertAlmostEqual(stand.place.bar.blend.t, 4.0 + 8.0 * stand.middle / 200.0)
+
+
+class Kept(unittest.TestCase):
+    @given(st.floats(0.5, 60), st.floats(20, 330), st.floats(1, 30), st.sampled_from(["up", "front", "down"]))
+    @settings(max_examples=60)
+    def test_moving_a_form_changes_no_volume_and_no_cut_length(self, at, angle, radius, side):
+        bend = make("bend", angle=angle, radius=radius, facing={"up": 0.0, "front": 90.0, "down": 180.0}[side])
+        plain, piece = tapered(), tapered(on(bend, at))
+        try:
+            piece.verify()
+        except NoAnswer as error:
+            self.assertIn("past the end", error.reason)
+            self.assertTrue(error.remedy)
+            return
+        self.assertEqual(reckon(piece).likely, reckon(plain).likely)
+        self.assertAlmostEqual(math.fsum(s.volume for _i, s in piece.shapes), math.fsum(s.volume for _i, s in plain.shapes), places=6)
+        for _identity, shape in piece.shapes:
+            self.assertAlmostEqual(math.fsum(x.length for x in shape.path), shape.length, places=6)
+
+    def test_the_solid_has_the_volume_of_the_sum(self):
+        piece = tapered(on(CURL), on(HOOK, 6.0, "curl"), on(make("twist", length=40.0, turns=1.0), 10.0, "run", "B", "A"))
+        self.assertAlmostEqual(volume(piece) / reckon(piece).finished, 1.0, delta=2e-3)
+
+    def test_a_punched_hole_swells_what_it_stands_in(self):
+        run = make("run", length=120.0)
+        for slug in (0.3, 1.0):
+            hole = make("hole", diameter=6.0, method="punched", slug=slug)
+            piece = Piece(bar=flat(30, 8), features=(run,), standing=(on(hole, 60.0),), allowances=BARE)
+            steel = math.fsum(s.volume for _i, s in piece.shapes)
+            self.assertAlmostEqual(steel, 30 * 8 * 120 - math.pi * 9 * 8 * slug, places=6)
+            self.assertAlmostEqual(reckon(piece).finished, steel, places=6)
+            self.assertAlmostEqual(reckon(piece).likely, 120.0)
+
+    def test_a_twist_shortens_what_it_covers(self):
+        run, twist = make("run", length=200.0), make("twist", length=100.0, turns=2.0)
+        piece = Piece(bar=square(12), features=(run,), standing=(on(twist, 40.0),), allowances=BARE)
+        stand = piece.composition.stand("twist")
+        self.assertGreater(stand.covered, 100.0)
+        shapes = dict(piece.shapes)
+        self.assertAlmostEqual(shapes["twist"].length, 100.0)
+        self.assertAlmostEqual(sum(s.turns for s in shapes["twist"].spans), 2.0)
+        self.assertAlmostEqual(math.fsum(s.length for _i, s in piece.shapes), 200.0 - (stand.covered - 100.0))
+
+    def test_section_areas_under_a_bend_by_quadrature(self):
+        piece = tapered(on(HOOK, 20.0))
+        stand = piece.composition.stand("hook")
+        spans = dict(piece.shapes)["hook"].spans
+
+        def area(s: float) -> float:  # of the drawn taper, square turning round
+            u = s / 120.0
+            side, k = 3.0 + 5.0 * u, math.pi / 4 + (1 - math.pi / 4) * u
+            return k * side * side
+
+        self.assertAlmostEqual(math.fsum(s.volume for s in spans), quad(area, stand.start, stand.end)[0], places=6)
+
+
+class Refused(unittest.TestCase):
+    def said(self, *standing: Standing, features=None) -> NoAnswer:
+        piece = replace(tapered(*standing), features=features) if features else tapered(*standing)
+        with self.assertRaises(NoAnswer) as caught:
+            piece.verify()
+        self.assertTrue(caught.exception.remedy)
+        self.assertTrue(caught.exception.feature_id)
+        return caught.exception
+
+    def test_each_by_name_with_what_is_missing(self):
+        self.assertIn("3.1 mm are missing", self.said(on(CURL), on(HOOK, 20.0)).reason)
+        self.assertIn("past the end", self.said(on(HOOK, 190.0)).reason)
+        self.assertIn("begin 20.0 mm past", self.said(on(HOOK, 220.0)).reason)
+        self.assertIn("is not there", self.said(on(HOOK, 5.0, "nobody")).reason)
+        self.assertIn("circle", self.said(on(CURL, 1.0, "hook"), on(HOOK, 1.0, "curl")).reason)
+        self.assertIn("takes bar of its own", self.said(on(make("upset"), 5.0)).reason)
+        self.assertIn(
+            "bent already", self.said(on(HOOK, 100.0), features=(TAPER, make("bend", radius=20.0), make("run", length=40.0))).reason
+        )
+        self.assertIn("no tool lies flat", self.said(on(HOOK, 10.0), on(make("hole", diameter=2.0), 30.0)).reason)
+
+    def test_one_id_is_one_feature(self):
+        with self.assertRaises(NoAnswer):
+            tapered(on(replace(CURL, id="run")))
+
+
+if __name__ == "__main__":
+    unittest.main()
