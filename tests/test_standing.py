@@ -10,12 +10,17 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 from scipy.optimize import brentq
 
-from long_ember.errors import NoAnswer
+from long_ember.document import answer, give_own_bar, lay_down, lay_on, lays_on, make_mate, measure_from, remove, scaled, turn_round
+from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Piece, Standing
 from long_ember.features.bend import bend_factor
-from long_ember.geometry import piece_bodies
+from long_ember.features.shape import Straight
+from long_ember.geometry import DONE, UNDONE, piece_bodies
+from long_ember.heats import moment, staged
 from long_ember.sections import flat, round_, square
 from long_ember.stock import reckon
+from long_ember.storage import piece_from_text
+from long_ember.storage.piece_file import piece_to_text
 
 BARE = Allowances(scale=0.0, trim=0.0)
 
@@ -203,3 +208,117 @@ class Refused(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+# A lens leaf with a countersunk hole, a twist in the plain middle, a taper with a curl and a hook laid on it.
+OILSKIN = Piece(
+    name="Oilskin hook", bar=square(8),
+    features=(
+        make("spread", "leaf", outline="lens", length=32.0, width=19.0, thickness=2.4, toward="A"),
+        make("run", length=80.0),
+        make("taper", form="round", length=120.0, tip=3.0, toward="B"),
+    ),
+    standing=(
+        on(make("hole", diameter=4.8, sink=7.0), 0.0, "leaf", "middle"),
+        on(make("twist", length=20.0, turns=1.0), 24.0, "run", "A"),
+        on(make("curl", inner=3.0, outer=7.0, turns=0.75), 0.0, "B", "A", "A"),
+        on(make("hook", inside=32.0, sweep=180.0, lip=0.0), 6.0, "curl", "A", "A"),
+    ),
+)  # fmt: skip
+
+
+class Whole(unittest.TestCase):
+    """One piece with steel, forms and works, through files, edits, the order of work and every stage."""
+
+    def test_files_keep_it_and_older_ones_say_what_is_new(self):
+        text = piece_to_text(OILSKIN)
+        self.assertEqual(piece_from_text(text), OILSKIN)
+        self.assertIn('"version": 5', text)
+        for old, new, words in (
+            ('"version": 5', '"version": 4', "standing"),
+            ('"on": "curl"', '"on": "nobody"', "is not there"),
+            ('"along": "A"', '"along": "up"', "must be one of"),
+            ('"kind": "hook"', '"kind": "taper"', "standing"),
+        ):
+            with self.subTest(new), self.assertRaisesRegex(PieceFileError, words):
+                piece_from_text(text.replace(old, new, 1))
+
+    def test_steel_comes_before_what_stands_on_it_and_every_step_is_done_once(self):
+        plan = answer(OILSKIN).plan
+        order = [s.feature.id for s in plan.steps]
+        for later, sooner in (("hole", "leaf"), ("curl", "taper"), ("hook", "taper"), ("twist", "taper")):
+            self.assertLess(order.index(sooner), order.index(later), later)
+        done = [(w.step.feature.id, w.stop) for h in plan.heats for w in h.work]
+        self.assertEqual({i for i, stop in done if stop == 1}, {"leaf", "taper", "hole", "twist", "curl", "hook"})
+        self.assertFalse(plan.flags)
+
+    def test_every_stage_keeps_the_steel_and_shows_nothing_before_it_is_done(self):
+        found = answer(OILSKIN)
+        whole = reckon(OILSKIN).bare * OILSKIN.bar.area
+        for index in range(len(found.plan.frames)):
+            for share in (0.0, 0.37, 1.0):
+                progress = moment(found.plan, index + share).progress
+                parts = staged(found.reckoning, progress)
+                holes = sum(len(p.shape.voids) for p in parts)
+                self.assertEqual(holes, int(progress["hole"] == DONE), (index, share))
+                self.assertAlmostEqual(math.fsum(x.volume for p in parts for x in p.shape.spans), whole, delta=1e-3 * whole)
+                bent = sum(not isinstance(x, Straight) for p in parts if p.id == "hook" for x in p.shape.path)
+                self.assertEqual(bool(bent), progress["hook"] != UNDONE, (index, share))
+            self.assertEqual([p.start for p in parts[1:]], [p.end for p in parts[:-1]])
+
+    def test_marks_on_the_drawn_bar_from_either_end(self):
+        length = OILSKIN.composition.drawn.length
+        self.assertAlmostEqual(length, 232.0, places=6)
+        from_a, from_b = answer(OILSKIN).drawn_marks, answer(replace(OILSKIN, datum="B")).drawn_marks
+        self.assertEqual([m.of for m in from_a], ["hole", "twist", "twist", "hook", "hook", "curl"])
+        for one, other in zip(from_a, reversed(from_b), strict=True):
+            self.assertAlmostEqual(one.at + other.at, length)
+        self.assertAlmostEqual(math.fsum(m.chain for m in from_a), from_a[-1].at)
+
+    def test_a_landmark_that_goes_is_taken_over_by_the_nearest_end(self):
+        edit = remove(OILSKIN, "curl")
+        hook = next(s for s in edit.after.standing if s.id == "hook")
+        self.assertEqual((hook.on, hook.along), ("B", "A"))
+        self.assertIn("hook is measured from end B", edit.title)
+        before, after = OILSKIN.composition.stand("hook"), edit.after.composition.stand("hook")
+        self.assertAlmostEqual(before.start, after.start, places=4)
+        edit = remove(OILSKIN, "leaf")
+        self.assertEqual({s.on for s in edit.after.standing}, {"A", "run", "B", "curl"})
+
+    def test_measured_from_elsewhere_it_stays_where_it_is(self):
+        before = OILSKIN.composition.stand("hole").middle
+        for landmark, edge in (("A", "A"), ("B", "A"), ("run", "middle"), ("taper", "B"), ("hook", "A")):
+            piece = measure_from(OILSKIN, "hole", landmark, edge).after
+            self.assertAlmostEqual(piece.composition.stand("hole").middle, before, places=5)
+        with self.assertRaisesRegex(NoAnswer, "begins before that place"):
+            measure_from(OILSKIN, "hook", "A", "A")
+
+    def test_laid_on_by_default_where_steel_is_drawn_and_beside_it_on_plain_bar(self):
+        self.assertTrue(lays_on(OILSKIN, "taper", "hook") and lays_on(OILSKIN, "hook", "twist") and lays_on(OILSKIN, "leaf", "hole"))
+        self.assertFalse(lays_on(OILSKIN, "run", "hook") or lays_on(OILSKIN, "taper", "upset"))
+        plain = replace(OILSKIN, standing=())
+        laid = lay_on(plain, "taper", "hook").after
+        (hook,) = laid.standing
+        self.assertEqual((hook.on, hook.along), ("B", "A"))
+        self.assertEqual(reckon(laid).cut, reckon(plain).cut)
+        own = give_own_bar(laid, hook.id).after
+        self.assertEqual((own.standing, own.features[-1].id), ((), hook.id))
+        self.assertGreater(reckon(own).cut, reckon(laid).cut + 30)
+        self.assertEqual(lay_down(own, hook.id).after.standing[0].feature.kind, "hook")
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.sampled_from(("mate", "round", "scaled")), st.floats(0.6, 1.8))
+    def test_the_mate_the_other_way_round_and_a_larger_one(self, way, factor):
+        edit = {"mate": make_mate, "round": turn_round, "scaled": lambda p: scaled(p, factor)}[way](OILSKIN)
+        found, was = edit.after.composition, OILSKIN.composition
+        self.assertEqual({s.standing.id for s in found.stands}, {s.standing.id for s in was.stands})
+        for stand in was.stands:
+            now = found.stand(stand.standing.id)
+            if way == "mate":
+                self.assertAlmostEqual(now.start, stand.start, places=6)
+            elif way == "round":
+                self.assertAlmostEqual(now.start, was.drawn.length - stand.end, places=6)
+        if way != "scaled":
+            self.assertAlmostEqual(reckon(edit.after).cut, reckon(OILSKIN).cut)
+        if way == "round":
+            self.assertEqual(turn_round(edit.after).after.standing, OILSKIN.standing)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication
 
 from long_ember.blanks import BLANKS
 from long_ember.demo import demo_files
+from long_ember.document import change_standing
 from long_ember.features import KINDS, Piece, Split, stock_of
 from long_ember.geometry import Seen
 from long_ember.sections import round_, square
@@ -20,7 +21,7 @@ from long_ember.ui.shape.forms import FitBar, Repeat
 from long_ember.ui.shape.limb_field import LimbDialog
 from long_ember.ui.shape.shape_view import limb_view
 from long_ember.ui.widgets import dialogs
-from tests.window_case import KEY, LEFT, SHIFT, WindowCase
+from tests.window_case import CTRL, KEY, LEFT, SHIFT, WindowCase
 
 
 class Finding(WindowCase):
@@ -209,6 +210,104 @@ class Limbs(WindowCase):
         self.assertEqual(self.session.piece.features[0].upper, ())
         for d in (dialog, long):
             d.deleteLater()
+
+
+class LaidOn(WindowCase):
+    """A hook and a curl on what a taper has drawn, by the palette, the second row, the drawing and the menu."""
+
+    def setUp(self):
+        super().setUp()
+        self.session.open(
+            Piece(bar=square(8), features=(KINDS["run"](id="r", length=80.0), KINDS["taper"](id="t", length=120.0, toward="B")))
+        )
+        self.session.select("t")
+        self.cut = self.session.answer.reckoning.cut
+
+    def press(self, kind: str) -> str:
+        self.click(self.window.shape.palette_buttons[kind], QPointF(20, 20))
+        return self.session.selection
+
+    def test_the_palette_lays_it_on_and_one_press_gives_it_its_own_bar(self):
+        self.assertTrue(self.window.shape.standing.isHidden())
+        hook = self.press("hook")
+        self.assertEqual([f.kind for f in self.session.piece.features], ["run", "taper"])
+        self.assertEqual(self.session.piece.stands(hook).on, "B")
+        self.assertEqual(self.session.answer.reckoning.cut, self.cut)
+        self.assertTrue(self.window.shape.standing.isVisible())
+        self.type(self.field("at"), "20")
+        self.assertEqual(self.session.piece.stands(hook).at, 20.0)
+        switch = self.window.shape.inspector.switch
+        self.assertEqual(switch.text(), "Give it its own bar")
+        self.click(switch, QPointF(10, 10))
+        self.assertEqual([f.kind for f in self.session.piece.features], ["run", "taper", "hook"])
+        self.assertGreater(self.session.answer.reckoning.cut, self.cut)
+        self.window.commands.run("edit.own")
+        self.assertEqual([s.feature.kind for s in self.session.piece.standing], ["hook"])
+        for _ in range(4):
+            self.window.commands.run("edit.undo")
+        self.assertEqual((self.session.piece.standing, len(self.session.piece.features)), ((), 2))
+
+    def test_the_landmark_is_chosen_by_name_and_leaves_it_where_it_is(self):
+        hook = self.press("hook")
+        before = self.session.piece.composition.stand(hook).start
+        field = self.field("on")
+        words = [field.itemText(i) for i in range(field.count())]
+        self.assertEqual(words[:3] + words[-1:], ["end A", "end B", "run 1: end A", "taper 2: end B"])
+        field.activated.emit(words.index("taper 2: end B"))
+        self.assertEqual(self.session.piece.stands(hook).on, "t")
+        self.assertAlmostEqual(self.session.piece.composition.stand(hook).start, before, places=5)
+        field.activated.emit(words.index("end A"))  # it goes on toward A: nothing lies there to begin from
+        self.assertIn("begins before that place", self.window.message.text())
+        self.assertEqual(field.currentText(), "taper 2: end B")
+
+    def test_cards_of_the_second_row_are_dragged_walked_and_removed(self):
+        hook = self.press("hook")
+        bend = self.press("bend")
+        self.assertNotEqual(bend, hook)
+        row = self.window.shape.standing
+        self.session.attempt(change_standing, bend, "at", 20.0)
+        at = row.card_rect([s.standing.id for s in row.stands].index(bend)).center().toPoint()
+        QTest.mousePress(row, LEFT, pos=at)
+        for x in (10, 25, 40):
+            QTest.mouseMove(row, at + QPoint(x, 0))
+        QTest.mouseRelease(row, LEFT, pos=at + QPoint(40, 0))
+        moved = self.session.piece.stands(bend).at
+        self.assertGreater(moved, 20.0)
+        self.window.commands.run("edit.undo")
+        self.assertEqual(self.session.piece.stands(bend).at, 20.0)
+        row.setFocus()
+        QTest.keyClick(row, KEY.Key_Right, CTRL)
+        self.assertEqual(self.session.piece.stands(bend).at, 21.0)
+        QTest.keyClick(row, KEY.Key_Right)
+        self.assertEqual(self.session.selection, hook)
+        QTest.keyClick(row, KEY.Key_Delete)
+        self.assertEqual([s.id for s in self.session.piece.standing], [bend])
+
+    def test_the_drawing_shows_the_drawn_bar_and_every_screen_the_piece(self):
+        hook = self.press("hook")
+        canvas = self.window.shape.canvas
+        canvas.grab()
+        boxes = {box.id: box.rect for box in canvas.scene.drawn}
+        self.assertEqual(list(boxes), ["r", "t", hook])
+        length = self.session.piece.composition.drawn.length
+        self.assertAlmostEqual(boxes["t"].right() - boxes["r"].left(), length * canvas.scene.view.scale)
+        self.session.select("r")
+        self.click(canvas, boxes[hook].center())
+        self.assertEqual(self.session.selection, hook)
+        for n, side in enumerate(("side", "plan", "turned")):
+            self.window.commands.run(f"view.{side}")
+            self.assertFalse(canvas.grab().isNull(), n)
+        for screen in range(1, 6):
+            self.window.show_view(screen)
+            self.app.processEvents()
+            self.assertFalse(self.window.grab().isNull())
+        self.window.show_view(2)
+        tables = self.window.mark.board._tables
+        self.assertEqual([len(t.marks) for t in tables], [len(self.session.answer.marks), len(self.session.answer.drawn_marks)])
+        self.assertIn("heat", self.window.mark.board._about(tables[1].marks[0]))
+        path = self.folder / "sheet.pdf"
+        self.assertTrue(self.window.files.export_sheet(path))
+        self.assertGreater(path.stat().st_size, 10_000)
 
 
 class Sheets(WindowCase):

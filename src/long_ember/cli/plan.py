@@ -7,7 +7,6 @@ from typing import Any
 from long_ember.document import Answer
 from long_ember.heats import Errand, Heat, cautions, gauges
 from long_ember.physics import band
-from long_ember.stock import drawn_marks
 from long_ember.units import Measure
 
 __all__ = ["plan_data", "plan_text"]
@@ -37,7 +36,7 @@ def _head(found: Answer, m: Measure) -> list[str]:
 
 def _marks(found: Answer, m: Measure) -> list[str]:
     rows = [f"  {m.length(k.at):>14}   {k.kind}: {k.before or 'waste'} | {k.after or 'waste'}" for k in found.marks]
-    drawn = [f"  {m.length(k.at):>14}   {k.kind}: {k.before}" for k in drawn_marks(found.piece)]
+    drawn = [f"  {m.length(k.at):>14}   {k.kind}: {k.before}" for k in found.drawn_marks]
     head = [f"Marks on the drawn bar from end {found.piece.datum}, straight and cold"] if drawn else []
     return [f"Marks from end {found.piece.datum}, cold", *rows, *head, *drawn]
 
@@ -99,7 +98,7 @@ def plan_data(found: Answer) -> dict[str, Any]:
             {"feature": s.feature.title, "id": s.feature.id, "start": s.start, "end": s.end, "covered": s.covered}
             for s in (piece.composition.stands if piece.standing else ())
         ],
-        "drawn_marks": [{"at": k.at, "kind": k.kind, "of": k.before} for k in drawn_marks(piece)],
+        "drawn_marks": [{"at": k.at, "kind": k.kind, "of": k.before} for k in found.drawn_marks],
         "heats": [_heat_data(heat, m) for heat in found.plan.heats],
         "heats_low": found.plan.low,
         "heats_high": found.plan.high,

@@ -8,8 +8,8 @@ from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
 from long_ember.features import Check, Piece
 from long_ember.frozen import dataclass
-from long_ember.heats import ForgeSettings, ForgingPlan, sequence
-from long_ember.stock import Mark, Reckoning, Zone, marks
+from long_ember.heats import ForgeSettings, ForgingPlan, Heat, sequence
+from long_ember.stock import Mark, Reckoning, Zone, drawn_marks, marks
 
 __all__ = ["SMALL", "Answer", "answer", "quick_answer"]
 
@@ -39,6 +39,15 @@ class Answer:
     def marks(self) -> tuple[Mark, ...]:
         """From the piece's datum end; made when they are first looked at."""
         return marks(self.reckoning, self.piece.datum)
+
+    @cached_property
+    def drawn_marks(self) -> tuple[Mark, ...]:
+        """On the drawn bar, from the piece's datum end."""
+        return drawn_marks(self.piece)
+
+    def first_worked(self, feature_id: str) -> Heat | None:
+        """The heat or cold step in which a feature is begun; None where nothing is done to it."""
+        return next((h for h in self.plan.heats if any(w.step.feature.id == feature_id for w in h.work)), None)
 
     @property
     def checks(self) -> tuple[tuple[Zone | None, Check], ...]:
@@ -74,4 +83,4 @@ def answer(
 
 def quick_answer(piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = ()) -> Answer:
     """The same at once: of a large piece with an order of work that may not be the best, see `answer`."""
-    return answer(piece, ruler=ruler, forge=forge, order=order, quick=len(piece.features) > SMALL)
+    return answer(piece, ruler=ruler, forge=forge, order=order, quick=len(piece.features) + len(piece.standing) > SMALL)

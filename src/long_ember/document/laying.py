@@ -7,7 +7,7 @@ from typing import Any
 
 from long_ember.document.edits import Edit, checked, facing_out
 from long_ember.errors import NoAnswer
-from long_ember.features import KINDS, Feature, Outer, Piece, Run, Stand, Standing
+from long_ember.features import KINDS, Composition, Feature, Outer, Piece, Run, Stand, Standing
 from long_ember.fields import specs
 
 __all__ = ["change_standing", "give_own_bar", "lay_down", "lay_on", "lays_on", "measure_from", "remove", "without_landmark"]
@@ -26,7 +26,7 @@ def lay_on(piece: Piece, host_id: str, kind: str) -> Edit:
     """Add a form or work on what is drawn.
 
     A work comes to the middle of its host; a form with an outer end to the nearer end of the bar, behind what lies there; any other form to the
-    middle of its host.
+    middle of what is free there.
 
     Args:
         piece: as it is.
@@ -180,11 +180,24 @@ def _laid(piece: Piece, host_id: str, feature: Feature, title: str) -> Edit:
         place = {"on": host.id, "edge": "A", "at": 0.0, "along": "B"}
     made = Standing(feature=feature, **place)  # type: ignore[arg-type]
     after = replace(piece, standing=(*piece.standing, made))
-    if feature.stands == "form" and not isinstance(feature, Outer):  # its own middle in the middle of its host
-        covered = after.composition.stand(feature.id).covered  # type: ignore[union-attr]
-        free = (drawn.edges[index + 1] - drawn.edges[index] - covered) / 2
-        after = replace(piece, standing=(*piece.standing, replace(made, at=round(max(free, 0.0), 1))))
+    if feature.stands == "form" and not isinstance(feature, Outer):  # its own middle in the middle of what is free there
+        low, high = _widest_gap(composition, index)
+        alone = replace(piece, standing=(made,)).composition.stand(feature.id)
+        assert alone is not None
+        at = low - drawn.edges[index] + (high - low - alone.covered) / 2
+        after = replace(piece, standing=(*piece.standing, replace(made, at=round(max(at, 0.0), 1))))
     return Edit(title, piece, checked(after), feature.id)
+
+
+def _widest_gap(composition: Composition, index: int) -> tuple[float, float]:
+    """The longest stretch of a feature of the row that no form lies on yet, mm on the drawn bar."""
+    low, end = composition.drawn.edges[index], composition.drawn.edges[index + 1]
+    gaps = []
+    for stand in composition.stands:
+        if stand.feature.stands == "form" and stand.end > low and stand.start < end:
+            gaps.append((low, max(stand.start, low)))
+            low = stand.end
+    return max((*gaps, (min(low, end), end)), key=lambda gap: gap[1] - gap[0])
 
 
 def _near(stand: Stand, end: str, length: float) -> bool:

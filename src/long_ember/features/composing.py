@@ -83,6 +83,11 @@ class DrawnBar:
         """mm."""
         return self.edges[-1]
 
+    @property
+    def thickest(self) -> float:
+        """Depth in the plane of the bend where it is greatest, mm."""
+        return max((max(s.start.t, s.end.t) for _identity, shape in self.row for s in shape.spans), default=0.0)
+
     def host(self, at: float) -> int:
         """Position in the row of what lies there; on a joint what lies toward B."""
         return next((i for i in range(len(self.row) - 1) if at < self.edges[i + 1] - _HAIR), len(self.row) - 1)

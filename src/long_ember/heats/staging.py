@@ -14,6 +14,9 @@ from long_ember.stock import Reckoning, Zone
 __all__ = ["StagePart", "staged"]
 
 
+_HAIR = 1e-9  # of a whole
+
+
 class StagePart(NamedTuple):
     """One part of the piece as it is now.
 
@@ -38,7 +41,8 @@ def staged(reckoning: Reckoning, progress: Mapping[str, Progress]) -> tuple[Stag
         progress: of every feature by id, those that stand on the drawn bar too.
     """
     row = [(z.feature.id, stage_shape(z.feature, z.place, progress[z.feature.id])) for z in reckoning.zones]
-    begun = [z for z in reckoning.standing if progress[z.feature.id].path > 0]
+    # A hole is there once it is through; a bend once it is begun.
+    begun = [z for z in reckoning.standing if progress[z.feature.id].path > (0.0 if z.feature.stands == "form" else 1.0 - _HAIR)]
     if not begun:
         return tuple(StagePart(i, shape, z.start, z.end) for (i, shape), z in zip(row, reckoning.zones, strict=True))
     drawn = DrawnBar(row)

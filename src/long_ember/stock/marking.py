@@ -26,6 +26,7 @@ class Mark:
         kind: how it is made; chalk is gone at heat.
         before: title of the feature on the datum side, "" at the end of the bar.
         after: title of the feature beyond it; the same as `before` for a mark within a feature.
+        of: id of what stands there, for a mark on the drawn bar.
     """
 
     at: float
@@ -34,6 +35,7 @@ class Mark:
     kind: str
     before: str
     after: str
+    of: str = ""
 
 
 def marks(reckoning: Reckoning, datum: str = "A") -> tuple[Mark, ...]:
@@ -83,18 +85,18 @@ def drawn_marks(piece: Piece) -> tuple[Mark, ...]:
     """
     if not piece.standing:
         return ()
-    length, rows = piece.composition.drawn.length, list[tuple[float, str, str]]()
+    length, rows = piece.composition.drawn.length, list[tuple[float, str, str, str]]()
     for stand in piece.composition.stands:
-        title = stand.feature.title
+        who = (stand.feature.title, stand.feature.id)
         if stand.feature.stands == "work":
-            rows += [(stand.start + share * stand.covered, words, title) for share, words in stand.feature.spots(stand.place)]
+            rows += [(stand.start + share * stand.covered, words, *who) for share, words in stand.feature.spots(stand.place)]
         else:
-            rows += [(stand.start, "light punch, where it begins", title), (stand.end, "light punch, where it ends", title)]
+            rows += [(stand.start, "light punch, where it begins", *who), (stand.end, "light punch, where it ends", *who)]
     if piece.datum == "B":
-        rows = [(length - at, words, title) for at, words, title in rows]
+        rows = [(length - at, words, title, identity) for at, words, title, identity in rows]
     found, last = [], 0.0
-    for at, words, title in sorted(rows):
+    for at, words, title, identity in sorted(rows):
         if _HAIR <= at <= length - _HAIR:
-            found.append(Mark(at, at - last, at * (1 + expansion(HOT)), words, title, title))
+            found.append(Mark(at, at - last, at * (1 + expansion(HOT)), words, title, title, identity))
             last = at
     return tuple(found)

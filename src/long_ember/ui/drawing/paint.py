@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 
 import numpy as np
@@ -11,7 +11,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QStaticText, QTransform
 
 from long_ember.arrays import Array
-from long_ember.features import Shape, Void
+from long_ember.features import Shape, Span, Void
 from long_ember.frozen import dataclass
 from long_ember.geometry import Aspect, Figure, Part, Seen, trace
 from long_ember.ui.style.fonts import font, font_key
@@ -28,6 +28,7 @@ __all__ = [
     "paint_figure",
     "paint_part",
     "polygon",
+    "profile",
     "text_box",
     "text_rect",
     "text_width",
@@ -85,6 +86,27 @@ def look(theme: Theme, fill: str, edge: str = "edge", width: float = 1.0) -> Loo
 def polygon(points: Array) -> QPolygonF:
     """A polygon of pixel points, (n, 2)."""
     return QPolygonF([QPointF(x, y) for x, y in points.tolist()])
+
+
+def profile(spans: Sequence[Span], x: float, middle: float, along: float, across: float) -> list[QPointF]:
+    """Outline of a straight stretch, px: as thick as its sections, never thinner than a line that can be seen.
+
+    Args:
+        spans: from its A end.
+        x: px of that end.
+        middle: px, of its middle line.
+        along: px for a millimetre of its length.
+        across: px for a millimetre of its thickness.
+    """
+    top, low = list[QPointF](), list[QPointF]()
+    for span in spans:
+        for share in (0.0, 0.25, 0.5, 0.75, 1.0):
+            half = max(span.start.toward(span.end, share).t * across / 2, 1.5)
+            at = x + share * span.length * along
+            top.append(QPointF(at, middle - half))
+            low.append(QPointF(at, middle + half))
+        x += span.length * along
+    return top + low[::-1]
 
 
 def outline_polygon(shape: Shape, detail: int) -> QPolygonF:

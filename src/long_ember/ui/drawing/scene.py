@@ -15,22 +15,42 @@ from long_ember.features import Arc, Helix, Spiral
 from long_ember.fields import specs
 from long_ember.frozen import dataclass
 from long_ember.geometry import Figure, Part, Seen, piece_figure
-from long_ember.ui.drawing.paint import View, text_rect
+from long_ember.ui.drawing.paint import View, profile, text_rect
 from long_ember.ui.style.fonts import font
 from long_ember.units import Measure
 
-__all__ = ["Dimension", "Scene", "ZoneBox"]
+__all__ = ["UNDER_DRAWN", "Dimension", "DrawnBox", "Scene", "ZoneBox"]
 
 _SMALLEST = 46.0  # px; parts that look smaller carry no dimension unless they are chosen
 _SIDE, _ABOVE, _GAP, _BELOW = 44.0, 66.0, 40.0, 40.0  # px around bar and piece for dimensions
+_DRAWN_GAP, _DRAWN_BELOW, UNDER_DRAWN = (
+    22.0,
+    28.0,
+    6.0,
+)  # px from the bar to the drawn bar; from that to the piece; and to the stroke under what stands on it
 
 
 @dataclass(frozen=True, slots=True)
 class ZoneBox:
-    """A feature's interval on the drawn bar."""
+    """A feature's interval on the bar."""
 
     id: str
     rect: QRectF
+
+
+@dataclass(frozen=True, slots=True)
+class DrawnBox:
+    """A feature of the row, or what stands on it, on the drawn bar.
+
+    Args:
+        id: of the feature.
+        rect: px.
+        outline: of a feature of the row, px; empty for what stands there.
+    """
+
+    id: str
+    rect: QRectF
+    outline: tuple[QPointF, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,26 +86,31 @@ class Scene:
         self.parts: tuple[Part | Seen, ...] = self.figure.parts
         self.cut = max(answer.reckoning.cut, 1.0)
         self.depth = answer.piece.bar.width
+        drawn = answer.piece.composition.drawn if answer.piece.standing else None
+        self._drawn = (drawn.length, drawn.thickest) if drawn is not None else (0.0, 0.0)
         self.paper = QRectF(0, 0, *size)
         self.fit = self._fit(size)
         self.view = view or self.fit
         self.figure_view = self._figure_view()
         self.zones = self._zones()
+        self.drawn = self._drawn_boxes()
         self.part_boxes = self._part_boxes()
         self.dimensions = self._dimensions()
 
     def _fit(self, size: tuple[float, float]) -> View:
         x0, y0, x1, y1 = self.figure.bounds
         width, height = size
-        room = max(height - _ABOVE - _GAP - _BELOW, 40.0)
-        scale = min((width - 2 * _SIDE) / max(self.cut, x1 - x0), room / (self.depth + (y1 - y0)))
+        long, deep = self._drawn
+        room = max(height - _ABOVE - (_DRAWN_GAP + _DRAWN_BELOW if long else _GAP) - _BELOW, 40.0)
+        scale = min((width - 2 * _SIDE) / max(self.cut, x1 - x0, long), room / (self.depth + deep + (y1 - y0)))
         return View(max(scale, 1e-3), width / 2 - self.cut / 2 * scale, _ABOVE + self.depth / 2 * scale)
 
     def _figure_view(self) -> View:
         """The piece hangs under the middle of the bar at the same scale."""
         x0, _y0, x1, y1 = self.figure.bounds
         s, ratio = self.view.scale, self.view.scale / self.fit.scale
-        top = self.view.y + self.depth / 2 * s + _GAP * max(1.0, min(ratio, 3.0))
+        top = self.view.y + self.depth / 2 * s
+        top += _DRAWN_GAP + self._drawn[1] * s + _DRAWN_BELOW if self._drawn[0] else _GAP * max(1.0, min(ratio, 3.0))
         return View(s, self.view.x + (self.cut - x0 - x1) / 2 * s, top + y1 * s)
 
     def _part_boxes(self) -> list[QRectF]:
@@ -109,25 +134,45 @@ class Scene:
     def _zones(self) -> list[ZoneBox]:
         return [ZoneBox(z.feature.id, self.bar_rect(z.start, z.end)) for z in self.answer.reckoning.zones]
 
-    def threads(self) -> list[QLineF]:
-        """For each feature, from the middle of its zone's lower edge to the top of the part it becomes."""
+    def _drawn_boxes(self) -> list[DrawnBox]:
+        """The drawn bar under the bar, straight still: features of the row, then what stands on them."""
+        if not self._drawn[0]:
+            return []
+        composition, s, v = self.answer.piece.composition, self.view.scale, self.view
+        drawn, (length, deep) = composition.drawn, self._drawn
+        left = v.x + (self.cut - length) / 2 * s
+        middle = v.y + (self.depth + deep) / 2 * s + _DRAWN_GAP
+        top = middle - deep / 2 * s
+
+        def box(low: float, high: float) -> QRectF:
+            return QRectF(left + low * s, top, (high - low) * s, deep * s)
+
+        row = [
+            DrawnBox(identity, box(low, high), tuple(profile(shape.spans, left + low * s, middle, s, s)))
+            for (identity, shape), low, high in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False)
+        ]
+        return row + [DrawnBox(stand.standing.id, box(stand.start, stand.end)) for stand in composition.stands]
+
+    def threads(self) -> list[tuple[str, QLineF]]:
+        """For each feature a line from the middle of its zone's lower edge to the top of the part it becomes, by way of the drawn bar."""
         v, scale = self.view, self.view.scale
         low = v.y + self.depth / 2 * scale
-        found = []
-        for zone in self.answer.reckoning.zones:
-            x = v.x + (zone.start + zone.end) / 2 * scale
-            top = self._tops.get(zone.feature.id)
-            if top is None:  # all of it is bent into what stands on it
-                over = next((s for s in self.answer.reckoning.standing if s.start < zone.end and s.end > zone.start), None)
-                top = self._tops.get(over.feature.id, (x, low)) if over is not None else (x, low)
-            found.append(QLineF(x, low, *top))
-        return found
+        middles = [(z.feature.id, v.x + (z.start + z.end) / 2 * scale) for z in self.answer.reckoning.zones]
+        if not self.drawn:
+            return [(identity, QLineF(x, low, *self._tops[identity])) for identity, x in middles]
+        row = {box.id: box.rect for box in self.drawn}
+        onto = [(identity, QLineF(x, low, row[identity].center().x(), row[identity].top())) for identity, x in middles]
+        down = [(i, QLineF(r.center().x(), r.bottom() + UNDER_DRAWN, *self._tops[i])) for i, r in row.items() if i in self._tops]
+        return onto + down
 
     def hit(self, at: QPointF) -> str:
         """The feature under a point, on the bar or on the piece, "" for none."""
         for zone in self.zones:
             if zone.rect.adjusted(0, -6, 0, 6).contains(at):
                 return zone.id
+        for box in reversed(self.drawn):  # what stands there before what it stands on
+            if box.rect.adjusted(0, -4, 0, 4 + UNDER_DRAWN).contains(at):
+                return box.id
         v = self.figure_view
         p = np.array([(at.x() - v.x) / v.scale, (v.y - at.y()) / v.scale])
         reach = 7 / v.scale

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from long_ember.desk.session import Session
-from long_ember.ui.drawing.paint import line_height, text_box, text_rect, text_width, write
+from long_ember.ui.drawing.paint import line_height, profile, text_box, text_rect, text_width, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme
+from long_ember.units import Measure
 
-__all__ = ["paint_tape"]
+__all__ = ["paint_drawn", "paint_tape"]
 
 
 def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme, *, chosen: str = "") -> None:
@@ -33,16 +34,50 @@ def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme
     painter.setPen(QPen(theme.colour("edge"), 1.6))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRect(bar)
-    boxes = _boxes([(x(mark.at), m.length(mark.at)) for mark in answer.marks], bar.top(), target)
-    _ticks(painter, theme, [(x(mark.at), box.bottom()) for mark, box in zip(answer.marks, boxes, strict=True)], bar)
-    for mark, box in zip(answer.marks, boxes, strict=True):
-        text_box(painter, m.length(mark.at), box.center(), font(17, 600), theme)
+    _measured(painter, m, [(x(mark.at), mark.at) for mark in answer.marks], bar, target, theme)
     hook = "A" if not flip else "B"
     side = bar.left() if not flip else bar.right()
     text_box(
         painter, f"tape from {hook}", QPointF(side + (46 if not flip else -46), bar.bottom() + 18), font(15, 600), theme, role="accent"
     )
     text_box(painter, f"cut {m.length(cut)}", QPointF(bar.center().x(), bar.bottom() + 18), font(16, 600), theme)
+
+
+def paint_drawn(painter: QPainter, session: Session, target: QRectF, theme: Theme, *, chosen: str = "") -> None:
+    """The drawn bar, straight still, with the marks of what is bent, twisted and pierced later; names stand under what they cover."""
+    answer, m = session.answer, session.measure
+    composition = answer.piece.composition
+    drawn, flip = composition.drawn, answer.piece.datum == "B"
+    length = max(drawn.length, 1e-6)
+    deep = drawn.thickest
+    scale = target.width() / length
+    tall = min(1.0, 56.0 / (deep * scale))  # a short thick bar would fill the page
+    middle = target.top() + 96 + deep * scale * tall / 2
+    bar = QRectF(target.left(), middle - deep * scale * tall / 2, target.width(), deep * scale * tall)
+    painter.setPen(QPen(theme.colour("edge"), 1.4))
+    for i, (identity, shape) in enumerate(drawn.row):
+        painter.setBrush(theme.colour("chosen" if identity == chosen else "steel" if i % 2 == 0 else "steel_alt"))
+        painter.drawPolygon(QPolygonF(profile(shape.spans, bar.left() + drawn.edges[i] * scale, middle, scale, scale * tall)))
+
+    def x(at: float) -> float:
+        return bar.right() - at * scale if flip else bar.left() + at * scale
+
+    _measured(painter, m, [(x(mark.at), mark.at) for mark in answer.drawn_marks], bar, target, theme)
+    for stand in composition.stands:
+        left, right = bar.left() + stand.start * scale, bar.left() + stand.end * scale
+        role = "accent" if stand.standing.id == chosen else "ink"
+        level = bar.bottom() + 10
+        painter.setPen(QPen(theme.colour(role), 3.0))
+        painter.drawLine(QLineF(left, level, right, level))
+        text_box(painter, stand.feature.title, QPointF((left + right) / 2, level + 16), font(15, 600), theme, role=role)
+
+
+def _measured(painter: QPainter, m: Measure, marks: list[tuple[float, float]], bar: QRectF, target: QRectF, theme: Theme) -> None:
+    """Each mark through the bar, and its running length over it."""
+    boxes = _boxes([(x, m.length(at)) for x, at in marks], bar.top(), target)
+    _ticks(painter, theme, [(x, box.bottom()) for (x, _at), box in zip(marks, boxes, strict=True)], bar)
+    for (_x, at), box in zip(marks, boxes, strict=True):
+        text_box(painter, m.length(at), box.center(), font(17, 600), theme)
 
 
 def _name(painter: QPainter, name: str, box: QRectF, theme: Theme) -> None:

@@ -2,43 +2,80 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
+from long_ember.frozen import dataclass
 from long_ember.stock import Mark
+from long_ember.ui.drawing.heat_words import frame_title
 from long_ember.ui.drawing.paint import line_height, text_box, write
-from long_ember.ui.drawing.tape import paint_tape
+from long_ember.ui.drawing.tape import paint_drawn, paint_tape
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.entry import ChoiceField
 
 __all__ = ["MarkView"]
 
-_ROW = 40
-_COLUMNS = ((0, "From end {}"), (190, "From last mark"), (380, "Measures hot"), (560, "Mark"), (790, "Between"))
+_ROW, _HEAD, _TAPE = 40, 236, 206
+_COLUMNS = (0, 190, 380, 560, 870)
+
+
+@dataclass(frozen=True)
+class _Table:
+    """A bar with its marks, and a row for each.
+
+    Args:
+        top: px.
+        title: over the bar, "" for none.
+        heads: of the columns.
+        marks: one a row.
+        paint: draws the bar.
+    """
+
+    top: float
+    title: str
+    heads: tuple[str, ...]
+    marks: tuple[Mark, ...]
+    paint: Callable[..., None]
+
+    @property
+    def bottom(self) -> float:
+        """px."""
+        return self.top + _HEAD + 24 + _ROW * len(self.marks)
 
 
 class _Board(QWidget):
-    """Tape and rows."""
+    """The bar with its rows; under it the drawn bar with its own, where something stands on it."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._tables: tuple[_Table, ...] = ()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Marks on the cold bar")
         for signal in (session.refreshed, session.selected, session.restyled):
-            signal.connect(self._resize)
-        self._resize()
+            signal.connect(self._renew)
+        self._renew()
 
-    def _resize(self) -> None:
-        self.setMinimumSize(QSize(1000, 260 + _ROW * len(self._session.answer.marks)))
+    def _renew(self) -> None:
+        answer = self._session.answer
+        end = f"From end {self._session.piece.datum}"
+        first = _Table(0.0, "", (end, "From last mark", "Measures hot", "Mark", "Between"), answer.marks, paint_tape)
+        self._tables = (first,)
+        if answer.drawn_marks:
+            heads = (end, "From last mark", "Measures hot", "Mark", "For")
+            title = "The drawn bar, straight still: marked cold, before it is bent"
+            self._tables += (_Table(first.bottom + 20, title, heads, answer.drawn_marks, paint_drawn),)
+        self.setMinimumSize(QSize(1000, int(self._tables[-1].bottom)))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The tape, then one row a mark."""
+        """Each bar, then one row a mark; only what is in sight."""
         painter, theme = QPainter(self), theme_of(self._session)
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -52,34 +89,40 @@ class _Board(QWidget):
                 role="muted",
             )
             return
-        if event.rect().top() < 210:
-            paint_tape(painter, self._session, QRectF(30, 0, self.width() - 60, 200), theme, chosen=self._session.selection)
-            self._head(painter)
-        for i, mark in enumerate(self._session.answer.marks):
-            if event.rect().top() - _ROW < 236 + i * _ROW < event.rect().bottom():
-                self._row(painter, 236 + i * _ROW, mark)
+        for table in self._tables:
+            if event.rect().top() < table.top + _HEAD and event.rect().bottom() > table.top:
+                target = QRectF(30, table.top, self.width() - 60, _TAPE - 6)
+                table.paint(painter, self._session, target, theme, chosen=self._session.selection)
+                write(painter, table.title, 30, table.top + 2, font(18, 600), theme.colour("ink"))
+                self._head(painter, table)
+            for i, mark in enumerate(table.marks):
+                y = table.top + _HEAD + i * _ROW
+                if event.rect().top() - _ROW < y < event.rect().bottom():
+                    self._row(painter, y, mark)
 
-    def _head(self, painter: QPainter) -> None:
+    def _head(self, painter: QPainter, table: _Table) -> None:
         painter.setFont(font(15, 500))
         painter.setPen(theme_of(self._session).colour("muted"))
-        for x, words in _COLUMNS:
-            painter.drawText(QRectF(30 + x, 206, 200, 24), Qt.AlignmentFlag.AlignLeft, words.format(self._session.piece.datum))
+        for x, words in zip(_COLUMNS, table.heads, strict=True):
+            painter.drawText(QRectF(30 + x, table.top + _TAPE, 200, 24), Qt.AlignmentFlag.AlignLeft, words)
 
     def _row(self, painter: QPainter, y: float, mark: Mark) -> None:
         theme, m = theme_of(self._session), self._session.measure
-        between = (
-            f"in the {mark.before.lower()}"
-            if mark.before == mark.after
-            else f"{mark.before} and {mark.after}"
-            if mark.before and mark.after
-            else f"{mark.before or mark.after}, trim beyond"
-        )
-        cells = (m.length(mark.at), m.length(mark.chain), m.length(mark.hot), mark.kind, between)
+        cells = (m.length(mark.at), m.length(mark.chain), m.length(mark.hot), mark.kind, self._about(mark))
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.drawLine(QPointF(30, y), QPointF(self.width() - 30, y))
-        for i, ((x, _words), cell) in enumerate(zip(_COLUMNS, cells, strict=True)):
+        for i, (x, cell) in enumerate(zip(_COLUMNS, cells, strict=True)):
             face = font(24 if i == 0 else 18, 600 if i == 0 else 400)
             write(painter, cell, 30 + x, y + (_ROW - line_height(face)) / 2, face, theme.colour("ink"))
+
+    def _about(self, mark: Mark) -> str:
+        """What it lies between or within; on the drawn bar what it is for, and the heat in which it is used."""
+        if mark.of:
+            heat = self._session.answer.first_worked(mark.of)
+            return f"{mark.before}, {frame_title(heat).lower()}" if heat is not None else mark.before
+        if mark.before == mark.after:
+            return f"in the {mark.before.lower()}"
+        return f"{mark.before} and {mark.after}" if mark.before and mark.after else f"{mark.before or mark.after}, trim beyond"
 
 
 class MarkView(QWidget):

@@ -18,7 +18,7 @@ from long_ember.heats import cautions
 from long_ember.ui.drawing.heat_words import frame_title, heat_facts
 from long_ember.ui.drawing.paint import View, paint_figure
 from long_ember.ui.drawing.scene import Scene
-from long_ember.ui.drawing.tape import paint_tape
+from long_ember.ui.drawing.tape import paint_drawn, paint_tape
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import PAPER
 
@@ -124,11 +124,18 @@ def _fill(page: Page, session: Session) -> None:
     page.picture(230, lambda box: _figure(page.painter, session, box))
     page.text(f"Marks from end {session.piece.datum}, cold", 18, 600)
     page.text("    ".join(m.length(mark.at) for mark in answer.marks), 17)
+    if answer.drawn_marks:
+        page.text(f"Marks on the drawn bar from end {session.piece.datum}, straight and cold", 18, 600)
+        page.picture(200, lambda box: paint_drawn(page.painter, session, box.adjusted(30, 0, -30, 0), PAPER))
+        page.text("    ".join(f"{m.length(mark.at)} {mark.before}" for mark in answer.drawn_marks), 17)
     _heats(page, answer, session)
     page.text("Sum", 18, 600)
     for zone in r.zones:
         for line in zone.feature.sum_lines(zone.place):
             page.text(f"{zone.feature.title}: {line.show(m)}", 13, indent=14)
+    for stand in session.piece.composition.stands if session.piece.standing else ():
+        for line in stand.lines:
+            page.text(f"{stand.feature.title}: {line.show(m)}", 13, indent=14)
     for line in r.sum_lines():
         page.text(line.show(m), 13, indent=14)
     if session.comparison is not None and session.comparison[0] is session.piece:

@@ -7,7 +7,7 @@ from functools import partial
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
 from long_ember.arrays import Array
@@ -15,7 +15,7 @@ from long_ember.desk.session import Session
 from long_ember.features import Piece
 from long_ember.geometry import PLAN, SIDE, piece_bodies, turned
 from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
-from long_ember.ui.drawing.scene import Dimension, Scene
+from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
 from long_ember.ui.drawing.solid import Solid, paint_solid
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -298,6 +298,7 @@ class BarCanvas(QWidget):
             return
         self._paint_threads(painter)
         self._paint_bar(painter)
+        self._paint_drawn(painter)
         scene, session = self.scene, self._session
         if self.side == "turn":
             self._paint_solid(painter)
@@ -336,20 +337,20 @@ class BarCanvas(QWidget):
     def _paint_threads(self, painter: QPainter) -> None:
         theme, session = theme_of(self._session), self._session
         marked = (session.selection, session.hover)
-        pairs = list(zip(self.scene.zones, self.scene.threads(), strict=True))
+        pairs = self.scene.threads()
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("line"), 1.0))
         if len(pairs) > _MANY:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-            painter.drawLines([line for zone, line in pairs if zone.id not in marked])
+            painter.drawLines([line for identity, line in pairs if identity not in marked])
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
         else:
-            for zone, line in pairs:  # one by one: a path of many strokes is scanned as a whole, fifty times slower
-                if zone.id not in marked:
+            for identity, line in pairs:  # one by one: a path of many strokes is scanned as a whole, fifty times slower
+                if identity not in marked:
                     painter.drawPath(_thread(line.p1(), line.p2()))
         painter.setPen(QPen(theme.colour("accent"), 2.2))
-        for zone, line in pairs:
-            if zone.id in marked:
+        for identity, line in pairs:
+            if identity in marked:
                 painter.drawPath(_thread(line.p1(), line.p2()))
 
     def _paint_bar(self, painter: QPainter) -> None:
@@ -369,6 +370,20 @@ class BarCanvas(QWidget):
         painter.setPen(QPen(theme.colour("edge"), 1.0))
         painter.drawRect(whole)
         self._paint_marks(painter, whole)
+
+    def _paint_drawn(self, painter: QPainter) -> None:
+        """The drawn bar, with a stroke under each stretch that something stands on."""
+        theme, session = theme_of(self._session), self._session
+        for i, box in enumerate(self.scene.drawn):
+            marked = box.id in (session.selection, session.hover)
+            if box.outline:
+                painter.setPen(QPen(theme.colour("edge"), 1.0))
+                painter.setBrush(theme.colour("chosen" if box.id == session.selection else "steel" if i % 2 == 0 else "steel_alt"))
+                painter.drawPolygon(QPolygonF(list(box.outline)))
+                continue
+            painter.setPen(QPen(theme.colour("accent" if marked else "ink"), 4.0 if marked else 2.5))
+            y = box.rect.bottom() + UNDER_DRAWN
+            painter.drawLine(QPointF(box.rect.left() + 1, y), QPointF(box.rect.right() - 1, y))
 
     def _paint_bar_holes(self, painter: QPainter) -> None:
         scene = self.scene

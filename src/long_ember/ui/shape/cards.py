@@ -10,12 +10,13 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPixmap
 
 from long_ember.frozen import dataclass
 from long_ember.ui.drawing.glyphs import glyphs_shown, paint_kind
+from long_ember.ui.drawing.paint import text_width
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme
 
-__all__ = ["CARD_HEIGHT", "Card", "card_picture"]
+__all__ = ["CARD_HEIGHT", "FLAT_HEIGHT", "Card", "card_picture"]
 
-CARD_HEIGHT = 82  # px, of a row
+CARD_HEIGHT, FLAT_HEIGHT = 82, 60  # px, of a row of three lines and of one of two
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +28,7 @@ class Card:
         words: its name, its size, and the steel it takes or where it stands.
         warned: something is wrong with it.
         chosen, pointed, focused: how the smith holds it.
+        flat: in two lines, the size beside the name.
     """
 
     kind: str
@@ -35,6 +37,7 @@ class Card:
     chosen: bool
     pointed: bool
     focused: bool
+    flat: bool = False
 
 
 def card_picture(card: Card, theme: Theme, width: float, ratio: float) -> QPixmap:
@@ -51,12 +54,13 @@ def card_picture(card: Card, theme: Theme, width: float, ratio: float) -> QPixma
 
 @lru_cache(maxsize=256)
 def _picture(card: Card, theme: Theme, width: float, ratio: float, _pictured: bool) -> QPixmap:
-    picture = QPixmap(math.ceil(width * ratio), math.ceil((CARD_HEIGHT - 4) * ratio))
+    high = (FLAT_HEIGHT if card.flat else CARD_HEIGHT) - 4
+    picture = QPixmap(math.ceil(width * ratio), math.ceil(high * ratio))
     picture.setDevicePixelRatio(ratio)
     picture.fill(theme.colour("paper"))
     painter = QPainter(picture)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    rect = QRectF(0, 0, width, CARD_HEIGHT - 4)
+    rect = QRectF(0, 0, width, high)
     painter.setPen(QPen(theme.colour("accent" if card.chosen or card.pointed else "line"), 2.5 if card.chosen else 1.0))
     painter.setBrush(theme.colour("panel"))
     painter.drawRoundedRect(rect.adjusted(1.5, 1.5, -1.5, -1.5), 7, 7)
@@ -64,8 +68,13 @@ def _picture(card: Card, theme: Theme, width: float, ratio: float, _pictured: bo
     _text(painter, card.words[0], QRectF(54, 8, width - 54 - 16, 22), font(15, 600), theme.colour("ink"))
     if card.warned:
         _text(painter, "!", QRectF(width - 15, 8, 14, 22), font(19, 700), theme.colour("fault"))
-    _text(painter, card.words[1], QRectF(9, 32, width - 18, 22), font(14), theme.colour("ink"))
-    _text(painter, card.words[2], QRectF(9, 53, width - 18, 22), font(14, 500), theme.colour("muted"))
+    size, rest = QRectF(9, 32, width - 18, 22), QRectF(9, 53, width - 18, 22)
+    if card.flat:
+        beside = 54 + text_width(card.words[0], font(15, 600)) + 8
+        size = QRectF(beside, 8, width - beside - (16 if card.warned else 5), 22)
+        rest = QRectF(54, 30, width - 60, 22)
+    _text(painter, card.words[1], size, font(14), theme.colour("ink"))
+    _text(painter, card.words[2], rest, font(14, 500), theme.colour("muted"))
     if card.focused:
         painter.setPen(QPen(theme.colour("accent"), 1, Qt.PenStyle.DotLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -12,13 +12,13 @@ from long_ember.desk.session import Session
 from long_ember.document import change_standing, remove
 from long_ember.features import Stand
 from long_ember.ui.drawing.paint import text_box
-from long_ember.ui.shape.cards import CARD_HEIGHT, Card, card_picture
+from long_ember.ui.shape.cards import FLAT_HEIGHT, Card, card_picture
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
 __all__ = ["StandingRow"]
 
-_CARD, _GAP, _LABEL = 214, 8, 96
+_CARD, _GAP, _LABEL = 300, 6, 84
 _START = 8  # px before a press is a drag
 _numbers = itertools.count()
 
@@ -31,7 +31,7 @@ class StandingRow(QWidget):
         self._session = session
         self._press: QPointF | None = None
         self._from, self._gesture = 0.0, ""
-        self.setFixedHeight(CARD_HEIGHT)
+        self.setFixedHeight(FLAT_HEIGHT)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("What stands on the drawn bar, from end A to end B")
         self.setToolTip("Drag along to move it on the drawn bar. Delete removes it.")
@@ -53,15 +53,15 @@ class StandingRow(QWidget):
     def card_rect(self, index: int) -> QRectF:
         """Where a card stands, px."""
         wide = min(_CARD, (self.width() - _LABEL - _GAP) / max(len(self.stands), 1) - _GAP)
-        return QRectF(_LABEL + index * (wide + _GAP), 2, wide, CARD_HEIGHT - 4)
+        return QRectF(_LABEL + index * (wide + _GAP), 2, wide, FLAT_HEIGHT - 4)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """What each is, its size, and where it stands."""
         painter, theme, session = QPainter(self), theme_of(self._session), self._session
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        text_box(painter, "On the", QPointF(_LABEL / 2, 30), font(15, 500), theme, role="muted", back=False)
-        text_box(painter, "drawn bar", QPointF(_LABEL / 2, 50), font(15, 500), theme, role="muted", back=False)
+        text_box(painter, "On the", QPointF(_LABEL / 2, 19), font(15, 500), theme, role="muted", back=False)
+        text_box(painter, "drawn bar", QPointF(_LABEL / 2, 38), font(15, 500), theme, role="muted", back=False)
         warned = {z.feature.id for z, c in session.answer.checks if z is not None and c.level != "note"}
         m = session.measure
         for i, stand in enumerate(self.stands):
@@ -70,7 +70,9 @@ class StandingRow(QWidget):
             to = "" if feature.stands == "work" else f" to {m.length(stand.end)}"
             words = (feature.title, feature.summary().show(m), f"at {m.length(at, bare=bool(to))}{to} from A")
             chosen = feature.id == session.selection
-            state = Card(feature.kind, words, feature.id in warned, chosen, feature.id == session.hover, chosen and self.hasFocus())
+            state = Card(
+                feature.kind, words, feature.id in warned, chosen, feature.id == session.hover, chosen and self.hasFocus(), flat=True
+            )
             painter.drawPixmap(rect.topLeft(), card_picture(state, theme, rect.width(), self.devicePixelRatioF()))
 
     def _at(self, at: QPointF) -> int:
