@@ -28,7 +28,7 @@ __all__ = [
     "paint_figure",
     "paint_part",
     "polygon",
-    "profile",
+    "straight_profile",
     "text_box",
     "text_rect",
     "text_width",
@@ -88,7 +88,7 @@ def polygon(points: Array) -> QPolygonF:
     return QPolygonF([QPointF(x, y) for x, y in points.tolist()])
 
 
-def profile(spans: Sequence[Span], x: float, middle: float, along: float, across: float) -> list[QPointF]:
+def straight_profile(spans: Sequence[Span], x: float, middle: float, along: float, across: float) -> list[QPointF]:
     """Outline of a straight stretch, px: as thick as its sections, never thinner than a line that can be seen.
 
     Args:

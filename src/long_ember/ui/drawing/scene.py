@@ -15,7 +15,7 @@ from long_ember.features import Arc, Helix, Spiral
 from long_ember.fields import specs
 from long_ember.frozen import dataclass
 from long_ember.geometry import Figure, Part, Seen, piece_figure
-from long_ember.ui.drawing.paint import View, profile, text_rect
+from long_ember.ui.drawing.paint import View, straight_profile, text_rect
 from long_ember.ui.style.fonts import font
 from long_ember.units import Measure
 
@@ -148,7 +148,7 @@ class Scene:
             return QRectF(left + low * s, top, (high - low) * s, deep * s)
 
         row = [
-            DrawnBox(identity, box(low, high), tuple(profile(shape.spans, left + low * s, middle, s, s)))
+            DrawnBox(identity, box(low, high), tuple(straight_profile(shape.spans, left + low * s, middle, s, s)))
             for (identity, shape), low, high in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False)
         ]
         return row + [DrawnBox(stand.standing.id, box(stand.start, stand.end)) for stand in composition.stands]

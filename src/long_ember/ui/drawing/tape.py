@@ -6,7 +6,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from long_ember.desk.session import Session
-from long_ember.ui.drawing.paint import line_height, profile, text_box, text_rect, text_width, write
+from long_ember.ui.drawing.paint import line_height, straight_profile, text_box, text_rect, text_width, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme
 from long_ember.units import Measure
@@ -57,7 +57,7 @@ def paint_drawn(painter: QPainter, session: Session, target: QRectF, theme: Them
     painter.setPen(QPen(theme.colour("edge"), 1.4))
     for i, (identity, shape) in enumerate(drawn.row):
         painter.setBrush(theme.colour("chosen" if identity == chosen else "steel" if i % 2 == 0 else "steel_alt"))
-        painter.drawPolygon(QPolygonF(profile(shape.spans, bar.left() + drawn.edges[i] * scale, middle, scale, scale * tall)))
+        painter.drawPolygon(QPolygonF(straight_profile(shape.spans, bar.left() + drawn.edges[i] * scale, middle, scale, scale * tall)))
 
     def x(at: float) -> float:
         return bar.right() - at * scale if flip else bar.left() + at * scale
