@@ -13,6 +13,8 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
+import numpy as np
+
 from long_ember import __version__
 from long_ember.__main__ import command
 from long_ember.demo import demo_files, demo_parcel
@@ -135,6 +137,24 @@ class OnTheBook(Command):
         self.assertEqual(run("export", "--table", "price", "--to", str(table))[0], 0)
         self.assertEqual({t["verdict"] for t in self.data("import", str(table))}, {"same"})
         self.assertEqual(run("export", "--job", "Slipway moorings", "--to", str(self.folder / "job.json"))[0], 0)
+
+    def test_a_piece_goes_out_as_solid_and_as_drawing_from_the_book_and_from_a_file(self):
+        import trimesh
+
+        for kind, words in (("stl", "door-pull"), ("obj", str(demo_files()[2]))):
+            path = self.folder / f"pull.{kind}"
+            self.assertEqual(run("export", words, "--to", str(path))[0], 0)
+            made, over_all = trimesh.load(path), self.data("plan", words)["over_all"]
+            self.assertTrue(made.is_watertight)
+            for one, other in zip(sorted(made.extents), sorted(over_all), strict=True):
+                self.assertAlmostEqual(one, other, delta=0.01)
+        path = self.folder / "pull.svg"
+        self.assertEqual(run("export", "Door pull", "--to", str(path))[0], 0)
+        points = np.array([[float(x) for x in p.split()] for d in re.findall(r'd="M ([^"]*) Z"', path.read_text()) for p in d.split(" L ")])
+        for one, other in zip(np.ptp(points, axis=0), over_all[:2], strict=True):
+            self.assertAlmostEqual(one, other, delta=0.5)
+        self.assertIn("holds one piece", run("export", "--to", str(path))[2])
+        self.assertIn("unicorn", run("export", "unicorn", "--to", str(path))[2])
 
     def test_check_and_backup_and_what_each_code_means(self):
         self.assertEqual(self.data("check")["sound"], True)

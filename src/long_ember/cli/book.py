@@ -12,6 +12,7 @@ from typing import Any
 
 from long_ember.cli.speak import complain, print_lines
 from long_ember.errors import BookError, EmberError, SaveError
+from long_ember.features import Piece
 from long_ember.records import RECORDS, Job
 from long_ember.storage import (
     Entry,
@@ -27,6 +28,7 @@ from long_ember.storage import (
     parcel_text,
     parcel_zip,
     read_parcel_file,
+    read_piece,
     read_table,
     record_parcel,
     write_atomic,
@@ -34,7 +36,7 @@ from long_ember.storage import (
 from long_ember.storage.database import integrity_problem, transaction
 from long_ember.units import Measure
 
-__all__ = ["BUSY", "COMMANDS", "UNSOUND", "BusyError", "book_of", "found_piece", "measure_of"]
+__all__ = ["BUSY", "COMMANDS", "UNSOUND", "BusyError", "book_of", "found_piece", "measure_of", "piece_file"]
 
 UNSOUND, BUSY = 3, 4  # exit codes, beside 0 done, 1 not done, 2 wrong arguments
 
@@ -145,8 +147,36 @@ def _show(given: Namespace) -> int:
     return 0
 
 
+def piece_file(words: str) -> Piece | None:
+    """The piece of a file; None where the words are no path.
+
+    Raises:
+        PieceFileError: the file can't be read, or is not whole.
+    """
+    path = Path(words)
+    return read_piece(path) if path.suffix or path.exists() else None
+
+
+def _draw(given: Namespace, kind: str) -> int:
+    """The solid or the drawing of one piece, from the book or a file."""
+    from long_ember.export import drawing_svg, solid_bytes  # loaded with the first of them
+
+    if len(given.pieces) != 1:
+        raise EmberError(f"A .{kind} holds one piece: name one, not {len(given.pieces)}.")
+    piece = piece_file(given.pieces[0])
+    if piece is None:
+        with book_of(given) as opened:
+            piece = opened.reader().piece(found_piece(opened, given.pieces[0]).id)
+    write_atomic(given.to, drawing_svg(piece) if kind == "svg" else solid_bytes(piece, kind))
+    _told(given, {"written": str(given.to)}, f"Written to {given.to}")
+    return 0
+
+
 def _export(given: Namespace) -> int:
     path: Path = given.to
+    kind = path.suffix.lower().removeprefix(".")
+    if kind in ("stl", "obj", "svg"):
+        return _draw(given, kind)
     wrapped = path.suffix.lower() == ".zip"
     with book_of(given) as opened:
         book = opened.reader()

@@ -57,8 +57,13 @@ def _parser() -> argparse.ArgumentParser:
     cut.add_argument("--seconds", type=float, default=5.0, help="how long to look for a cheaper plan, for each section")
     cut.add_argument("--csv", action="store_true", help="as a table, lengths in mm")
     out = command("export", "write pieces, a job, a table or the whole book to a file")
-    out.add_argument("pieces", nargs="*", help="ids or names; none for the whole book")
-    out.add_argument("--to", type=Path, required=True, help="a .json, a .zip (with photos), or a .csv with --table")
+    out.add_argument("pieces", nargs="*", help="ids or names, for a drawing or solid a piece file too; none for the whole book")
+    out.add_argument(
+        "--to",
+        type=Path,
+        required=True,
+        help="a .json, a .zip (with photos), a .csv with --table; of one piece its solid, .stl or .obj, or its drawing, .svg",
+    )
     out.add_argument("--job", help="a job with its pieces: id or name")
     out.add_argument("--table", choices=("rack", "price"), help="rack or prices as CSV")
     into = command("import", "bring in a piece, many, a whole book or a table; nothing is replaced unless you say so")

@@ -25,6 +25,7 @@ def _head(found: Answer, m: Measure) -> list[str]:
         f"{piece.name}: {piece.bar.label(m)}, {piece.steel.title.lower()}",
         f"Cut {m.length(r.cut)} (between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)})",
         f"Mass {m.mass(r.mass)} finished, {m.mass(r.stock_mass)} cut",
+        f"Finished {' x '.join(m.length(x) for x in found.over_all)} over all as drawn from the side: along, up, across",
     ]
     for zone in r.zones:
         lines.extend(f"  {zone.feature.title}: {line.show(m)}" for line in zone.feature.sum_lines(zone.place))
@@ -92,6 +93,7 @@ def plan_data(found: Answer) -> dict[str, Any]:
         "bare": r.bare,
         "mass": r.mass,
         "stock_mass": r.stock_mass,
+        "over_all": list(found.over_all),
         "zones": [{"feature": z.feature.title, "id": z.feature.id, "start": z.start, "end": z.end} for z in r.zones],
         "marks": [{"at": k.at, "kind": k.kind, "before": k.before, "after": k.after} for k in found.marks],
         "standing": [

@@ -6,9 +6,8 @@ import json
 import os
 import sys
 from argparse import Namespace
-from pathlib import Path
 
-from long_ember.cli.book import BUSY, COMMANDS, BusyError, book_of, found_piece, measure_of
+from long_ember.cli.book import BUSY, COMMANDS, BusyError, book_of, found_piece, measure_of, piece_file
 from long_ember.cli.cut import cut_command
 from long_ember.cli.plan import plan_data, plan_text
 from long_ember.cli.speak import complain, print_lines
@@ -16,7 +15,7 @@ from long_ember.document import answer
 from long_ember.errors import EmberError, fault_words
 from long_ember.learning import calibrated
 from long_ember.records import LogEntry, Shop
-from long_ember.storage import book_path, read_piece
+from long_ember.storage import book_path
 from long_ember.units import Measure
 
 __all__ = ["carry_out"]
@@ -46,10 +45,8 @@ def carry_out(given: Namespace) -> int:
 
 
 def _plan(given: Namespace) -> int:
-    path, book = Path(given.file), given.book or book_path()
-    shop, measure, piece, log = Shop(), Measure("in" if given.inch else "mm", ascii=True), None, list[LogEntry]()
-    if path.suffix or path.exists():
-        piece = read_piece(path)
+    book, piece = given.book or book_path(), piece_file(given.file)
+    shop, measure, log = Shop(), Measure("in" if given.inch else "mm", ascii=True), list[LogEntry]()
     if piece is None or book.exists():
         with book_of(given) as opened:
             shop, measure = opened.reader().shop or shop, measure_of(opened, given)

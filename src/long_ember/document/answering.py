@@ -8,6 +8,7 @@ from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
 from long_ember.features import Check, Piece
 from long_ember.frozen import dataclass
+from long_ember.geometry import over_all, piece_bodies
 from long_ember.heats import ForgeSettings, ForgingPlan, Heat, sequence
 from long_ember.stock import Mark, Reckoning, Zone, drawn_marks, marks
 
@@ -44,6 +45,11 @@ class Answer:
     def drawn_marks(self) -> tuple[Mark, ...]:
         """On the drawn bar, from the piece's datum end."""
         return drawn_marks(self.piece)
+
+    @cached_property
+    def over_all(self) -> tuple[float, float, float]:
+        """Size of the finished piece, as drawn from the side, mm: along, up, across."""
+        return over_all(piece_bodies(self.piece))
 
     def first_worked(self, feature_id: str) -> Heat | None:
         """The heat or cold step in which a feature is begun; None where nothing is done to it."""

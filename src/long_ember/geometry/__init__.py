@@ -1,6 +1,6 @@
 """Geometry: paths into points, features into figures and solids, stages of half-done work."""
 
-from long_ember.geometry.balancing import Balance, balance, together
+from long_ember.geometry.balancing import Balance, balance, over_all, together
 from long_ember.geometry.contact import Contact, contacts
 from long_ember.geometry.figures import Figure, Part, figure, level_bodies, level_poses, piece_bodies, piece_figure, seen_figure
 from long_ember.geometry.following import follow
@@ -13,5 +13,5 @@ from long_ember.geometry.tracing import Trace, trace
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "end_pose",
-    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "mesh", "partly", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned",
+    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "mesh", "over_all", "partly", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned",
 ]  # fmt: skip

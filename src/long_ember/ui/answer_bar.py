@@ -13,6 +13,7 @@ from long_ember.ui.drawing.paint import line_height, text_width, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.field_grid import FieldGrid
+from long_ember.units import say
 
 __all__ = ["AnswerBar", "SumSheet"]
 
@@ -144,7 +145,11 @@ class SumSheet(QFrame):
     def refresh(self) -> None:
         """The sum with its numbers; nothing to do while closed."""
         if self.isVisible():
-            lines = self._session.answer.reckoning.sum_lines()
+            answer = self._session.answer
+            lines = [
+                *answer.reckoning.sum_lines(),
+                say("Finished, over all, as drawn from the side: {} along, {} up, {} across", *answer.over_all),
+            ]
             self._lines.setText("\n".join(line.show(self._session.measure) for line in lines))
             self.adjustSize()
 
