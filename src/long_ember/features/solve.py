@@ -9,7 +9,7 @@ from typing import Any
 
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Feature, Place, stock_of
-from long_ember.fields import specs
+from long_ember.fields import Length, Number, specs
 
 __all__ = ["free_names", "root_of", "size_of", "solve_for", "with_size"]
 
@@ -19,12 +19,13 @@ _CLOSE = (0.0, -0.12, -0.07, -0.04, -0.02, -0.01, 0.01, 0.02, 0.04, 0.07, 0.12) 
 
 
 def free_names(feature: Feature) -> tuple[str, ...]:
-    """Fields that may be left free: lengths, and sections by their size."""
-    return tuple(name for name, spec in specs(feature).items() if spec.size(getattr(feature, name)) is not None)
+    """Fields that may be left free: lengths, and sections by their size; then angles, turns and other numbers."""
+    free = [(name, spec) for name, spec in specs(feature).items() if spec.size(getattr(feature, name)) is not None]
+    return tuple(name for name, _spec in sorted(free, key=lambda one: isinstance(one[1], Number) and not isinstance(one[1], Length)))
 
 
 def size_of(feature: Feature, name: str) -> float:
-    """A free field as one number, mm."""
+    """A free field as one number, in mm or its own unit."""
     return specs(feature)[name].size(getattr(feature, name)) or 0.0
 
 

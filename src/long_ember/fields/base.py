@@ -161,11 +161,11 @@ class Field:
         return None
 
     def size(self, value: Any) -> float | None:
-        """A size that may be left free, as one number, mm; None where it has none."""
+        """What may be left free, as one number in its own unit; None where it has none."""
         return None
 
     def with_size(self, value: Any, size: float) -> Any:
-        """The value with another size, mm."""
+        """The value with another size, in its own unit."""
         raise NotImplementedError
 
     def rename(self, value: Any, names: Mapping[str, str]) -> Any:

@@ -99,6 +99,14 @@ class Number(Field):
             raise EmberError("a comma could be a decimal or a thousand: write it with a point, or separate the columns by semicolons")
         return super().from_cell(text, unit, comma)
 
+    def size(self, value: Any) -> float | None:
+        """The number itself, in the units that the field has."""
+        return float(value)
+
+    def with_size(self, value: Any, size: float) -> Any:
+        """The number itself, in the units that the field has."""
+        return size
+
 
 class Count(Number):
     """A whole number."""
@@ -130,6 +138,10 @@ class Count(Number):
     def cell(self, value: Any, measure: Measure) -> str:
         """As it is shown."""
         return self.show(value, measure)
+
+    def size(self, value: Any) -> float | None:
+        """None: what would follow is seldom a whole number of units."""
+        return None
 
     def from_cell(self, text: str, unit: str, comma: bool) -> Any:
         """A whole number."""
@@ -188,6 +200,10 @@ class Facing(Angle):
         """A word or degrees."""
         word = text.strip().lower()
         return FACINGS[word] if word in FACINGS else super().parse(text, measure, thickness)
+
+    def size(self, value: Any) -> float | None:
+        """None: from a direction in degrees no bar follows."""
+        return None
 
     def mirrored(self, value: Any) -> Any:
         """To the other side."""
@@ -251,14 +267,6 @@ class Length(Number):
     def grown(self, value: Any, by: float) -> Any:
         """Longer."""
         return value + by
-
-    def size(self, value: Any) -> float | None:
-        """The length itself, mm."""
-        return float(value)
-
-    def with_size(self, value: Any, size: float) -> Any:
-        """The size itself."""
-        return size
 
 
 class Lengths(Field):

@@ -108,8 +108,8 @@ class FitBar(_Question):
         """Old and new value."""
         identity, name = self.free.currentData()
         old, new = (getattr(p.features[p.index(identity)], name) for p in (edit.before, edit.after))
-        m = self._session.measure
-        before, after = (v.label(m) if isinstance(v, Section) else m.length(v) for v in (old, new))
+        spec = specs(edit.after.features[edit.after.index(identity)])[name]
+        before, after = (spec.show(v, self._session.measure) for v in (old, new))
         return f"{self.free.currentText()} goes from {before} to {after}; scale, trim and parting are counted in."
 
 
