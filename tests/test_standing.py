@@ -322,3 +322,16 @@ class Whole(unittest.TestCase):
             self.assertAlmostEqual(reckon(edit.after).cut, reckon(OILSKIN).cut)
         if way == "round":
             self.assertEqual(turn_round(edit.after).after.standing, OILSKIN.standing)
+
+    def test_what_did_not_change_is_the_same_object_and_what_did_is_as_if_made_anew(self):
+        piece = piece_from_text(piece_to_text(OILSKIN))
+        before = dict(piece.shapes)
+        longer = replace(piece, features=(replace(piece.features[0], length=34.0), *piece.features[1:]))
+        for identity in ("twist", "hook", "curl"):
+            self.assertIs(dict(longer.shapes)[identity], before[identity])
+        for name, change in (("diameter", 4.0), ("sink", 8.0)):
+            standing = tuple(replace(s, feature=replace(s.feature, **{name: change})) if s.id == "hole" else s for s in piece.standing)
+            drilled = replace(piece, standing=standing)
+            anew = piece_from_text(piece_to_text(drilled))
+            self.assertEqual([s for _id, s in drilled.shapes], [s for _id, s in anew.shapes])
+            self.assertNotEqual(dict(drilled.shapes)["leaf"], before["leaf"])

@@ -19,6 +19,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["QT_QPA_UPDATE_IDLE_TIME"] = "0"  # Qt waits 5 ms before a repaint to gather more; that is not our work
@@ -34,7 +35,7 @@ from long_ember.choosing import Source, rank  # noqa: E402
 from long_ember.cutting import Problem, Rules, Supply, Wanted, cutting, fit  # noqa: E402
 from long_ember.demo import demo_files, demo_parcel  # noqa: E402
 from long_ember.document import answer  # noqa: E402
-from long_ember.features import KINDS, Piece  # noqa: E402
+from long_ember.features import KINDS, Feature, Piece, Standing  # noqa: E402
 from long_ember.geometry import Body, piece_bodies, piece_figure, turned  # noqa: E402
 from long_ember.heats import Packer, batch, planned, planning, sequence  # noqa: E402
 from long_ember.physics import ANVIL, Load, Slice, cooling, shares  # noqa: E402
@@ -94,6 +95,25 @@ PLAIN = ("run", "taper", "section-change", "upset", "bend", "hook", "curl", "scr
 def forty(kinds: Sequence[str] = tuple(KINDS)) -> Piece:
     """Forty features, every kind in turn."""
     return Piece(name="Forty features", features=tuple(KINDS[kinds[i % len(kinds)]](id=f"f{i}") for i in range(40)))
+
+
+def laid_on() -> Piece:
+    """Thirty features in a row, and ten bends, twists and holes laid on them."""
+
+    def made(kind: str, name: str, **sizes: Any) -> Feature:
+        return KINDS[kind](id=name, **sizes)
+
+    row = tuple(made(kind, f"{kind[0]}{i}", length=60.0) for i in range(15) for kind in ("section-change", "run"))
+    sizes: dict[str, dict[str, float]] = {
+        "bend": {"angle": 20.0, "radius": 10.0},
+        "twist": {"length": 40.0, "turns": 0.5},
+        "hole": {"diameter": 3.0},
+    }
+    standing = tuple(
+        Standing(feature=made(kind, f"laid{i}", **sizes[kind]), on=f"r{i + 2}", edge="A", at=15.0 if kind == "hole" else 8.0)
+        for i, kind in enumerate(("bend", "hole", "twist", "bend", "hole") * 2)
+    )
+    return Piece(name="Forty, ten of them laid on", bar=square(12), features=row, standing=standing)
 
 
 def report(name: str, seconds: list[float], goal: str = "") -> None:
@@ -391,7 +411,11 @@ def main() -> int:
     window.show()
     settle_memory(window)
     paints = Paints(window)
-    for words, opened, views in (("in a plane", forty(PLAIN), {"Shape": 0}), ("of every kind", piece, VIEWS)):
+    for words, opened, views in (
+        ("in a plane", forty(PLAIN), {"Shape": 0}),
+        ("of every kind", piece, VIEWS),
+        ("of which 10 laid on", laid_on(), VIEWS),
+    ):
         window.session.open(opened)
         window.session.select(opened.features[0].id)
         application.processEvents()

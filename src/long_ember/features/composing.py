@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
+from functools import partial
 
 from long_ember.errors import NoAnswer
 from long_ember.features.base import BendRule, Feature, Place, shape_of, stock_of
@@ -19,6 +20,8 @@ __all__ = ["Composition", "DrawnBar", "Laid", "Stand", "chain", "composed"]
 
 _ROUNDS = 60
 _HAIR = 1e-6  # mm
+_MOST_KEPT = 64  # parts remembered with what they were cut from
+_FINE = 9  # digits: what lies nearer is the same part, only moved along
 
 
 @dataclass(frozen=True)
@@ -228,7 +231,7 @@ def _stand(drawn: DrawnBar, one: Standing, done: dict[str, Stand], rule: BendRul
             "Make it smaller, begin it nearer, or lengthen what it stands on.", one.id,
         )  # fmt: skip
     host = drawn.host(middle)
-    place = Place(found_section(drawn.blend(middle)), True, True, rule)  # what is bent first leaves the end outside it free
+    place = _place(one, "_place", found_section(drawn.blend(middle)), True, rule)  # what is bent first leaves the end outside it free
     return Stand(one, max(low, 0.0), min(high, drawn.length), place, host)
 
 
@@ -251,11 +254,19 @@ def _covered(drawn: DrawnBar, one: Standing, at: float, sign: int, rule: BendRul
     covered = 0.0
     for _ in range(_ROUNDS):
         middle = min(max(at + sign * covered / 2, 0.0), drawn.length)
-        found = stock_of(one.stood, Place(found_section(drawn.blend(middle)), rule=rule))
+        found = stock_of(one.stood, _place(one, "_trial", found_section(drawn.blend(middle)), False, rule))
         if abs(found - covered) < 1e-10:
             break
         covered = found
     return (at, at + covered) if sign > 0 else (at - covered, at)
+
+
+def _place(one: Standing, name: str, section: Section, free: bool, rule: BendRule) -> Place:
+    """The same object as before where it is the same place: what is remembered of a feature goes by that."""
+    kept: Place | None = one.__dict__.get(name)
+    if kept is None or kept.bar != section or kept.rule != rule:
+        kept = one.__dict__[name] = Place(section, free, free, rule)
+    return kept
 
 
 def _apart(drawn: DrawnBar, forms: Iterable[Stand], titles: dict[str, str]) -> None:
@@ -320,14 +331,11 @@ def chain(drawn: DrawnBar, forms: Sequence[Laid], works: Sequence[tuple[Stand, f
             start, end = max(low, a), min(high, b)
             if end - start <= _HAIR:
                 continue
-            part = shape
-            if end - start < b - a - _HAIR:
-                kept = (replace(v, centre=v.centre + a - start) for v in shape.voids if start < a + v.centre < end)
-                part = Shape(drawn.spans(start, end), (Straight(end - start),), tuple(kept))
-            for work in [w for w in left if start - _HAIR <= w[1] <= end + _HAIR]:
+            here = [w for w in left if start - _HAIR <= w[1] <= end + _HAIR]
+            for work in here:
                 left.remove(work)
-                part = _pierced(part, work[0], work[1] - start)
-            found.append((identity, part))
+            key = (round(start - a, _FINE), round(end - a, _FINE), *((id(w.standing), round(x - a, _FINE)) for w, x in here))
+            found.append((identity, _kept(shape, key, here, partial(_part, shape, a, start, end, here))))
 
     at = 0.0
     for form in forms:
@@ -341,7 +349,39 @@ def chain(drawn: DrawnBar, forms: Sequence[Laid], works: Sequence[tuple[Stand, f
     return found
 
 
+def _kept(shape: Shape, key: tuple[object, ...], held: object, make: Callable[[], Shape]) -> Shape:
+    """A part that was made before of the same shape: what is drawn of it stays with it. What `key` knows by identity is held with it."""
+    store: dict[tuple[object, ...], tuple[Shape, object]] = shape.__dict__.setdefault("_parts", {})
+    if key not in store:
+        if len(store) >= _MOST_KEPT:
+            store.clear()
+        store[key] = make(), held
+    return store[key][0]
+
+
+def _part(shape: Shape, a: float, start: float, end: float, works: Sequence[tuple[Stand, float]]) -> Shape:
+    """A straight stretch of a feature that begins at `a` on the drawn bar, with what pierces it."""
+    part = shape
+    if end - start < shape.length - _HAIR:
+        voids = (replace(v, centre=v.centre + a - start) for v in shape.voids if start < a + v.centre < end)
+        part = Shape(tuple(_cut(shape.spans, start - a, end - a)), (Straight(end - start),), tuple(voids))
+    for work, middle in works:
+        part = _pierced(part, work, middle - start)
+    return part
+
+
 def _bent(drawn: DrawnBar, form: Laid) -> Shape:
+    """The covered bar along the form's own line, as it was bent before where nothing under it has changed."""
+    under = [
+        (shape, round(max(form.start - a, 0.0), _FINE), round(min(form.end, b) - a, _FINE))
+        for (_identity, shape), a, b in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False)
+        if a < form.end - _HAIR and b > form.start + _HAIR
+    ]
+    key = (form.path, form.turns, *((id(shape), low, high) for shape, low, high in under))
+    return _kept(under[0][0], key, under, partial(_bend, drawn, form))
+
+
+def _bend(drawn: DrawnBar, form: Laid) -> Shape:
     """The covered bar along the form's own line, thinned or swelled so that its steel is kept."""
     covered = form.end - form.start
     long = math.fsum(segment.length for segment in form.path) / covered
