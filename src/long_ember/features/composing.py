@@ -277,13 +277,14 @@ def _apart(drawn: DrawnBar, forms: Iterable[Stand], titles: dict[str, str]) -> N
             raise NoAnswer(f"{other} and {one.lower()} cover the same bar: {before.end - stand.start:.1f} mm are missing between them.",
                            "Move one of them along, or make it smaller.", stand.standing.id)  # fmt: skip
         for (identity, shape), low, high in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False):
+            if low >= stand.end - _HAIR or high <= stand.start + _HAIR:
+                continue
             bent = not all(isinstance(segment, Straight) for segment in shape.path)
-            if (bent or shape.branches) and low < stand.end - _HAIR and high > stand.start + _HAIR:
+            if bent or shape.branches:
                 what = "is bent already" if bent else "branches there"
                 raise NoAnswer(f"{stand.standing.feature.title} would lie on the {titles[identity].lower()}, which {what}.",
                                "Let it stand beside it.", stand.standing.id)  # fmt: skip
-            at = [low + void.centre for void in shape.voids]
-            if any(stand.start < x < stand.end for x in at):
+            if any(stand.start < low + void.centre < stand.end for void in shape.voids):
                 raise NoAnswer(f"{stand.standing.feature.title} would bend the {titles[identity].lower()}.", "Let it stand beside it.",
                                stand.standing.id)  # fmt: skip
         before = stand

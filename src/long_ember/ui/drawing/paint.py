@@ -100,9 +100,8 @@ def straight_profile(spans: Sequence[Span], x: float, middle: float, along: floa
     """
     top, low = list[QPointF](), list[QPointF]()
     for span in spans:
-        for share in (0.0, 0.25, 0.5, 0.75, 1.0):
-            half = max(span.start.toward(span.end, share).t * across / 2, 1.5)
-            at = x + share * span.length * along
+        for thick, at in ((span.start.t, x), (span.end.t, x + span.length * along)):
+            half = max(thick * across / 2, 1.5)
             top.append(QPointF(at, middle - half))
             low.append(QPointF(at, middle + half))
         x += span.length * along
