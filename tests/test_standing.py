@@ -10,12 +10,14 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 from scipy.optimize import brentq
 
+from long_ember.assemblies import meeting_places
+from long_ember.assemblies.joining import _anchor, part_model
 from long_ember.document import answer, give_own_bar, lay_down, lay_on, lays_on, make_mate, measure_from, remove, scaled, turn_round
 from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Piece, Standing
 from long_ember.features.bend import bend_factor
 from long_ember.features.shape import Straight
-from long_ember.geometry import DONE, UNDONE, piece_bodies
+from long_ember.geometry import DONE, UNDONE, Pose, piece_bodies
 from long_ember.heats import moment, staged
 from long_ember.sections import flat, round_, square
 from long_ember.stock import reckon
@@ -190,9 +192,9 @@ class Refused(unittest.TestCase):
         return caught.exception
 
     def test_each_by_name_with_what_is_missing(self):
-        self.assertIn("3.1 mm are missing", self.said(on(CURL), on(HOOK, 20.0)).reason)
+        self.assertIn("3.1 mm (0.12 in) are missing", self.said(on(CURL), on(HOOK, 20.0)).reason)
         self.assertIn("past the end", self.said(on(HOOK, 190.0)).reason)
-        self.assertIn("begin 20.0 mm past", self.said(on(HOOK, 220.0)).reason)
+        self.assertIn("begin 20.0 mm (0.79 in) past", self.said(on(HOOK, 220.0)).reason)
         self.assertIn("is not there", self.said(on(HOOK, 5.0, "nobody")).reason)
         self.assertIn("circle", self.said(on(CURL, 1.0, "hook"), on(HOOK, 1.0, "curl")).reason)
         self.assertIn("takes bar of its own", self.said(on(make("upset"), 5.0)).reason)
@@ -335,3 +337,18 @@ class Whole(unittest.TestCase):
             anew = piece_from_text(piece_to_text(drilled))
             self.assertEqual([s for _id, s in drilled.shapes], [s for _id, s in anew.shapes])
             self.assertNotEqual(dict(drilled.shapes)["leaf"], before["leaf"])
+
+    def test_a_laid_on_hole_is_a_place_to_join_and_its_pin_stands_in_it(self):
+        taper = on(
+            make("bend", "early", angle=90.0, radius=10.0), 5.0, "run", "A"
+        )  # the run comes in two parts: places are not counted by the row
+        bare = Piece(bar=square(12), features=(make("run", length=60.0), make("section-change", "boss", section=flat(20, 8), length=40.0)))
+        for standing in ((), (taper,)):
+            piece = replace(bare, standing=(*standing, on(make("hole", diameter=8.0), 5.0, "boss", "middle")))
+            self.assertEqual(meeting_places(piece, "hole"), ("boss",))
+            model = part_model(piece, "")
+            pose = _anchor(model, "boss", "hole").pose
+            index = next(i for i, (identity, _s) in enumerate(model.shapes) if identity == "boss")
+            want = model.poses[index].then(Pose(np.array([25.0, 0.0, 0.0]), np.eye(3))).at
+            self.assertTrue(np.allclose(pose.at, want), standing)
+        self.assertIn("early", meeting_places(piece, "ring"))

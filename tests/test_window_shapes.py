@@ -203,7 +203,9 @@ class Limbs(WindowCase):
         self.assertEqual((field.text(), self.session.document.undo_title), ("1 shape…", "Change split upper tine"))
         long = LimbDialog(self.session, field.address, limb_view)
         for _ in range(3):
-            self.click(long.view.palette_buttons["twist"], QPointF(20, 20), SHIFT)
+            self.click(long.view.palette_buttons["twist"], QPointF(20, 20))
+        self.assertTrue(long.view.inspector.switch.isHidden())  # nothing is laid on a limb, where it would be lost
+        self.assertEqual((len(long.bench.piece.features), long.bench.piece.standing), (4, ()))
         self.assertFalse(long.put())
         self.assertIn("too short", long.message.text())
         self.window.commands.run("edit.undo")
@@ -282,6 +284,23 @@ class LaidOn(WindowCase):
         self.assertEqual(self.session.selection, hook)
         QTest.keyClick(row, KEY.Key_Delete)
         self.assertEqual([s.id for s in self.session.piece.standing], [bend])
+
+    def test_a_hole_is_dragged_past_the_middle_it_is_measured_from(self):
+        hole = self.press("hole")
+        row = self.window.shape.standing
+        middle = self.session.piece.composition.stand(hole).middle
+        at = row.card_rect(0).center().toPoint()
+        QTest.mousePress(row, LEFT, pos=at)
+        for x in (-20, -30, -60):
+            QTest.mouseMove(row, at + QPoint(x, 0))
+        self.assertEqual(self.session.piece.stands(hole).along, "A")
+        self.assertLess(self.session.piece.composition.stand(hole).middle, middle - 5)
+        QTest.mouseMove(row, at + QPoint(30, 0))
+        QTest.mouseRelease(row, LEFT, pos=at + QPoint(30, 0))
+        self.assertEqual(self.session.piece.stands(hole).along, "B")
+        self.assertGreater(self.session.piece.composition.stand(hole).middle, middle + 2)
+        self.window.commands.run("edit.undo")  # one step, there and back
+        self.assertEqual(self.session.piece.composition.stand(hole).middle, middle)
 
     def test_the_drawing_shows_the_drawn_bar_and_every_screen_the_piece(self):
         hook = self.press("hook")

@@ -11,7 +11,7 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.errors import EmberError, NoAnswer
-from long_ember.features import Arc, Feature, Helix, Piece, Shape, Span, Spiral, Straight, shape_of
+from long_ember.features import Arc, Feature, Helix, Piece, Shape, Span, Spiral, Straight
 from long_ember.frozen import dataclass
 from long_ember.geometry import Balance, Body, Pose, balance, bodies, end_pose, frames, level_poses, mesh, together
 from long_ember.records.assembly import LETTERS, ROLES, Assembly, Join
@@ -87,28 +87,29 @@ def part_model(piece: Piece, side: str) -> PartModel:
 
 
 def meeting_places(piece: Piece, role: str) -> tuple[str, ...]:
-    """Ids of features that can be a role: hole, pin, ring or crown."""
-    found = []
-    for i, feature in enumerate(piece.features):
-        shape = shape_of(feature, piece.place(i))
-        bent = [s for s in shape.path if isinstance(s, (Arc, Helix, Spiral))]
-        fits = {
-            "hole": bool(shape.voids),
-            "pin": len(shape.path) == 1 and isinstance(shape.path[0], Straight) and not shape.voids and not shape.branches,
-            "ring": bool(bent),
-            "eye": bool(bent or shape.voids),
-            "crown": bool(bent) or (len(shape.path) == 1 and isinstance(shape.path[0], Straight) and not shape.voids),
-        }[role]
-        if fits:
-            found.append(feature.id)
-    return tuple(found)
+    """Ids of features that can be a role: hole, pin, ring or crown; those that are laid on too, and what a hole is laid on."""
+    return tuple(dict.fromkeys(identity for identity, shape in piece.shapes if _fits(shape, role)))
+
+
+def _fits(shape: Shape, role: str) -> bool:
+    bent = any(isinstance(s, (Arc, Helix, Spiral)) for s in shape.path)
+    straight = len(shape.path) == 1 and isinstance(shape.path[0], Straight) and not shape.voids
+    return {
+        "hole": bool(shape.voids),
+        "pin": straight and not shape.branches,
+        "ring": bent,
+        "eye": bent or bool(shape.voids),
+        "crown": bent or straight,
+    }[role]
 
 
 def _anchor(part: PartModel, feature_id: str, role: str) -> Anchor:
-    index = part.piece.index(feature_id)
-    if index < 0 or feature_id not in meeting_places(part.piece, role):
+    """The first part of a feature that can be the role: a form laid on it may have cut it in several."""
+    feature = part.piece.feature(feature_id)
+    index = next((i for i, (identity, shape) in enumerate(part.shapes) if identity == feature_id and _fits(shape, role)), -1)
+    if feature is None or index < 0:
         raise NoAnswer(f"{part.piece.name} has nothing there to be joined.", "Choose the place anew.")
-    feature, shape, base = part.piece.features[index], part.shapes[index][1], part.poses[index]
+    shape, base = part.shapes[index][1], part.poses[index]
     if role == "hole" or (role == "eye" and shape.voids):
         return _hole(feature, shape, base)
     if role == "pin":

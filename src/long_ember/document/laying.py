@@ -10,7 +10,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Composition, Feature, Outer, Piece, Run, Stand, Standing
 from long_ember.fields import specs
 
-__all__ = ["change_standing", "give_own_bar", "lay_down", "lay_on", "lays_on", "measure_from", "remove", "without_landmark"]
+__all__ = ["change_standing", "give_own_bar", "lay_down", "lay_on", "lays_on", "measure_from", "move_along", "remove", "without_landmark"]
 
 _TOUCHING = 1e-6  # mm
 
@@ -72,6 +72,24 @@ def change_standing(piece: Piece, feature_id: str, name: str, value: Any, *, ges
     return Edit(f"Change {standing.feature.title.lower()} {spec.label.lower()}", piece, after, feature_id, gesture)
 
 
+def move_along(piece: Piece, feature_id: str, at: float, *, gesture: str = "") -> Edit:
+    """Move what stands on the drawn bar, as in dragging; a work may pass its landmark, a form stops there.
+
+    Args:
+        piece: as it is.
+        feature_id: of what stands.
+        at: mm from the landmark in the direction that it goes, less than 0 on its other side.
+        gesture: of the dragging.
+    """
+    standing, _stand = _of(piece, feature_id)
+    along = standing.along
+    if at < 0 and standing.feature.stands == "work":
+        at, along = -at, "A" if along == "B" else "B"
+    made = replace(standing, at=max(at, 0.0), along=along)
+    after = checked(replace(piece, standing=tuple(made if s.id == feature_id else s for s in piece.standing)))
+    return Edit(f"Move {standing.feature.title.lower()} along", piece, after, feature_id, gesture)
+
+
 def measure_from(piece: Piece, feature_id: str, on: str, edge: str) -> Edit:
     """Measure what stands on the drawn bar from somewhere else; it stays where it is.
 
@@ -108,7 +126,7 @@ def remove(piece: Piece, feature_id: str) -> Edit:
     near = rest[min(index, len(rest) - 1)].id if rest else ""
     after, told = replace(piece, features=rest), ""
     if piece.standing:
-        after, told = without_landmark(after if rest else replace(after, standing=()), piece, feature_id)
+        after, told = without_landmark(after, piece, feature_id) if rest else (replace(after, standing=()), " and what stands on it")
     return Edit(f"Remove {piece.features[index].title.lower()}{told}", piece, checked(after), near)
 
 

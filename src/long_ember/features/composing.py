@@ -14,7 +14,7 @@ from long_ember.features.shape import Segment, Shape, Span, Straight, Void
 from long_ember.features.standing import Standing
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, found_section
-from long_ember.units import Line, say
+from long_ember.units import MM_PER, Line, say
 
 __all__ = ["Composition", "DrawnBar", "Laid", "Stand", "chain", "composed"]
 
@@ -217,7 +217,7 @@ def _stand(drawn: DrawnBar, one: Standing, done: dict[str, Stand], rule: BendRul
     if not -_HAIR <= at <= drawn.length + _HAIR:
         over = -at if at < 0 else at - drawn.length
         raise NoAnswer(
-            f"{title} would begin {over:.1f} mm past the end of the drawn bar.", "Measure it from another place, or nearer.", one.id
+            f"{title} would begin {_both(over)} past the end of the drawn bar.", "Measure it from another place, or nearer.", one.id
         )
     if feature.stands == "work":
         low, high = at - feature.mouth / 2, at + feature.mouth / 2
@@ -227,7 +227,7 @@ def _stand(drawn: DrawnBar, one: Standing, done: dict[str, Stand], rule: BendRul
     if low < -_HAIR or high > drawn.length + _HAIR:
         over = max(-low, high - drawn.length)
         raise NoAnswer(
-            f"{title} reaches {over:.1f} mm past the end of the drawn bar, which is {drawn.length:.1f} mm long.",
+            f"{title} reaches {_both(over)} past the end of the drawn bar, which is {_both(drawn.length)} long.",
             "Make it smaller, begin it nearer, or lengthen what it stands on.", one.id,
         )  # fmt: skip
     host = drawn.host(middle)
@@ -274,7 +274,7 @@ def _apart(drawn: DrawnBar, forms: Iterable[Stand], titles: dict[str, str]) -> N
     for stand in forms:
         if before is not None and stand.start < before.end - 1e-4:
             one, other = before.standing.feature.title, stand.standing.feature.title
-            raise NoAnswer(f"{other} and {one.lower()} cover the same bar: {before.end - stand.start:.1f} mm are missing between them.",
+            raise NoAnswer(f"{other} and {one.lower()} cover the same bar: {_both(before.end - stand.start)} are missing between them.",
                            "Move one of them along, or make it smaller.", stand.standing.id)  # fmt: skip
         for (identity, shape), low, high in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False):
             if low >= stand.end - _HAIR or high <= stand.start + _HAIR:
@@ -345,7 +345,7 @@ def chain(drawn: DrawnBar, forms: Sequence[Laid], works: Sequence[tuple[Stand, f
         at = form.end
     straight(at, drawn.length)
     for work, middle in left:
-        raise NoAnswer(f"{work.standing.feature.title} lies {middle:.1f} mm from end A, where the bar is bent and no tool lies flat.",
+        raise NoAnswer(f"{work.standing.feature.title} lies {_both(middle)} from end A, where the bar is bent and no tool lies flat.",
                        "Let it stand beside the bend.", work.standing.id)  # fmt: skip
     return found
 
@@ -425,6 +425,11 @@ def _swollen(spans: tuple[Span, ...], at: float, void: Void, volume: float) -> t
 
     each = math.fsum(s.volume for s in risen(1.0)) - math.fsum(s.volume for s in spans)  # it grows in proportion
     return risen(volume / each)
+
+
+def _both(length: float) -> str:
+    """A length in an error, whose words are made before anybody says in which units they are read."""
+    return f"{length:.1f} mm ({length / MM_PER['in']:.2f} in)"
 
 
 def _wider(blend: Blend, axis: str, by: float) -> Blend:

@@ -148,8 +148,9 @@ class AssemblyForm(QWidget):
             piece = self._pieces.get(part.piece)
             if piece is not None:
                 for identity in meeting_places(piece, role):
-                    at = piece.index(identity)
-                    found.append((f"{letter}: {piece.features[at].title} {at + 1}", f"{letter}.{identity}"))
+                    feature, at = piece.feature(identity), piece.index(identity)
+                    assert feature is not None, identity
+                    found.append((f"{letter}: {feature.title} {at + 1 if at >= 0 else 'laid on'}", f"{letter}.{identity}"))
         return found
 
     def _join(self, index: int, join: Join) -> None:

@@ -80,6 +80,7 @@ class LimbDialog(AskingDialog):
         )
         plain = replace(piece.allowances, scale=0.0, trim=0.0)
         self.bench = Session(session.loop, replace(piece, allowances=plain), session.settings, session.shop)
+        self.bench.row_only = True
         self.view = make_view(self.bench)
         head = QLabel(f"{label}: end A is its tip, end B joins the piece. From {piece.bar.label(session.measure)}.")
         head.setFont(font(18, 500))

@@ -9,8 +9,8 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import change_standing, remove
-from long_ember.features import Stand
+from long_ember.document import move_along, remove
+from long_ember.features import Stand, Standing
 from long_ember.ui.drawing.paint import text_box
 from long_ember.ui.shape.cards import FLAT_HEIGHT, Card, card_picture
 from long_ember.ui.style.fonts import font
@@ -30,7 +30,8 @@ class StandingRow(QWidget):
         super().__init__()
         self._session = session
         self._press: QPointF | None = None
-        self._from, self._gesture = 0.0, ""
+        self._from: Standing | None = None
+        self._gesture = ""
         self.setFixedHeight(FLAT_HEIGHT)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("What stands on the drawn bar, from end A to end B")
@@ -63,6 +64,7 @@ class StandingRow(QWidget):
         text_box(painter, "On the", QPointF(_LABEL / 2, 19), font(15, 500), theme, role="muted", back=False)
         text_box(painter, "drawn bar", QPointF(_LABEL / 2, 38), font(15, 500), theme, role="muted", back=False)
         warned = {z.feature.id for z, c in session.answer.checks if z is not None and c.level != "note"}
+        warned.update(i for c in session.contacts for i in (c.first, c.second))
         m = session.measure
         for i, stand in enumerate(self.stands):
             feature, rect = stand.feature, self.card_rect(i)
@@ -84,16 +86,16 @@ class StandingRow(QWidget):
         if index >= 0:
             stand = self.stands[index]
             self._session.select(stand.standing.id)
-            self._press, self._from, self._gesture = event.position(), stand.standing.at, f"along {next(_numbers)}"
+            self._press, self._from, self._gesture = event.position(), stand.standing, f"along {next(_numbers)}"
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """The whole row is as long as the drawn bar."""
-        standing = self._session.piece.stands(self._session.selection)
-        if self._press is None or standing is None or abs(event.position().x() - self._press.x()) < _START:
+        start = self._from
+        if self._press is None or start is None or abs(event.position().x() - self._press.x()) < _START:
             return
         mm = self._session.piece.composition.drawn.length / max(self.width() - _LABEL, 1)
-        by = (event.position().x() - self._press.x()) * mm * (1 if standing.along == "B" else -1)
-        self._move(standing.id, self._from + by)
+        by = (event.position().x() - self._press.x()) * mm
+        self._move(start, round(by * 2) / 2)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """It stays where it was let go."""
@@ -108,7 +110,7 @@ class StandingRow(QWidget):
         standing = session.piece.stands(session.selection)
         if step and standing is not None and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self._gesture = ""
-            self._move(standing.id, standing.at + step * (1 if standing.along == "B" else -1))
+            self._move(standing, step)
         elif step and ids:
             at = ids.index(session.selection) + step if session.selection in ids else 0
             session.select(ids[max(0, min(at, len(ids) - 1))])
@@ -117,6 +119,9 @@ class StandingRow(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def _move(self, identity: str, at: float) -> None:
-        value = max(round(at * 2) / 2, 0.0)
-        self._session.attempt(lambda piece: change_standing(piece, identity, "at", value, gesture=self._gesture))
+    def _move(self, start: Standing, by: float) -> None:
+        """So many mm toward B from where it stood when that began; it may have passed its landmark since."""
+        now = self._session.piece.stands(start.id)
+        if now is not None:
+            at = start.at * (1 if start.along == now.along else -1) + by * (1 if now.along == "B" else -1)
+            self._session.attempt(lambda piece: move_along(piece, start.id, at, gesture=self._gesture))
