@@ -23,6 +23,7 @@ from long_ember.sections import flat, round_, square
 from long_ember.stock import reckon
 from long_ember.storage import piece_from_text
 from long_ember.storage.piece_file import piece_to_text
+from long_ember.units import Measure
 
 BARE = Allowances(scale=0.0, trim=0.0)
 
@@ -286,6 +287,17 @@ class Whole(unittest.TestCase):
         self.assertAlmostEqual(before.start, after.start, places=4)
         edit = remove(OILSKIN, "leaf")
         self.assertEqual({s.on for s in edit.after.standing}, {"A", "run", "B", "curl"})
+
+    def test_the_sum_ends_in_what_is_covered_and_speaks_of_no_bar(self):
+        m = Measure()
+        lip = tapered(on(make("hook", inside=30.0, sweep=120.0, lip=10.0)))
+        twist = tapered(on(make("twist", length=20.0, turns=0.5), 10.0, "run", "A"))
+        for piece, words in ((lip, "With the lip: "), (twist, "Expected 35 % of it: ")):
+            (stand,) = piece.composition.stands
+            lines = [line.show(m) for line in stand.lines]
+            self.assertIn(m.length(stand.covered), lines[-1] if piece is lip else lines[1])
+            self.assertTrue(lines[-1].startswith(words), lines)
+            self.assertFalse([line for line in lines if " of bar" in line or line.startswith(("Stock", "Steel"))])
 
     def test_measured_from_elsewhere_it_stays_where_it_is(self):
         before = OILSKIN.composition.stand("hole").middle

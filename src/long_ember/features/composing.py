@@ -20,6 +20,7 @@ __all__ = ["Composition", "DrawnBar", "Laid", "Stand", "chain", "composed"]
 
 _ROUNDS = 60
 _HAIR = 1e-6  # mm
+_OF_BAR = ("Stock:", "Steel:")  # lines of a sum that speak of the bar that a feature takes
 _MOST_KEPT = 64  # parts remembered with what they were cut from
 _FINE = 9  # digits: what lies nearer is the same part, only moved along
 
@@ -54,13 +55,14 @@ class Stand:
 
     @property
     def lines(self) -> tuple[Line, ...]:
-        """Where it stands and what it covers, then the sum of its own length."""
+        """Where it stands and what it covers, then the sum of its own length; nothing of the bar, since it takes none."""
+        own = [line for line in self.feature.sum_lines(self.place) if not line.text.startswith(_OF_BAR)]
         if self.standing.feature.stands == "work":
             text = "On the drawn bar: its middle {} from end A, where the bar is {} by {}"
-            return (say(text, self.middle, self.place.bar.blend.w, self.place.bar.blend.t), *self.feature.sum_lines(self.place)[:-1])
+            return (say(text, self.middle, self.place.bar.blend.w, self.place.bar.blend.t), *own)
         text = "On the drawn bar: {} to {} from end A, {} of it, {} by {} in the middle; no bar of its own"
         first = say(text, self.start, self.end, self.covered, self.place.bar.blend.w, self.place.bar.blend.t)
-        return first, *self.feature.sum_lines(self.place)[:1]
+        return first, *own
 
     @property
     def middle(self) -> float:

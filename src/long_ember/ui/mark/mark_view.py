@@ -69,7 +69,7 @@ class _Board(QWidget):
         self._tables = (first,)
         if answer.drawn_marks:
             heads = (end, "From last mark", "Measures hot", "Mark", "For")
-            title = "The drawn bar, straight still: marked cold, before it is bent"
+            title = "The drawn bar, straight still: marked cold, before it is bent or twisted"
             self._tables += (_Table(first.bottom + 20, title, heads, answer.drawn_marks, paint_drawn),)
         self.setMinimumSize(QSize(1000, int(self._tables[-1].bottom)))
         self.update()
