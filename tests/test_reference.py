@@ -12,6 +12,7 @@ from scipy.integrate import dblquad, quad
 from long_ember.features import KINDS, BendRule, Place, Shape, Span, bend, curves, shape_of, stock_of, twist
 from long_ember.features.curves import spiral_length, spiral_points, turn_gap
 from long_ember.features.shape import hole_volume
+from long_ember.features.turning import bend_factor
 from long_ember.features.twist import stock_before_twist, twisted_length
 from long_ember.sections import Blend, flat, round_, square
 
@@ -53,7 +54,7 @@ class CheckValues(unittest.TestCase):
         self.assertAlmostEqual(stock("bend", square(12), radius=24.0), math.pi / 2 * 30)
         self.assertAlmostEqual(stock("bend", square(12), corner="sharp"), 12.0)  # legs a + b − t, both a thickness long
         self.assertAlmostEqual(stock("eye", round_(10), inside=60.0), math.pi * 70)
-        self.assertEqual(bend.bend_factor(BendRule(), 0, 12), 0.33)
+        self.assertEqual(bend_factor(BendRule(), 0, 12), 0.33)
         inside = bend.Bend(id="x", angle=90.0, radius=5.0).developed(Place(square(12), rule=BendRule("inside")))
         self.assertAlmostEqual(inside, math.pi / 2 * 5 + 12)  # the inside length and one thickness for the right angle
 

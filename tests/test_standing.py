@@ -15,8 +15,8 @@ from long_ember.assemblies.joining import _anchor, part_model
 from long_ember.document import answer, give_own_bar, lay_down, lay_on, lays_on, make_mate, measure_from, remove, scaled, turn_round
 from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Piece, Standing
-from long_ember.features.bend import bend_factor
 from long_ember.features.shape import Straight
+from long_ember.features.turning import bend_factor
 from long_ember.geometry import DONE, UNDONE, Pose, piece_bodies
 from long_ember.heats import moment, staged
 from long_ember.sections import flat, round_, square

@@ -12,7 +12,7 @@ from long_ember.blanks.base import Blank, Outline, round_edge, slit
 from long_ember.errors import NoAnswer
 from long_ember.features import Check
 from long_ember.features.base import USUAL_RULE
-from long_ember.features.bend import bend_factor
+from long_ember.features.turning import bend_factor
 from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
 

@@ -53,12 +53,21 @@ USUAL_RULE = BendRule()
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """Where a feature stands: the bar it is forged from, whether it is at an end, the bend rule in force."""
+    """Where a feature stands.
+
+    Args:
+        bar: it is forged from; for what is laid on the drawn bar, the section at the middle of what it covers.
+        first: nothing stands outside it toward A.
+        last: nothing toward B.
+        rule: for bends, in force.
+        ends: of what is laid on: sections where it begins and ends, from A to B; None for what takes its own bar.
+    """
 
     bar: Section
     first: bool = False
     last: bool = False
     rule: BendRule = USUAL_RULE
+    ends: tuple[Blend, Blend] | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,49 +8,21 @@ from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import BendRule, Check, Feature, Operation, Outer, Place, span_sum
+from long_ember.features.base import Check, Feature, Operation, Outer, Place, span_sum
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
+from long_ember.features.turning import Depth, bend_range, bent, depth, developed_line, mean_depth, on_arc
 from long_ember.fields import facing_words
 from long_ember.frozen import dataclass
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Bend", "Hook", "bend_factor", "draw_tip"]
-
-
-def bend_factor(rule: BendRule, inside: float, thickness: float) -> float:
-    """k in: developed length = angle·(inside radius + k·thickness).
-
-    Args:
-        rule: k-factor (0.5 from R = 2t, falling linearly to 0.33 at R = 0), centreline (0.5 always),
-            inside (inside lengths plus one thickness a right angle: k = 2/π), or what a test piece told.
-        inside: inside radius R, mm.
-        thickness: t in the plane of the bend, mm.
-
-    >>> bend_factor(BendRule('k-factor'), 24, 12)
-    0.5
-    """
-    if rule.measured is not None:
-        return rule.measured
-    if rule.school == "inside":
-        return 2 / math.pi
-    if rule.school == "centreline":
-        return 0.5
-    return 0.33 + 0.17 * min(inside / (2 * thickness), 1.0)
+__all__ = ["Bend", "Hook", "draw_tip"]
 
 
 def draw_tip(tip: Section, over: float) -> Operation:
     """The drawing that a tapered hook, scroll or eye needs before it is turned."""
     line = say(f"Draw the end to {tip.shape} {{}} over {{}}.", tip.thickness, over)
     return Operation("draw", line, "section", "draw", 850, ("hammer", "anvil", "callipers"))
-
-
-def developed_line(sweep: float, inside: float, thickness: float, place: Place, result: float) -> Line:
-    """The developed length of a round bend as a sum."""
-    k = bend_factor(place.rule, inside, thickness)
-    text = "Developed: {} × 3.1416/180 × ({} + {}·{}) = {}"
-    values = (Quantity(sweep, "number"), Quantity(inside, "decimal"), Quantity(k, "number"), Quantity(thickness, "decimal"))
-    return say(text, *values, result)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -75,37 +47,29 @@ class Bend(Feature):
 
     def depth(self, place: Place) -> float:
         """Thickness in the plane of the bend, mm: the width when a flat is bent on edge."""
-        return place.bar.blend.across(math.radians(self.facing))
+        return depth(place.bar.blend, self.facing).whole
 
     def developed(self, place: Place) -> float:
         """Stock the bend uses, mm."""
-        t = self.depth(place)
+        deep = depth(place.bar.blend, self.facing)
         if self.corner != "round":
-            return t  # outside legs a + b − t, with a = b = t taken into this zone
-        return math.radians(self.angle) * (self.radius + bend_factor(place.rule, self.radius, t) * t)
+            return deep.whole  # outside legs a + b − t, with a = b = t taken into this zone
+        return on_arc(math.radians(self.angle), self.radius, deep, place.rule)
 
     def shape(self, place: Place) -> Shape:
         """An arc, thinned or swelled so that its steel is what the bend rule says; or a square corner."""
-        t, bar, turn, facing = self.depth(place), place.bar.blend, math.radians(self.angle), math.radians(self.facing)
+        bar, turn, facing = place.bar.blend, math.radians(self.angle), math.radians(self.facing)
+        t, inner = depth(bar, self.facing)
         if self.corner != "round":
             if self.angle != 90:
                 raise NoAnswer("A sharp corner is reckoned at 90° only.", "Set the angle to 90, or choose a round corner.")
             span = Span(t, bar, bar)
             return Shape((span,), (Straight(t / 2), Corner(turn, facing), Straight(t / 2)))
-        centre = turn * (self.radius + t / 2)
-        blend = bar.scaled(self.developed(place) / centre)
-        return Shape((Span(centre, blend, blend),), (Arc(centre, turn, facing),))
+        return bent((Span(self.developed(place), bar, bar),), (Arc(turn * (self.radius + inner), turn, facing),))
 
     def stock_range(self, place: Place) -> tuple[float, float]:
         """mm, between the tightest and the most generous bend rule."""
-        if self.corner != "round":
-            return (self.developed(place), self.developed(place))
-        t, turn = self.depth(place), math.radians(self.angle)
-        low, high = turn * (self.radius + 0.33 * t), turn * (self.radius + 0.5 * t)
-        rule = place.rule
-        if rule.measured is not None:
-            return turn * (self.radius + (rule.measured - rule.spread) * t), turn * (self.radius + (rule.measured + rule.spread) * t)
-        return min(low, self.developed(place)), max(high, self.developed(place))
+        return bend_range(self, place)
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """The bend rule with its numbers."""
@@ -113,7 +77,7 @@ class Bend(Feature):
             text = "Sharp corner: outside legs {} + {} − {} = {}"
             t = Quantity(self.depth(place), "decimal")
             return (say(text, t, t, t, self.developed(place)),)
-        return (developed_line(self.angle, self.radius, self.depth(place), place, self.developed(place)),)
+        return (developed_line(self.angle, self.radius, depth(place.bar.blend, self.facing), place, self.developed(place)),)
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Tighter than the section likes."""
@@ -172,29 +136,33 @@ class Hook(Outer):
         """On steel that is drawn already."""
         return replace(self, tip=None)
 
-    def _sizes(self, place: Place) -> tuple[Section, float, float, float]:
-        tip = self.tip or place.bar
-        facing = math.radians(self.facing)
-        t = (tip.blend.across(facing) + place.bar.blend.across(facing)) / 2
-        radius, turn = self.inside / 2, math.radians(self.sweep)
-        return tip, t, turn * (radius + t / 2), turn * (radius + bend_factor(place.rule, radius, t) * t)
+    def _deep(self, place: Place) -> Depth:
+        """Mean depth along the bowl."""
+        return mean_depth(depth((self.tip or place.bar).blend, self.facing), depth(place.bar.blend, self.facing))
+
+    def _drawn(self, place: Place) -> Span:
+        """Lip and bowl before they are turned, one even taper."""
+        bowl = on_arc(math.radians(self.sweep), self.inside / 2, self._deep(place), place.rule)
+        return Span(self.lip + bowl, (self.tip or place.bar).blend, place.bar.blend)
 
     def tip_first(self, place: Place) -> Shape:
         """Lip, then bowl, one even taper along both."""
-        tip, _t, centre, developed = self._sizes(place)
-        factor = (developed + self.lip) / (centre + self.lip)
-        span = Span(centre + self.lip, tip.blend.scaled(factor), place.bar.blend.scaled(factor))
-        arc = Arc(centre, math.radians(self.sweep), math.radians(self.facing))
+        turn = math.radians(self.sweep)
+        arc = Arc(turn * (self.inside / 2 + self._deep(place).inner), turn, math.radians(self.facing))
         path: tuple[Segment, ...] = (Straight(self.lip), arc) if self.lip else (arc,)
-        return Shape((span,), path)
+        return bent((self._drawn(place),), path)
+
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """mm, between the tightest and the most generous bend rule."""
+        return bend_range(self, place)
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Developed length, then volume."""
-        _tip, t, _centre, developed = self._sizes(place)
-        lines = [developed_line(self.sweep, self.inside / 2, t, place, developed)]
+        drawn = self._drawn(place)
+        lines = [developed_line(self.sweep, self.inside / 2, self._deep(place), place, drawn.length - self.lip)]
         if self.lip:
-            lines.append(say("With the lip: {} + {} = {}", developed, self.lip, developed + self.lip))
-        return (*lines, span_sum("Steel", self.tip_first(place).spans[0].reversed(), place.bar))
+            lines.append(say("With the lip: {} + {} = {}", drawn.length - self.lip, self.lip, drawn.length))
+        return (*lines, span_sum("Steel", drawn.reversed(), place.bar))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Hooks carry loads; the app never certifies one."""
@@ -206,7 +174,7 @@ class Hook(Outer):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then turn the bowl."""
-        length_ = self.tip_first(place).length
+        length_ = self._drawn(place).length
         line = say("Turn the hook " + facing_words(self.facing) + ", {} inside, through {}.", self.inside, Quantity(self.sweep, "angle"))
         hook = Operation("hook", line, "path", "time", 700, ("horn", "hammer", "gauge"), seconds=20.0)
         return ((draw_tip(self.tip, length_),) if self.tip else ()) + (hook,)

@@ -8,8 +8,8 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, stock_line
-from long_ember.features.bend import bend_factor, developed_line
-from long_ember.features.shape import Arc, Helix, Shape, Span, Spiral, Straight
+from long_ember.features.shape import Arc, Helix, Shape, Span, Spiral, Straight, chained
+from long_ember.features.turning import bend_range, bent, depth, developed_line, on_arc, on_helix, on_spiral
 from long_ember.fields import facing_words
 from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
@@ -35,7 +35,7 @@ class Coil(Outer):
     title: ClassVar[str] = "Coil"
     also: ClassVar[tuple[str, ...]] = ("spring", "helix", "corkscrew", "hot plate coil", "snail", "cage winding")
     form: str = fields.choice("Form", "helical", ("helical", "rising"), ("flat", "flat"))
-    inside: float = fields.length("Inside diameter", 40.0, mark="diameter")
+    inside: float = fields.length("Inside diameter", 40.0, zero=True, mark="diameter", tip="Of its first turn; a flat coil may begin at 0.")
     turns: float = fields.number("Turns", 3.0, low=0.25, high=60.0)
     gap: float = fields.length("Gap", 2.0, zero=True, tip="Clear between turns.")
     hand: str = fields.choice("Hand", "right", ("right", "right"), ("left", "left"), mirror={"left": "right", "right": "left"})
@@ -43,18 +43,40 @@ class Coil(Outer):
 
     def path(self, place: Place) -> Helix | Spiral:
         """The centreline."""
-        facing, blend = math.radians(self.facing), place.bar.blend
-        deep, wide = blend.across(facing), blend.across(facing + math.pi / 2)
-        r0 = (self.inside + deep) / 2
+        facing, deep = math.radians(self.facing), depth(place.bar.blend, self.facing)
+        r0 = self.inside / 2 + deep.inner
         if self.form == "helical":
-            return Helix(r0, wide + self.gap, self.turns, 1 if self.hand == "right" else -1, facing)
-        r1 = r0 + (deep + self.gap) * self.turns
+            pitch = depth(place.bar.blend, self.facing + 90).whole + self.gap
+            if not self.inside and self.turns > 1:
+                raise NoAnswer("A rising coil winds round something: it needs an inside diameter.", "Give it one, or make the coil flat.")
+            return Helix(r0, pitch, self.turns, 1 if self.hand == "right" else -1, facing)
+        r1 = r0 + (deep.whole + self.gap) * self.turns
         return Spiral("archimedean", r0, r1, 2 * math.pi * self.turns, 1, facing=facing)
 
+    def developed(self, place: Place) -> float:
+        """Bar that it uses by the bend rule, mm."""
+        path, deep = self.path(place), depth(place.bar.blend, self.facing)
+        if isinstance(path, Spiral):
+            return on_spiral(path.form, path.r0, path.r1, path.angle, deep, deep, place.rule)
+        # A helix of radius r and pitch p curves by r ÷ (r² + (p/2π)²).
+        curved = path.radius / (path.radius**2 + (path.pitch / (2 * math.pi)) ** 2)
+        return on_helix(path.length, curved, self.inside / 2, deep, place.rule)
+
+    def outside(self, place: Place) -> float:
+        """Outside diameter, mm: of a flat coil where it is widest, from its last turn to the one half a turn before."""
+        whole = depth(place.bar.blend, self.facing).whole
+        if self.form == "helical":
+            return self.inside + 2 * whole
+        return self.inside + 2 * whole + (whole + self.gap) * max(2 * self.turns - 0.5, self.turns)
+
     def tip_first(self, place: Place) -> Shape:
-        """Bar wound up, its section kept."""
-        path, bar = self.path(place), place.bar.blend
-        return Shape((Span(path.length, bar, bar),), (path,))
+        """Bar wound up, its steel by the bend rule."""
+        bar = place.bar.blend
+        return bent((Span(self.developed(place), bar, bar),), (self.path(place),))
+
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """mm, between the tightest and the most generous bend rule."""
+        return bend_range(self, place)
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """N·√((πD)² + p²), or the spiral."""
@@ -65,19 +87,26 @@ class Coil(Outer):
         else:
             text = "Spiral: radius {} to {} in {} = {}"
             first = say(text, path.r0, path.r1, Quantity(self.turns, "turns"), path.length)
-        return first, stock_line(self, place)
+        rule = say("By the bend rule it uses {} of bar", self.developed(place))
+        return first, rule, stock_line(self, place), say("Outside diameter: {}", self.outside(place))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Tight coils; a coil is not a rated spring."""
         found = [Check("note", say("Wind each turn in one colour: a cold spot kinks. A coil here is a shape, not a rated spring."))]
-        if self.inside < 2 * place.bar.blend.across(math.radians(self.facing)):
+        if self.form == "helical" and self.inside < 2 * depth(place.bar.blend, self.facing).whole:
             found.append(Check("warn", say("A coil of {} inside is tight for this bar: wind it hot on a mandrel.", self.inside)))
         return (*found, *self.buried(place))
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Wind on a mandrel."""
-        line = say(f"Wind {{}} {facing_words(self.facing)} on a mandrel of {{}}.", Quantity(self.turns, "turns"), self.inside)
-        tools = ("mandrel", "vice", "scroll fork")
+        turns, side = Quantity(self.turns, "turns"), facing_words(self.facing)
+        if self.inside:
+            line, tools = say(f"Wind {{}} {side} on a mandrel of {{}}.", turns, self.inside), ("mandrel", "vice", "scroll fork")
+        else:
+            line, tools = (
+                say(f"Close {{}} {side} on itself, from the middle outwards; true it flat.", turns),
+                ("anvil edge", "vice", "hammer"),
+            )
         return (Operation("scroll", line, "path", "time", 700, tools, seconds=10.0 + 12.0 * self.turns, way="coil"),)
 
     def summary(self) -> Line:
@@ -105,31 +134,38 @@ class Offset(Feature):
     radius: float = fields.length("Inside radius", 18.0, zero=True)
     facing: float = fields.facing()
 
-    def _sizes(self, place: Place) -> tuple[float, float, float, float]:
-        """Depth, centreline of one bend, its stock, and the straight between; mm."""
-        t, turn = place.bar.blend.across(math.radians(self.facing)), math.radians(self.angle)
-        centre = turn * (self.radius + t / 2)
-        straight = (self.offset - 2 * (self.radius + t / 2) * (1 - math.cos(turn))) / math.sin(turn)
+    def _sizes(self, place: Place) -> tuple[tuple[float, float], tuple[float, float], float]:
+        """Centreline of each bend, the stock of each, and the straight between; mm. The second faces the other way."""
+        turn, both = math.radians(self.angle), [depth(place.bar.blend, self.facing + back) for back in (0, 180)]
+        radii = [self.radius + deep.inner for deep in both]
+        straight = (self.offset - sum(radii) * (1 - math.cos(turn))) / math.sin(turn)
         if straight < 0:
             text = "The two bends alone move the bar further than that."
             raise NoAnswer(text, "Enlarge the offset, or make the angle or the radius smaller.")
-        return t, centre, turn * (self.radius + bend_factor(place.rule, self.radius, t) * t), straight
+        first, second = (on_arc(turn, self.radius, deep, place.rule) for deep in both)
+        return (turn * radii[0], turn * radii[1]), (first, second), straight
 
     def shape(self, place: Place) -> Shape:
         """Bend, straight, bend back."""
-        _t, centre, developed, straight = self._sizes(place)
+        centres, developed, straight = self._sizes(place)
         turn, facing, bar = math.radians(self.angle), math.radians(self.facing), place.bar.blend
-        blend = bar.scaled(developed / centre)
-        bend = Span(centre, blend, blend)
-        middle = ((Span(straight, bar, bar),), (Straight(straight),)) if straight > 0 else ((), ())
-        return Shape((bend, *middle[0], bend), (Arc(centre, turn, facing), *middle[1], Arc(centre, -turn, facing)))
+        one, other = (
+            bent((Span(long, bar, bar),), (Arc(centre, way, facing),))
+            for long, centre, way in zip(developed, centres, (turn, -turn), strict=True)
+        )
+        middle = (Shape((Span(straight, bar, bar),), (Straight(straight),)),) if straight > 0 else ()
+        return chained((one, *middle, other))
+
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """mm, between the tightest and the most generous bend rule."""
+        return bend_range(self, place)
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Two bends and the straight between."""
-        t, _centre, developed, straight = self._sizes(place)
-        text = "Both bends and the straight between: 2 × {} + {} = {}"
-        whole = say(text, developed, straight, 2 * developed + straight)
-        return developed_line(self.angle, self.radius, t, place, developed), whole, stock_line(self, place)
+        _centres, (first, second), straight = self._sizes(place)
+        whole = say("Both bends and the straight between: {} + {} + {} = {}", first, straight, second, first + straight + second)
+        deep = depth(place.bar.blend, self.facing)
+        return developed_line(self.angle, self.radius, deep, place, first), whole, stock_line(self, place)
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Too tight."""

@@ -12,6 +12,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import BendRule, Feature, Place, shape_of, stock_of
 from long_ember.features.shape import Segment, Shape, Span, Straight, Void
 from long_ember.features.standing import Standing
+from long_ember.features.turning import bent
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, found_section
 from long_ember.units import MM_PER, Line, say
@@ -233,7 +234,8 @@ def _stand(drawn: DrawnBar, one: Standing, done: dict[str, Stand], rule: BendRul
             "Make it smaller, begin it nearer, or lengthen what it stands on.", one.id,
         )  # fmt: skip
     host = drawn.host(middle)
-    place = _place(one, "_place", found_section(drawn.blend(middle)), True, rule)  # what is bent first leaves the end outside it free
+    ends = drawn.blend(max(low, 0.0)), drawn.blend(min(high, drawn.length))
+    place = _place(one, "_place", found_section(drawn.blend(middle)), rule, ends)  # what is bent first leaves the end outside it free
     return Stand(one, max(low, 0.0), min(high, drawn.length), place, host)
 
 
@@ -256,18 +258,18 @@ def _covered(drawn: DrawnBar, one: Standing, at: float, sign: int, rule: BendRul
     covered = 0.0
     for _ in range(_ROUNDS):
         middle = min(max(at + sign * covered / 2, 0.0), drawn.length)
-        found = stock_of(one.stood, _place(one, "_trial", found_section(drawn.blend(middle)), False, rule))
+        found = stock_of(one.stood, _place(one, "_trial", found_section(drawn.blend(middle)), rule))
         if abs(found - covered) < 1e-10:
             break
         covered = found
     return (at, at + covered) if sign > 0 else (at - covered, at)
 
 
-def _place(one: Standing, name: str, section: Section, free: bool, rule: BendRule) -> Place:
+def _place(one: Standing, name: str, section: Section, rule: BendRule, ends: tuple[Blend, Blend] | None = None) -> Place:
     """The same object as before where it is the same place: what is remembered of a feature goes by that."""
     kept: Place | None = one.__dict__.get(name)
-    if kept is None or kept.bar != section or kept.rule != rule:
-        kept = one.__dict__[name] = Place(section, free, free, rule)
+    if kept is None or kept.bar != section or kept.rule != rule or kept.ends != ends:
+        kept = one.__dict__[name] = Place(section, True, True, rule, ends)
     return kept
 
 
@@ -386,13 +388,7 @@ def _bent(drawn: DrawnBar, form: Laid) -> Shape:
 
 def _bend(drawn: DrawnBar, form: Laid) -> Shape:
     """The covered bar along the form's own line, thinned or swelled so that its steel is kept."""
-    covered = form.end - form.start
-    long = math.fsum(segment.length for segment in form.path) / covered
-    made = (
-        Span(s.length * long, s.start.scaled(1 / long), s.end.scaled(1 / long), s.turns + form.turns * s.length / covered)
-        for s in drawn.spans(form.start, form.end)
-    )
-    return Shape(tuple(made), form.path)
+    return bent(drawn.spans(form.start, form.end), form.path, form.turns)
 
 
 def _pierced(shape: Shape, work: Stand, at: float) -> Shape:

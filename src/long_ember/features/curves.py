@@ -14,6 +14,7 @@ __all__ = [
     "logarithmic_length",
     "spiral_length",
     "spiral_points",
+    "spiral_turning",
     "turn_gap",
 ]
 
@@ -63,6 +64,18 @@ _LENGTHS = {"archimedean": archimedean_length, "logarithmic": logarithmic_length
 def spiral_length(form: str, r0: float, r1: float, angle: float) -> float:
     """Developed length of a spiral by the name of its form, mm."""
     return _LENGTHS[form](r0, r1, angle)
+
+
+def spiral_turning(form: str, r0: float, r1: float, angle: float, count: int = 96) -> list[tuple[float, float, float]]:
+    """A spiral in short arcs from its inner end, closed forms at every joint.
+
+    Returns:
+        For each arc: share of the spiral's length at its middle, radius of curvature (mm), and turning (rad).
+    """
+    s, _points, heading = spiral_points(form, r0, r1, angle, count + 1)
+    step, turned = np.diff(s), np.diff(heading)
+    shares = (s[:-1] + s[1:]) / 2 / s[-1]
+    return list(zip(shares.tolist(), (step / turned).tolist(), turned.tolist(), strict=True))
 
 
 def spiral_points(form: str, r0: float, r1: float, angle: float, count: int) -> tuple[Array, Array, Array]:

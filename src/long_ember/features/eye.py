@@ -6,9 +6,10 @@ import math
 from typing import ClassVar
 
 from long_ember import fields
-from long_ember.features.base import Check, Operation, Outer, Place, span_sum
+from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum
 from long_ember.features.bend import draw_tip
 from long_ember.features.shape import Arc, Shape, Span
+from long_ember.features.turning import Depth, bend_range, bent, depth, developed_line, mean_depth, on_arc
 from long_ember.fields import facing_words
 from long_ember.frozen import dataclass
 from long_ember.sections import Section
@@ -39,40 +40,49 @@ class Eye(Outer):
     tip: Section | None = fields.section("Tip section", None, optional=True, tip="What the end is drawn to; empty leaves the bar.")
     facing: float = fields.facing()
 
-    def thickness(self, place: Place) -> float:
-        """Mean thickness round the eye, mm."""
-        facing = math.radians(self.facing)
-        return ((self.tip or place.bar).blend.across(facing) + place.bar.blend.across(facing)) / 2
+    def _deep(self, place: Place) -> Depth:
+        """Mean depth round the eye."""
+        return mean_depth(depth((self.tip or place.bar).blend, self.facing), depth(place.bar.blend, self.facing))
+
+    def _drawn(self, place: Place) -> Span:
+        """The bar before it is turned, as long as the bend rule says."""
+        length = on_arc(math.radians(self.sweep), self.inside / 2, self._deep(place), place.rule)
+        return Span(length, (self.tip or place.bar).blend, place.bar.blend)
+
+    def outside(self, place: Place) -> float:
+        """Outside diameter where the bar is as thick as its mean, mm."""
+        return self.inside + 2 * self._deep(place).whole
 
     def tip_first(self, place: Place) -> Shape:
-        """An arc on the centreline: π(ID + t)·sweep/360."""
-        length_ = math.pi * (self.inside + self.thickness(place)) * self.sweep / 360
-        span = Span(length_, (self.tip or place.bar).blend, place.bar.blend)
-        return Shape((span,), (Arc(length_, math.radians(self.sweep), math.radians(self.facing)),))
+        """An arc on the centreline, its steel by the bend rule."""
+        turn = math.radians(self.sweep)
+        return bent((self._drawn(place),), (Arc(turn * (self.inside / 2 + self._deep(place).inner), turn, math.radians(self.facing)),))
+
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """mm, between the tightest and the most generous bend rule."""
+        return bend_range(self, place)
 
     def removed(self, place: Place) -> float:
         """The trimmed tip, mm³."""
         return self.trim * (self.tip or place.bar).area
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
-        """Circumference at mid thickness, then volume, then what to take past the anvil edge."""
-        t, form = self.thickness(place), self.tip_first(place)
-        text = "Round the middle: 3.1416 × ({} + {}) × {}/360 = {}"
-        values = (Quantity(self.inside, "decimal"), Quantity(t, "decimal"), Quantity(self.sweep, "number"))
-        stock = (form.volume + self.removed(place)) / place.bar.area
-        steel = span_sum("Steel", form.spans[0].reversed(), place.bar)
+        """Developed length by the bend rule, then volume, then what to take past the anvil edge."""
+        drawn = self._drawn(place)
+        stock = (drawn.volume + self.removed(place)) / place.bar.area
         return (
-            say(text, *values, form.length),
-            steel,
+            developed_line(self.sweep, self.inside / 2, self._deep(place), place, drawn.length),
+            span_sum("Steel", drawn.reversed(), place.bar),
             *((say("With a trim of {}: {}", self.trim, stock),) if self.trim else ()),
-            say("At the anvil: take {} past the edge once drawn.", form.length + self.trim),
+            say("At the anvil: take {} past the edge once drawn.", drawn.length + self.trim),
+            say("Outside diameter: {} + 2·{} = {}", dec(self.inside), dec(self._deep(place).whole), self.outside(place)),
         )
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Eyes too tight for their bar; eyes that carry loads."""
         text = "An eye that carries a load gets no rating here: ask local codes and a licensed engineer."
         found = [Check("note", say(text), caution=True)]
-        if self.inside < self.thickness(place):
+        if self.inside < self._deep(place).whole:
             found.append(Check("warn", say("An eye of {} inside is smaller than its bar is thick: drift it instead.", self.inside)))
         return (*found, *self.buried(place))
 
@@ -80,7 +90,7 @@ class Eye(Outer):
         """Draw, then turn the eye."""
         line = say("Turn the eye " + facing_words(self.facing) + " to {} inside.", self.inside)
         turn = Operation("eye", line, "whole" if self.trim else "path", "time", 700, ("anvil edge", "horn", "mandrel"), seconds=25.0)
-        return ((draw_tip(self.tip, self.tip_first(place).length),) if self.tip else ()) + (turn,)
+        return ((draw_tip(self.tip, self._drawn(place).length),) if self.tip else ()) + (turn,)
 
     def summary(self) -> Line:
         """Inside diameter and sweep."""

@@ -10,8 +10,9 @@ from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line
 from long_ember.features.bend import draw_tip
-from long_ember.features.curves import turn_gap
+from long_ember.features.curves import spiral_points, turn_gap
 from long_ember.features.shape import Shape, Span, Spiral
+from long_ember.features.turning import bend_range, bent, depth, on_spiral
 from long_ember.fields import facing_words
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, square
@@ -45,21 +46,38 @@ class _Spiralled(Outer):
             raise NoAnswer("A scroll opens outwards: the outer radius must be larger than the inner.", "Enlarge the outer radius.")
         return Spiral(self.form, self.inner, self.outer, 2 * math.pi * self.turns, 1, facing=math.radians(self.facing))
 
+    def developed(self, place: Place) -> float:
+        """Bar that the spiral uses by the bend rule, mm, before its edge is bevelled."""
+        path = self.spiral()
+        tip, root = (depth(s.blend, self.facing) for s in (self.tip or place.bar, place.bar))
+        return on_spiral(path.form, path.r0, path.r1, path.angle, tip, root, place.rule)
+
+    def outside(self, place: Place) -> float:
+        """Outside diameter, mm: from where it joins the bar to the outermost turn across the eye."""
+        root = depth(place.bar.blend, self.facing)
+        _s, points, _heading = spiral_points(self.form, self.inner, self.outer, 2 * math.pi * self.turns, 241)
+        end = points[-1] / math.hypot(*points[-1])
+        return float(-(points @ end).min() + math.hypot(*points[-1])) + root.whole
+
+    def _drawn(self, place: Place) -> tuple[Span, ...]:
+        """An even taper, a spread end on it, before it is rolled."""
+        tip, length = (self.tip or place.bar).blend, self.developed(place)
+        flare = 0.0 if self.end == "blunt" else min(self.spread, length / 3)
+        return *self._end(tip, flare), Span(length - flare, tip, place.bar.blend)
+
     def tip_first(self, place: Place) -> Shape:
         """An even taper rolled along the spiral."""
-        path = self.spiral()
-        tip = (self.tip or place.bar).blend
-        return Shape((*self._end(tip), Span(path.length - self._flare(), tip, place.bar.blend)), (path,))
+        return bent(self._drawn(place), (self.spiral(),))
 
-    def _flare(self) -> float:
-        """Length of a spread end along the spiral, mm."""
-        return 0.0 if self.end == "blunt" else min(self.spread, self.spiral().length / 3)
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """mm, between the tightest and the most generous bend rule."""
+        return bend_range(self, place)
 
-    def _end(self, tip: Blend) -> tuple[Span, ...]:
+    def _end(self, tip: Blend, flare: float) -> tuple[Span, ...]:
         """A fishtail opens to its width as it thins; a leaf swells and closes again."""
         if self.end == "blunt":
             return ()
-        flare, thin = self._flare(), tip.t * 0.6
+        thin = tip.t * 0.6
         wide = Blend(max(self.spread, tip.w), thin, 1.0)
         if self.end == "fishtail":
             return (Span(flare, wide, tip),)
@@ -70,14 +88,15 @@ class _Spiralled(Outer):
         path = self.spiral()
         text = f"Path, {_NAMES[self.form]}: radius {{}} to {{}} in {{}} = {{}}"
         first = say(text, self.inner, self.outer, Quantity(self.turns, "turns"), path.length)
-        spans = [span_sum("End" if i else "Steel", s.reversed(), place.bar) for i, s in enumerate(reversed(self.tip_first(place).spans))]
-        return (first, *spans) if len(spans) == 1 else (first, *spans, stock_line(self, place))
+        rule = say("By the bend rule it uses {} of bar", self.developed(place))
+        spans = [span_sum("End" if i else "Steel", s.reversed(), place.bar) for i, s in enumerate(reversed(self._drawn(place)))]
+        whole = (stock_line(self, place),) if len(spans) > 1 else ()
+        return first, rule, *spans, *whole, say("Outside diameter: {}", self.outside(place))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Turns that touch."""
-        facing = math.radians(self.facing)
-        ends = (s.blend.across(facing) for s in (self.tip or place.bar, place.bar))
-        gap = turn_gap(self.form, self.inner, self.outer, 2 * math.pi * self.turns, *ends)
+        first, last = (depth(blend, self.facing).whole for blend in self._ends(place))
+        gap = turn_gap(self.form, self.inner, self.outer, 2 * math.pi * self.turns, first, last)
         closing = self.closing(place)
         if self.bevel and gap - closing < 1.5:
             text = "Bevelling the outer edge lengthens it and closes the scroll by about {}: of {} clear too little is left. Roll it that much opener."
@@ -88,6 +107,12 @@ class _Spiralled(Outer):
         if gap < 1.5:
             return (Check("note", say("Only {} clear between turns: they may touch when trued.", gap)), *self.buried(place))
         return self.buried(place)
+
+    def _ends(self, place: Place) -> tuple[Blend, Blend]:
+        """Sections at the eye and where it joins: on the drawn bar, those it finds there."""
+        if place.ends is None:
+            return (self.tip or place.bar).blend, place.bar.blend
+        return place.ends if self.toward == "A" else (place.ends[1], place.ends[0])
 
     def closing(self, place: Place) -> float:
         """How much the gap between turns closes when the outer edge is bevelled, mm.
@@ -106,7 +131,7 @@ class _Spiralled(Outer):
         seconds = 12.0 + 14.0 * self.turns
         line = say(text, Quantity(self.turns, "turns"), self.outer)
         roll = Operation(verb, line, "path", "time", 700, ("hammer", "anvil edge", "scroll gauge"), seconds=seconds)
-        found = [draw_tip(self.tip, self.spiral().length)] if self.tip else []
+        found = [draw_tip(self.tip, self.developed(place))] if self.tip else []
         if self.end != "blunt":
             line = say(f"Spread the end to a {self.end}, {{}} wide.", self.spread)
             found.append(Operation("spread", line, "section", "time", 850, ("cross peen", "anvil"), seconds=40.0))

@@ -9,8 +9,9 @@ from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Place, shape_of, stock_line
-from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
+from long_ember.features.base import Check, Feature, Operation, Place, stock_line
+from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight, chained
+from long_ember.features.turning import bend_range, bent, depth, on_arc
 from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
 
@@ -80,47 +81,66 @@ class Traced(Feature):
         course = tuple(replace(s, length=s.length * factor) if isinstance(s, (Straight, Arc)) else s for s in read_course(self.course))
         return replace(super().scaled(factor), course=course_text(course))
 
-    def shape(self, place: Place) -> Shape:
-        """Plain bar along the course; the centreline keeps its length."""
-        turn = math.radians(self.facing)
-        path: list[Segment] = []
+    def steps(self, place: Place) -> tuple[tuple[Segment, float], ...]:
+        """Each step of the course with the bar that it uses by the bend rule, mm."""
+        found: list[tuple[Segment, float]] = []
         for s in read_course(self.course):
+            used = s.length
             if isinstance(s, Arc):
-                path.append(Arc(s.length, s.angle, turn))
-            elif isinstance(s, Corner):
-                path.append(Corner(s.angle, turn))
-            else:
-                path.append(s)
-        bar, length = place.bar.blend, math.fsum(s.length for s in path if not isinstance(s, Corner))
-        return Shape((Span(length, bar, bar),), tuple(path))
+                deep = depth(place.bar.blend, self.facing + (0 if s.angle > 0 else 180))
+                used = on_arc(abs(s.angle), max(abs(s.length / s.angle) - deep.inner, 0.0), deep, place.rule)
+            found.append((s, used))
+        return tuple(found)
 
-    def schedule(self) -> tuple[Line, ...]:
+    def shape(self, place: Place) -> Shape:
+        """Plain bar along the course, which is that of its middle line."""
+        turn, bar = math.radians(self.facing), place.bar.blend
+        parts = []
+        for s, used in self.steps(place):
+            if isinstance(s, Arc):
+                parts.append(bent((Span(used, bar, bar),), (Arc(s.length, s.angle, turn),)))
+            elif isinstance(s, Corner):
+                parts.append(Shape((), (Corner(s.angle, turn),)))
+            else:
+                parts.append(Shape((Span(s.length, bar, bar),), (s,)))
+        return chained(parts)
+
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """mm, between the tightest and the most generous bend rule."""
+        return bend_range(self, place)
+
+    def schedule(self, place: Place) -> tuple[Line, ...]:
         """Each bend with where it begins along the bar."""
         found, at = [], 0.0
-        for s in read_course(self.course):
+        for s, used in self.steps(place):
             if isinstance(s, Arc):
                 angle, radius = Quantity(math.degrees(s.angle), "angle"), abs(s.length / s.angle)
-                found.append(say("At {} bend {} round a middle radius of {}, ending at {}", at, angle, radius, at + s.length))
+                found.append(say("At {} bend {} round a middle radius of {}, ending at {}", at, angle, radius, at + used))
             elif isinstance(s, Corner):
                 found.append(say("At {} turn {} sharp", at, Quantity(math.degrees(s.angle), "angle")))
-            at += 0.0 if isinstance(s, Corner) else s.length
+            at += used
         return tuple(found)
 
     def spots(self, place: Place) -> tuple[tuple[float, str], ...]:
         """Where each bend begins."""
-        total, at, found = shape_of(self, place).length, 0.0, []
-        for s in read_course(self.course):
+        steps = self.steps(place)
+        total, at, found = math.fsum(used for _s, used in steps), 0.0, []
+        for s, used in steps:
             if not isinstance(s, Straight) and at > 0:
                 found.append((at / total, "centre pop, bend begins"))
-            at += 0.0 if isinstance(s, Corner) else s.length
+            at += used
         return tuple(found)
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Developed length, then the bend schedule."""
-        steps = read_course(self.course)
-        straight = math.fsum(s.length for s in steps if isinstance(s, Straight))
-        bent = math.fsum(s.length for s in steps if isinstance(s, Arc))
-        return say("Straights {} + bends {} = {}", straight, bent, straight + bent), *self.schedule(), stock_line(self, place)
+        steps = self.steps(place)
+        straight = math.fsum(used for s, used in steps if isinstance(s, Straight))
+        bends = math.fsum(used for s, used in steps if isinstance(s, Arc))
+        return (
+            say("Straights {} + bends, by the bend rule, {} = {}", straight, bends, straight + bends),
+            *self.schedule(place),
+            stock_line(self, place),
+        )
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Bends tighter than the bar allows."""

@@ -141,6 +141,18 @@ class Blend:
             return self.t if self.w == self.t else abs(math.cos(facing)) * self.t + abs(math.sin(facing)) * self.w
         return abs(math.cos(facing)) * self.t + abs(math.sin(facing)) * self.w
 
+    def inner(self, facing: float) -> float:
+        """From the centroid to the face that lies inside a bend, which faces `facing` rad about the bar, mm.
+
+        Half the depth, but for half-round bar, whose centroid lies 4/3π of its thickness over the flat.
+        """
+        if self.form != "half":
+            return self.across(facing) / 2
+        up, front, low = math.cos(facing), math.sin(facing), 4 / (3 * math.pi) * self.t
+        if up < -1e-12:
+            return -low * up + self.w / 2 * abs(front)
+        return math.hypot(self.t * up, self.w / 2 * front) - low * up
+
 
 @dataclass(frozen=True, slots=True)
 class Section:

@@ -197,8 +197,8 @@ def _tightest(piece: Piece) -> tuple[Any, Place, str] | None:
 
 
 def _bend(bent: Any, place: Place, title: str) -> Question:
-    t = place.bar.blend.across(math.radians(bent.facing))
-    k = (bent.developed(place) / (math.pi / 2) - bent.radius) / t
+    t = 2 * place.bar.blend.inner(math.radians(bent.facing))
+    k = (bent.developed(place) / (math.pi / 2) - bent.radius) / t  # of twice the way to the centroid, as the bend rule has it
     asked = (
         Asked("Whole length just before bending", "length", 0.5, 0.0),
         Asked("Both straight legs together, to where the bend begins", "length", 0.7, 0.0),
@@ -262,7 +262,7 @@ def _value(question: Question, piece: Piece, bar: Section, read: Sequence[float]
         return shortening_measured(question.tested.flattened or bar, question.tested.turns, *read)
     if question.name == "bend":
         bent: Any = question.tested
-        return bend_measured(bent.angle, read[2], bar.blend.across(math.radians(bent.facing)), read[0], read[1])
+        return bend_measured(bent.angle, read[2], 2 * bar.blend.inner(math.radians(bent.facing)), read[0], read[1])
     return scale_measured(*read)
 
 
