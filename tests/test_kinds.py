@@ -335,7 +335,7 @@ class Marks(unittest.TestCase):
         kinds = [m.kind for m in marks(reckon(piece))]
         self.assertEqual(sum("bend begins" in k for k in kinds), 2)
         self.assertEqual(sum("turns round" in k for k in kinds), 1)
-        shown = make("traced").schedule(PLACE)[0].show(Measure())
+        shown = make("traced").schedule(Place(square(12)))[0].show(Measure())
         self.assertEqual(shown, "At 40 mm bend 60° round a middle radius of 30 mm, ending at 71.4 mm")
 
 

@@ -362,7 +362,9 @@ class Exchange(WindowCase):
             self.window.commands.run("file.curve")
         self.until(lambda: any(f.kind == "traced" for f in self.session.piece.features))
         added = next(f for f in self.session.piece.features if f.kind == "traced")
-        self.assertAlmostEqual(stock_of(added, self.session.piece.place(1)), 35 + 25 + 31.42, delta=0.1)
+        self.assertAlmostEqual(
+            stock_of(added, self.session.piece.place(1)), 35 + 25 + 30.08, delta=0.1
+        )  # a middle radius of 20 is an inside of 14: k 0.429
         before = self.session.piece
         drawing.write_text("<svg")
         with mock.patch("long_ember.ui.widgets.waiting.explain") as explained:

@@ -10,7 +10,7 @@ from typing import Any, ClassVar, Self, TypeVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.shape import Shape, Span
+from long_ember.features.shape import Shape, Span, loft_doubt
 from long_ember.fields import check_fields, specs
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section
@@ -159,9 +159,9 @@ class Feature:
         return ()
 
     def stock_range(self, place: Place) -> tuple[float, float]:
-        """Least and greatest stock length that is honest to expect, mm."""
-        stock = stock_of(self, place)
-        return stock, stock
+        """Least and greatest stock length that is honest to expect, mm; here from what runs between unlike sections."""
+        stock, unsure = stock_of(self, place), loft_doubt(shape_of(self, place)) / place.bar.area
+        return stock - unsure, stock + unsure
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """What to know about these dimensions."""

@@ -77,21 +77,42 @@ class Ball(Outer):
         return math.pi * self.diameter**3 / 6
 
     def tip_first(self, place: Place) -> Shape:
-        """A sphere that ends where it is as thick as the bar, or at four fifths of its own size."""
-        r = self.diameter / 2
-        neck = min(math.sqrt(place.bar.area / math.pi), 0.8 * r)
-        end = r + math.sqrt(r * r - neck * neck)
+        """A sphere to where the bar enters it, then as much bar as the rest of the sphere holds: a ball takes the steel of a whole ball.
+
+        The bar enters where the sphere is as thick as the bar, or at four fifths of its size.
+        """
+        r, neck, end = self._entered(place)
         # Steps of equal angle: even steps would cut the pole off.
         stop = math.acos(max(1 - end / r, -1.0))
         xs = [r * (1 - math.cos(stop * i / _STEPS)) for i in range(_STEPS + 1)]
         sizes = [2 * math.sqrt(max(r * r - (x - r) ** 2, 0.0)) for x in xs]
         blends = [Blend(d, d, math.pi / 4, "ellipse") for d in sizes]
         spans = tuple(Span(b - a, p, q) for a, b, p, q in zip(xs, xs[1:], blends, blends[1:], strict=False))
-        return Shape(exact(spans, self.volume()), (Straight(math.fsum(s.length for s in spans)),))
+        cap = self._cap(place)
+        behind = Span(cap / (math.pi * neck * neck), blends[-1], blends[-1])
+        spans = (*exact(spans, self.volume() - cap), behind)
+        return Shape(spans, (Straight(math.fsum(s.length for s in spans)),))
+
+    def _entered(self, place: Place) -> tuple[float, float, float]:
+        """Radius of the ball, radius of what enters it, and where, from the outer pole; mm."""
+        r = self.diameter / 2
+        neck = min(math.sqrt(place.bar.area / math.pi), 0.8 * r)
+        return r, neck, r + math.sqrt(r * r - neck * neck)
+
+    def _cap(self, place: Place) -> float:
+        """Part of the ball that lies behind where the bar enters, mm³: π·h²·(3r − h)/3."""
+        r, _neck, end = self._entered(place)
+        h = 2 * r - end
+        return math.pi * h * h * (3 * r - h) / 3
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
-        """πD³/6 ÷ the bar."""
-        return volume_line("Ball: 3.1416 × {}³/6", self.volume(), place.bar, dec(self.diameter)), stock_line(self, place)
+        """πD³/6 ÷ the bar, and the convention."""
+        text = "A whole ball counts: the bar enters it {} from its pole, and the {} that lie behind stand as bar"
+        return (
+            volume_line("Ball: 3.1416 × {}³/6", self.volume(), place.bar, dec(self.diameter)),
+            say(text, self._entered(place)[2], Quantity(self._cap(place), "volume")),
+            stock_line(self, place),
+        )
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Too long to upset in one go; too small for the bar."""

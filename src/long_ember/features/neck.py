@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import cache
 from typing import ClassVar
 
 from long_ember import fields
@@ -10,12 +11,22 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, stock_line
 from long_ember.features.shape import Shape, Straight, exact, profile
 from long_ember.frozen import dataclass
-from long_ember.sections import Blend
+from long_ember.sections import Blend, outline_between
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Neck"]
 
 _STEPS = 12
+_POINTS = 80  # of the quadrature
+
+
+@cache
+def _gauss() -> tuple[tuple[float, float], ...]:
+    """Places and weights of Gauss's rule on −1 to 1."""
+    import numpy as np
+
+    places, weights = np.polynomial.legendre.leggauss(_POINTS)
+    return tuple(zip(places.tolist(), weights.tolist(), strict=True))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,25 +54,45 @@ class Neck(Feature):
         r = self.fuller / 2
         return 2 * r if depth >= r else 2 * math.sqrt(r * r - (r - depth) ** 2)
 
+    def _depth(self, place: Place) -> float:
+        """How deep each groove is, mm."""
+        return (place.bar.thickness - self.size) / 2
+
+    def _left(self, place: Place, depth: float) -> Blend:
+        """The section where the grooves are `depth` mm deep: all round it keeps its outline, from two sides they cut two flats in it."""
+        bar, bore = place.bar.blend, min(place.bar.bore, self.size * 0.9)
+        if self.sides == "all":
+            return Blend(bar.w - 2 * depth, bar.t - 2 * depth, bar.k, bar.form, bore)
+        left = bar.t - 2 * depth
+        if bar.form == "rectangle" or depth <= 0:
+            return Blend(bar.w, left, bar.k, bar.form, bore)
+        k = (outline_between(place.bar, depth) + math.pi / 4 * place.bar.bore**2) / (bar.w * left)
+        return Blend(bar.w, left, k, "barrel" if bar.form == "ellipse" else bar.form, bore)
+
     def shape(self, place: Place) -> Shape:
         """A circular groove, drawn in slices."""
-        length, bar, r = self.width(place), place.bar.blend, self.fuller / 2
-        depth = (bar.t - self.size) / 2
-        sunk = []
+        length, r = self.width(place), self.fuller / 2
+        depth, sunk = self._depth(place), []
         for i in range(_STEPS + 1):
             x = length * (i / _STEPS - 0.5)
             sunk.append(max(depth - r + math.sqrt(max(r * r - x * x, 0.0)), 0.0))
-        rows = [Blend(bar.w - (2 * d if self.sides == "all" else 0.0), bar.t - 2 * d, bar.k, bar.form, min(bar.bore, self.size * 0.9))
-                for d in sunk]  # fmt: skip
+        rows = [self._left(place, d) for d in sunk]
         return Shape(exact(profile(length, rows), self.volume(place)), (Straight(length),))
 
     def volume(self, place: Place) -> float:
-        """What stands between the grooves, mm³, in closed form.
+        """What stands between the grooves, mm³.
 
-        The depth d(x) = √(r² − x²) − c with c = r − depth over the chord 2X; the section is k·w·(t − 2d), or k·(w − 2d)(t − 2d) all round.
+        The depth d(x) = √(r² − x²) − c with c = r − depth over the chord 2X. In closed form where the section is k·w·(t − 2d), or
+        k·(w − 2d)(t − 2d) all round; where two flats are cut in a rounded or many-sided section, by Gauss's rule over x = r·sin φ, exact to rounding.
         """
         bar, r, x = place.bar.blend, self.fuller / 2, self.width(place) / 2
-        c = r - (bar.t - self.size) / 2
+        c = r - self._depth(place)
+        if self.sides == "two" and bar.form != "rectangle":
+            reach = math.asin(min(x / r, 1.0))
+            return reach * math.fsum(
+                weight * self._left(place, max(r * math.cos(reach * at) - c, 0.0)).area * r * math.cos(reach * at)
+                for at, weight in _gauss()
+            )
         arc = x * math.sqrt(max(r * r - x * x, 0.0)) + r * r * math.asin(min(x / r, 1.0))
         first, second = arc - 2 * c * x, 2 * (r * r * x - x**3 / 3) - 2 * c * arc + 2 * c * c * x
         outline = bar.w * bar.t * 2 * x - 2 * bar.w * first

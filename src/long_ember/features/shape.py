@@ -27,6 +27,7 @@ __all__ = [
     "chained",
     "exact",
     "hole_volume",
+    "loft_doubt",
     "profile",
 ]
 
@@ -310,6 +311,21 @@ def profile(length: float, sections: Sequence[Blend]) -> tuple[Span, ...]:
     """Spans of equal length through `sections`, for outlines that no single taper can follow."""
     step = length / (len(sections) - 1)
     return tuple(Span(step, a, b) for a, b in itertools.pairwise(sections))
+
+
+def loft_doubt(shape: Shape) -> float:
+    """How far the steel of a shape may lie either way of its sum, mm³, because an outline runs into an unlike one.
+
+    Nothing says how a square becomes round between two gauges: between shape factors as far apart as theirs, up to 5 % (computations, section 8).
+    """
+    return _LOFT * math.fsum(
+        span.volume * min(abs(span.start.k - span.end.k) / (1 - math.pi / 4), 1.0)
+        for span in shape.spans
+        if span.start.form != span.end.form
+    )
+
+
+_LOFT = 0.05
 
 
 def exact(spans: tuple[Span, ...], volume: float) -> tuple[Span, ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import ClassVar, Self
 
@@ -194,7 +195,7 @@ class LaidOn(Feature):
                 raise NoAnswer("The features of what is laid on are longer than it.", "Lengthen it, or make them shorter.")
             tail = [Shape((Span(rest, plate, plate),), (Straight(rest),))] if rest > 0 else []
             on = chained([*shapes, *tail])
-        branch = Branch(0.0, (bar.t + plate.t) / 2, 0.0, False, on, "laid on")
+        branch = Branch(0.0, bar.inner(0.0) + plate.inner(math.pi), 0.0, False, on, "laid on")
         return Shape((Span(self.length, bar, bar),), (Straight(self.length),), (), (branch,))
 
     def added(self, place: Place) -> float:

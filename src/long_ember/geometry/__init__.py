@@ -10,8 +10,9 @@ from long_ember.geometry.project import PLAN, SIDE, Aspect, Seen, seen, turned
 from long_ember.geometry.silhouettes import silhouette
 from long_ember.geometry.stages import DONE, UNDONE, Progress, partly, stage_shape
 from long_ember.geometry.tracing import Trace, trace
+from long_ember.geometry.whole import whole_solid
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "end_pose",
-    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "mesh", "over_all", "partly", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned",
+    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "mesh", "over_all", "partly", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned", "whole_solid",
 ]  # fmt: skip

@@ -16,7 +16,10 @@ from long_ember.geometry.framing import START, Frames, Pose, frames
 from long_ember.geometry.tracing import ARC_STEP, stations
 from long_ember.sections import Blend, Section
 
-__all__ = ["Body", "Mesh", "blend_outline", "bodies", "branch_pose", "end_pose", "joined", "mesh", "ring", "section_outline"]
+__all__ = [
+    "Body", "Mesh", "along", "blend_outline", "bodies", "branch_pose", "end_pose", "fan", "flipped", "joined", "mesh", "path_frames", "placed_rings", "prism", "ring",
+    "section_outline", "span_rings",
+]  # fmt: skip
 
 _ROUND = 24  # corners of a round section
 _MORPH = 12  # steps along a span whose outline changes
@@ -65,14 +68,15 @@ def _outline(form: str, count: int) -> Array:
     """An outline of unit width and thickness as (count, 2) corners (up, front), its centroid at the origin."""
     angle = 2 * np.pi * np.arange(count) / count
     if form == "half":
-        return _half(count)
+        return _centred(_half(count))
     if form.startswith("wedge"):
         corners = _wedge(form)
-        return corners if count == len(corners) else _rays(corners, count)
+        return corners if count == len(corners) else _centred(_rays(corners, count))
     if form == "ellipse":
         radius = np.full(count, 0.5)
     else:
         sides = {"rectangle": 4, "hexagon": 6, "octagon": 8}[form]
+        angle = angle + (np.pi / sides if count == sides else 0.0)  # a flat up: as many corners as sides lie between the flats
         off = (angle + np.pi / sides) % (2 * np.pi / sides) - np.pi / sides  # from the nearest flat's middle
         radius = 0.5 / np.cos(off)
     return np.column_stack((radius * np.cos(angle), radius * np.sin(angle)))
@@ -96,8 +100,11 @@ def _wedge(form: str) -> Array:
     thin = [(0.5, 0.5 - share), (edge / 2, 0.5), (-edge / 2, 0.5), (-0.5, 0.5 - share)]
     other = [(-up, -front) for up, front in thin] if edges == 2 else [(-0.5, -0.5), (0.5, -0.5)]
     corners = np.array([*thin, *other])
-    if edges < 0:
-        corners = corners[::-1] * (1, -1)
+    return _centred(corners[::-1] * (1, -1) if edges < 0 else corners)
+
+
+def _centred(corners: Array) -> Array:
+    """A closed outline about the centroid of its area, so that a bend of its middle line keeps its volume."""
     (y, z), (v, u) = corners.T, np.roll(corners, -1, axis=0).T
     cross = y * u - v * z
     return np.asarray(corners - np.array([((y + v) * cross).sum(), ((z + u) * cross).sum()]) / (3 * cross.sum()))
@@ -113,24 +120,42 @@ def _rays(corners: Array, count: int) -> Array:
     return np.asarray(ways * np.where(reach > 1e-12, reach, np.inf).min(axis=1)[:, None])
 
 
+_FOLD = ("inside", "left foot", "left heel", "apex", "right heel", "right foot")
+
+
 def _fold(blend: Blend) -> Array:
-    """An upturned V, its inner corner first so that its face can be fanned from there."""
+    """An upturned V, its inner corner first so that its face can be fanned from there; corners as in `_FOLD`."""
     y, z, thick = blend.t / 2, blend.w / 2, blend.k * blend.t
     return np.array([(y - thick, 0.0), (-y, -z), (thick - y, -z), (y, 0.0), (thick - y, z), (-y, z)])
+
+
+def _divided(corners: Array, count: int) -> Array:
+    """A closed outline with `count` corners, its own among them, as many on each side."""
+    each, share = count // len(corners), np.arange(count // len(corners))[:, None] / (count // len(corners))
+    sides = [a + (b - a) * share for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True)]
+    assert each * len(corners) == count
+    return np.concatenate(sides)
 
 
 def _corners(form: str) -> int:
     if form.startswith("wedge"):
         return len(_wedge(form))
-    return {"rectangle": 4, "hexagon": 6, "octagon": 8, "half": _MIXED, "fold": 6}.get(form, _ROUND)
+    return {"rectangle": 4, "hexagon": 6, "octagon": 8, "half": _MIXED, "fold": len(_FOLD), "barrel": _MIXED}.get(form, _ROUND)
 
 
 def ring(blend: Blend, count: int) -> Array:
     """A section's outline as `count` corners, (count, 2) mm (up, front), of exactly the section's area without its bore."""
     if blend.form == "rectangle" and count in (4, 8):
         return _rectangle(blend, count)
+    if blend.form == "rectangle" and blend.k < 0.9999:
+        return np.roll(_divided(np.roll(_rectangle(blend, 8), 1, axis=0), count), -count // 16, axis=0)  # from the middle of the upper side
     if blend.form == "fold":
-        return _fold(blend)
+        return _fold(blend) if count == len(_FOLD) else _divided(np.roll(_fold(blend), -_FOLD.index("apex"), axis=0), count)
+    if blend.form == "barrel":
+        angle = 2 * np.pi * np.arange(count) / count
+        reach = np.minimum(blend.w / 2, blend.t / 2 / np.maximum(np.abs(np.cos(angle)), 1e-12))
+        points = np.column_stack((np.cos(angle), np.sin(angle))) * reach[:, None]
+        return np.asarray(points * math.sqrt(blend.k * blend.t * blend.w / _area(points)))
     points = _outline(blend.form, count) * (blend.t, blend.w)
     return np.asarray(points * math.sqrt(max(blend.k * blend.t * blend.w, 0.0) / max(_area(points), 1e-12)))
 
@@ -176,7 +201,7 @@ def _area(points: Array) -> float:
 def _count(span: Span) -> int:
     a, b = span.start, span.end
     if a.form == "fold" or b.form == "fold":
-        return 6
+        return len(_FOLD)
     if a.form != b.form:
         return _MIXED
     if a.form == "rectangle":
@@ -184,43 +209,59 @@ def _count(span: Span) -> int:
     return _corners(a.form)
 
 
-def _span_rings(span: Span, u: Array, phase: Array) -> Array:
-    """Outlines at fractions `u` of a span, turned by the twist, (n, count, 2)."""
-    count = _count(span)
+def span_rings(span: Span, u: Array, phase: Array, count: int = 0) -> Array:
+    """Outlines at fractions `u` of a span, turned by the twist, (n, count, 2) mm.
+
+    Args:
+        span: of the shape.
+        u: from its A end, (n,).
+        phase: rad, (n,).
+        count: corners; 0 for as many as its outlines need.
+    """
+    count = count or _count(span)
     first, last = ring(span.start, count), ring(span.end, count)
     rings = first + (last - first) * u[:, None, None]
     w, t, k = (getattr(span.start, n) + (getattr(span.end, n) - getattr(span.start, n)) * u for n in ("w", "t", "k"))
     a, b = rings, np.roll(rings, -1, axis=1)
     area = (a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]).sum(axis=1) / 2
+    if "half" in (span.start.form, span.end.form) and span.start.form != span.end.form:
+        rings = np.array([_centred(r) if size > 1e-9 else r for r, size in zip(rings, area, strict=True)])
     rings = rings * np.sqrt(np.maximum(k * w * t, 1e-12) / np.maximum(area, 1e-12))[:, None, None]
     if span.turns and not (span.start.form == span.end.form == "ellipse" and span.start.w == span.start.t):
+        # Between two outlines turned by δ a straight-sided solid is thinner in its middle: (2 + cos δ)/3 of the section.
+        rings = rings * math.sqrt(3 / (2 + math.cos(float(np.abs(np.diff(phase)).max(initial=0.0)))))
         cos, sin = np.cos(phase)[:, None], np.sin(phase)[:, None]
         rings = np.stack((rings[..., 0] * cos + rings[..., 1] * sin, rings[..., 1] * cos - rings[..., 0] * sin), axis=-1)
     return np.asarray(rings)
 
 
+def placed_rings(rings: Array, path: Frames) -> Array:
+    """Outlines, (n, m, 2), where they stand along frames, (n, m, 3) mm; leaning and stretched across a mitre."""
+    offset = rings[..., :1] * path.axes[:, None, 1] + rings[..., 1:] * path.axes[:, None, 2]
+    lean = np.einsum("nmk,nk->nm", offset, path.mitre)[..., None] * path.mitre[:, None]
+    return np.asarray(path.points[:, None] + offset + lean * (path.stretch - 1)[:, None, None])
+
+
 def _swept(rings: Array, path: Frames) -> Mesh:
     """A closed tube of rings along frames."""
     n, m, _two = rings.shape
-    offset = rings[..., :1] * path.axes[:, None, 1] + rings[..., 1:] * path.axes[:, None, 2]
-    lean = np.einsum("nmk,nk->nm", offset, path.mitre)[..., None] * path.mitre[:, None]
-    points = (path.points[:, None] + offset + lean * (path.stretch - 1)[:, None, None]).reshape(-1, 3)
+    points = placed_rings(rings, path).reshape(-1, 3)
     at = np.arange(n - 1)[:, None] * m + np.arange(m)
     after = np.arange(n - 1)[:, None] * m + (np.arange(m) + 1) % m
     sides = np.stack((at, after, after + m, at + m), axis=-1)
     # Diagonals change sides from row to row: on a twisted bar one kind alone would cut into every side.
     sides[1::2] = np.roll(sides[1::2], 1, axis=-1)
-    caps = _cap(m)
-    return Mesh(points, np.concatenate((sides.reshape(-1, 4), _flipped(caps), caps + (n - 1) * m)))
+    caps = fan(m)
+    return Mesh(points, np.concatenate((sides.reshape(-1, 4), flipped(caps), caps + (n - 1) * m)))
 
 
-def _flipped(faces: Index) -> Index:
+def flipped(faces: Index) -> Index:
     """Faces seen from the other side; a triangle still repeats its last corner."""
     return np.where((faces[:, 2] == faces[:, 3])[:, None], faces[:, [1, 0, 2, 2]], faces[:, ::-1])
 
 
 @lru_cache(maxsize=64)
-def _cap(m: int) -> Index:
+def fan(m: int) -> Index:
     """A ring's face as quads: fans of four corners, a triangle where one is left."""
     rows = []
     i = 1
@@ -239,40 +280,47 @@ def mesh(shape: Shape) -> Mesh:
 
 
 def _sweep(shape: Shape) -> Mesh:
-    path = _path(shape)
+    path = path_frames(shape)
     parts = _shells(shape, path)
-    parts.extend(Mesh(m.points, _flipped(m.faces)) for m in _bores(shape, path))
+    parts.extend(Mesh(m.points, flipped(m.faces)) for m in _bores(shape, path))
     parts.extend(mesh(b.shape).placed(branch_pose(b, path)) for b in shape.branches)
     return joined(parts)
 
 
-def _path(shape: Shape) -> Frames:
-    """Frames at every station that the solid needs: where outlines run into each other a linear sweep would not keep the area."""
-    wanted, at = [stations(shape, 0.5)], 0.0
+def path_frames(shape: Shape, detail: float = 1.0) -> Frames:
+    """Frames at every station that the solid needs: where outlines run into each other a linear sweep would not keep the area.
+
+    Args:
+        shape: whose path.
+        detail: of the steps; 1 is fine enough for any drawing, less is finer.
+    """
+    wanted, at = [stations(shape, detail / 2)], 0.0
     for span in shape.spans:
-        if span.start.form != span.end.form or span.start.k != span.end.k or span.start.bore != span.end.bore:
-            wanted.append(at + span.length * np.arange(1, _MORPH) / _MORPH)
+        broken = span.start.form == "rectangle" and span.start.k < 0.9999 and span.start != span.end  # corners do not grow as the sides do
+        if broken or span.start.form != span.end.form or span.start.k != span.end.k or span.start.bore != span.end.bore:
+            steps = round(_MORPH / detail)
+            wanted.append(at + span.length * np.arange(1, steps) / steps)
         at += span.length
-    return frames(shape, ordered(np.concatenate(wanted)), ARC_STEP)
+    return frames(shape, ordered(np.concatenate(wanted)), ARC_STEP * detail)
 
 
 def _shells(shape: Shape, path: Frames) -> list[Mesh]:
     """Each span as a closed solid, bores left out of account."""
-    return [_swept(_span_rings(span, u, phase), own) for span, u, phase, own in _along(shape, path)]
+    return [_swept(span_rings(span, u, phase), own) for span, u, phase, own in along(shape, path)]
 
 
 def _bores(shape: Shape, path: Frames) -> list[Mesh]:
     """What is hollow, as solids."""
     found = []
-    for span, u, phase, own in _along(shape, path):
+    for span, u, phase, own in along(shape, path):
         if span.start.bore or span.end.bore:
             inner = [Blend(max(b.bore, 1e-6), max(b.bore, 1e-6), math.pi / 4, "ellipse") for b in (span.start, span.end)]
             bore = Span(span.length, inner[0], inner[1])
-            found.append(_swept(_span_rings(bore, u, phase), own))
+            found.append(_swept(span_rings(bore, u, phase), own))
     return found
 
 
-def _along(shape: Shape, path: Frames) -> Iterator[tuple[Span, Array, Array, Frames]]:
+def along(shape: Shape, path: Frames) -> Iterator[tuple[Span, Array, Array, Frames]]:
     """Each span with the fractions, twist phases and frames that lie in it."""
     ends = np.cumsum([0.0, *(span.length for span in shape.spans)])
     turned = np.cumsum([0.0, *(span.turns for span in shape.spans)])
@@ -309,17 +357,17 @@ def _cut(solid: Mesh, shape: Shape) -> Mesh:
     def body(m: Mesh) -> Manifold:
         return Manifold(Raw(m.points.astype(np.float32), m.triangles.astype(np.uint32), tolerance=1e-4))
 
-    path = _path(shape)
-    cutter = Manifold.batch_boolean([body(m) for m in (*_bores(shape, path), *(_prism(v, shape) for v in shape.voids))], OpType.Add)
+    path = path_frames(shape)
+    cutter = Manifold.batch_boolean([body(m) for m in (*_bores(shape, path), *(prism(v, shape) for v in shape.voids))], OpType.Add)
     whole = Manifold.batch_boolean([body(m) - cutter for m in _shells(shape, path)], OpType.Add)
     raw = whole.to_mesh()
     points, triangles = np.asarray(raw.vert_properties[:, :3], dtype=float), np.asarray(raw.tri_verts, dtype=np.int64)
     return Mesh(points, triangles[:, [0, 1, 2, 2]])
 
 
-def _prism(void: Void, shape: Shape) -> Mesh:
+def prism(void: Void, shape: Shape) -> Mesh:
     """What a hole takes: a prism along its axis, a cone for a countersink; longer than the bar is deep, so that faces never coincide."""
-    reach = max(max(s.start.t, s.end.t, s.start.w, s.end.w) for s in shape.spans)
+    reach = 0.6 * max(max(s.start.t, s.end.t, s.start.w, s.end.w) for s in shape.spans)
     half_x, half_y = void.diameter / 2, (void.across or void.diameter) / 2
     angle = 2 * np.pi * np.arange(_MIXED) / _MIXED
     if void.form == "round":
@@ -355,9 +403,9 @@ def _stacked(rows: Array) -> Mesh:
     at = np.arange(n - 1)[:, None] * m + np.arange(m)
     after = np.arange(n - 1)[:, None] * m + (np.arange(m) + 1) % m
     sides = np.stack((at, after, after + m, at + m), axis=-1).reshape(-1, 4)
-    caps = _cap(m)
-    made = Mesh(rows.reshape(-1, 3), np.concatenate((sides, _flipped(caps), caps + (n - 1) * m)))
-    return made if made.volume > 0 else Mesh(made.points, _flipped(made.faces))
+    caps = fan(m)
+    made = Mesh(rows.reshape(-1, 3), np.concatenate((sides, flipped(caps), caps + (n - 1) * m)))
+    return made if made.volume > 0 else Mesh(made.points, flipped(made.faces))
 
 
 # --- a whole piece

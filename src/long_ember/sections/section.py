@@ -21,6 +21,7 @@ __all__ = [
     "half_round",
     "hexagon",
     "octagon",
+    "outline_between",
     "round_",
     "square",
     "tube",
@@ -329,6 +330,34 @@ def found_section(blend: Blend) -> Section:
     even = math.isclose(blend.w, blend.t, rel_tol=1e-9)
     named = {"ellipse": "round" if even else "flat", "hexagon": "hexagon", "octagon": "octagon", "half": "half-round"}
     return FoundSection(named.get(blend.form, "square" if even else "flat"), blend.w, blend.t, found=blend)
+
+
+def outline_between(section: Section, depth: float) -> float:
+    """Area that is left of a section when `depth` mm is taken off its upper and its lower side straight across, mm²; a bore counts as hollow.
+
+    Args:
+        section: with a flat up where it has flats.
+        depth: less than half the thickness.
+    """
+    w, t = section.width, section.thickness
+    if section.shape in ("square", "flat"):
+        return section.area - 2 * depth * w
+    if section.shape in ("hexagon", "octagon"):
+        sides = 6 if section.shape == "hexagon" else 8
+        slope = math.tan(2 * math.pi / sides)  # of the side next to the flat: it falls by so much for each mm outwards
+        flat, down = w * math.tan(math.pi / sides), w / 2 - (w * math.tan(math.pi / 8) / 2 if sides == 8 else 0.0)
+        sloped = min(depth, down)
+        lost = flat * sloped + sloped**2 / slope + max(depth - down, 0.0) * w
+        return section.area - 2 * lost
+    if section.shape == "half-round":
+        r = w / 2
+        return _disc_above(r, depth) - _disc_above(r, r - depth)
+    return section.area - 2 * _disc_above(w / 2, t / 2 - depth)
+
+
+def _disc_above(r: float, y: float) -> float:
+    """Part of a disc of radius `r` that lies more than `y` over its middle, mm²."""
+    return r * r * math.acos(min(max(y / r, -1.0), 1.0)) - y * math.sqrt(max(r * r - y * y, 0.0))
 
 
 def _half_plastic(r: float) -> float:
