@@ -196,7 +196,6 @@ class Warnings(unittest.TestCase):
         ("offset", {"radius": 3.0, "offset": 60.0}, {"radius": 20.0, "offset": 60.0}, "wrinkles"),
         ("coil", {"inside": 10.0}, {"inside": 40.0}, "mandrel"),
         ("twist", {"flattened": round_(10)}, {}, "does not show"),
-        ("drifted-eye", {"slot": 8.0}, {"slot": 0.0}, "tears"),
         ("drifted-eye", {"diameter": 30.0, "slot": 16.0}, {"diameter": 14.0}, "wall"),
         ("split", {"cut": 150.0, "tip": square(2)}, {"cut": 60.0}, "sag"),
         ("spread", {"width": 60.0, "length": 70.0}, {"width": 24.0}, "the width is not"),
@@ -214,6 +213,68 @@ class Warnings(unittest.TestCase):
             with self.subTest(kind=kind, bad=bad):
                 self.assertTrue(any(words in text for text in told[0]), told[0])
                 self.assertFalse(any(words in text for text in told[1]), told[1])
+
+    def warned(self, *features, bar=None):
+        piece = Piece(name="x", bar=bar or square(12), features=features)
+        return [(zone.feature.id, check.line.text) for zone, check in reckon(piece).checks() if check.level == "warn"]
+
+    def test_an_end_that_was_drawn_on_or_bent_is_free(self):
+        run, taper = make("run"), make("taper", tip=6.0)
+        thin = make("section-change", section=square(6), length=40.0)
+        self.assertEqual(self.warned(thin, taper, run), [])
+        self.assertEqual(self.warned(make("curl", tip=square(4)), taper, run), [])
+        self.assertEqual(self.warned(make("thread", diameter=8.0), make("tenon", section=round_(8)), run), [])
+        self.assertEqual([i for i, words in self.warned(run, taper, make("run", id="b")) if "not free" in words], ["taper"])
+        thick = replace(thin, section=square(9))
+        self.assertEqual([i for i, words in self.warned(thick, taper, run) if "not free" in words], ["taper"])
+        self.assertIn("not free", str(self.warned(make("curl", tip=square(4)), make("point"), run)))  # nothing goes on from a true point
+
+    def test_facing_down_is_facing_up_whatever_the_size(self):
+        for t in (6.35, 9.525, 12.7):
+            told = [checks_of(make("bend", radius=t, facing=facing), Place(flat(25.4, t))) for facing in (0.0, 180.0)]
+            self.assertEqual(*told)
+            self.assertEqual(told[0], ())
+        shape_of(make("taper", tip=6.35, form="chisel"), Place(square(6.35 * (1 - 1e-12)), True, False))
+
+    def test_tines_rims_flats_and_edges_are_judged_by_what_they_are(self):
+        place = Place(square(12), True, False)
+        slender = make("split", cut=150.0, angle=10.0)  # about 27 thicknesses
+        self.assertFalse(any("sag" in c.line.text for c in checks_of(slender, place)))
+        self.assertTrue(any("sag" in c.line.text for c in checks_of(replace(slender, carries=True), place)))
+        stretched = make("drifted-eye", diameter=14.0, slot=17.0)
+        told = {c.level: c.line.text for c in checks_of(stretched, place) if "stretches" in c.line.text}
+        self.assertEqual(list(told), ["note"])
+        self.assertIn("cool a wall", told["note"])
+        # A flat's corner lies half its diagonal off the middle: 25 x 6 over 60 leans 53 degrees in a turn.
+        words = [c.line for c in checks_of(make("twist", turns=1.0, length=60.0), Place(flat(25, 6))) if "lean" in c.line.text]
+        self.assertAlmostEqual(words[0].values[0].value, math.degrees(math.atan(2 * math.pi * math.hypot(25, 6) / 2 / 60)), places=6)
+        # The edge that is thinned lies across the plane of the scroll; how deep the bar is in that plane decides how it closes.
+        scroll = make("scroll", bevel=0.3, tip=None)
+        strain = 0.5 * math.log(1 / 0.7)
+        self.assertAlmostEqual(scroll.closing(Place(flat(25, 6))), 30 - 30 / (1 + 30 * strain / 6), places=9)
+
+    def test_nothing_trimmed_has_no_waste_to_mark(self):
+        piece = Piece(name="x", features=(make("run", length=50.3), make("taper", toward="B")))
+        for trim, lines in ((0.0, 0), (4.0, 2)):
+            now = replace(piece, allowances=replace(piece.allowances, trim=trim))
+            self.assertEqual(sum("trim line" in m.kind for m in marks(reckon(now))), lines)
+
+    def test_a_section_runs_straight_into_another(self):
+        first, second = (
+            make("section-change", id="a", section=square(9), blend=5.0),
+            make("section-change", id="b", section=round_(6), blend=5.0),
+        )
+        piece = Piece(name="x", features=(make("run"), first, second, make("run", id="r")))
+        (_r, a, b, _e) = (shape for _id, shape in piece.shapes)
+        self.assertEqual([(s.start.w, s.end.w) for s in (*a.spans, *b.spans)], [(12, 9), (9, 9), (9, 6), (6, 6), (6, 12)])
+        alone = Piece(name="x", features=(make("run"), first, make("run", id="r")))
+        self.assertEqual([(s.start.w, s.end.w) for s in alone.shapes[1][1].spans], [(12, 9), (9, 9), (9, 12)])
+
+    def test_a_feature_is_called_as_the_smith_calls_it(self):
+        piece = Piece(name="x", features=(make("run"), make("hole", name="left lobe", note="mind the rim")))
+        self.assertEqual(reckon(piece).zones[1].feature.title, "left lobe")
+        self.assertIn("left lobe", str(marks(reckon(piece))))
+        self.assertEqual(replace(piece.features[1], name="").title, "Hole")
 
     def test_sizes_without_an_answer_say_what_would_work(self):
         place = Place(square(12), True, False)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import faulthandler
 import io
 import json
 import subprocess
@@ -16,6 +17,7 @@ ROOT = Path(__file__).resolve().parent.parent
 TIMES = ROOT / ".venv" / "test-times.json"
 PROCESSES = 2
 _NEVER_RUN = 20.0  # s, of a module that is new
+_STUCK = 240.0  # s; no module takes a tenth of it
 
 
 def worker() -> None:
@@ -23,6 +25,7 @@ def worker() -> None:
     out, sys.stdout = sys.stdout, sys.stderr
     for line in sys.stdin:
         began = time.monotonic()
+        faulthandler.dump_traceback_later(_STUCK, exit=True)  # what hangs is told with where it hung
         tests = unittest.defaultTestLoader.loadTestsFromName(line.strip())
         result = unittest.TextTestRunner(verbosity=0, stream=io.StringIO()).run(tests)
         bad = [(str(test), text) for test, text in (*result.failures, *result.errors)]
@@ -33,6 +36,7 @@ def worker() -> None:
             "skipped": [f"{test}: {why}" for test, why in result.skipped],
             "seconds": time.monotonic() - began,
         }
+        faulthandler.cancel_dump_traceback_later()
         print(json.dumps(told), file=out, flush=True)
 
 

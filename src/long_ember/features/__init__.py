@@ -1,6 +1,7 @@
 """The piece and its features."""
 
 from long_ember.features.base import (
+    LABELS,
     SCHOOLS,
     VERBS,
     BendRule,
@@ -30,6 +31,7 @@ from long_ember.features.weld import Extension, LaidOn
 __all__ = [
     "HARDENED_FOR",
     "KINDS",
+    "LABELS",
     "ORDER_SCHOOLS",
     "SCHOOLS",
     "VERBS",

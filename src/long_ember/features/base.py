@@ -3,21 +3,21 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import field, replace
 from functools import lru_cache, wraps
-from typing import Any, ClassVar, Self, TypeVar
+from typing import Any, ClassVar, NamedTuple, Self, TypeVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.shape import Shape, Span, loft_doubt
+from long_ember.features.shape import Shape, Span, Straight, loft_doubt
 from long_ember.fields import check_fields, specs
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section
 from long_ember.units import Line, Quantity, say
 
 __all__ = [
-    "SCHOOLS", "USUAL_RULE", "VERBS", "BendRule", "Check", "Feature", "Operation", "Outer", "Place", "checks_of", "operations_of", "place_of", "range_of", "remembered",
+    "LABELS", "SCHOOLS", "USUAL_RULE", "VERBS", "BendRule", "Check", "Feature", "Operation", "Outer", "Place", "Side", "checks_of", "operations_of", "place_of", "places", "range_of", "remembered",
     "shape_of", "span_sum", "stock_line", "stock_of", "volume_line",
 ]  # fmt: skip
 
@@ -27,6 +27,10 @@ SCHOOLS: tuple[tuple[str, str], ...] = (
     ("inside", "Inside lengths plus one thickness for each right angle"),
 )
 
+
+LABELS = ("name", "note")  # fields that every kind has, beside its own
+
+_ALIKE = 0.05  # of the bar's area: what a bend makes thinner is still the bar
 
 # In the order that work free to be done in any order is taken up.
 VERBS = ("upset", "weld", "spread", "setdown", "draw", "split", "punch", "texture", "twist", "eye", "curl", "scroll", "bend", "hook",
@@ -51,6 +55,20 @@ class BendRule:
 USUAL_RULE = BendRule()
 
 
+class Side(NamedTuple):
+    """What adjoins a feature.
+
+    Args:
+        blend: the section that it presents there; None for the bar's own.
+        bent: it is no straight length.
+        slopes: it runs out to what adjoins it by itself.
+    """
+
+    blend: Blend | None = None
+    bent: bool = False
+    slopes: bool = False
+
+
 @dataclass(frozen=True, slots=True)
 class Place:
     """Where a feature stands.
@@ -61,6 +79,8 @@ class Place:
         last: nothing toward B.
         rule: for bends, in force.
         ends: of what is laid on: sections where it begins and ends, from A to B; None for what takes its own bar.
+        before: what adjoins it toward A, for kinds that mind; None for nothing, or for kinds that do not.
+        after: toward B.
     """
 
     bar: Section
@@ -68,6 +88,8 @@ class Place:
     last: bool = False
     rule: BendRule = USUAL_RULE
     ends: tuple[Blend, Blend] | None = None
+    before: Side | None = None
+    after: Side | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,17 +143,24 @@ class Feature:
 
     Args:
         id: unique within its piece; selection, order overrules and logs refer to it.
+        name: the smith's own for it, "" for that of its kind.
+        note: anything worth keeping about it.
     """
 
     kind: ClassVar[str] = ""
     title: ClassVar[str] = ""
     also: ClassVar[tuple[str, ...]] = ()
     stands: ClassVar[str] = ""  # on the drawn bar: form, work, or "" for what always takes bar of its own
+    minds: ClassVar[bool] = False  # what adjoins it matters
     since: ClassVar[int] = 1  # version of the piece file that knows it as it is now
     id: str = field(default="")
+    name: str = fields.text("Name", "", tip="Your own name for it; empty is the name of its kind.", late=True)
+    note: str = fields.text("Note", "", tip="Anything worth keeping about it.", late=True)
 
     def __post_init__(self) -> None:
         check_fields(self)
+        if self.name:
+            self.__dict__["title"] = self.name  # whatever speaks of this feature calls it so
 
     def shape(self, place: Place) -> Shape:
         """The finished form."""
@@ -140,6 +169,16 @@ class Feature:
     def standing(self) -> Self:
         """The same feature where it takes no bar of its own."""
         return self
+
+    def faces(self, place: Place) -> tuple[Side, Side]:
+        """What it presents to its neighbours toward A and toward B."""
+        shape = self.shape(place)
+        bent = not all(isinstance(segment, Straight) for segment in shape.path)
+        found = []
+        for blend in (shape.spans[0].start, shape.spans[-1].end):
+            own = abs(blend.area / place.bar.area - 1) > _ALIKE
+            found.append(Side(blend if own else None, bent))
+        return found[0], found[1]
 
     @property
     def mouth(self) -> float:
@@ -200,6 +239,7 @@ class Feature:
 class Outer(Feature):
     """A feature with an outer end (tip, hook, eye); described tip first and mirrored for end B."""
 
+    minds: ClassVar[bool] = True
     toward: str = fields.choice("Outer end", "A", ("A", "toward A"), ("B", "toward B"), tip="Which way the free end points.")
 
     def shape(self, place: Place) -> Shape:
@@ -212,9 +252,14 @@ class Outer(Feature):
         raise NoAnswer(f"{type(self).__name__} has no form.", "")
 
     def buried(self, place: Place) -> tuple[Check, ...]:
-        """A warning when another feature stands where the outer end should be free."""
-        free = place.first if self.toward == "A" else place.last
-        if free:
+        """A warning when another feature stands where the outer end should be free.
+
+        What goes on smaller than the bar, at most as thick as this end, was drawn from it; and what is bent stands beyond it on purpose.
+        """
+        free, side = (place.first, place.before) if self.toward == "A" else (place.last, place.after)
+        spans = shape_of(self, place).spans
+        end = spans[0].start if self.toward == "A" else spans[-1].end
+        if free or (side is not None and end.area > 0 and (side.bent or (side.blend is not None and side.blend.area <= end.area * 1.02))):
             return ()
         text = f"Another feature stands outside this {self.title.lower()}: its end is not free. Move it to end {self.toward}, or turn it."
         return (Check("warn", say(text)),)
@@ -277,9 +322,40 @@ def range_of(feature: Feature, place: Place) -> tuple[float, float]:
 
 
 @lru_cache(maxsize=256)
-def place_of(bar: Section, first: bool, last: bool, rule: BendRule) -> Place:
+def place_of(bar: Section, first: bool, last: bool, rule: BendRule, before: Side | None = None, after: Side | None = None) -> Place:
     """The one `Place` object for these values."""
-    return Place(bar, first, last, rule)
+    return Place(bar, first, last, rule, None, before, after)
+
+
+def places(features: Sequence[Feature], bar: Section, rule: BendRule, free: tuple[bool, bool] = (True, True)) -> list[Place]:
+    """Where each of a row of features stands.
+
+    Args:
+        features: from end A to end B.
+        bar: they are forged from.
+        rule: for bends.
+        free: nothing stands beyond the row toward A, toward B.
+    """
+    found, last = [], len(features) - 1
+    for i, feature in enumerate(features):
+        ends = i == 0 and free[0], i == last and free[1]
+        if not feature.minds:
+            found.append(place_of(bar, *ends, rule))
+            continue
+        alone = place_of(bar, True, True, rule)
+        before = faces_of(features[i - 1], alone)[1] if i else None
+        after = faces_of(features[i + 1], alone)[0] if i < last else None
+        found.append(place_of(bar, *ends, rule, before, after))
+    return found
+
+
+@remembered
+def faces_of(feature: Feature, place: Place) -> tuple[Side, Side]:
+    """What it presents to its neighbours; plain bar where it has no form."""
+    try:
+        return feature.faces(place)
+    except NoAnswer:
+        return Side(), Side()
 
 
 def dec(mm: float) -> Quantity:

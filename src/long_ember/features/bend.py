@@ -19,6 +19,9 @@ from long_ember.units import Line, Quantity, say
 __all__ = ["Bend", "Hook", "draw_tip"]
 
 
+_UNDER = 1 - 1e-9  # a size that was converted may be a hair off itself
+
+
 def draw_tip(tip: Section, over: float) -> Operation:
     """The drawing that a tapered hook, scroll or eye needs before it is turned."""
     line = say(f"Draw the end to {tip.shape} {{}} over {{}}.", tip.thickness, over)
@@ -82,10 +85,10 @@ class Bend(Feature):
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Tighter than the section likes."""
         t = self.depth(place)
-        if t > 1.5 * place.bar.thickness and self.corner == "round" and self.radius < 2 * t:
+        if t > 1.5 * place.bar.thickness and self.corner == "round" and self.radius < 2 * t * _UNDER:
             text = "On edge, an inside radius of {} under twice the width of {} folds the inside: bend in small steps, flatten often."
             return (Check("warn", say(text, self.radius, t)),)
-        if self.corner == "round" and self.radius < t:
+        if self.corner == "round" and self.radius < t * _UNDER:
             text = "Inside radius {} is under one thickness: the inside wrinkles and the outside thins. Bend hot and slowly."
             return (Check("warn", say(text, self.radius)),)
         return ()
@@ -100,7 +103,7 @@ class Bend(Feature):
                 return first, Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=30.0, way="corner")
             return (Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=40.0, way="corner"),)
         line = say("Bend {} " + facing_words(self.facing) + " round an inside radius of {}.", Quantity(self.angle, "angle"), self.radius)
-        stop = 850 if self.radius < 2 * self.depth(place) else 700
+        stop = 850 if self.radius < 2 * self.depth(place) * _UNDER else 700
         return (Operation("bend", line, "path", "time", stop, ("horn or fork", "gauge"), seconds=12.0),)
 
     def summary(self) -> Line:
@@ -168,7 +171,7 @@ class Hook(Outer):
         """Hooks carry loads; the app never certifies one."""
         text = "A hook that carries a load or hangs over people: the reckoning gives no rating. Ask local codes and a licensed engineer."
         found = [Check("note", say(text), caution=True)]
-        if self.inside < 2 * place.bar.thickness:
+        if self.inside < 2 * place.bar.thickness * _UNDER:
             found.append(Check("warn", say("A bowl of {} is tight for this bar: the tip may not close round it.", self.inside)))
         return (*found, *self.buried(place))
 

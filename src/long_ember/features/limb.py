@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 
 from long_ember.errors import NoAnswer
-from long_ember.features.base import BendRule, Check, Feature, Operation, Place, checks_of, operations_of, place_of, shape_of, stock_of
+from long_ember.features.base import BendRule, Check, Feature, Operation, Place, checks_of, operations_of, places, shape_of, stock_of
 from long_ember.features.shape import Shape
 from long_ember.sections import Section
 
@@ -16,7 +16,7 @@ _SECONDS = 60.0  # for work reckoned by energy on a whole bar; on a tine it is s
 
 
 def _placed(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> list[tuple[Feature, Place]]:
-    return [(f, place_of(bar, i == 0, False, rule)) for i, f in enumerate(features)]
+    return list(zip(features, places(features, bar, rule, (True, False)), strict=True))
 
 
 def limb_shapes(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> list[Shape]:
@@ -45,8 +45,8 @@ def limb_removed(features: tuple[Feature, ...], bar: Section, rule: BendRule) ->
 
 
 def limb_checks(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> tuple[Check, ...]:
-    """Their checks; that an end is not free is no news on a tine."""
-    return tuple(c for f, p in _placed(features, bar, rule) for c in checks_of(f, p) if "its end is not free" not in c.line.text)
+    """Their checks."""
+    return tuple(c for f, p in _placed(features, bar, rule) for c in checks_of(f, p))
 
 
 def limb_operations(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> tuple[Operation, ...]:

@@ -9,7 +9,7 @@ from functools import cached_property
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import SCHOOLS, BendRule, Feature, Place, place_of, shape_of
+from long_ember.features.base import SCHOOLS, BendRule, Feature, Place, places, shape_of
 from long_ember.features.composing import Composition, composed
 from long_ember.features.planning import Planning
 from long_ember.features.shape import Shape
@@ -137,8 +137,7 @@ class Piece:
 
     @cached_property
     def _places(self) -> tuple[Place, ...]:
-        last = len(self.features) - 1
-        return tuple(place_of(self.bar, i == 0, i == last, self.rule) for i in range(last + 1))
+        return tuple(places(self.features, self.bar, self.rule))
 
     @cached_property
     def composition(self) -> Composition:

@@ -6,13 +6,13 @@ import math
 from typing import ClassVar
 
 from long_ember import fields
-from long_ember.features.base import Check, Feature, Operation, Place, span_sum
+from long_ember.features.base import Check, Feature, Operation, Place, Side, span_sum
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
-from long_ember.sections import Section, round_
+from long_ember.sections import Blend, Section, round_
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Run", "SectionChange"]
+__all__ = ["Run", "SectionChange", "run_out"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,6 +49,31 @@ class Run(Feature):
         return say("{}", self.length)
 
 
+def run_out(new: Blend, length: float, slope: float, place: Place) -> tuple[Span, ...]:
+    """A parallel stretch with a slope on each side to what adjoins it: the bar, or the section of a neighbour.
+
+    Between two that both run out there is one slope, that of the one toward B.
+
+    Args:
+        new: its section.
+        length: of it, mm.
+        slope: length of each run-out, mm; 0 for square shoulders.
+        place: where it stands.
+    """
+    spans = [Span(length, new, new)]
+    for free, side, toward in ((place.first, place.before, "A"), (place.last, place.after, "B")):
+        if free or not slope or (toward == "B" and side is not None and side.slopes):
+            continue
+        other = (side.blend if side is not None else None) or place.bar.blend
+        if other == new:
+            continue
+        if toward == "A":
+            spans.insert(0, Span(slope, other, new))
+        else:
+            spans.append(Span(slope, new, other))
+    return tuple(spans)
+
+
 @dataclass(frozen=True, kw_only=True)
 class SectionChange(Feature):
     """Bar set down, or swelled, to another parallel section: tenons, shanks, shoulders.
@@ -61,6 +86,7 @@ class SectionChange(Feature):
 
     kind: ClassVar[str] = "section-change"
     title: ClassVar[str] = "Set-down"
+    minds: ClassVar[bool] = True
     also: ClassVar[tuple[str, ...]] = ("section change", "shoulder", "swage down")
     section: Section = fields.section("Section", round_(8.0), tip="What the bar becomes here, for example 8 rd.", mark="section")
     length: float = fields.length("Length", 25.0, mark="length")
@@ -68,13 +94,13 @@ class SectionChange(Feature):
 
     def shape(self, place: Place) -> Shape:
         """Run-out, parallel length, run-out."""
-        bar, new = place.bar.blend, self.section.blend
-        slope = Span(self.blend, bar, new)
-        spans = [slope] if self.blend and not place.first else []
-        spans.append(Span(self.length, new, new))
-        if self.blend and not place.last:
-            spans.append(slope.reversed())
-        return Shape(tuple(spans), (Straight(math.fsum(s.length for s in spans)),))
+        spans = run_out(self.section.blend, self.length, self.blend, place)
+        return Shape(spans, (Straight(math.fsum(s.length for s in spans)),))
+
+    def faces(self, place: Place) -> tuple[Side, Side]:
+        """Its own section, either way."""
+        side = Side(self.section.blend, slopes=self.blend > 0)
+        return side, side
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """One line a span, then the total in cubes too."""

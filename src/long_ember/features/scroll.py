@@ -121,8 +121,8 @@ class _Spiralled(Outer):
         r/(1 + r·ε/w); the difference over one turn is taken at the outer radius.
         """
         strain = 0.5 * math.log(1 / (1 - self.bevel))
-        wide = place.bar.blend.across(math.radians(self.facing) + math.pi / 2)
-        return self.outer - self.outer / (1 + self.outer * strain / wide)
+        deep = depth(place.bar.blend, self.facing).whole  # in the plane of the scroll: from its inner edge to its outer
+        return self.outer - self.outer / (1 + self.outer * strain / deep)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then roll from the tip."""

@@ -17,6 +17,7 @@ from long_ember.units import Line, Quantity, say
 
 __all__ = ["Split"]
 
+_SLENDER, _SLENDER_LOADED = 40.0, 25.0  # longest tine in thicknesses, and where it carries something
 _BEFORE = frozenset({"upset", "weld", "spread", "setdown", "draw", "split", "punch", "texture"})  # while the tine is straight
 
 
@@ -34,6 +35,7 @@ class Split(Outer):
         upper: features of the upper (front) tine from its tip inwards.
         lower: features of the lower (back) tine.
         root: solid bar behind the crotch that is worked with it, mm.
+        carries: something hangs or rests on its tines.
     """
 
     kind: ClassVar[str] = "split"
@@ -50,6 +52,7 @@ class Split(Outer):
         "Lower tine", tip="Features of the tine that opens down, or to the back, from its tip inwards."
     )
     root: float = fields.length("Root", 8.0, tip="Solid bar behind the crotch that is worked with it.")
+    carries: bool = fields.flag("Carries", False, tip="Something hangs or rests on the tines: they are kept stouter.", late=True)
 
     def fitted(self, bar: Section) -> Self:
         """Cut five thicknesses deep."""
@@ -147,7 +150,7 @@ class Split(Outer):
         tine, found = self.tine(place), []
         least = min(tine.w, tine.t)
         longest = max(self._lengths(place))
-        if longest > 25 * least:
+        if longest > (_SLENDER_LOADED if self.carries else _SLENDER) * least:
             text = "Tines of {} are thin for their length of {}: they sag hot and bend in use."
             found.append(Check("warn", say(text, least, longest)))
         text = "Drill a hole where the cut ends or round the chisel's corner: a sharp crotch tears. Never work the crotch below orange."

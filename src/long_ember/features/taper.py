@@ -63,7 +63,7 @@ class Taper(Outer):
         root = (self.root or place.bar).blend
         if self.root and self.root.area > place.bar.area * 1.0001:
             raise NoAnswer("The root of a taper can't be larger than its bar.", "Make the root smaller, or use an upset.")
-        if self.tip > root.t:
+        if self.tip > root.t * (1 + 1e-9):  # a size that was converted may be a hair more than itself
             raise NoAnswer(
                 "A taper can't end thicker than the bar it is drawn from.",
                 "Make the tip smaller, or use an upset.",

@@ -133,7 +133,8 @@ class Twist(Feature):
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """A helix steeper than the steel likes."""
-        lean = math.degrees(math.atan(2 * math.pi * self.turns * self.section(place).width / math.sqrt(2) / self.length))
+        corner = math.hypot(self.section(place).width, self.section(place).thickness) / 2  # half the diagonal
+        lean = math.degrees(math.atan(2 * math.pi * self.turns * corner / self.length))
         torque = self.torque(place)
         grip = say(
             "The wrench needs about {} N·m: {} N at each hand on a 0.6 m wrench, half to double by the heat",

@@ -8,8 +8,9 @@ from typing import ClassVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Place, span_sum, stock_of
-from long_ember.features.shape import Shape, Span, Straight
+from long_ember.features.base import Check, Feature, Operation, Place, Side, span_sum, stock_of
+from long_ember.features.run import run_out
+from long_ember.features.shape import Shape, Straight
 from long_ember.frozen import dataclass
 from long_ember.sections import Section, square
 from long_ember.units import Line, Quantity, say
@@ -32,6 +33,7 @@ class Upset(Feature):
 
     kind: ClassVar[str] = "upset"
     title: ClassVar[str] = "Upset"
+    minds: ClassVar[bool] = True
     also: ClassVar[tuple[str, ...]] = ("jump up", "swell", "bulk", "thicken")
     section: Section = fields.section("Section", square(16.0), tip="What the bar swells to, for example 16 sq.", mark="section")
     length: float = fields.length("Length", 20.0, mark="length")
@@ -47,12 +49,13 @@ class Upset(Feature):
         """Run-out, thick part, run-out."""
         if self.section.area <= place.bar.area:
             raise NoAnswer("An upset must be larger than the bar.", "Enlarge its section, or use a set-down instead.")
-        new, slope = self.section.blend, Span(self.blend, place.bar.blend, self.section.blend)
-        spans = [slope] if self.blend and not place.first else []
-        spans.append(Span(self.length, new, new))
-        if self.blend and not place.last:
-            spans.append(slope.reversed())
-        return Shape(tuple(spans), (Straight(math.fsum(s.length for s in spans)),))
+        spans = run_out(self.section.blend, self.length, self.blend, place)
+        return Shape(spans, (Straight(math.fsum(s.length for s in spans)),))
+
+    def faces(self, place: Place) -> tuple[Side, Side]:
+        """Its own section, either way."""
+        side = Side(self.section.blend, slopes=self.blend > 0)
+        return side, side
 
     def free_length(self, place: Place) -> float:
         """Hot length upset, in cubes: bar thicknesses."""

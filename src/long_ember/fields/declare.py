@@ -84,9 +84,9 @@ def record(label: str, of: str) -> Any:
     return _field("", Reference(label, of))
 
 
-def text(label: str, default: str = "") -> Any:
+def text(label: str, default: str = "", *, tip: str = "", late: bool = False) -> Any:
     """Free text."""
-    return _field(default, Text(label))
+    return _field(default, Text(label, tip=tip, late=late))
 
 
 def landmark(label: str, *, tip: str = "") -> Any:

@@ -28,6 +28,9 @@ __all__ = [
 ]
 
 
+_ROUNDING = 1e-12
+
+
 @dataclass(frozen=True, slots=True)
 class ShapeSpec:
     """What distinguishes one shape of section.
@@ -138,9 +141,11 @@ class Blend:
 
         Exact for rectangles up, down, front and back; between them the depth over corners. Others are as deep as they are thick.
         """
-        if self.form != "rectangle":
-            return self.t if self.w == self.t else abs(math.cos(facing)) * self.t + abs(math.sin(facing)) * self.w
-        return abs(math.cos(facing)) * self.t + abs(math.sin(facing)) * self.w
+        if self.form != "rectangle" and self.w == self.t:
+            return self.t
+        up, front = abs(math.cos(facing)), abs(math.sin(facing))
+        # Facing down is facing up: what the sine leaves of half a turn must not thicken the bar.
+        return (up * self.t if up > _ROUNDING else 0.0) + (front * self.w if front > _ROUNDING else 0.0)
 
     def inner(self, facing: float) -> float:
         """From the centroid to the face that lies inside a bend, which faces `facing` rad about the bar, mm.

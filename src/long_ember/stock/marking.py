@@ -48,7 +48,15 @@ def marks(reckoning: Reckoning, datum: str = "A") -> tuple[Mark, ...]:
     zones = reckoning.zones
     if not zones:
         return ()
-    rows = [(e, _kind(a, b), a, b) for e, (a, b) in zip(_edges(reckoning), _pairs(reckoning), strict=True)]
+    waste = {
+        0: reckoning.trim,
+        len(zones): reckoning.trim + reckoning.parting,
+    }  # beyond an end nothing is cut off: the saw's cut is its mark
+    rows = [
+        (edge, _kind(a, b), a, b)
+        for i, (edge, (a, b)) in enumerate(zip(_edges(reckoning), _pairs(reckoning), strict=True))
+        if waste.get(i, 1.0) > _HAIR
+    ]
     for z in zones:
         inner = ((z.start + share * z.length, words) for share, words in z.feature.spots(z.place))
         # What comes within a hair of the zone's own end is marked there already.

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
-from long_ember.features import Check
+from long_ember.features import LABELS, Check, Feature
 from long_ember.fields import Landmark, Limb, specs
 from long_ember.plain import marked_up
 from long_ember.ui.shape.given import GivenBar
@@ -76,6 +76,9 @@ class Inspector(QWidget):
         under.setSpacing(14)
         under.addWidget(self.given)
         under.addWidget(self.switch)
+        self._labels = QHBoxLayout()
+        self._labels.setSpacing(8)
+        under.addLayout(self._labels)
         under.addStretch(1)
         self._left.addLayout(under)
         self._left.addStretch(1)
@@ -123,7 +126,7 @@ class Inspector(QWidget):
             self._grid.deleteLater()
             self._grid = None
         if feature is not None:
-            names = [name for name in specs(feature) if standing is None or name not in _OWN_BAR]
+            names = [name for name in specs(feature) if name not in LABELS and (standing is None or name not in _OWN_BAR)]
             addresses = [FieldAddress(feature.id, name) for name in (*(_PLACE if standing is not None else ()), *names)]
             self._grid = FieldGrid(
                 session,
@@ -132,10 +135,24 @@ class Inspector(QWidget):
                 kinds={Limb: self._limb_field, Landmark: LandmarkField},
             )
             self._left.insertWidget(0, self._grid)
+        self._label(feature)
         self.given.follow()
         self.switch.follow()
         self._shown = self._subject()
         self._say()
+
+    def _label(self, feature: Feature | None) -> None:
+        """The smith's own name and note for it, beside the rest."""
+        while (item := self._labels.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.hide()
+                widget.deleteLater()
+        for name in LABELS if feature is not None else ():
+            address = FieldAddress(feature.id, name)  # type: ignore[union-attr]
+            field = EntryField(self._session, address)
+            field.setFixedWidth(118)
+            field.setPlaceholderText(address.spec(self._session.piece).label)
+            self._labels.addWidget(field)
 
     def _say(self) -> None:
         session = self._session
