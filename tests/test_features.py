@@ -135,7 +135,7 @@ class EveryKind(unittest.TestCase):
 
 class Checks(unittest.TestCase):
     def levels(self, kind: str, bar=None, **fields) -> set[str]:
-        return {c.level for c in KINDS[kind](id="x", **fields).checks(Place(bar or square(12), last=True))}
+        return {c.level for c in KINDS[kind](id="x", **fields).checks(Place(bar or square(12), last=True, bite=6.0))}
 
     def test_warnings_come_where_they_should_and_not_elsewhere(self):
         cases = (

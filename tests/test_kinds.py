@@ -188,7 +188,6 @@ class Warnings(unittest.TestCase):
     TABLE = (
         ("ball", {"diameter": 30.0}, {"diameter": 18.0}, "steps"),
         ("head", {"diameter": 34.0, "height": 14.0}, {"diameter": 21.0, "height": 6.0}, "3 bend over"),
-        ("tenon", {"bite": 12.0}, {"bite": 3.0}, "cut off"),
         ("tenon", {"upset": 30.0, "bite": 0.0}, {"upset": 8.0, "bite": 0.0}, "rivet"),
         ("thread", {"length": 8.0}, {"length": 16.0}, "full nut"),
         ("thread", {"bare": 12.0, "length": 20.0}, {"bare": 2.0, "length": 20.0}, "bare shank"),
@@ -275,6 +274,25 @@ class Warnings(unittest.TestCase):
         self.assertEqual(reckon(piece).zones[1].feature.title, "left lobe")
         self.assertIn("left lobe", str(marks(reckon(piece))))
         self.assertEqual(replace(piece.features[1], name="").title, "Hole")
+
+    def test_what_the_smallest_bite_makes_too_long_is_planned_and_cut_off(self):
+        """The bite stands in the cut length, in the marks and in the work, and what is over in what is removed; a second way: by volume."""
+        for kind, length in (("tenon", 20.0), ("thread", 16.0)):
+            end = make(kind, toward="B", **({"section": round_(8)} if kind == "tenon" else {}))
+            piece = Piece(name="x", bar=square(20), features=(make("run", length=100.0), end))
+            for bite in (0.0, 6.0, 9.0):
+                now = reckon(replace(piece, allowances=replace(piece.allowances, bite=bite, trim=0.0)))
+                zone, blank = now.zones[1], math.pi * 16
+                made = max(length, bite * 400 / blank)
+                with self.subTest(kind, bite=bite):
+                    self.assertAlmostEqual(zone.stock, max(bite, length * blank / 400), places=9)
+                    self.assertAlmostEqual(now.removed, (made - length) * blank, places=6)
+                    self.assertAlmostEqual(marks(now)[-1].at, 100.0, places=6)  # the shoulder
+                    told = " ".join(o.line.show(Measure()) for o in end.operations(zone.place))
+                    self.assertEqual(f"Cut {Measure().length(made - length)} off" in told, bite > 0)
+                    self.assertIn(Measure().length(made), told)
+        own = make("tenon", section=round_(8), bite=12.0)
+        self.assertAlmostEqual(stock_of(own, Place(square(20), True, False, bite=6.0)), 12.0)
 
     def test_sizes_without_an_answer_say_what_would_work(self):
         place = Place(square(12), True, False)

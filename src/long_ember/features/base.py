@@ -33,7 +33,7 @@ LABELS = ("name", "note")  # fields that every kind has, beside its own
 _ALIKE = 0.05  # of the bar's area: what a bend makes thinner is still the bar
 
 # In the order that work free to be done in any order is taken up.
-VERBS = ("upset", "weld", "spread", "setdown", "draw", "split", "punch", "texture", "twist", "eye", "curl", "scroll", "bend", "hook",
+VERBS = ("upset", "weld", "spread", "setdown", "crop", "draw", "split", "punch", "texture", "twist", "eye", "curl", "scroll", "bend", "hook",
          "close", "cut", "drill", "tap", "thread", "file")  # fmt: skip
 
 
@@ -81,6 +81,7 @@ class Place:
         ends: of what is laid on: sections where it begins and ends, from A to B; None for what takes its own bar.
         before: what adjoins it toward A, for kinds that mind; None for nothing, or for kinds that do not.
         after: toward B.
+        bite: shortest length of bar that the shop's tools take hold of, mm, for the same kinds.
     """
 
     bar: Section
@@ -90,6 +91,7 @@ class Place:
     ends: tuple[Blend, Blend] | None = None
     before: Side | None = None
     after: Side | None = None
+    bite: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -322,12 +324,16 @@ def range_of(feature: Feature, place: Place) -> tuple[float, float]:
 
 
 @lru_cache(maxsize=256)
-def place_of(bar: Section, first: bool, last: bool, rule: BendRule, before: Side | None = None, after: Side | None = None) -> Place:
+def place_of(
+    bar: Section, first: bool, last: bool, rule: BendRule, before: Side | None = None, after: Side | None = None, bite: float = 0.0
+) -> Place:
     """The one `Place` object for these values."""
-    return Place(bar, first, last, rule, None, before, after)
+    return Place(bar, first, last, rule, None, before, after, bite)
 
 
-def places(features: Sequence[Feature], bar: Section, rule: BendRule, free: tuple[bool, bool] = (True, True)) -> list[Place]:
+def places(
+    features: Sequence[Feature], bar: Section, rule: BendRule, free: tuple[bool, bool] = (True, True), bite: float = 0.0
+) -> list[Place]:
     """Where each of a row of features stands.
 
     Args:
@@ -335,6 +341,7 @@ def places(features: Sequence[Feature], bar: Section, rule: BendRule, free: tupl
         bar: they are forged from.
         rule: for bends.
         free: nothing stands beyond the row toward A, toward B.
+        bite: shortest length of bar that the tools take hold of, mm.
     """
     found, last = [], len(features) - 1
     for i, feature in enumerate(features):
@@ -345,7 +352,7 @@ def places(features: Sequence[Feature], bar: Section, rule: BendRule, free: tupl
         alone = place_of(bar, True, True, rule)
         before = faces_of(features[i - 1], alone)[1] if i else None
         after = faces_of(features[i + 1], alone)[0] if i < last else None
-        found.append(place_of(bar, *ends, rule, before, after))
+        found.append(place_of(bar, *ends, rule, before, after, bite))
     return found
 
 

@@ -30,11 +30,15 @@ class Allowances:
         scale: share of the hot steel lost in each heat.
         trim: mm cut off the two ends together to true them.
         parting: mm lost when the piece is parted from the bar.
+        bite: shortest length of bar that butchers and guillotines take hold of, mm.
     """
 
     scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
     trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
     parting: float = fields.length("Parting", 0.0, zero=True, tip="Lost when the piece is cut from the bar hot.")
+    bite: float = fields.length(
+        "Smallest bite", 6.0, zero=True, tip="Least length of bar your butcher or guillotine can set down.", late=True
+    )
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -137,7 +141,7 @@ class Piece:
 
     @cached_property
     def _places(self) -> tuple[Place, ...]:
-        return tuple(places(self.features, self.bar, self.rule))
+        return tuple(places(self.features, self.bar, self.rule, bite=self.allowances.bite))
 
     @cached_property
     def composition(self) -> Composition:

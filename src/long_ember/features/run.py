@@ -116,9 +116,9 @@ class SectionChange(Feature):
         if self.section.area > place.bar.area * 1.0001:
             found.append(Check("warn", say("This section is larger than the bar: it must be upset, not set down.")))
         stock = math.fsum(s.volume for s in self.shape(place).spans) / place.bar.area
-        if place.first != place.last and stock < 0.5 * place.bar.thickness:
-            text = "Only {} of bar makes this: less than half a thickness is hard to bite. Leave more and cut off."
-            found.append(Check("warn", say(text, stock)))
+        if place.first != place.last and stock < place.bite * (1 - 1e-9):
+            text = "Only {} of bar makes this, and the smallest bite is {}: leave more and cut off, or make it a tenon."
+            found.append(Check("warn", say(text, stock, place.bite)))
         return tuple(found)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:

@@ -8,24 +8,79 @@ from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line, stock_of
+from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
-from long_ember.sections import Section, round_
+from long_ember.sections import Blend, Section, round_
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Tenon", "Thread"]
 
 
+class _SetDown(Outer):
+    """A parallel end set down from a shoulder. Tools can't bite less than so much bar: what that makes too long is cut off again."""
+
+    def drawn(self, place: Place) -> tuple[Blend, float]:
+        """Section that is set down, and finished length, mm."""
+        raise NotImplementedError
+
+    def bitten(self, place: Place) -> float:
+        """Shortest length of bar that the tools in force take hold of, mm."""
+        return place.bite
+
+    def made(self, place: Place) -> float:
+        """Length as set down, mm: at least what the smallest bite makes."""
+        blend, length = self.drawn(place)
+        return max(length, self.bitten(place) * place.bar.area / blend.area)
+
+    def surplus(self, place: Place) -> float:
+        """Length that is cut off again, mm; less than a hair is none."""
+        over = self.made(place) - self.drawn(place)[1]
+        return over if over > _HAIR else 0.0
+
+    def _cropped(self, place: Place) -> bool:
+        """What is over is worth a cut; less than that goes when the end is filed true."""
+        return self.surplus(place) >= _FILED
+
+    def removed(self, place: Place) -> float:
+        """What is cut off, mm³."""
+        return self.surplus(place) * self.drawn(place)[0].area
+
+    def bite_lines(self, place: Place) -> tuple[Line, ...]:
+        """The bite in the sum, where it decides."""
+        if not self.surplus(place):
+            return ()
+        text = "The smallest bite of {} makes {}: {} are " + ("cut off again" if self._cropped(place) else "filed off")
+        return (say(text, self.bitten(place), self.made(place), self.surplus(place)),)
+
+    def bite_checks(self, place: Place) -> tuple[Check, ...]:
+        """That the bite decides."""
+        if not self._cropped(place):
+            return ()
+        text = "{} of bar would do; the smallest bite of {} makes {} of it, and the {} over are cut off."
+        wanted = self.drawn(place)[1] * self.drawn(place)[0].area / place.bar.area
+        return (Check("note", say(text, wanted, self.bitten(place), self.made(place), self.surplus(place))),)
+
+    def crop(self, place: Place) -> tuple[Operation, ...]:
+        """Cutting off what is over."""
+        if not self._cropped(place):
+            return ()
+        line = say("Cut {} off its end: {} stay from the shoulder.", self.surplus(place), self.drawn(place)[1])
+        return (Operation("crop", line, "path", "time", 850, ("hardy", "hammer"), seconds=10.0),)
+
+
+_HAIR, _FILED = 0.05, 1.0  # mm
+
+
 @dataclass(frozen=True, kw_only=True)
-class Tenon(Outer):
+class Tenon(_SetDown):
     """A shouldered end that goes through another part.
 
     Args:
         section: of the tenon.
         through: thickness it goes through, mm.
         upset: length that stands out to be riveted over, mm; 0 for a plain tenon.
-        bite: smallest length of bar that the tools can take hold of, mm.
+        bite: smallest length of bar that the tools can take hold of, mm; 0 for the shop's.
     """
 
     kind: ClassVar[str] = "tenon"
@@ -34,12 +89,20 @@ class Tenon(Outer):
     section: Section = fields.section("Section", round_(8.0), tip="For example 8 rd or 8 sq.", mark="section")
     through: float = fields.length("Through", 12.0, mark="length", tip="Thickness of the part it goes through.")
     upset: float = fields.length("To rivet", 8.0, zero=True, tip="Stands out to be riveted over; about the tenon's own size. 0 for none.")
-    bite: float = fields.length("Smallest bite", 4.0, zero=True, tip="Shortest length of bar your tool can take hold of.")
+    bite: float = fields.length("Smallest bite", 0.0, empty=True, tip="the shop's")
 
     @property
     def length(self) -> float:
         """Of the tenon from its shoulder, mm."""
         return self.through + self.upset
+
+    def drawn(self, place: Place) -> tuple[Blend, float]:
+        """Its section and its length."""
+        return self.section.blend, self.length
+
+    def bitten(self, place: Place) -> float:
+        """Its own, or the shop's."""
+        return self.bite or place.bite
 
     def tip_first(self, place: Place) -> Shape:
         """A parallel end."""
@@ -50,19 +113,11 @@ class Tenon(Outer):
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """A·L ÷ the bar."""
         lines = [span_sum("Tenon", self.tip_first(place).spans[0], place.bar)]
-        stock = stock_of(self, place)
-        if self.bite > stock:
-            made = self.bite * place.bar.area / self.section.area
-            lines.append(say("The smallest bite of {} makes {} of tenon: cut off {}", self.bite, made, made - self.length))
-        return (*lines, stock_line(self, place))
+        return (*lines, *self.bite_lines(place), stock_line(self, place))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
-        """A bite that makes far too much; a rivet that is too short or too long."""
-        found, stock, d = [], stock_of(self, place), self.section.thickness
-        if self.bite > stock:
-            made = self.bite * place.bar.area / self.section.area
-            text = "Your smallest bite of {} makes a tenon of {}, and {} are wanted: cut off the rest."
-            found.append(Check("warn", say(text, self.bite, made, self.length)))
+        """A bite that decides; a rivet that is too short or too long."""
+        found, d = list(self.bite_checks(place)), self.section.thickness
         if self.upset and not 0.7 * d <= self.upset <= 1.7 * d:
             text = "To rivet over, {} stand out of a tenon of {}: between 0.7 and 1.7 times its size makes a sound head."
             found.append(Check("warn", say(text, self.upset, d)))
@@ -73,9 +128,11 @@ class Tenon(Outer):
         steps = (
             " Square, then octagon, then round; true the shoulder in a header." if self.section.shape == "round" else " True the shoulder."
         )
-        line = say(f"Set the tenon down to {self.section.shape} {{}}, {{}} from its shoulder.{steps}", self.section.thickness, self.length)
+        line = say(
+            f"Set the tenon down to {self.section.shape} {{}}, {{}} from its shoulder.{steps}", self.section.thickness, self.made(place)
+        )
         tools = ("hammer", "set hammer or guillotine", "monkey tool or header", "callipers")
-        return (Operation("setdown", line, "section", "draw", 850, tools),)
+        return (Operation("setdown", line, "section", "draw", 850, tools), *self.crop(place))
 
     def summary(self) -> Line:
         """Section and length."""
@@ -83,7 +140,7 @@ class Tenon(Outer):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Thread(Outer):
+class Thread(_SetDown):
     """A threaded end.
 
     Args:
@@ -111,6 +168,10 @@ class Thread(Outer):
         ratio = d / 8
         return replace(self, diameter=d, pitch=round(1.25 * ratio, 2), length=16 * ratio, nut=6.5 * ratio, stack=6 * ratio)
 
+    def drawn(self, place: Place) -> tuple[Blend, float]:
+        """The blank, bare shank included."""
+        return round_(self.diameter).blend, self.length + self.bare
+
     def tip_first(self, place: Place) -> Shape:
         """Thread is cut in round blank of its nominal diameter; the blank is what counts."""
         blank = round_(self.diameter)
@@ -125,6 +186,7 @@ class Thread(Outer):
         """Blank, tap drill, what stands out."""
         return (
             span_sum("Blank", self.tip_first(place).spans[0], place.bar),
+            *self.bite_lines(place),
             say("Tap drill for its nut: {} − {} = {}", self.diameter, self.pitch, self.diameter - self.pitch),
             say("Stands out of the stack: {} + {} − {} = {}", self.length, self.bare, self.stack, self.length + self.bare - self.stack),
             stock_line(self, place),
@@ -132,7 +194,7 @@ class Thread(Outer):
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Too short for a full nut; thread that does not reach the stack."""
-        found, out = [], self.length + self.bare - self.stack
+        found, out = list(self.bite_checks(place)), self.length + self.bare - self.stack
         if self.nut and out < self.nut + self.pitch:
             text = "Only {} stand out of the stack: a full nut of {} needs a thread more."
             found.append(Check("warn", say(text, out, self.nut)))
@@ -144,12 +206,13 @@ class Thread(Outer):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Set down hot, thread cold."""
-        line = say("Set down round to {} for {}. Square, then octagon, then round.", self.diameter, self.length + self.bare)
+        line = say("Set down round to {} for {}. Square, then octagon, then round.", self.diameter, self.made(place))
         cut = say("Thread {} with a die, cold; oil, half a turn back for each turn.", self.length)
         tools = ("hammer", "swage", "callipers")
         return (
             Operation("setdown", line, "section", "draw", 850, tools),
-            Operation("thread", cut, "path", "time", 0, ("die and stock", "vice", "oil"), seconds=240.0, cold=True),
+            *self.crop(place),
+            Operation("thread", cut, "whole", "time", 0, ("die and stock", "vice", "oil"), seconds=240.0, cold=True),
         )
 
     def summary(self) -> Line:

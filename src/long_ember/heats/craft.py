@@ -234,6 +234,12 @@ CRAFT: dict[str, Craft] = {
         Method("saw", "with a saw, cold", ("saw",), ("saw",), 5.0, ready="Let it cool first."),
         Method("edge", "nicked and broken over the anvil's edge", ("anvil edge", "hammer"), pace=1.5, ready="Nick all round."),
     ), "rule", (("A burr", "Off before anything is flattened over it."),), Fixture("A stop for the length on the hardy", 5, 0.2)),
+    "crop": Craft((
+        Method("hardy", "on the hardy", ("hardy", "hammer"), ("hardy",), ready="Hardy sharp, nobody in line with the end."),
+        Method("chisel", "with a hot chisel", ("hot chisel", "cutting plate"), ("chisels", "plate"), ready="Cutting plate on the face."),
+        Method("saw", "with a saw, cold", ("saw",), ("saw",), 4.0, ready="Let it cool first."),
+        Method("edge", "nicked and broken over the anvil's edge", ("anvil edge", "hammer"), pace=1.5, ready="Nick all round."),
+    ), "rule", (("Too short now", "Measure from the shoulder, and leave a hair to file."),), Fixture("A stop for the length on the hardy", 5, 0.2)),
     "saw": Craft((
         Method("saw", "with the saw", ("saw",), ("saw",), ready="Cold; mark all round."),
         Method("hacksaw", "with a hand saw", ("hand saw", "clamp"), pace=2.0, ready="Cold; mark all round."),

@@ -25,7 +25,7 @@ MATCHES = {
     "draw": "drawing", "point": "drawing a point", "taper": "drawing a taper", "spread": "spreading", "setdown": "setting down", "neck": "necking",
     "upset": "upsetting", "head": "heading", "ball": "forming a ball", "weld": "welding on", "close": "welding a ring", "split": "splitting",
     "punch": "punching", "drift": "drifting", "twist": "twisting", "eye": "turning an eye", "curl": "curling", "scroll": "scrolling", "bend": "bending",
-    "hook": "turning a hook", "texture": "surface work", "lines": "chiselling lines", "touch-mark": "the touch mark", "cut": "parting off",
+    "hook": "turning a hook", "texture": "surface work", "lines": "chiselling lines", "touch-mark": "the touch mark", "cut": "parting off", "crop": "cutting off what is over",
     "drill": "drilling", "tap": "tapping", "thread": "threading", "file": "filing",
 }  # fmt: skip
 

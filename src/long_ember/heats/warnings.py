@@ -21,6 +21,7 @@ _BY_VERB = {
     "weld": "Flux spatters, fumes and dazzles: shade against glare, air, sleeves down.",
     "close": "Flux spatters, fumes and dazzles: shade against glare, air, sleeves down.",
     "cut": "A hot end that is cut off flies and burns: nobody in its line.",
+    "crop": "A hot end that is cut off flies and burns: nobody in its line.",
     "thread": "Threads cut skin: oil, brush, no fingers in the chips.",
     "upset": "Dress mushroomed heads before striking them.",
 }

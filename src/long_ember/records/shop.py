@@ -64,6 +64,7 @@ class Shop:
         scale: share of the hot steel lost in each heat, of new pieces.
         trim: mm, of new pieces.
         parting: mm, of new pieces.
+        bite: mm, the shortest length of bar that the tools set down, of new pieces.
         bar_length: mm of a bought bar.
         kerf: mm.
         end_trim: mm.
@@ -108,6 +109,9 @@ class Shop:
     scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
     trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
     parting: float = fields.length("Parting", 0.0, zero=True, tip="Lost when a piece is cut from the bar hot.")
+    bite: float = fields.length(
+        "Smallest bite", 6.0, zero=True, tip="Least length of bar your butcher or guillotine can set down.", late=True
+    )
     bar_length: float = fields.length("Bought bar", 3000.0, tip="Length of one bar as sold.")
     kerf: float = fields.length("Saw cut", 2.0, zero=True, tip="Lost in each cut.")
     end_trim: float = fields.length("Bar end trim", 0.0, zero=True, tip="Cut off each end of a bought bar first.")
@@ -177,7 +181,7 @@ class Shop:
         """An empty bar with the shop's allowances."""
         return Piece(
             school=self.school,
-            allowances=Allowances(scale=self.scale, trim=self.trim, parting=self.parting),
+            allowances=Allowances(scale=self.scale, trim=self.trim, parting=self.parting, bite=self.bite),
             order=Order(bar_length=self.bar_length, kerf=self.kerf, end_trim=self.end_trim),
         )
 

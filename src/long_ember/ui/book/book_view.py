@@ -41,7 +41,7 @@ _STATES = (("kept", "On the wall"), ("archived", "Archived"), ("trashed", "Trash
 # The shop's page: columns of groups, each with what it decides and its fields.
 _SHOP = (
     (("Measures", "How every length is shown and typed.", ("name", "unit", "denominator", "ruler")),
-     ("Allowances", "For new pieces; a piece keeps its own.", ("school", "scale", "trim", "parting", "bar_length", "kerf", "end_trim")),
+     ("Allowances", "For new pieces; a piece keeps its own.", ("school", "scale", "trim", "parting", "bite", "bar_length", "kerf", "end_trim")),
      ("Sawing and sheet", "What stays on a bar that is forged on, what is worth keeping, and the sheets you buy.",
       ("hold", "keep", "sheet_length", "sheet_width", "margin_sheet")),
      ("Choosing the bar", "What is offered, and how sure a safe length is.", ("offer", "confidence", "margin", "tolerance"))),

@@ -31,7 +31,7 @@ class Calculator(QDialog):
         self._session = session
         start = Piece(name="Calculator", bar=session.piece.bar, material=session.piece.material, school=session.piece.school, features=())
         self.bench = Session(
-            session.loop, replace(start, allowances=Allowances(scale=0.0, trim=0.0, parting=0.0)), session.settings, session.shop
+            session.loop, replace(start, allowances=Allowances(scale=0.0, trim=0.0, parting=0.0, bite=0.0)), session.settings, session.shop
         )
         self.kind = ChoiceBox(self.bench)
         self.kind.setFont(font(18, 500))
