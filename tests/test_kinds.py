@@ -239,7 +239,7 @@ class Warnings(unittest.TestCase):
         place = Place(square(12), True, False)
         slender = make("split", cut=150.0, angle=10.0)  # about 27 thicknesses
         self.assertFalse(any("sag" in c.line.text for c in checks_of(slender, place)))
-        self.assertTrue(any("sag" in c.line.text for c in checks_of(replace(slender, carries=True), place)))
+        self.assertTrue(any("sag" in c.line.text for c in checks_of(replace(slender, carries="load"), place)))
         stretched = make("drifted-eye", diameter=14.0, slot=17.0)
         told = {c.level: c.line.text for c in checks_of(stretched, place) if "stretches" in c.line.text}
         self.assertEqual(list(told), ["note"])

@@ -1,5 +1,6 @@
 """Features on one another: what a form covers, what a work finds, and that the steel is kept; each by a second method."""
 
+import itertools
 import math
 import unittest
 from dataclasses import replace
@@ -15,7 +16,7 @@ from long_ember.assemblies.joining import _anchor, part_model
 from long_ember.document import answer, give_own_bar, lay_down, lay_on, lays_on, make_mate, measure_from, remove, scaled, turn_round
 from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Piece, Standing
-from long_ember.features.shape import Straight
+from long_ember.features.shape import Corner, Straight
 from long_ember.features.turning import bend_factor
 from long_ember.geometry import DONE, UNDONE, Pose, piece_bodies
 from long_ember.heats import moment, staged
@@ -181,6 +182,92 @@ class Kept(unittest.TestCase):
             return k * side * side
 
         self.assertAlmostEqual(math.fsum(s.volume for s in spans), quad(area, stand.start, stand.end)[0], places=6)
+
+
+class Recut(unittest.TestCase):
+    """What makes the stretch it covers anew: splits, drifted eyes, necks, chamfers, bevels; and work on the surface."""
+
+    MADE = (
+        make("split", cut=40.0, kerf=1.0, across="width", angle=60.0, radius=2.0), make("drifted-eye", diameter=12.0), make("chamfer", length=25.0, method="filed"),
+        make("bevel", length=25.0), make("neck", size=4.0, fuller=8.0), make("neck", size=14.0, fuller=8.0, sides="edges"),
+    )  # fmt: skip
+
+    @given(st.sampled_from(MADE), st.floats(30.0, 120.0), st.booleans())
+    @settings(max_examples=60, deadline=None)
+    def test_the_steel_is_kept_on_any_steel_and_the_bar_stays_as_long(self, made, at, tapered):
+        row = (make("taper", "host", form="flat", wide=16.0, tip=6.0, length=200.0),) if tapered else (make("run", "host", length=200.0),)
+        piece = Piece(bar=flat(20, 8), features=(*row, make("run", "rest", length=20.0)), standing=(on(made, 0.0 if made.kind == "split" else at),),
+                      allowances=BARE)  # fmt: skip
+        piece.verify()
+        self.assertEqual(reckon(piece).likely, reckon(replace(piece, standing=())).likely)
+        self.assertAlmostEqual(math.fsum(s.volume for _i, s in piece.shapes), reckon(piece).finished, places=6)
+        for _identity, shape in piece.shapes:
+            self.assertAlmostEqual(math.fsum(x.length for x in shape.path), shape.length, places=6)
+
+    def test_on_plain_bar_it_is_what_it_would_be_with_its_own(self):
+        for made in self.MADE[1:]:
+            own = Piece(bar=flat(20, 8), features=(make("run", length=60.0), made, make("run", "b", length=60.0)), allowances=BARE)
+            stock = reckon(own).zones[1].stock
+            centre = 60.0 + (stock / 2 if made.stands == "work" else 0.0)
+            laid = Piece(bar=flat(20, 8), features=(make("run", length=120.0 + stock),), standing=(on(made, centre),), allowances=BARE)
+            with self.subTest(made.kind):
+                self.assertAlmostEqual(reckon(laid).finished, reckon(own).finished, places=6)
+                one, other = (dict(piece.shapes)[made.kind] for piece in (own, laid))
+                self.assertEqual([(round(a.start.w, 6), round(a.start.t, 6), round(a.length, 6)) for a in one.spans],
+                                 [(round(a.start.w, 6), round(a.start.t, 6), round(a.length, 6)) for a in other.spans])  # fmt: skip
+
+    def test_a_flattened_end_is_sawn_and_opened(self):
+        """10 round flattened to 15.7 x 5 over 75, sawn 1: each tine 36.75, as much as 6.84 round."""
+        flattened = make("section-change", "flat", section=flat(15.7, 5), length=75.0)
+        split = make("split", cut=60.0, kerf=1.0, across="width", angle=90.0, radius=2.0, method="saw")
+        piece = Piece(bar=round_(10), features=(flattened, make("run", length=200.0)), standing=(on(split),), allowances=BARE)
+        stand = piece.composition.stand("split")
+        area = stand.feature.tine(stand.place).area
+        self.assertAlmostEqual(area, 36.75)
+        self.assertAlmostEqual(2 * math.sqrt(area / math.pi), 6.84, places=2)
+        self.assertAlmostEqual(stand.covered, 60.0, delta=0.02)
+        self.assertAlmostEqual(reckon(piece).removed, 60 * 5, places=6)
+        work = [(w.step.feature.id, w.step.operation.cold) for h in answer(piece).plan.heats for w in h.work]
+        self.assertIn(("split", True), work)
+        self.assertLess(work.index(("flat", False)), work.index(("split", True)))
+        # No stage shows it open before it is opened.
+        found = answer(piece)
+        steel, seen = found.reckoning.bare * piece.bar.area, set()
+        for frame in found.plan.frames:
+            parts = staged(found.reckoning, frame.after)
+            done = frame.after["split"] == DONE
+            self.assertEqual(any(part.shape.branches for part in parts), done)
+            self.assertAlmostEqual(sum(part.shape.volume for part in parts), steel - (300 if done else 0), delta=1e-6 * steel)
+            seen.add(done)
+        self.assertEqual(seen, {False, True})
+
+    def test_three_works_on_one_leaf_in_the_order_they_are_laid(self):
+        leaf = make("spread", "leaf", outline="lens", length=60.0, width=24.0, thickness=3.0)
+        works = [make("surface", name, work=name, length=50.0) for name in ("scallops", "veins", "fold")]
+        for order in itertools.permutations(works):
+            piece = Piece(
+                bar=flat(20, 5), features=(leaf, make("run", length=80.0)), standing=tuple(on(w, 0.0, "leaf", "middle") for w in order)
+            )
+            steps = [s.feature.id for s in answer(piece).plan.steps]
+            self.assertEqual([i for i in steps if i in ("scallops", "veins", "fold")], [w.id for w in order])
+            self.assertAlmostEqual(math.fsum(s.volume for _i, s in piece.shapes), reckon(piece).finished, places=6)
+            forms = {s.start.form for _i, shape in piece.shapes for s in shape.spans}
+            self.assertIn("fold", forms)
+
+    def test_a_hole_in_a_chamfered_stretch_and_marks_on_a_bend(self):
+        chamfer, hole, mark = make("chamfer", length=60.0), make("hole", diameter=4.0), make("surface", length=30.0)
+        row = (make("run", length=200.0),)
+        piece = Piece(bar=flat(20, 8), features=row, standing=(on(chamfer, 50.0), on(hole, 80.0)), allowances=BARE)
+        self.assertAlmostEqual(math.fsum(s.volume for _i, s in piece.shapes), reckon(piece).finished, places=6)
+        bent = replace(piece, standing=(on(make("bend"), 50.0), on(mark, 70.0)))
+        bent.verify()
+        self.assertEqual(len(bent.shapes), 3)
+
+    def test_a_scroll_on_a_taper_with_one_level_face(self):
+        taper = make("taper", form="one-sided", length=200.0, tip=3.0)
+        piece = Piece(bar=flat(20, 8), features=(taper, make("run", length=50.0)), standing=(on(make("scroll", outer=25.0, turns=1.0)),))
+        piece.verify()
+        self.assertTrue(any(isinstance(s, Corner) for _i, shape in piece.shapes for s in shape.path))  # what is left of it still leans
 
 
 class Refused(unittest.TestCase):

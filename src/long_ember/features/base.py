@@ -153,6 +153,8 @@ class Feature:
     title: ClassVar[str] = ""
     also: ClassVar[tuple[str, ...]] = ()
     stands: ClassVar[str] = ""  # on the drawn bar: form, work, or "" for what always takes bar of its own
+    recuts: ClassVar[bool] = False  # on the drawn bar: the stretch that it covers is made anew
+    skin: ClassVar[bool] = False  # on the drawn bar: it stays on the surface, and may lie on anything
     minds: ClassVar[bool] = False  # what adjoins it matters
     since: ClassVar[int] = 1  # version of the piece file that knows it as it is now
     id: str = field(default="")
@@ -181,6 +183,15 @@ class Feature:
             own = abs(blend.area / place.bar.area - 1) > _ALIKE
             found.append(Side(blend if own else None, bent))
         return found[0], found[1]
+
+    @property
+    def covers(self) -> bool:
+        """On the drawn bar: it takes up the stretch under it, and nothing else may."""
+        return self.stands == "form" or self.recuts
+
+    def worked(self, blend: Blend) -> Blend:
+        """What a section becomes by it; itself for work that only marks it."""
+        return blend
 
     @property
     def mouth(self) -> float:

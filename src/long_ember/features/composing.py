@@ -10,14 +10,14 @@ from functools import partial
 
 from long_ember.errors import NoAnswer
 from long_ember.features.base import BendRule, Feature, Place, shape_of, stock_of
-from long_ember.features.shape import Segment, Shape, Span, Straight, Void
+from long_ember.features.shape import Corner, Segment, Shape, Span, Straight, Void, exact
 from long_ember.features.standing import Standing
 from long_ember.features.turning import bent
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, found_section
 from long_ember.units import MM_PER, Line, say
 
-__all__ = ["Composition", "DrawnBar", "Laid", "Stand", "chain", "composed"]
+__all__ = ["Composition", "DrawnBar", "Laid", "Stand", "chain", "composed", "laid_out"]
 
 _ROUNDS = 60
 _HAIR = 1e-6  # mm
@@ -181,15 +181,24 @@ def composed(features: Sequence[tuple[Feature, Shape]], standing: Sequence[Stand
     """
     drawn, titles = DrawnBar([(f.id, shape) for f, shape in features]), {f.id: f.title for f, _shape in features}
     stands = _placed(drawn, standing, rule)
-    forms = [s for s in stands if s.standing.feature.stands == "form"]
+    forms = [s for s in stands if s.feature.covers]
     _apart(drawn, forms, titles)
-    laid = [
-        Laid(s.standing.id, s.start, s.end, own.path, math.fsum(x.turns for x in own.spans))
-        for s in forms
-        for own in (shape_of(s.feature, s.place),)
-    ]
-    found = chain(drawn, laid, [(s, s.middle) for s in stands if s not in forms])
+    laid = [laid_out(s, s.start, s.end, shape_of(s.feature, s.place)) for s in forms]
+    found = chain(drawn, laid, [(s, s.middle) for s in stands if not s.feature.covers])
     return Composition(drawn, tuple(stands), tuple(found))
+
+
+def laid_out(stand: Stand, start: float, end: float, now: Shape) -> Laid:
+    """A form as it lies on a drawn bar.
+
+    Args:
+        stand: what stands there.
+        start: mm on that bar from end A.
+        end: mm.
+        now: its own shape, as far as it is done.
+    """
+    made = (now, stand.feature.removed(stand.place)) if stand.feature.recuts else None
+    return Laid(stand.standing.id, start, end, now.path, math.fsum(x.turns for x in now.spans), made, stand.place.bar.blend)
 
 
 # --- where things come to stand
@@ -223,7 +232,8 @@ def _stand(drawn: DrawnBar, one: Standing, done: dict[str, Stand], rule: BendRul
             f"{title} would begin {_both(over)} past the end of the drawn bar.", "Measure it from another place, or nearer.", one.id
         )
     if feature.stands == "work":
-        low, high = at - feature.mouth / 2, at + feature.mouth / 2
+        half = (feature.mouth or stock_of(feature, _place(one, "_trial", found_section(drawn.blend(at)), rule))) / 2
+        low, high = at - half, at + half
     else:
         low, high = _covered(drawn, one, at, sign, rule)
     middle = (low + high) / 2
@@ -283,7 +293,10 @@ def _apart(drawn: DrawnBar, forms: Iterable[Stand], titles: dict[str, str]) -> N
         for (identity, shape), low, high in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False):
             if low >= stand.end - _HAIR or high <= stand.start + _HAIR:
                 continue
-            bent = not all(isinstance(segment, Straight) for segment in shape.path)
+            # A taper with one level face only leans where it ends.
+            bent = not all(
+                isinstance(segment, Straight) for segment in shape.path if not (isinstance(segment, Corner) and len(shape.path) == 2)
+            )
             if bent or shape.branches:
                 what = "is bent already" if bent else "branches there"
                 raise NoAnswer(f"{stand.standing.feature.title} would lie on the {titles[identity].lower()}, which {what}.",
@@ -307,6 +320,8 @@ class Laid:
         end: mm.
         path: line that the covered bar follows.
         turns: of twist over it.
+        made: of one that makes what it covers anew: its own shape in the section at its middle, and what it removes, mm³; None for one that bends.
+        at: the section at its middle.
     """
 
     id: str
@@ -314,6 +329,8 @@ class Laid:
     end: float
     path: tuple[Segment, ...]
     turns: float = 0.0
+    made: tuple[Shape, float] | None = None
+    at: Blend | None = None
 
 
 def chain(drawn: DrawnBar, forms: Sequence[Laid], works: Sequence[tuple[Stand, float]]) -> list[tuple[str, Shape]]:
@@ -328,7 +345,8 @@ def chain(drawn: DrawnBar, forms: Sequence[Laid], works: Sequence[tuple[Stand, f
         NoAnswer: a work lies where the bar is bent.
     """
     found: list[tuple[str, Shape]] = []
-    left = list(works)
+    left = [w for w in works if not w[0].feature.skin]
+    skins = [w for w in works if w[0].feature.skin]
 
     def straight(low: float, high: float) -> None:
         """What is left as it was drawn between two forms, feature by feature."""
@@ -339,13 +357,19 @@ def chain(drawn: DrawnBar, forms: Sequence[Laid], works: Sequence[tuple[Stand, f
             here = [w for w in left if start - _HAIR <= w[1] <= end + _HAIR]
             for work in here:
                 left.remove(work)
-            key = (round(start - a, _FINE), round(end - a, _FINE), *((id(w.standing), round(x - a, _FINE)) for w, x in here))
-            found.append((identity, _kept(shape, key, here, partial(_part, shape, a, start, end, here))))
+            over = [w for w in skins if abs(w[1] - (start + end) / 2) < (w[0].feature.mouth + end - start) / 2]
+            key = (round(start - a, _FINE), round(end - a, _FINE), *((id(w.standing), round(x - a, _FINE)) for w, x in (*here, *over)))
+            found.append((identity, _kept(shape, key, (here, over), partial(_part, shape, a, start, end, here, over))))
 
     at = 0.0
     for form in forms:
         straight(at, form.start)
-        found.append((form.id, _bent(drawn, form)))
+        part = _bent(drawn, form)
+        if form.made is not None:
+            for work, middle in [w for w in left if form.start - _HAIR <= w[1] <= form.end + _HAIR]:
+                left.remove((work, middle))
+                part = _pierced(part, work, (middle - form.start) / (form.end - form.start) * part.length)
+        found.append((form.id, part))
         at = form.end
     straight(at, drawn.length)
     for work, middle in left:
@@ -364,12 +388,19 @@ def _kept(shape: Shape, key: tuple[object, ...], held: object, make: Callable[[]
     return store[key][0]
 
 
-def _part(shape: Shape, a: float, start: float, end: float, works: Sequence[tuple[Stand, float]]) -> Shape:
-    """A straight stretch of a feature that begins at `a` on the drawn bar, with what pierces it."""
+def _part(
+    shape: Shape, a: float, start: float, end: float, works: Sequence[tuple[Stand, float]], skins: Sequence[tuple[Stand, float]] = ()
+) -> Shape:  # fmt: skip
+    """A straight stretch of a feature that begins at `a` on the drawn bar, with what is worked into its skin and what pierces it."""
     part = shape
     if end - start < shape.length - _HAIR:
         voids = (replace(v, centre=v.centre + a - start) for v in shape.voids if start < a + v.centre < end)
-        part = Shape(tuple(_cut(shape.spans, start - a, end - a)), (Straight(end - start),), tuple(voids))
+        lean = shape.path[-1:] if isinstance(shape.path[-1], Corner) and end > a + shape.length - _HAIR else ()
+        lead = shape.path[:1] if isinstance(shape.path[0], Corner) and start < a + _HAIR else ()
+        part = Shape(tuple(_cut(shape.spans, start - a, end - a)), (*lead, Straight(end - start), *lean), tuple(voids))
+    for skin, middle in skins:
+        half = skin.feature.mouth / 2
+        part = replace(part, spans=_worked(part.spans, middle - half - start, middle + half - start, skin.feature))
     for work, middle in works:
         part = _pierced(part, work, middle - start)
     return part
@@ -382,18 +413,62 @@ def _bent(drawn: DrawnBar, form: Laid) -> Shape:
         for (_identity, shape), a, b in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False)
         if a < form.end - _HAIR and b > form.start + _HAIR
     ]
-    key = (form.path, form.turns, *((id(shape), low, high) for shape, low, high in under))
-    return _kept(under[0][0], key, under, partial(_bend, drawn, form))
+    made = (id(form.made[0]), form.made[1]) if form.made is not None else ()
+    key = (form.path, form.turns, made, *((id(shape), low, high) for shape, low, high in under))
+    return _kept(under[0][0], key, (under, form.made), partial(_bend, drawn, form))
+
+
+def _worked(spans: tuple[Span, ...], low: float, high: float, feature: Feature) -> tuple[Span, ...]:
+    """Spans with what a work makes of their sections between two places, mm from where they begin."""
+    length = math.fsum(s.length for s in spans)
+    found: list[Span] = []
+    for start, end, inside in ((0.0, low, False), (max(low, 0.0), min(high, length), True), (high, length, False)):
+        for span in _cut(spans, start, end) if end - start > _HAIR else ():
+            made = replace(span, start=feature.worked(span.start), end=feature.worked(span.end)) if inside else span
+            found.extend(exact((made,), span.volume) if made.volume != span.volume else (made,))
+    return tuple(found)
+
+
+def _recut(drawn: DrawnBar, form: Laid, own: Shape, removed: float) -> Shape:
+    """What a form makes of the bar that it covers: its own shape, slice by slice in proportion to the section that is there, its steel kept."""
+    assert form.at is not None
+    under = drawn.spans(form.start, form.end)
+    covered, length = form.end - form.start, own.length
+    joints = {0.0, 1.0}
+    for spans, whole in ((own.spans, length), (under, covered)):
+        at = 0.0
+        for span in spans:
+            at += span.length
+            joints.add(min(at / whole, 1.0))
+    made = []
+    for low, high in itertools.pairwise(sorted(joints)):
+        if (high - low) * length <= _HAIR:
+            continue
+        piece, below = _cut(own.spans, low * length, high * length), _cut(under, low * covered, high * covered)
+        start, end = _scaled(piece[0].start, below[0].start, form.at), _scaled(piece[0].end, below[-1].end, form.at)
+        made.append(Span(piece[0].length, start, end))
+    spans = tuple(made)
+    steel = math.fsum(s.volume for s in under) - removed
+    if form.made is not None:
+        steel += math.fsum(v.volume for v in own.voids) - math.fsum(b.shape.volume for b in own.branches)
+    return Shape(exact(spans, steel), own.path, own.voids, own.branches)
+
+
+def _scaled(own: Blend, found: Blend, at: Blend) -> Blend:
+    """A section of a form made in `at`, in the section that is found instead."""
+    return replace(own, w=own.w * found.w / at.w, t=own.t * found.t / at.t, k=min(own.k * found.k / at.k, 1.0) if own.k else own.k)
 
 
 def _bend(drawn: DrawnBar, form: Laid) -> Shape:
-    """The covered bar along the form's own line, thinned or swelled so that its steel is kept."""
+    """The covered bar along the form's own line, thinned or swelled so that its steel is kept; or made anew."""
+    if form.made is not None:
+        return _recut(drawn, form, *form.made)
     return bent(drawn.spans(form.start, form.end), form.path, form.turns)
 
 
 def _pierced(shape: Shape, work: Stand, at: float) -> Shape:
     """A straight stretch with a work in it."""
-    if not all(isinstance(segment, Straight) for segment in shape.path) or shape.branches:
+    if not all(isinstance(segment, (Straight, Corner)) for segment in shape.path) or shape.branches:
         raise NoAnswer(f"{work.standing.feature.title} lies where the bar is bent and no tool lies flat.", "Let it stand beside the bend.",
                        work.standing.id)  # fmt: skip
     own = shape_of(work.feature, work.place)

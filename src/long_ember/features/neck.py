@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from functools import cache
 from typing import ClassVar
 
@@ -36,33 +37,39 @@ class Neck(Feature):
     Args:
         size: what is left between the grooves, mm.
         fuller: diameter of the fuller, mm.
-        sides: two or all round.
+        sides: two, all round, or edges (a flat is narrowed).
     """
 
     kind: ClassVar[str] = "neck"
     title: ClassVar[str] = "Neck"
+    stands: ClassVar[str] = "work"
+    recuts: ClassVar[bool] = True
     also: ClassVar[tuple[str, ...]] = ("fuller", "groove", "waist", "shoulder groove", "butcher")
     size: float = fields.length("Left standing", 7.0, mark="tip", tip="Between the grooves.")
     fuller: float = fields.length("Fuller", 12.0, tip="Diameter of the fuller.")
-    sides: str = fields.choice("Sunk", "two", ("two", "from two sides"), ("all", "all round"))
+    sides: str = fields.choice("Sunk", "two", ("two", "from two sides"), ("all", "all round"), ("edges", "from both edges"))
 
     def width(self, place: Place) -> float:
         """Length of the groove, a chord of the fuller, mm."""
-        depth = (place.bar.thickness - self.size) / 2
+        depth = self._depth(place)
         if depth <= 0:
             raise NoAnswer("A neck must be thinner than the bar.", "Make what is left standing smaller.")
+        if self.sides == "edges" and place.bar.blend.form != "rectangle":
+            raise NoAnswer("Edges are fullered on square or flat bar.", "Flatten it there first, or sink the neck from two sides.")
         r = self.fuller / 2
         return 2 * r if depth >= r else 2 * math.sqrt(r * r - (r - depth) ** 2)
 
     def _depth(self, place: Place) -> float:
         """How deep each groove is, mm."""
-        return (place.bar.thickness - self.size) / 2
+        return ((place.bar.width if self.sides == "edges" else place.bar.thickness) - self.size) / 2
 
     def _left(self, place: Place, depth: float) -> Blend:
         """The section where the grooves are `depth` mm deep: all round it keeps its outline, from two sides they cut two flats in it."""
         bar, bore = place.bar.blend, min(place.bar.bore, self.size * 0.9)
         if self.sides == "all":
             return Blend(bar.w - 2 * depth, bar.t - 2 * depth, bar.k, bar.form, bore)
+        if self.sides == "edges":
+            return Blend(bar.w - 2 * depth, bar.t, bar.k, bar.form, bore)
         left = bar.t - 2 * depth
         if bar.form == "rectangle" or depth <= 0:
             return Blend(bar.w, left, bar.k, bar.form, bore)
@@ -86,6 +93,8 @@ class Neck(Feature):
         k·(w − 2d)(t − 2d) all round; where two flats are cut in a rounded or many-sided section, by Gauss's rule over x = r·sin φ, exact to rounding.
         """
         bar, r, x = place.bar.blend, self.fuller / 2, self.width(place) / 2
+        if self.sides == "edges":
+            bar = replace(bar, w=bar.t, t=bar.w)
         c = r - self._depth(place)
         if self.sides == "two" and bar.form != "rectangle":
             reach = math.asin(min(x / r, 1.0))
@@ -108,13 +117,14 @@ class Neck(Feature):
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """A neck that is cut through."""
-        if self.size >= 0.35 * place.bar.thickness:
+        if self.size >= 0.35 * (place.bar.width if self.sides == "edges" else place.bar.thickness):
             return (Check("note", say("Keep the neck thick until what lies beyond it is finished.")),)
         return (Check("warn", say("Only {} are left: a neck this thin burns or breaks off while you work beyond it.", self.size)),)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Fuller, turning."""
-        line = say("Fuller to {}, turning after each pair of blows.", self.size)
+        how = "from both edges, on edge; true the faces" if self.sides == "edges" else "turning after each pair of blows"
+        line = say(f"Fuller to {{}}, {how}.", self.size)
         return (Operation("setdown", line, "section", "draw", 850, ("fullers or guillotine", "hammer", "callipers"), way="neck"),)
 
     def summary(self) -> Line:

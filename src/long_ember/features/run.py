@@ -124,7 +124,11 @@ class SectionChange(Feature):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Set down between shoulders."""
         square_first = " Square, then octagon, then round." if self.section.shape == "round" else ""
-        line = say(f"Set down to {self.section.shape} {{}} for {{}}.{square_first}", self.section.thickness, self.length)
+        new = self.section
+        if new.width != new.thickness:
+            line = say(f"Set down to {new.shape}, {{}} wide and {{}} thick, for {{}}.", new.width, new.thickness, self.length)
+        else:
+            line = say(f"Set down to {new.shape} {{}} for {{}}.{square_first}", new.thickness, self.length)
         tools = ("hammer", "set hammer or guillotine", "callipers")
         return (Operation("setdown", line, "section", "draw", 850, tools),)
 

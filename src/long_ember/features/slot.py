@@ -41,6 +41,8 @@ class DriftedEye(Feature):
 
     kind: ClassVar[str] = "drifted-eye"
     title: ClassVar[str] = "Drifted eye"
+    stands: ClassVar[str] = "work"
+    recuts: ClassVar[bool] = True
     also: ClassVar[tuple[str, ...]] = ("slot", "slot punch", "tool eye", "hammer eye", "pass-through", "drift")
     diameter: float = fields.length("Eye", 14.0, mark="diameter")
     slot: float = fields.length("Slot", 0.0, zero=True, tip="Length of the slot; 0 takes the one that opens without stretch.")

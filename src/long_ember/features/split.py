@@ -17,6 +17,7 @@ from long_ember.units import Line, Quantity, say
 
 __all__ = ["Split"]
 
+_NO_ROOT = 0.05  # mm; a root shorter than that is none
 _SLENDER, _SLENDER_LOADED = 40.0, 25.0  # longest tine in thicknesses, and where it carries something
 _BEFORE = frozenset({"upset", "weld", "spread", "setdown", "draw", "split", "punch", "texture"})  # while the tine is straight
 
@@ -35,11 +36,14 @@ class Split(Outer):
         upper: features of the upper (front) tine from its tip inwards.
         lower: features of the lower (back) tine.
         root: solid bar behind the crotch that is worked with it, mm.
-        carries: something hangs or rests on its tines.
+        method: chisel (hot) or saw (cold).
+        carries: nothing, or load where something hangs or rests on its tines.
     """
 
     kind: ClassVar[str] = "split"
     title: ClassVar[str] = "Split"
+    stands: ClassVar[str] = "form"
+    recuts: ClassVar[bool] = True
     also: ClassVar[tuple[str, ...]] = ("tines", "fork", "Y", "T", "fishtail split", "slit", "forked end", "cradle", "arms")
     cut: float = fields.length("Cut", 60.0, mark="length", tip="Length of the cut, on the bar.")
     kerf: float = fields.length("Kerf", 1.0, zero=True, tip="Lost in the cut: a saw takes 1 to 2 mm, a hot chisel almost nothing.")
@@ -52,12 +56,17 @@ class Split(Outer):
         "Lower tine", tip="Features of the tine that opens down, or to the back, from its tip inwards."
     )
     root: float = fields.length("Root", 8.0, tip="Solid bar behind the crotch that is worked with it.")
-    carries: bool = fields.flag("Carries", False, tip="Something hangs or rests on the tines: they are kept stouter.", late=True)
+    method: str = fields.choice("Cut by", "chisel", ("chisel", "hot chisel"), ("saw", "sawing, cold"), late=True)
+    carries: str = fields.choice("Carries", "nothing", ("nothing", "nothing"), ("load", "something rests or hangs on the tines"), late=True)
 
     def fitted(self, bar: Section) -> Self:
         """Cut five thicknesses deep."""
         ratio = bar.thickness / 12
         return replace(self, cut=60 * ratio, radius=6 * ratio, root=8 * ratio)
+
+    def standing(self) -> Self:
+        """On steel that is drawn already, which is its root."""
+        return replace(self, root=_NO_ROOT / 5)
 
     def mirrored(self) -> Self:
         """Where the tines open to the sides, the front one becomes the back one."""
@@ -141,7 +150,7 @@ class Split(Outer):
         return (
             say("Each tine: {} × {} = {}, as much as {} round", dec(tine.w), dec(tine.t), area, round_about),
             say("Forged, the upper is {} long from the crotch, the lower {}", *self._lengths(place)),
-            say("Root and cut: {} + {} = {}", self.root, self.cut, self.root + self.cut),
+            *(() if self.root < _NO_ROOT else (say("Root and cut: {} + {} = {}", self.root, self.cut, self.root + self.cut),)),
             stock_line(self, place),
         )
 
@@ -150,7 +159,7 @@ class Split(Outer):
         tine, found = self.tine(place), []
         least = min(tine.w, tine.t)
         longest = max(self._lengths(place))
-        if longest > (_SLENDER_LOADED if self.carries else _SLENDER) * least:
+        if longest > (_SLENDER_LOADED if self.carries == "load" else _SLENDER) * least:
             text = "Tines of {} are thin for their length of {}: they sag hot and bend in use."
             found.append(Check("warn", say(text, least, longest)))
         text = "Drill a hole where the cut ends or round the chisel's corner: a sharp crotch tears. Never work the crotch below orange."
@@ -166,9 +175,17 @@ class Split(Outer):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Split, draw the tines, open."""
-        split = say("Split {} from both sides, on a cutting plate.", self.cut)
+        if self.method == "saw":
+            line = say("Saw {} down the middle, cold; drill where the cut ends first.", self.cut)
+            split = Operation(
+                "split", line, "section", "time", 0, ("saw", "vice", "centre punch"), seconds=2.0 * self.cut, cold=True, way="saw"
+            )
+        else:
+            line = say("Split {} from both sides, on a cutting plate.", self.cut)
+            tools = ("hot chisel or saw", "cutting plate", "centre punch")
+            split = Operation("split", line, "section", "time", 850, tools, seconds=45.0)
         opened = say("Open each tine {}; dress the crotch over the anvil edge.", Quantity(self.angle, "angle"))
-        found = [Operation("split", split, "section", "time", 850, ("hot chisel or saw", "cutting plate", "centre punch"), seconds=45.0)]
+        found = [split]
         if self.tip:
             line = say(f"Draw each tine to {self.tip.shape} {{}}.", self.tip.thickness)
             found.append(Operation("draw", line, "section", "time", 850, ("hammer", "anvil edge"), seconds=60.0))

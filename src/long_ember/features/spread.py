@@ -12,6 +12,7 @@ from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line, volume_line
 from long_ember.features.shape import Shape, Straight, exact, profile
+from long_ember.features.surface import folded
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section
 from long_ember.units import Line, Quantity, say
@@ -19,7 +20,6 @@ from long_ember.units import Line, Quantity, say
 __all__ = ["OUTLINES", "Spread"]
 
 _STEPS = 32
-_WING = math.radians(30)  # each wing of a folded leaf rises
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,10 +162,7 @@ class Spread(Outer):
         """Flat, or folded along the middle into a V of 120 degrees: as wide as its wings leave it, as high as they rise."""
         if self.work != "folded":
             return Blend(wide, self.thickness, 1.0)
-        cos, sin = math.cos(_WING), math.sin(_WING)
-        upright = self.thickness / cos
-        high = upright + wide / 2 * sin
-        return Blend(wide * cos, high, upright / high, "fold")
+        return folded(wide, self.thickness)
 
     def reach(self, place: Place) -> float:
         """Width this bar reaches at that thickness, mm: what is displaced goes sideways by the capture."""

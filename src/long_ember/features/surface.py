@@ -11,10 +11,10 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, dec, span_sum, stock_line, volume_line
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
-from long_ember.sections import Section
+from long_ember.sections import Blend, Section
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Bevel", "Chamfer", "Surface"]
+__all__ = ["Bevel", "Chamfer", "Surface", "folded"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -29,6 +29,8 @@ class Chamfer(Feature):
 
     kind: ClassVar[str] = "chamfer"
     title: ClassVar[str] = "Chamfer"
+    stands: ClassVar[str] = "form"
+    recuts: ClassVar[bool] = True
     also: ClassVar[tuple[str, ...]] = ("chamfered edges", "broken edges", "stopped chamfer", "arris")
     length: float = fields.length("Length", 60.0, mark="length")
     leg: float = fields.length("Leg", 2.0, tip="Of each chamfer, along the face.")
@@ -84,6 +86,8 @@ class Bevel(Feature):
 
     kind: ClassVar[str] = "bevel"
     title: ClassVar[str] = "Bevel"
+    stands: ClassVar[str] = "form"
+    recuts: ClassVar[bool] = True
     also: ClassVar[tuple[str, ...]] = ("blade", "edge", "scraper", "knife bevel", "draw knife")
     length: float = fields.length("Length", 80.0, mark="length")
     width: float = fields.length("Bevel width", 8.0, tip="Across the bar.")
@@ -141,14 +145,65 @@ class Bevel(Feature):
 _EDGES = {"one": 1, "back": -1, "both": 2}
 _WORKS = (
     ("lines", "chiselled lines"), ("texture", "hammer texture"), ("touch-mark", "touch mark"), ("planish", "planished"), ("stamp", "stamps"),
+    ("veins", "veins"), ("scallops", "scalloped edge"), ("dots", "sunk dots"), ("file-marks", "file marks"), ("fold", "folded along the middle"),
 )  # fmt: skip
+_FACES = (
+    ("up", "the upper face"), ("down", "the lower face"), ("both", "upper and lower face"), ("front", "the front edge"), ("back", "the back edge"),
+    ("edges", "both edges"), ("all", "all round"),
+)  # fmt: skip
+_MANY = {"both": 2, "edges": 2, "all": 4}  # faces, where it is more than one
+
+
+@dataclass(frozen=True, slots=True)
+class _Told:
+    """One work on the surface.
+
+    Args:
+        text: what to do; `{faces}` is where, `{count}` how many where it is counted.
+        tools: to have at hand.
+        pace: seconds for each mm of each face.
+        way: manner of the operation, "" for that of its own name.
+        stop: °C below which it is left.
+        each: seconds for each one where it is counted, 0 where it is not.
+    """
+
+    text: str
+    tools: tuple[str, ...]
+    pace: float
+    way: str = ""
+    stop: int = 800
+    each: float = 0.0
+
+
 _TOLD = {
-    "lines": ("Chisel the lines, deepest first; before anything is folded over them.", ("line chisel", "soft block"), 0.8),
-    "texture": ("Texture with the peen at falling heat, all faces alike.", ("peen hammer", "anvil"), 0.4),
-    "touch-mark": ("Strike the touch mark near the end, one blow, then finish while warm.", ("touch mark", "heavy hammer"), 0.2),
-    "planish": ("Planish at falling heat, light blows, wet anvil.", ("planishing hammer", "anvil", "water"), 0.3),
-    "stamp": ("Stamp, spaced with dividers.", ("stamps", "dividers", "soft block"), 0.6),
+    "lines": _Told("Chisel the lines on {faces}, deepest first; before anything is folded over them.", ("line chisel", "soft block"), 0.8),
+    "texture": _Told("Texture {faces} with the peen at falling heat, all alike.", ("peen hammer", "anvil"), 0.4),
+    "touch-mark": _Told(
+        "Strike the touch mark into {faces} near the end, one blow, then finish while warm.", ("touch mark", "heavy hammer"), 0.2
+    ),
+    "planish": _Told("Planish {faces} at falling heat, light blows, wet anvil.", ("planishing hammer", "anvil", "water"), 0.3, stop=600),
+    "stamp": _Told("Stamp {count} into {faces}, spaced with dividers.", ("stamps", "dividers", "soft block"), 0.6, each=6.0),
+    "veins": _Told("Chisel the veins into {faces}, the middle one first.", ("veining chisel or fuller", "soft block"), 0.5, way="veined"),
+    "scallops": _Told("Fuller the edge into scallops, from the tip.", ("fuller", "anvil edge"), 0.3, way="scalloped"),
+    "dots": _Told("Sink {count} into {faces}, spaced with dividers.", ("punch", "dividers", "soft block"), 0.3, way="stamp", each=5.0),
+    "file-marks": _Told("File the marks across {faces}, cold, all at one angle.", ("file", "vice"), 1.5, way="file"),
+    "fold": _Told(
+        "Fold along the middle over the step or a swage; lines and veins are in it already.", ("swage", "soft block"), 0.4, way="folded"
+    ),
 }
+_WING = math.radians(30)  # each wing of a fold rises
+
+
+def folded(wide: float, thick: float) -> Blend:
+    """A flat folded along its middle into a V of 120 degrees: as wide as its wings leave it, as high as they rise.
+
+    Args:
+        wide: mm, of the flat.
+        thick: mm.
+    """
+    upright = thick / math.cos(_WING)
+    high = upright + wide / 2 * math.sin(_WING)
+    return Blend(wide * math.cos(_WING), high, upright / high, "fold")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -156,29 +211,59 @@ class Surface(Feature):
     """Work that takes time and a place in the order, but no steel.
 
     Args:
-        work: lines, texture, touch-mark, planish or stamp.
+        work: a key of `_TOLD`.
         length: of bar, mm.
+        face: which it is on.
+        count: dots or stamps; 0 for as many as there is room for.
     """
 
     kind: ClassVar[str] = "surface"
     title: ClassVar[str] = "Surface"
-    also: ClassVar[tuple[str, ...]] = ("texture", "touch mark", "chiselled lines", "veins", "stamp", "planish", "hammered finish")
+    stands: ClassVar[str] = "work"
+    skin: ClassVar[bool] = True
+    also: ClassVar[tuple[str, ...]] = (
+        "texture", "touch mark", "chiselled lines", "veins", "stamp", "planish", "hammered finish", "sunk dots", "scallops", "fold", "file marks",
+    )  # fmt: skip
     work: str = fields.choice("Work", "texture", *_WORKS)
     length: float = fields.length("Length", 40.0, mark="length")
+    face: str = fields.choice("On", "up", *_FACES, mirror={"front": "back", "back": "front"}, late=True)
+    count: int = fields.count("How many", 0, low=0, high=1000, tip="Dots or stamps; 0 for as many as there is room for.", late=True)
+
+    @property
+    def mouth(self) -> float:
+        """The stretch that it lies on, mm."""
+        return self.length
+
+    def worked(self, blend: Blend) -> Blend:
+        """Folded, a flat becomes a V; nothing else changes a section."""
+        if self.work != "fold" or blend.form != "rectangle" or blend.t * 2 > blend.w or not blend.t:
+            return blend
+        return folded(blend.w, blend.area / blend.w)
 
     def shape(self, place: Place) -> Shape:
-        """The bar itself."""
-        return Shape((Span(self.length, place.bar.blend, place.bar.blend),), (Straight(self.length),))
+        """The bar itself, or folded."""
+        blend = self.worked(place.bar.blend)
+        return Shape((Span(self.length, blend, blend),), (Straight(self.length),))
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Bar counts one for one."""
-        return span_sum("Bar", self.shape(place).spans[0], place.bar), stock_line(self, place)
+        return span_sum("Bar", Span(self.length, place.bar.blend, place.bar.blend), place.bar), stock_line(self, place)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """A fold wants a flat."""
+        if self.work == "fold" and self.worked(place.bar.blend) == place.bar.blend:
+            return (Check("warn", say("This is too thick to fold along its middle: flatten it to at most half its width first.")),)
+        return ()
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
-        """In its own heat, late."""
-        text, tools, pace = _TOLD[self.work]
-        stop = 600 if self.work == "planish" else 800
-        return (Operation("texture", say(text), "whole", "time", stop, tools, seconds=5 + pace * self.length, way=self.work),)
+        """In the order that the smith lays them."""
+        told = _TOLD[self.work]
+        counted = f"{self.count} {'dots' if self.work == 'dots' else 'stamps'}" if self.count else "the row"
+        text = told.text.format(faces=dict(_FACES)[self.face], count=counted)
+        seconds = 5 + (told.each * self.count if told.each and self.count else told.pace * self.length) * _MANY.get(self.face, 1)
+        if self.work == "file-marks":
+            return (Operation("file", say(text), "whole", "time", 0, told.tools, seconds=seconds, cold=True),)
+        return (Operation("texture", say(text), "whole", "time", told.stop, told.tools, seconds=seconds, way=told.way or self.work),)
 
     def summary(self) -> Line:
         """What and how long."""

@@ -42,7 +42,7 @@ def length_now(reckoning: Reckoning, progress: dict[str, Progress]) -> float:
         left = (zone.length / zone.stock - 1) * (1 - (done.section + done.path) / 2) if zone.stock else 0.0
         found += stage_shape(zone.feature, zone.place, done).length * (1 + left)
     for zone in reckoning.standing:
-        if zone.feature.stands == "form":  # bent, the middle of the bar is longer or shorter than the bar that was covered
+        if zone.feature.covers:  # bent, the middle of the bar is longer or shorter than the bar that was covered
             found += (zone.shape.length - stock_of(zone.feature, zone.place)) * progress[zone.feature.id].path
     return found + (0.0 if all(p == DONE for p in progress.values()) else 2 * reckoning.trim)
 

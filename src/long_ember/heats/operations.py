@@ -97,11 +97,27 @@ _EVERYTHING = frozenset(n for craft in CRAFT.values() for m in craft.methods for
 def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Step, ...]:
     """All operations in bar order; those whose shares of a heat are not known yet are reckoned in one pass."""
     kept = _shares(piece, reckoning, forge)
+    ranks = {s.id: i for i, s in enumerate(piece.standing, 1) if s.feature.skin}
     found: list[Step] = []
     for i, (zone, needs) in enumerate(zip(reckoning.all_zones, kept, strict=True)):
         position, over, seat = (i, 0, float(i)) if i < len(reckoning.zones) else _seated(zone, reckoning)
         for order, (operation, (need, method)) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
-            found.append(Step(len(found), position, zone.feature, operation, order, zone.start, zone.end, need, method, over, seat))
+            found.append(
+                Step(
+                    len(found),
+                    position,
+                    zone.feature,
+                    operation,
+                    order,
+                    zone.start,
+                    zone.end,
+                    need,
+                    method,
+                    over,
+                    seat,
+                    ranks.get(zone.feature.id, 0),
+                )
+            )
     return tuple(found)
 
 

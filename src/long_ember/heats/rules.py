@@ -72,6 +72,7 @@ _OWN = Rule("own-order", "must", "A feature is drawn before it is turned.", _ANY
 RULES: tuple[Rule, ...] = (
     _OWN,
     Rule("steel-first", "must", "What is bent or pierced there is drawn first: its place is measured on the drawn bar.", _ANY, _ANY, "under"),
+    Rule("as-laid", "must", "Works on one stretch follow each other as you have laid them on.", _ANY, _ANY, "listed"),
     Rule(
         "draw-first", "must", "All drawing and upsetting at both ends before any bend, scroll or twist: the bar is still straight.",
         _DRAWN, _BENT | {"twist"}, "any",
@@ -187,6 +188,7 @@ class _Seat(NamedTuple):
     inwards: int
     key: str
     bulk: int
+    rank: int
 
 
 def _behind(first: _Seat, second: _Seat, last: int) -> bool:
@@ -211,6 +213,7 @@ WHERE: dict[str, tuple[str, Callable[[_Seat, _Seat, int], bool]]] = {
     "apart-ends": ("at opposite ends", lambda a, b, last: {a.position, b.position} == {0, last} and last > 0),
     "same": ("within one feature", lambda a, b, last: a.position == b.position and a.over == b.over and a.order < b.order),
     "under": ("the second stands on the first", lambda a, b, last: not a.over and bool(b.over >> int(a.position) & 1)),
+    "listed": ("on the same steel, in the order they are laid on", lambda a, b, last: bool(a.over & b.over) and 0 < a.rank < b.rank),
     "thicker": ("the first the thicker", lambda a, b, last: a.bulk > b.bulk),
 }
 
@@ -272,7 +275,7 @@ _INWARDS = {"A": 1, "B": -1, "": 0}
 def _seat(step: Step, bulk: int) -> _Seat:
     toward = step.feature.toward if isinstance(step.feature, Outer) else ""
     operation = step.operation
-    return _Seat(step.number, operation.verb, operation.way, step.seat, step.over, step.order, _INWARDS[toward], step.key, bulk)
+    return _Seat(step.number, operation.verb, operation.way, step.seat, step.over, step.order, _INWARDS[toward], step.key, bulk, step.rank)
 
 
 def _bulk(step: Step, reckoning: Reckoning) -> int:

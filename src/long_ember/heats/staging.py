@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from long_ember.features import Shape, shape_of, stock_of
-from long_ember.features.composing import DrawnBar, Laid, Stand, chain
+from long_ember.features.composing import DrawnBar, Laid, Stand, chain, laid_out
 from long_ember.features.standing import Standing
 from long_ember.geometry import Progress, partly, stage_shape
 from long_ember.stock import Reckoning, Zone
@@ -42,17 +42,23 @@ def staged(reckoning: Reckoning, progress: Mapping[str, Progress]) -> tuple[Stag
     """
     row = [(z.feature.id, stage_shape(z.feature, z.place, progress[z.feature.id])) for z in reckoning.zones]
     # A hole is there once it is through; a bend once it is begun.
-    begun = [z for z in reckoning.standing if progress[z.feature.id].path > (0.0 if z.feature.stands == "form" else 1.0 - _HAIR)]
+    begun = [
+        z
+        for z in reckoning.standing
+        if progress[z.feature.id].path > (1.0 - _HAIR if z.feature.stands == "work" or z.feature.recuts else 0.0)
+    ]
     if not begun:
         return tuple(StagePart(i, shape, z.start, z.end) for (i, shape), z in zip(row, reckoning.zones, strict=True))
     drawn = DrawnBar(row)
     forms, works = [], []
     for zone in begun:
         low, high = (_drawn_at(drawn, reckoning, at) for at in (zone.start, zone.end))
-        if zone.feature.stands == "form":
+        stand = Stand(Standing(feature=zone.feature), low, high, zone.place, 0)
+        if zone.feature.recuts:
+            forms.append(laid_out(stand, low, high, zone.shape))
+        elif zone.feature.covers:
             forms.append(_laid(zone, low, high, progress[zone.feature.id].path))
         else:
-            stand = Stand(Standing(feature=zone.feature), low, high, zone.place, 0)
             works.append((stand, (low + high) / 2))
     found, at = [], 0.0
     taken = {f.id: f.end - f.start for f in forms}

@@ -26,6 +26,7 @@ class Step(NamedTuple):
         method: how it is done with the kit at hand.
         over: of what stands on the drawn bar, a bit for each feature of the row that it covers; 0 for features of the row.
         seat: where it stands, counted in features of the row; between two whole numbers for what stands on one.
+        rank: of work on the surface, its place in the smith's order, from 1; 0 for all else.
     """
 
     number: int
@@ -39,6 +40,7 @@ class Step(NamedTuple):
     method: Method
     over: int = 0
     seat: float = 0.0
+    rank: int = 0
 
     @property
     def name(self) -> str:

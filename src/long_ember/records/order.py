@@ -9,7 +9,7 @@ from long_ember.heats import MATCHES, WHERE, Rule
 
 __all__ = ["OwnRule"]
 
-_PLACES = tuple((key, words) for key, (words, _test) in WHERE.items() if key not in ("same", "thicker"))
+_PLACES = tuple((key, words) for key, (words, _test) in WHERE.items() if key not in ("same", "listed", "thicker"))
 
 
 @dataclass(frozen=True, kw_only=True)

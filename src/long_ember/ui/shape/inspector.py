@@ -25,7 +25,7 @@ __all__ = ["Inspector", "Notes"]
 
 _MANY = 6  # columns for shapes with many sizes
 _PLACE = ("on", "at", "along")  # of what stands on the drawn bar
-_OWN_BAR = ("tip", "toward", "end", "spread", "trim")  # what the drawn bar decides
+_OWN_BAR = ("tip", "toward", "end", "spread", "trim", "root")  # what the drawn bar decides
 
 
 class Notes(QWidget):
