@@ -36,6 +36,7 @@ TODAY = date(2026, 11, 27)
 # One of each kind, with values that it holds, and some that it does not.
 KINDS_OF_FIELDS = {
     "length": (fields.length("L", 5.0), [0.05, 12.0, 33.333, 99999.5], [0.0, -1.0, "3", True, None, float("nan"), 1e6]),
+    "pitch": (fields.pitch("P", 1.25), [0.05, 1.25, 25.4 / 16], [0.0, -1.0, "16 tpi", None]),
     "lengths": (fields.lengths("L", (1.0,)), [(8.0, 18.5), (0.0, 3.0, 25.4)], [(), (1.0, "2"), [1.0], (True,), (-1.0,)]),
     "angle": (fields.angle("A", 0.0, low=-90, high=90), [-90.0, 12.5], [91.0, "x"]),
     "facing": (fields.facing(), [0.0, 90.0, 33.0], [361.0, None]),
@@ -76,6 +77,12 @@ class Kinds(unittest.TestCase):
             for value in bad:
                 with self.subTest(name, refused=value):
                     self.assertNotEqual(spec.problem(value), "")
+
+    def test_threads_an_inch_are_read_and_shown(self):
+        spec = spec_of("pitch")
+        for text in ("16 tpi", "16tpi", "16 threads per inch", "16 / in"):
+            self.assertAlmostEqual(spec.read(text, Measure("mm"), 12.0), 1.5875)
+        self.assertEqual((spec.show(1.5875, Measure("in")), spec.show(1.25, Measure("mm"))), ("16 tpi", "1.25 mm"))
 
     def test_the_table_has_every_kind_that_a_model_declares(self):
         known = {type(spec_of(name)) for name in KINDS_OF_FIELDS} | {Limb, Rows}

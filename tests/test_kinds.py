@@ -62,7 +62,10 @@ class CheckValues(unittest.TestCase):
     def test_tenons_and_threads(self):
         self.assertAlmostEqual(stock("tenon", square(20), section=round_(10), through=22.0, upset=8.0), 5.890, places=3)
         thread = make("thread", diameter=8.0, pitch=1.25)
-        self.assertAlmostEqual(thread.sum_lines(Place(square(12), True))[1].values[-1].value, 6.75)
+        self.assertAlmostEqual(thread.sum_lines(Place(square(12), True))[1].values[2].value, 6.75)
+        self.assertAlmostEqual(thread.sum_lines(Place(square(12), True))[1].values[3].value, 0.77, places=2)
+        self.assertAlmostEqual(stock("thread", round_(8), diameter=8.0), 16.0)  # the bar is the blank
+        self.assertEqual([o.verb for o in thread.operations(Place(round_(8), True))], ["thread"])
 
     def test_slots_drift_without_stretch(self):
         self.assertAlmostEqual(math.pi * 20, 62.83, places=2)

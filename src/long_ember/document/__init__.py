@@ -25,7 +25,7 @@ from long_ember.document.edits import (
 )
 from long_ember.document.entry import FieldAddress
 from long_ember.document.history import LONGEST, History, PastStep, StoredEdit
-from long_ember.document.laying import change_standing, give_own_bar, lay_down, lay_on, lays_on, measure_from, move_along, remove
+from long_ember.document.laying import change_standing, give_own_bar, in_order, lay_down, lay_on, lays_on, measure_from, move_along, remove
 from long_ember.document.layout import fit_bar, give_bar, make_mate, repeat, turn_round
 from long_ember.document.steps import Steps, Undo
 from long_ember.late import late
@@ -57,6 +57,7 @@ __all__ = [
     "forget_measured",
     "give_bar",
     "give_own_bar",
+    "in_order",
     "insert",
     "lay_down",
     "lay_on",

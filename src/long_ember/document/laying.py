@@ -10,7 +10,18 @@ from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Composition, Feature, Outer, Piece, Run, Stand, Standing
 from long_ember.fields import specs
 
-__all__ = ["change_standing", "give_own_bar", "lay_down", "lay_on", "lays_on", "measure_from", "move_along", "remove", "without_landmark"]
+__all__ = [
+    "change_standing",
+    "give_own_bar",
+    "in_order",
+    "lay_down",
+    "lay_on",
+    "lays_on",
+    "measure_from",
+    "move_along",
+    "remove",
+    "without_landmark",
+]
 
 _TOUCHING = 1e-6  # mm
 
@@ -19,7 +30,7 @@ def lays_on(piece: Piece, host_id: str, kind: str) -> bool:
     """A new feature of a kind comes to lie on a chosen one rather than beside it: what is chosen is drawn, or stands itself."""
     index = piece.index(host_id)
     drawn = index >= 0 and not piece.features[index].stands and not isinstance(piece.features[index], Run)
-    return bool(KINDS[kind].stands) and (drawn or piece.stands(host_id) is not None)
+    return bool(KINDS[kind].stands) and not KINDS[kind].own_first and (drawn or piece.stands(host_id) is not None)
 
 
 def lay_on(piece: Piece, host_id: str, kind: str) -> Edit:
@@ -88,6 +99,33 @@ def move_along(piece: Piece, feature_id: str, at: float, *, gesture: str = "") -
     made = replace(standing, at=max(at, 0.0), along=along)
     after = checked(replace(piece, standing=tuple(made if s.id == feature_id else s for s in piece.standing)))
     return Edit(f"Move {standing.feature.title.lower()} along", piece, after, feature_id, gesture)
+
+
+def in_order(piece: Piece, feature_id: str, by: int) -> Edit:
+    """Do a work on the surface earlier or later than what lies on the same steel.
+
+    Args:
+        piece: as it is.
+        feature_id: of the work.
+        by: −1 for earlier, 1 for later.
+
+    Raises:
+        NoAnswer: it is no such work, or nothing on the same steel comes before it (after it).
+    """
+    standing, stand = _of(piece, feature_id)
+    title = standing.feature.title
+    if not standing.feature.skin:
+        raise NoAnswer(
+            f"{title} has its place in the order by the rules.", "Only work on the surface is done as it is laid on.", feature_id
+        )
+    row, at = list(piece.standing), piece.standing.index(standing)
+    others = {s.standing.id for s in piece.composition.stands if s.feature.skin and s.start < stand.end and s.end > stand.start}
+    way = range(at + by, len(row) if by > 0 else -1, by)
+    other = next((i for i in way if row[i].id in others), None)
+    if other is None:
+        raise NoAnswer(f"{title} is the {'last' if by > 0 else 'first'} on its stretch already.", "Lay another one there.", feature_id)
+    row[at], row[other] = row[other], row[at]
+    return Edit(f"Do {title.lower()} {'later' if by > 0 else 'earlier'}", piece, checked(replace(piece, standing=tuple(row))), feature_id)
 
 
 def measure_from(piece: Piece, feature_id: str, on: str, edge: str) -> Edit:

@@ -155,6 +155,7 @@ class Feature:
     stands: ClassVar[str] = ""  # on the drawn bar: form, work, or "" for what always takes bar of its own
     recuts: ClassVar[bool] = False  # on the drawn bar: the stretch that it covers is made anew
     skin: ClassVar[bool] = False  # on the drawn bar: it stays on the surface, and may lie on anything
+    own_first: ClassVar[bool] = False  # added beside drawn steel, with bar of its own, where nothing else is said
     minds: ClassVar[bool] = False  # what adjoins it matters
     since: ClassVar[int] = 1  # version of the piece file that knows it as it is now
     id: str = field(default="")

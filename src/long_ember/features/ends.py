@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import ClassVar
 
 from long_ember import fields
+from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum, stock_line, stock_of, volume_line
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Ball", "Nub", "Point"]
+__all__ = ["Ball", "EndHole", "Nub", "Point"]
 
 _STEPS = 16
 
@@ -176,3 +178,65 @@ class Nub(Outer):
     def summary(self) -> Line:
         """Height."""
         return say("{} high", self.height)
+
+
+@dataclass(frozen=True, kw_only=True)
+class EndHole(Outer):
+    """A hole drilled into the end of the bar, along it.
+
+    Args:
+        diameter: mm.
+        depth: mm.
+        tap: nominal diameter of a thread cut into it, mm; 0 for none.
+    """
+
+    kind: ClassVar[str] = "end-hole"
+    title: ClassVar[str] = "End hole"
+    also: ClassVar[tuple[str, ...]] = ("axial hole", "bored end", "socket", "ferrule hole", "tapped end")
+    diameter: float = fields.length("Diameter", 6.0, mark="diameter")
+    depth: float = fields.length("Depth", 25.0, mark="length", tip="Along the bar.")
+    tap: float = fields.length("Tapped", 0.0, zero=True, tip="Nominal diameter of a thread cut into it; 0 for none.")
+
+    def tip_first(self, place: Place) -> Shape:
+        """Bar with a bore."""
+        bar = place.bar.blend
+        if self.diameter >= place.bar.thickness:
+            raise NoAnswer("The hole is as wide as the bar is thick: no wall is left.", "Make it smaller, or take a larger bar.")
+        if self.diameter <= bar.bore:
+            raise NoAnswer("The bar is hollow already, and wider.", "Make it larger, or leave it out.")
+        blend = replace(bar, bore=self.diameter)
+        return Shape((Span(self.depth, blend, blend),), (Straight(self.depth),))
+
+    def removed(self, place: Place) -> float:
+        """Chips, mm³."""
+        return math.pi / 4 * (self.diameter**2 - place.bar.bore**2) * self.depth
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """What comes out; the bar length stays."""
+        chips = say("Hole: 0.785·{}² × {} = {} comes out", dec(self.diameter), dec(self.depth), Quantity(self.removed(place), "volume"))
+        return chips, say("Stock: {}, the length does not change", self.depth)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """Thin walls; a hole that a tap does not fit."""
+        wall, found = (place.bar.thickness - self.diameter) / 2, []
+        if wall < self.diameter / 4:
+            found.append(Check("warn", say("Only {} of wall round the hole: it splits when something is driven in.", wall)))
+        if self.depth > 8 * self.diameter:
+            found.append(
+                Check("note", say("{} is deep for a drill of {}: clear the chips often, start it true.", self.depth, self.diameter))
+            )
+        return (*found, *self.buried(place))
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """Drill, tap; cold."""
+        line = say("Drill {} into the end, {} deep, cold; centre pop first, hold it upright.", self.diameter, self.depth)
+        tools = ("drill", "centre punch", "vice")
+        found = [Operation("drill", line, "whole", "time", 0, tools, seconds=60.0 + 4.0 * self.depth, cold=True)]
+        if self.tap:
+            words = say("Tap the end to {}, cold; oil, half a turn back for each turn.", self.tap)
+            found.append(Operation("tap", words, "whole", "time", 0, ("tap and wrench", "vice", "oil"), seconds=120.0, cold=True))
+        return tuple(found)
+
+    def summary(self) -> Line:
+        """Diameter and depth."""
+        return say("{} drilled, {} deep", self.diameter, self.depth)

@@ -28,6 +28,7 @@ class Hole(Feature):
         axis: the hole runs through the thickness or through the width.
         form: round, or drifted square or diamond; then the diameter is the side.
         sink: mouth of a countersink, mm; 0 for none.
+        ball: diameter of the ball fuller that sinks it, mm: it moves the steel aside; 0 where a cone is cut.
         slug: share of the hole's volume that a punch takes out.
         tap: nominal diameter of a thread cut into it, mm; 0 for none. The chips of the thread itself are not reckoned.
     """
@@ -43,6 +44,9 @@ class Hole(Feature):
     slug: float = fields.percent("Slug", 0.30, tip="Share of the hole a punch takes out; the rest swells the bar.")
     form: str = fields.choice("Form", "round", ("round", "round"), ("square", "square drift"), ("diamond", "diamond drift"))
     sink: float = fields.length("Countersink", 0.0, zero=True, tip="Mouth of a countersink, 90°; 0 for none.")
+    ball: float = fields.length(
+        "Ball of its seat", 0.0, zero=True, tip="Diameter of a ball fuller that sinks the seat hot; 0 cuts a cone of 90°.", late=True
+    )
     tap: float = fields.length("Tapped", 0.0, zero=True, tip="Nominal diameter of a thread cut into it; 0 for none.", late=True)
 
     @property
@@ -71,9 +75,27 @@ class Hole(Feature):
             raise NoAnswer("A countersink is reckoned for round holes in square and flat bar.", "Leave it out here.")
         d, m = self.diameter, self.sink
         depth = (m - d) / 2
+        if self.ball:
+            depth = self._seat_depth()
         if depth <= 0 or depth >= (place.bar.thickness if self.axis == "thickness" else place.bar.width):
             raise NoAnswer("A countersink is wider than its hole and shallower than the bar.", "Change its mouth.")
+        if self.ball:  # the ball's cap between its mouth and where it meets the hole's wall, less the hole
+            r, deep = self.ball / 2, self._seat_depth()
+            high = r - math.sqrt(r * r - m * m / 4)
+            whole, below = (math.pi * h * h * (3 * r - h) / 3 for h in (high, high - deep))
+            return whole - below - math.pi / 4 * d * d * deep
         return math.pi * depth / 12 * (m * m + m * d + d * d) - math.pi / 4 * d * d * depth
+
+    def _seat_depth(self) -> float:
+        """From the face to where a ball fuller's seat meets the hole, mm.
+
+        Raises:
+            NoAnswer: the ball is smaller than the mouth that it should make.
+        """
+        r = self.ball / 2
+        if self.ball < self.sink:
+            raise NoAnswer("A ball makes no mouth wider than itself.", "Take a larger ball, or a smaller mouth.")
+        return math.sqrt(r * r - self.diameter**2 / 4) - math.sqrt(r * r - self.sink**2 / 4)
 
     def _across(self, place: Place) -> float:
         return place.bar.width if self.axis == "thickness" else place.bar.thickness
@@ -90,15 +112,17 @@ class Hole(Feature):
             raise NoAnswer("The hole is longer than the bar given to it.", "Give it more length.")
         volume = self.volume(place)
         void = Void(self.length / 2, self.diameter, self.axis, volume + self.sunk(place), self.form, sink=self.sink)
-        return Shape(self._spans(place, volume), (Straight(self.length),), (void,))
+        kept = volume * (1 - self.slug) if self.method == "punched" else 0.0
+        return Shape(self._spans(place, kept + (self.sunk(place) if self.ball else 0.0)), (Straight(self.length),), (void,))
 
-    def _spans(self, place: Place, volume: float) -> tuple[Span, ...]:
+    def _spans(self, place: Place, kept: float) -> tuple[Span, ...]:
+        """Parallel bar, swollen by what was only moved aside, mm³."""
         bar = place.bar.blend
-        if self.method == "drilled" or self.slug == 1:
+        if kept <= 0:
             return (Span(self.length, bar, bar),)
         swollen = min(self.length, 2 * self.diameter)
         other = bar.t if self.axis == "thickness" else bar.w
-        growth = 2 * (1 - self.slug) * volume / (bar.k * other * swollen)
+        growth = 2 * kept / (bar.k * other * swollen)
         peak = replace(bar, w=bar.w + growth) if self.axis == "thickness" else replace(bar, t=bar.t + growth)
         up, plain = Span(swollen / 2, bar, peak), Span((self.length - swollen) / 2, bar, bar)
         return (plain, up, up.reversed(), plain) if plain.length > 0 else (up, up.reversed())
@@ -109,7 +133,7 @@ class Hole(Feature):
 
     def removed(self, place: Place) -> float:
         """Chips, or the slug, mm³."""
-        return self.volume(place) * (1.0 if self.method == "drilled" else self.slug) + self.sunk(place)
+        return self.volume(place) * (1.0 if self.method == "drilled" else self.slug) + (0.0 if self.ball else self.sunk(place))
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """What the hole takes out; the bar length stays."""
@@ -121,7 +145,8 @@ class Hole(Feature):
         else:
             lines = [say("Hole {}: {} comes out", self.diameter, Quantity(volume, "volume"))]
         if sunk > 0:
-            lines.append(say("Countersink: {} comes out besides", Quantity(sunk, "volume")))
+            text = "Seat of a ball fuller: {} are driven aside" if self.ball else "Countersink: {} comes out besides"
+            lines.append(say(text, Quantity(sunk, "volume")))
         return (*lines, say("Stock: {}, the length does not change", self.length))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
@@ -144,14 +169,19 @@ class Hole(Feature):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Punch hot or drill cold."""
         tap = (self._tapped(),) if self.tap else ()
+        cone = bool(self.sink) and not self.ball
+        seat: tuple[Operation, ...] = ()
+        if self.sink and self.ball:
+            words = say("Sink the seat with a ball fuller of {} to a mouth of {}; drift the hole true again.", self.ball, self.sink)
+            seat = (Operation("punch", words, "section", "time", 850, ("ball fuller", "bolster", "hammer"), seconds=15.0, way="seat"),)
         if self.method == "drilled":
-            sink = " Countersink to {}." if self.sink else ""
-            line = say("Drill {}, cold; centre pop first." + sink, self.diameter, *((self.sink,) if self.sink else ()))
-            return (Operation("drill", line, "whole", "time", 0, ("drill", "centre punch", "clamp"), seconds=90.0, cold=True), *tap)
+            sink = " Countersink to {}." if cone else ""
+            line = say("Drill {}, cold; centre pop first." + sink, self.diameter, *((self.sink,) if cone else ()))
+            return (*seat, Operation("drill", line, "whole", "time", 0, ("drill", "centre punch", "clamp"), seconds=90.0, cold=True), *tap)
         drift = f" Drift it {self.form}." if self.form != "round" else ""
-        sink = " When it is cold, countersink to {}." if self.sink else ""
-        line = say("Punch {} from both sides, knock the slug through." + drift + sink, self.diameter, *((self.sink,) if self.sink else ()))
-        return (Operation("punch", line, "whole", "punch", 850, ("punch", "bolster", "water can")), *tap)
+        sink = " When it is cold, countersink to {}." if cone else ""
+        line = say("Punch {} from both sides, knock the slug through." + drift + sink, self.diameter, *((self.sink,) if cone else ()))
+        return (Operation("punch", line, "whole", "punch", 850, ("punch", "bolster", "water can")), *seat, *tap)
 
     def _tapped(self) -> Operation:
         line = say("Tap to {}, cold; oil, half a turn back for each turn. Re-square the hole first.", self.tap)

@@ -44,6 +44,7 @@ class Neck(Feature):
     title: ClassVar[str] = "Neck"
     stands: ClassVar[str] = "work"
     recuts: ClassVar[bool] = True
+    own_first: ClassVar[bool] = True
     also: ClassVar[tuple[str, ...]] = ("fuller", "groove", "waist", "shoulder groove", "butcher")
     size: float = fields.length("Left standing", 7.0, mark="tip", tip="Between the grooves.")
     fuller: float = fields.length("Fuller", 12.0, tip="Diameter of the fuller.")

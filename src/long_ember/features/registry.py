@@ -6,12 +6,12 @@ from long_ember.features.base import Feature
 from long_ember.features.bend import Bend, Hook
 from long_ember.features.coil import Coil, Offset
 from long_ember.features.cut import PartOff
-from long_ember.features.ends import Ball, Nub, Point
+from long_ember.features.ends import Ball, EndHole, Nub, Point
 from long_ember.features.eye import Eye
 from long_ember.features.head import Head
 from long_ember.features.hole import Hole
 from long_ember.features.neck import Neck
-from long_ember.features.run import Run, SectionChange
+from long_ember.features.run import EdgeSet, Run, SectionChange
 from long_ember.features.scroll import Curl, Scroll
 from long_ember.features.slot import DriftedEye
 from long_ember.features.split import Split
@@ -29,8 +29,8 @@ __all__ = ["KINDS"]
 KINDS: dict[str, type[Feature]] = {
     cls.kind: cls
     for cls in (
-        Run, Taper, Point, SectionChange, Tenon, Neck, Upset, Ball, Nub, Head,
+        Run, Taper, Point, SectionChange, EdgeSet, Tenon, Neck, Upset, Ball, Nub, Head,
         Bend, Offset, Hook, Curl, Scroll, Coil, Eye, Traced, Twist, Hole, DriftedEye,
-        Split, Spread, Thread, Chamfer, Bevel, Surface, Scarf, Extension, LaidOn, PartOff,
+        Split, Spread, Thread, EndHole, Chamfer, Bevel, Surface, Scarf, Extension, LaidOn, PartOff,
     )
 }  # fmt: skip

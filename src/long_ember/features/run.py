@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import math
-from typing import ClassVar
+from dataclasses import replace
+from typing import ClassVar, Self
 
 from long_ember import fields
+from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, Side, span_sum
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, round_
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Run", "SectionChange", "run_out"]
+__all__ = ["EdgeSet", "Run", "SectionChange", "run_out", "widened"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,6 +51,17 @@ class Run(Feature):
         return say("{}", self.length)
 
 
+def widened(bar: Section, thickness: float, capture: float) -> float:
+    """Width that a bar reaches when it is flattened, mm: what is displaced goes sideways by the capture, the rest lengthwise.
+
+    Args:
+        bar: as it is.
+        thickness: flattened to, mm.
+        capture: share of 1.
+    """
+    return bar.width * (1 + (bar.area / bar.width / thickness - 1) * capture)
+
+
 def run_out(new: Blend, length: float, slope: float, place: Place) -> tuple[Span, ...]:
     """A parallel stretch with a slope on each side to what adjoins it: the bar, or the section of a neighbour.
 
@@ -82,6 +95,7 @@ class SectionChange(Feature):
         section: the section forged.
         length: mm of parallel section.
         blend: mm of run-out to the bar on each side that adjoins it; 0 is a square shoulder.
+        capture: share of the displaced steel that goes sideways, where it is wider than the bar.
     """
 
     kind: ClassVar[str] = "section-change"
@@ -91,6 +105,9 @@ class SectionChange(Feature):
     section: Section = fields.section("Section", round_(8.0), tip="What the bar becomes here, for example 8 rd.", mark="section")
     length: float = fields.length("Length", 25.0, mark="length")
     blend: float = fields.length("Run-out", 0.0, zero=True, tip="Sloped length back to the bar; 0 is a square shoulder.")
+    capture: float = fields.percent(
+        "Capture", 0.80, tip="Where it is wider than the bar: share of the displaced steel that goes sideways.", late=True
+    )
 
     def shape(self, place: Place) -> Shape:
         """Run-out, parallel length, run-out."""
@@ -119,6 +136,10 @@ class SectionChange(Feature):
         if place.first != place.last and stock < place.bite * (1 - 1e-9):
             text = "Only {} of bar makes this, and the smallest bite is {}: leave more and cut off, or make it a tenon."
             found.append(Check("warn", say(text, stock, place.bite)))
+        reach = widened(place.bar, self.section.thickness, self.capture)
+        if self.section.width > place.bar.width * 1.001 and reach < self.section.width * 0.999:
+            text = "The steel is enough, the width is not: this bar reaches {} of the {} wanted. Upset it first, or take a larger bar."
+            found.append(Check("warn", say(text, reach, self.section.width)))
         return tuple(found)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
@@ -135,3 +156,72 @@ class SectionChange(Feature):
     def summary(self) -> Line:
         """Section and length."""
         return say(f"{self.section.shape} {{}}, {{}} long", self.section.thickness, self.length)
+
+
+@dataclass(frozen=True, kw_only=True)
+class EdgeSet(Feature):
+    """A stretch of flat bar driven in from its edges: its width falls as its thickness grows.
+
+    Args:
+        length: finished length, mm.
+        thickness: finished thickness, mm; the width follows by volume.
+        longer: how much longer the stretch becomes, share of its bar.
+    """
+
+    kind: ClassVar[str] = "edge-set"
+    title: ClassVar[str] = "Edge-set"
+    also: ClassVar[tuple[str, ...]] = ("set on edge", "narrowed flat", "hammered on edge", "boss on edge", "drawn on edge")
+    length: float = fields.length("Length", 60.0, mark="length")
+    thickness: float = fields.length("Thickness", 14.0, mark="tip", tip="What it grows to; the width follows from the steel.")
+    longer: float = fields.percent("Lengthens", 0.10, tip="How much longer the stretch becomes; the rest thickens it.")
+
+    def fitted(self, bar: Section) -> Self:
+        """A fifth thicker than the bar."""
+        return replace(self, thickness=round(bar.thickness * 1.2, 1), length=bar.width * 2.5)
+
+    def width(self, place: Place) -> float:
+        """Finished width, mm: what is left of the section ÷ thickness."""
+        return place.bar.area / (1 + self.longer) / self.thickness
+
+    def shape(self, place: Place) -> Shape:
+        """Parallel, narrower and thicker."""
+        bar = place.bar
+        if bar.shape not in ("square", "flat"):
+            raise NoAnswer("Setting on edge is reckoned for flat and square bar.", "Flatten the bar first.")
+        if self.thickness < bar.thickness * (1 - 1e-9):
+            raise NoAnswer("Driven in from its edges a flat grows thicker.", "Make it at least as thick as the bar, or use a set-down.")
+        new = Blend(self.width(place), self.thickness, 1.0)
+        return Shape((Span(self.length, new, new),), (Straight(self.length),))
+
+    def stock_range(self, place: Place) -> tuple[float, float]:
+        """mm, from twice the lengthening to none."""
+        stock = self.length / (1 + self.longer)
+        return self.length / (1 + 2 * self.longer), max(self.length, stock)
+
+    def sum_lines(self, place: Place) -> tuple[Line, ...]:
+        """The width that the steel leaves, then the bar."""
+        text = "Width: {} ÷ (1 + {}) ÷ {} = {}"
+        values = (Quantity(place.bar.area, "area"), Quantity(self.longer, "number"), Quantity(self.thickness, "decimal"), self.width(place))
+        return say(text, *values), span_sum("Stretch", self.shape(place).spans[0], place.bar)
+
+    def checks(self, place: Place) -> tuple[Check, ...]:
+        """A thin flat folds over when it is struck on edge."""
+        ratio = place.bar.width / place.bar.thickness
+        if ratio <= 3:
+            return ()
+        text = "On edge, a flat {} times as wide as thick buckles: short bites, flatten after each pass, or hold it in a slot."
+        return (Check("note", say(text, Quantity(ratio, "number"))),)
+
+    def operations(self, place: Place) -> tuple[Operation, ...]:
+        """On edge, flattening between."""
+        line = say(
+            "Drive it in from both edges to {} wide over {}; it thickens to {}. Flatten after each pass.",
+            self.width(place),
+            self.length,
+            self.thickness,
+        )
+        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil", "callipers"), way="edge-set"),)
+
+    def summary(self) -> Line:
+        """Length and thickness."""
+        return say("{} long, {} thick", self.length, self.thickness)

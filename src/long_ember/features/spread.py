@@ -11,6 +11,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line, volume_line
+from long_ember.features.run import widened
 from long_ember.features.shape import Shape, Straight, exact, profile
 from long_ember.features.surface import folded
 from long_ember.frozen import dataclass
@@ -166,8 +167,7 @@ class Spread(Outer):
 
     def reach(self, place: Place) -> float:
         """Width this bar reaches at that thickness, mm: what is displaced goes sideways by the capture."""
-        bar = place.bar
-        return bar.width * (1 + (bar.area / bar.width / self.thickness - 1) * self.capture)
+        return widened(place.bar, self.thickness, self.capture)
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Area × thickness, and the width the bar reaches."""

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import ClassVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Operation, Outer, Place, span_sum
-from long_ember.features.shape import Corner, Shape, Span, Straight
+from long_ember.features.base import Check, Operation, Outer, Place, span_sum, volume_line
+from long_ember.features.shape import Corner, Shape, Span, Straight, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend, Section
 from long_ember.units import Line, say
@@ -18,18 +19,28 @@ __all__ = ["Taper", "tip_blend"]
 _FORMS = (
     ("square", "square"), ("round", "round"), ("octagon", "octagon"), ("chisel", "chisel, one plane"), ("flat", "flat both ways"),
     ("one-sided", "one-sided, one face stays level"),
+    ("edge", "on edge, the width falls"), ("edge-sided", "on edge, one edge stays straight"),
 )  # fmt: skip
 
 
-def tip_blend(form: str, size: float, root: Blend, wide: float = 0.0) -> Blend:
+_ON_EDGE = ("edge", "edge-sided")
+_SIDED = ("one-sided", "edge-sided")
+_SLICES = 16  # of a taper with rounded corners
+
+
+def tip_blend(form: str, size: float, root: Blend, wide: float = 0.0, thick: float = 0.0) -> Blend:
     """The section at the thin end of a taper.
 
     Args:
-        form: square, round, octagon, chisel (the width is kept, the thickness falls to `size`), flat (width `wide`), one-sided.
+        form: square, round, octagon, chisel (the width is kept, the thickness falls to `size`), flat (width `wide`), one-sided, edge or
+            edge-sided (the width falls to `size`).
         size: mm.
         root: the section at the thick end.
         wide: width at the tip, mm, for flat; 0 keeps the bar's.
+        thick: thickness at the tip, mm, on edge; 0 keeps the bar's.
     """
+    if form in _ON_EDGE:
+        return Blend(size, thick or root.t, 1.0)
     if form in ("chisel", "flat", "one-sided"):
         return Blend(wide if form == "flat" and wide else root.w, size, 1.0)
     return Blend(size, size, SHAPES[form].factor, SHAPES[form].form)
@@ -42,10 +53,12 @@ class Taper(Outer):
     Args:
         length: finished length, mm.
         tip: size of the thin end, mm.
-        form: square, round, octagon, chisel, flat or one-sided.
+        form: square, round, octagon, chisel, flat, one-sided, edge or edge-sided.
         wide: width at the tip of a flat taper, mm.
         root: section at the thick end, None as the bar.
         facing: side that slopes on a one-sided taper, degrees about the bar.
+        thick: thickness at the tip of a taper on edge, mm; 0 keeps it: steel driven in from the edges may thicken the bar.
+        rounding: radius of its corners, mm; for outlines with corners.
     """
 
     kind: ClassVar[str] = "taper"
@@ -57,26 +70,55 @@ class Taper(Outer):
     wide: float = fields.length("Tip width", 0.0, zero=True, tip="For a taper flat both ways; 0 keeps the width.")
     root: Section | None = fields.section("Root", None, optional=True, tip="Section at the thick end; empty is the bar.")
     facing: float = fields.facing("Slopes")
+    thick: float = fields.length(
+        "Tip thickness", 0.0, zero=True, tip="For a taper on edge; 0 keeps the bar's, more lets it grow.", late=True
+    )
+    rounding: float = fields.length(
+        "Rounded edges", 0.0, zero=True, tip="Radius of the corners; half the thickness rounds the edges over.", late=True
+    )
 
     def tip_first(self, place: Place) -> Shape:
         """One straight-sided span from the tip to the bar."""
         root = (self.root or place.bar).blend
         if self.root and self.root.area > place.bar.area * 1.0001:
             raise NoAnswer("The root of a taper can't be larger than its bar.", "Make the root smaller, or use an upset.")
-        if self.tip > root.t * (1 + 1e-9):  # a size that was converted may be a hair more than itself
+        if self.tip > (root.w if self.form in _ON_EDGE else root.t) * (
+            1 + 1e-9
+        ):  # a size that was converted may be a hair more than itself
             raise NoAnswer(
                 "A taper can't end thicker than the bar it is drawn from.",
                 "Make the tip smaller, or use an upset.",
             )
-        span = Span(self.length, tip_blend(self.form, self.tip, root, self.wide), root)
-        if self.form != "one-sided":
-            return Shape((span,), (Straight(self.length),))
+        tip = tip_blend(self.form, self.tip, root, self.wide, self.thick)
+        spans = self._rounded(tip, root)
+        if self.form not in _SIDED:
+            return Shape(spans, (Straight(self.length),))
         # The middle of a taper with one level face runs at half its slope: the whole leans where it joins the bar.
-        return Shape((span,), (Straight(self.length), Corner(math.atan2(root.t - self.tip, 2 * self.length), math.radians(self.facing))))
+        turn, falls = math.radians(self.facing), root.t - self.tip
+        if self.form == "edge-sided":
+            turn, falls = (-math.pi / 2 if math.sin(turn) < -0.5 else math.pi / 2), root.w - self.tip
+        return Shape(spans, (Straight(self.length), Corner(math.atan2(falls, 2 * self.length), turn)))
+
+    def _rounded(self, tip: Blend, root: Blend) -> tuple[Span, ...]:
+        """One straight-sided span; with its corners rounded, slices that each have the area left to them."""
+        if not self.rounding or tip.form != "rectangle":
+            return (Span(self.length, tip, root),)
+        if root.form != "rectangle":
+            raise NoAnswer("Edges are rounded on a taper with corners.", "Leave the rounding out, or taper it square or flat.")
+        rows = []
+        for i in range(_SLICES + 1):
+            here = tip.toward(replace(root, k=1.0), i / _SLICES)
+            r = min(self.rounding, here.w / 2, here.t / 2)
+            rows.append(replace(here, k=1 - (4 - math.pi) * r * r / (here.w * here.t)))
+        return profile(self.length, rows)
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """The exact volume of a straight-sided taper, from the thick end."""
-        return (span_sum("Taper", self.tip_first(place).spans[0].reversed(), place.bar),)
+        spans = self.tip_first(place).spans
+        if len(spans) == 1:
+            return (span_sum("Taper", spans[0].reversed(), place.bar),)
+        volume = math.fsum(s.volume for s in spans)
+        return (volume_line("Taper with its edges rounded to {}, in slices", volume, place.bar, self.rounding),)
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Thin points burn."""
@@ -88,7 +130,17 @@ class Taper(Outer):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Point first, then work back."""
         steps = {"round": " Square, then octagon, then round.", "octagon": " Square first, then the corners."}
-        line = say(f"Draw a {self.form} taper, {{}} long to {{}}.{steps.get(self.form, '')}", self.length, self.tip)
+        rounded = " Round its edges." if self.rounding else ""
+        if self.form in _ON_EDGE:
+            straight = ", one edge straight" if self.form == "edge-sided" else ""
+            grows = " and {} thick" if self.thick else ""
+            values = (self.length, self.tip, *((self.thick,) if self.thick else ()))
+            line = say(
+                f"Draw it down on edge{straight}, {{}} long to {{}} wide{grows}; flatten what bulges after each pass.{rounded}", *values
+            )
+        else:
+            name = {"one-sided": "taper with one level face", "flat": "flat taper"}.get(self.form, f"{self.form} taper")
+            line = say(f"Draw a {name}, {{}} long to {{}}.{steps.get(self.form, '')}{rounded}", self.length, self.tip)
         stop = 750 if self.tip <= 8 and place.bar.thickness <= 8 else 850
         return (Operation("draw", line, "section", "draw", stop, ("hammer", "anvil", "callipers"), way="taper"),)
 

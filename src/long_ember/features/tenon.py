@@ -14,7 +14,16 @@ from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, round_
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Tenon", "Thread"]
+__all__ = ["Tenon", "Thread", "thread_share"]
+
+
+def thread_share(diameter: float, pitch: float, drill: float) -> float:
+    """How much of the full thread a hole leaves: (D − drill) ÷ 1.299·P, for 60° threads, metric and inch alike.
+
+    >>> round(thread_share(8.0, 1.25, 6.75), 2)
+    0.77
+    """
+    return (diameter - drill) / (1.5 * math.sqrt(3) / 2 * pitch)
 
 
 class _SetDown(Outer):
@@ -81,6 +90,7 @@ class Tenon(_SetDown):
         through: thickness it goes through, mm.
         upset: length that stands out to be riveted over, mm; 0 for a plain tenon.
         bite: smallest length of bar that the tools can take hold of, mm; 0 for the shop's.
+        method: forged, or filed (turned too): what is taken off is lost.
     """
 
     kind: ClassVar[str] = "tenon"
@@ -90,6 +100,7 @@ class Tenon(_SetDown):
     through: float = fields.length("Through", 12.0, mark="length", tip="Thickness of the part it goes through.")
     upset: float = fields.length("To rivet", 8.0, zero=True, tip="Stands out to be riveted over; about the tenon's own size. 0 for none.")
     bite: float = fields.length("Smallest bite", 0.0, empty=True, tip="the shop's")
+    method: str = fields.choice("Made by", "forged", ("forged", "setting down"), ("filed", "filing or turning, cold"), late=True)
 
     @property
     def length(self) -> float:
@@ -101,8 +112,14 @@ class Tenon(_SetDown):
         return self.section.blend, self.length
 
     def bitten(self, place: Place) -> float:
-        """Its own, or the shop's."""
-        return self.bite or place.bite
+        """mm, its own or the shop's; a file bites anywhere."""
+        return 0.0 if self.method == "filed" else self.bite or place.bite
+
+    def removed(self, place: Place) -> float:
+        """What is cut off, or filed away all round, mm³."""
+        if self.method == "filed":
+            return (place.bar.area - self.section.area) * self.length
+        return super().removed(place)
 
     def tip_first(self, place: Place) -> Shape:
         """A parallel end."""
@@ -113,6 +130,8 @@ class Tenon(_SetDown):
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """A·L ÷ the bar."""
         lines = [span_sum("Tenon", self.tip_first(place).spans[0], place.bar)]
+        if self.method == "filed":
+            lines.append(say("Filed away: {}, so it takes its own length of bar", Quantity(self.removed(place), "volume")))
         return (*lines, *self.bite_lines(place), stock_line(self, place))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
@@ -124,7 +143,11 @@ class Tenon(_SetDown):
         return (*found, *self.buried(place))
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
-        """Set down to the shoulder."""
+        """Set down to the shoulder, or file it."""
+        if self.method == "filed":
+            line = say(f"File or turn the end to {self.section.shape} {{}}, {{}} from its shoulder.", self.section.thickness, self.length)
+            seconds = 20.0 + self.removed(place) / 8  # mm³ a second with a coarse file
+            return (Operation("file", line, "whole", "time", 0, ("file", "vice", "callipers"), seconds=seconds, cold=True),)
         steps = (
             " Square, then octagon, then round; true the shoulder in a header." if self.section.shape == "round" else " True the shoulder."
         )
@@ -156,7 +179,7 @@ class Thread(_SetDown):
     title: ClassVar[str] = "Thread"
     also: ClassVar[tuple[str, ...]] = ("screw", "bolt end", "stud", "threaded tenon", "tap", "die")
     diameter: float = fields.length("Diameter", 8.0, mark="diameter", tip="Nominal: 8 mm for M8, 5/16 in.")
-    pitch: float = fields.length("Pitch", 1.25, tip="M8 1.25; for inch threads 25.4 mm ÷ threads an inch.")
+    pitch: float = fields.pitch("Pitch", 1.25, tip="M8 1.25; threads an inch as 16 tpi.")
     length: float = fields.length("Thread", 16.0, mark="length", tip="Length of full thread.")
     bare: float = fields.length("Bare shank", 0.0, zero=True, tip="Set down but not threaded, from the shoulder.")
     stack: float = fields.length("Stack", 6.0, zero=True, tip="All it goes through, washers included.")
@@ -170,13 +193,23 @@ class Thread(_SetDown):
 
     def drawn(self, place: Place) -> tuple[Blend, float]:
         """The blank, bare shank included."""
-        return round_(self.diameter).blend, self.length + self.bare
+        return (place.bar if self.on_bar(place) else round_(self.diameter)).blend, self.length + self.bare
+
+    def on_bar(self, place: Place) -> bool:
+        """The bar itself is the blank: round, and within a tenth of the pitch of the thread's diameter."""
+        return place.bar.shape == "round" and abs(place.bar.width - self.diameter) <= max(0.1 * self.pitch, 1e-9)
+
+    def bitten(self, place: Place) -> float:
+        """mm; nothing is set down where the bar is the blank."""
+        return 0.0 if self.on_bar(place) else place.bite
 
     def tip_first(self, place: Place) -> Shape:
         """Thread is cut in round blank of its nominal diameter; the blank is what counts."""
+        if self.on_bar(place):
+            return Shape((Span(self.length + self.bare, place.bar.blend, place.bar.blend),), (Straight(self.length + self.bare),))
         blank = round_(self.diameter)
         if blank.area >= place.bar.area:
-            raise NoAnswer("The blank of that thread is as large as the bar.", "Choose a smaller thread or a larger bar.")
+            raise NoAnswer("The blank of that thread is larger than the bar.", "Choose a smaller thread, or a bar as thick as it.")
         if self.pitch >= self.diameter / 2:
             raise NoAnswer("The pitch is too coarse for that diameter.", "Use the pitch of the thread, not threads an inch.")
         length = self.length + self.bare
@@ -187,7 +220,13 @@ class Thread(_SetDown):
         return (
             span_sum("Blank", self.tip_first(place).spans[0], place.bar),
             *self.bite_lines(place),
-            say("Tap drill for its nut: {} − {} = {}", self.diameter, self.pitch, self.diameter - self.pitch),
+            say(
+                "Tap drill for its nut: {} − {} = {}, a thread of {}",
+                self.diameter,
+                self.pitch,
+                self.diameter - self.pitch,
+                Quantity(thread_share(self.diameter, self.pitch, self.diameter - self.pitch), "percent"),
+            ),
             say("Stands out of the stack: {} + {} − {} = {}", self.length, self.bare, self.stack, self.length + self.bare - self.stack),
             stock_line(self, place),
         )
@@ -209,9 +248,9 @@ class Thread(_SetDown):
         line = say("Set down round to {} for {}. Square, then octagon, then round.", self.diameter, self.made(place))
         cut = say("Thread {} with a die, cold; oil, half a turn back for each turn.", self.length)
         tools = ("hammer", "swage", "callipers")
+        forged = () if self.on_bar(place) else (Operation("setdown", line, "section", "draw", 850, tools), *self.crop(place))
         return (
-            Operation("setdown", line, "section", "draw", 850, tools),
-            *self.crop(place),
+            *forged,
             Operation("thread", cut, "whole", "time", 0, ("die and stock", "vice", "oil"), seconds=240.0, cold=True),
         )
 

@@ -17,6 +17,7 @@ from long_ember.units import Line, Quantity, say
 
 __all__ = ["Extension", "LaidOn", "Scarf"]
 
+_ARC = "An arc blinds and burns, its fume is poison: mask, gloves, covered skin, air; keep to your local rules for welding."
 _FIRE = "Flux spatters and fumes, welding heat dazzles: eye protection against glare, air, sleeves down."
 
 
@@ -94,6 +95,7 @@ class Extension(Outer):
         beyond: features of the other bar from its tip inwards.
         lap: of the weld, mm.
         loss: in bar thicknesses, from this bar.
+        weld: fire (lapped), or arc (end to end: no scarf, no lap, no loss).
     """
 
     kind: ClassVar[str] = "extension"
@@ -106,24 +108,33 @@ class Extension(Outer):
     )
     lap: float = fields.length("Lap", 18.0, tip="Where both bars are one.")
     loss: float = fields.number("Weld loss", 1.0, low=0.0, high=3.0, tip="In bar thicknesses.")
+    weld: str = fields.choice("Welded", "fire", ("fire", "in the fire"), ("arc", "by arc, cold, end to end"), late=True)
 
     def tip_first(self, place: Place) -> Shape:
         """The other bar with its own features, then the lap running into this one."""
         other, bar = self.section.blend, place.bar.blend
+        if self.weld == "arc":
+            plain = Shape((Span(self.length, other, other),), (Straight(self.length),))
+            return chained([*limb_shapes(self.beyond, self.section, place.rule), plain]) if self.beyond else plain
         own = Shape((Span(self.length, other, other), Span(self.lap, other, bar)), (Straight(self.length + self.lap),))
         return chained([*limb_shapes(self.beyond, self.section, place.rule), own]) if self.beyond else own
 
     def added(self, place: Place) -> float:
         """The other bar and its half of the lap, mm³."""
         whole = self.tip_first(place)
-        return whole.volume - whole.spans[-1].volume / 2
+        return whole.volume - (0.0 if self.weld == "arc" else whole.spans[-1].volume / 2)
 
     def removed(self, place: Place) -> float:
         """Weld loss of this bar, mm³."""
+        if self.weld == "arc":
+            return 0.0
         return self.loss * place.bar.thickness * place.bar.area
 
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Half the lap and the loss; the other bar apart."""
+        if self.weld == "arc":
+            length = (self.added(place) + limb_removed(self.beyond, self.section, place.rule)) / self.section.area
+            return say("Cut from the other bar: {}", length), say("Stock: none of this bar, the weld is end to end")
         lap = self.tip_first(place).spans[-1].volume
         cut = self.added(place) + limb_removed(self.beyond, self.section, place.rule)
         other = cut / self.section.area + self.loss * self.section.thickness
@@ -136,9 +147,9 @@ class Extension(Outer):
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Unlike bars; fume."""
-        found = [Check("note", say(_FIRE), caution=True)]
+        found = [Check("note", say(_ARC if self.weld == "arc" else _FIRE), caution=True)]
         ratio = self.section.area / place.bar.area
-        if not 0.4 <= ratio <= 2.5:
+        if self.weld == "fire" and not 0.4 <= ratio <= 2.5:
             found.append(
                 Check("warn", say("The two bars are of very unlike size: the thin one burns first. Upset the thin or draw the thick."))
             )
@@ -147,6 +158,11 @@ class Extension(Outer):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Scarf both, weld, then what is forged on the other bar."""
+        if self.weld == "arc":
+            line = say("Bevel both ends, weld them end to end, grind the bead flush; let it cool slowly.")
+            tools = ("arc welder", "grinder", "clamp")
+            arc = Operation("weld", line, "whole", "time", 0, tools, seconds=240.0, cold=True, way="arc")
+            return (*limb_operations(self.beyond, self.section, place.rule), arc)
         line = say("Scarf both bars over {}.", self.lap)
         return (
             Operation("draw", line, "section", "time", 900, ("hammer", "anvil edge"), seconds=30.0, way="scarf"),

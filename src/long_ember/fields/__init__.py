@@ -15,6 +15,7 @@ from long_ember.fields.declare import (
     limb,
     number,
     percent,
+    pitch,
     record,
     rows,
     section,
@@ -27,6 +28,6 @@ from long_ember.fields.words import Choice, Day, Flag, Landmark, Reference, Text
 
 __all__ = [
     "FACINGS", "Choice", "Count", "Day", "Field", "Flag", "Landmark", "Length", "Limb", "Number", "Reference", "Rows", "Text", "Ticks", "angle", "check_fields", "choice", "choices_of", "count", "day",
-    "day_words", "facing", "facing_words", "fields_out", "flag", "landmark", "length", "lengths", "limb", "named_in", "number", "object_schema", "parse_day", "percent", "record",
+    "day_words", "facing", "facing_words", "fields_out", "flag", "landmark", "length", "lengths", "limb", "named_in", "number", "object_schema", "parse_day", "percent", "pitch", "record",
     "renamed", "rows", "section", "specs", "text", "ticks", "typed_change",
 ]  # fmt: skip

@@ -7,13 +7,13 @@ from datetime import date
 from typing import Any
 
 from long_ember.fields.base import Field
-from long_ember.fields.numbers import Angle, Count, Facing, Length, Lengths, Number, Percent
+from long_ember.fields.numbers import Angle, Count, Facing, Length, Lengths, Number, Percent, Pitch
 from long_ember.fields.parts import Limb, Rows, SectionField
 from long_ember.fields.words import Choice, Day, Flag, Landmark, Reference, Text, Ticks
 from long_ember.sections import Section
 
 __all__ = [
-    "angle", "choice", "count", "day", "facing", "flag", "landmark", "length", "lengths", "limb", "number", "percent", "record", "rows", "section", "text", "ticks",
+    "angle", "choice", "count", "day", "facing", "flag", "landmark", "length", "lengths", "limb", "number", "percent", "pitch", "record", "rows", "section", "text", "ticks",
 ]  # fmt: skip
 
 
@@ -25,6 +25,11 @@ def length(label: str, default: float, *, low: float = 0.0, zero: bool = False, 
            late: bool = False) -> Any:  # fmt: skip
     """A length in mm, more than `low`; `zero` allows it to be 0, `empty` means that 0 is shown as nothing and explained by `tip`."""
     return _field(default, Length(label, low=low, open_low=not (zero or empty), optional=empty, tip=tip, mark=mark, late=late))
+
+
+def pitch(label: str, default: float, *, tip: str = "") -> Any:
+    """The pitch of a thread in mm; threads an inch can be typed."""
+    return _field(default, Pitch(label, open_low=True, tip=tip))
 
 
 def lengths(label: str, default: tuple[float, ...], *, tip: str = "") -> Any:

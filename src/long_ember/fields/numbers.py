@@ -265,8 +265,29 @@ class Length(Number):
         return value * factor
 
     def grown(self, value: Any, by: float) -> Any:
-        """Longer."""
-        return value + by
+        """Longer; what is not there at all does not come out longer."""
+        return value + by if value else None
+
+
+class Pitch(Length):
+    """The pitch of a thread in mm; threads an inch are read and, in inches, shown."""
+
+    example: ClassVar[str] = "1.25 mm or 16 tpi"
+
+    def show(self, value: Any, measure: Measure) -> str:
+        """Threads an inch where inches are in use and it is a whole number of them."""
+        count = MM_PER["in"] / value if value else 0.0
+        if measure.unit == "in" and count >= 1 and abs(count - round(count)) < 1e-3:
+            return f"{round(count)} tpi"
+        return super().show(value, measure)
+
+    def parse(self, text: str, measure: Measure, thickness: float) -> Any:
+        """A length, or threads an inch."""
+        match = _TPI.fullmatch(text.strip().lower())
+        return MM_PER["in"] / float(match[1]) if match and float(match[1]) > 0 else super().parse(text, measure, thickness)
+
+
+_TPI = re.compile(r"(\d+(?:\.\d+)?)\s*(?:tpi|threads?(?:\s*(?:an|per|to the)\s*inch)?|/\s*in(?:ch)?)")
 
 
 class Lengths(Field):

@@ -240,6 +240,10 @@ CRAFT: dict[str, Craft] = {
         Method("saw", "with a saw, cold", ("saw",), ("saw",), 4.0, ready="Let it cool first."),
         Method("edge", "nicked and broken over the anvil's edge", ("anvil edge", "hammer"), pace=1.5, ready="Nick all round."),
     ), "rule", (("Too short now", "Measure from the shoulder, and leave a hair to file."),), Fixture("A stop for the length on the hardy", 5, 0.2)),
+    "arc": Craft((
+        Method("arc", "by arc, on the bench", ("arc welder", "grinder", "clamp"), ("welder",), ready="Ends bevelled bright, clamped in line, nobody looking on."),
+        Method("elsewhere", "no welder here: have it welded, or weld it in the fire", ("clamp",), ready="Ends bevelled bright, marked in line."),
+    ), "straight edge", (("It pulls to one side", "Tack opposite sides first; straighten hot."),)),
     "saw": Craft((
         Method("saw", "with the saw", ("saw",), ("saw",), ready="Cold; mark all round."),
         Method("hacksaw", "with a hand saw", ("hand saw", "clamp"), pace=2.0, ready="Cold; mark all round."),
@@ -262,7 +266,7 @@ CRAFT: dict[str, Craft] = {
 # Manners that are done like another one.
 _LIKE = {
     "close": "weld", "scroll-bevel": "texture", "touch-mark": "texture", "planish": "texture", "stamp": "texture", "scalloped": "texture",
-    "folded": "texture", "veined": "lines",
+    "seat": "punch", "edge-set": "draw", "folded": "texture", "veined": "lines",
 }  # fmt: skip
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from long_ember.demo import demo_parcel
-from long_ember.document import Undo, make_mate, move, pin_order, remove, turn_round
+from long_ember.document import Undo, in_order, make_mate, move, pin_order, remove, turn_round
 from long_ember.features import KINDS
 from long_ember.ui.rail import SCREENS
 from long_ember.ui.shape.strip import add_kind
@@ -31,7 +31,10 @@ def commands_of(window: MainWindow) -> list[Command]:
         return session.piece.feature(session.selection) is not None
 
     def shift(by: int) -> None:
-        session.attempt(move, session.selection, session.piece.index(session.selection) + by)
+        if chosen():
+            session.attempt(move, session.selection, session.piece.index(session.selection) + by)
+        else:
+            session.attempt(in_order, session.selection, by)
 
     def titled(word: str, what: str) -> str:
         return f"{word} {what[:1].lower()}{what[1:]}" if what else word
@@ -96,8 +99,8 @@ def commands_of(window: MainWindow) -> list[Command]:
         ),
         Command("edit.duplicate", "Duplicate feature", window.shape.strip.duplicate_selected, "Ctrl+D", chosen),
         Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", held),
-        Command("edit.left", "Move feature toward A", lambda: shift(-1), "Ctrl+Shift+Left", chosen),
-        Command("edit.right", "Move feature toward B", lambda: shift(1), "Ctrl+Shift+Right", chosen),
+        Command("edit.left", lambda: "Move feature toward A" if chosen() else "Do it earlier", lambda: shift(-1), "Ctrl+Shift+Left", held),
+        Command("edit.right", lambda: "Move feature toward B" if chosen() else "Do it later", lambda: shift(1), "Ctrl+Shift+Right", held),
         Command(
             "edit.own",
             lambda: window.shape.inspector.switch.text().replace(" it ", " feature ", 1),
