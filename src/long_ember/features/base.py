@@ -194,6 +194,15 @@ class Feature:
         """What a section becomes by it; itself for work that only marks it."""
         return blend
 
+    def margins(self, place: Place, to_end: float) -> tuple[Line, ...]:
+        """What stays beside and beyond it on the drawn bar.
+
+        Args:
+            place: where it lies.
+            to_end: from its middle to the nearer end of the drawn bar, mm.
+        """
+        return ()
+
     @property
     def mouth(self) -> float:
         """Length along the bar that a work takes up, mm."""

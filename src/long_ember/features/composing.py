@@ -36,6 +36,7 @@ class Stand:
         end: where it ends.
         place: what it finds there: the section at its middle, the bend rule.
         host: position in the row of the feature at its middle.
+        to_end: from its middle to the nearer end of the drawn bar, mm.
     """
 
     standing: Standing
@@ -43,6 +44,7 @@ class Stand:
     end: float
     place: Place
     host: int
+    to_end: float = math.inf
 
     @property
     def feature(self) -> Feature:
@@ -60,7 +62,8 @@ class Stand:
         own = [line for line in self.feature.sum_lines(self.place) if not line.text.startswith(_OF_BAR)]
         if self.standing.feature.stands == "work":
             text = "On the drawn bar: its middle {} from end A, where the bar is {} by {}"
-            return (say(text, self.middle, self.place.bar.blend.w, self.place.bar.blend.t), *own)
+            where = say(text, self.middle, self.place.bar.blend.w, self.place.bar.blend.t)
+            return where, *self.feature.margins(self.place, self.to_end), *own
         text = "On the drawn bar: {} to {} from end A, {} of it, {} by {} in the middle; no bar of its own"
         first = say(text, self.start, self.end, self.covered, self.place.bar.blend.w, self.place.bar.blend.t)
         return first, *own
@@ -246,7 +249,7 @@ def _stand(drawn: DrawnBar, one: Standing, done: dict[str, Stand], rule: BendRul
     host = drawn.host(middle)
     ends = drawn.blend(max(low, 0.0)), drawn.blend(min(high, drawn.length))
     place = _place(one, "_place", found_section(drawn.blend(middle)), rule, ends)  # what is bent first leaves the end outside it free
-    return Stand(one, max(low, 0.0), min(high, drawn.length), place, host)
+    return Stand(one, max(low, 0.0), min(high, drawn.length), place, host, min(middle, drawn.length - middle))
 
 
 def _landmark(drawn: DrawnBar, on: str, edge: str, done: dict[str, Stand]) -> float:

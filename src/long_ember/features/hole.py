@@ -149,6 +149,11 @@ class Hole(Feature):
             lines.append(say(text, Quantity(sunk, "volume")))
         return (*lines, say("Stock: {}, the length does not change", self.length))
 
+    def margins(self, place: Place, to_end: float) -> tuple[Line, ...]:
+        """Walls beside the hole and beyond it."""
+        wall = (self._across(place) - self.mouth) / 2
+        return (say("Walls: {} on each side, {} from the hole to the end of the bar", wall, to_end - self.mouth / 2),)
+
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Thin walls; slugs fly."""
         wide = self.diameter * (math.sqrt(2) if self.form == "diamond" else 1.0)

@@ -147,6 +147,11 @@ class DriftedEye(Feature):
         )
         return Shape(profile(length, rows), (Straight(length),), (void,))
 
+    def margins(self, place: Place, to_end: float) -> tuple[Line, ...]:
+        """Webs beside the slot and beyond it, as it is punched."""
+        text = "Margins of the slot: {} on each side, {} from the slot to the end of the bar"
+        return (say(text, self.walls(place)[0], to_end - self.opened() / 2),)
+
     def over_all(self, place: Place) -> float:
         """Width over the opened eye, mm."""
         return max(s.start.w for s in self.shape(place).spans)
