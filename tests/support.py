@@ -57,7 +57,7 @@ CASES: tuple[Feature, ...] = (
     KINDS["thread"](id="x", diameter=5.0, pitch=0.8),
     KINDS["thread"](id="x", diameter=5.0, pitch=0.8, bare=20.0, nut=0.0),
     KINDS["neck"](id="x", size=5.0),
-    KINDS["neck"](id="x", size=8.0, sides="edges"),
+    KINDS["neck"](id="x", size=8.0, sides="edges", passes="two"),
     KINDS["taper"](id="x", form="edge", tip=5.0, thick=14.0),
     KINDS["taper"](id="x", form="edge-sided", tip=5.0, facing=270.0, toward="B"),
     KINDS["taper"](id="x", form="flat", wide=8.0, tip=4.0, rounding=2.0),

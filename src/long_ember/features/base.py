@@ -164,12 +164,17 @@ class Feature:
 
     def __post_init__(self) -> None:
         check_fields(self)
-        if self.name:
-            self.__dict__["title"] = self.name  # whatever speaks of this feature calls it so
+        called = self.name or self.told()
+        if called:
+            self.__dict__["title"] = called  # whatever speaks of this feature calls it so
 
     def shape(self, place: Place) -> Shape:
         """The finished form."""
         raise NoAnswer(f"{type(self).__name__} has no form.", "")
+
+    def told(self) -> str:
+        """What it is called where its kind does several things, "" for the name of its kind."""
+        return ""
 
     def standing(self) -> Self:
         """The same feature where it takes no bar of its own."""

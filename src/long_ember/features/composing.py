@@ -21,7 +21,7 @@ __all__ = ["Composition", "DrawnBar", "Laid", "Stand", "chain", "composed", "lai
 
 _ROUNDS = 60
 _HAIR = 1e-6  # mm
-_OF_BAR = ("Stock:", "Steel:")  # lines of a sum that speak of the bar that a feature takes
+_OF_BAR = ("Stock:", "Steel:", "Bar:")  # lines of a sum that speak of the bar that a feature takes
 _MOST_KEPT = 64  # parts remembered with what they were cut from
 _FINE = 9  # digits: what lies nearer is the same part, only moved along
 

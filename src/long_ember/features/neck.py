@@ -38,6 +38,7 @@ class Neck(Feature):
         size: what is left between the grooves, mm.
         fuller: diameter of the fuller, mm.
         sides: two, all round, or edges (a flat is narrowed).
+        passes: one, or two (set off early, thinned when what lies beyond it is done).
     """
 
     kind: ClassVar[str] = "neck"
@@ -49,6 +50,8 @@ class Neck(Feature):
     size: float = fields.length("Left standing", 7.0, mark="tip", tip="Between the grooves.")
     fuller: float = fields.length("Fuller", 12.0, tip="Diameter of the fuller.")
     sides: str = fields.choice("Sunk", "two", ("two", "from two sides"), ("all", "all round"), ("edges", "from both edges"))
+
+    passes: str = fields.choice("Made in", "one", ("one", "one pass"), ("two", "two: set off early, thinned last"), late=True)
 
     def width(self, place: Place) -> float:
         """Length of the groove, a chord of the fuller, mm."""
@@ -126,7 +129,13 @@ class Neck(Feature):
         """Fuller, turning."""
         how = "from both edges, on edge; true the faces" if self.sides == "edges" else "turning after each pair of blows"
         line = say(f"Fuller to {{}}, {how}.", self.size)
-        return (Operation("setdown", line, "section", "draw", 850, ("fullers or guillotine", "hammer", "callipers"), way="neck"),)
+        tools = ("fullers or guillotine", "hammer", "callipers")
+        if self.passes == "two":
+            rest = self.size + self._depth(place)  # half of each groove is left for the end
+            first = say("Set the neck off with the fuller, to {}: the rest when what lies beyond it is done.", rest)
+            thin = Operation("setdown", line, "whole", "time", 850, tools, seconds=12.0, way="neck")
+            return Operation("setdown", first, "section", "draw", 850, tools, way="isolate"), thin
+        return (Operation("setdown", line, "section", "draw", 850, tools, way="neck"),)
 
     def summary(self) -> Line:
         """What is left."""

@@ -137,7 +137,7 @@ class SectionChange(Feature):
             text = "Only {} of bar makes this, and the smallest bite is {}: leave more and cut off, or make it a tenon."
             found.append(Check("warn", say(text, stock, place.bite)))
         reach = widened(place.bar, self.section.thickness, self.capture)
-        if self.section.width > place.bar.width * 1.001 and reach < self.section.width * 0.999:
+        if self.section.width > place.bar.width * 1.001 and reach < self.section.width * 0.99:
             text = "The steel is enough, the width is not: this bar reaches {} of the {} wanted. Upset it first, or take a larger bar."
             found.append(Check("warn", say(text, reach, self.section.width)))
         return tuple(found)
@@ -210,7 +210,7 @@ class EdgeSet(Feature):
         if ratio <= 3:
             return ()
         text = "On edge, a flat {} times as wide as thick buckles: short bites, flatten after each pass, or hold it in a slot."
-        return (Check("note", say(text, Quantity(ratio, "number"))),)
+        return (Check("note", say(text, Quantity(round(ratio, 1), "number"))),)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """On edge, flattening between."""

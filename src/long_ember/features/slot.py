@@ -66,6 +66,10 @@ class DriftedEye(Feature):
         """An eye as wide as the bar, from a punch a third of it."""
         return replace(self, diameter=bar.width * 14 / 12, punch=bar.width / 3)
 
+    def told(self) -> str:
+        """A slot, or a diamond, where that is what it is opened to."""
+        return {"slot": "Slot", "diamond": "Diamond eye"}.get(self.form, "")
+
     def opened(self) -> float:
         """Length of the slot in force, mm."""
         if self.slot:
@@ -215,7 +219,7 @@ class DriftedEye(Feature):
     def summary(self) -> Line:
         """Eye from its slot."""
         if self.form == "slot":
-            return say("slot, {} × {}", self.opened(), self.punch)
+            return say("{} × {}", self.opened(), self.punch)
         if self.form == "diamond":
-            return say("diamond, {} across, from a slot of {}", self.diameter, self.opened())
+            return say("{} across, from a slot of {}", self.diameter, self.opened())
         return say("{} from a slot of {}", self.diameter, self.opened())

@@ -181,7 +181,7 @@ class Spread(Outer):
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Right by volume and still too narrow: the widest place decides."""
         found, wide, reach = [], self._greatest(), self.reach(place)
-        if reach < wide * 0.999:
+        if reach < wide * 0.99:
             text = "The steel is enough, the width is not: this bar reaches {} of the {} wanted. Upset the end first, or take a larger bar."
             found.append(Check("warn", say(text, reach, wide)))
         if self.work == "scalloped":

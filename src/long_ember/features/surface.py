@@ -229,6 +229,10 @@ class Surface(Feature):
     face: str = fields.choice("On", "up", *_FACES, mirror={"front": "back", "back": "front"}, late=True)
     count: int = fields.count("How many", 0, low=0, high=1000, tip="Dots or stamps; 0 for as many as there is room for.", late=True)
 
+    def told(self) -> str:
+        """The work."""
+        return self.work.replace("-", " ").capitalize()
+
     @property
     def mouth(self) -> float:
         """The stretch that it lies on, mm."""
@@ -267,4 +271,4 @@ class Surface(Feature):
 
     def summary(self) -> Line:
         """What and how long."""
-        return say(f"{dict(_WORKS)[self.work]}, {{}}", self.length)
+        return say(f"{{}}, {dict(_FACES)[self.face]}", self.length)

@@ -266,7 +266,7 @@ CRAFT: dict[str, Craft] = {
 # Manners that are done like another one.
 _LIKE = {
     "close": "weld", "scroll-bevel": "texture", "touch-mark": "texture", "planish": "texture", "stamp": "texture", "scalloped": "texture",
-    "seat": "punch", "edge-set": "draw", "folded": "texture", "veined": "lines",
+    "seat": "punch", "isolate": "neck", "edge-set": "draw", "folded": "texture", "veined": "lines",
 }  # fmt: skip
 
 

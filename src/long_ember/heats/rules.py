@@ -22,7 +22,7 @@ _HOT = frozenset(VERBS) - {"drill", "tap", "thread", "file"}
 
 # What a rule can speak of: every verb, and the ways that are told apart.
 MATCHES = {
-    "draw": "drawing", "point": "drawing a point", "taper": "drawing a taper", "spread": "spreading", "setdown": "setting down", "neck": "necking",
+    "draw": "drawing", "point": "drawing a point", "taper": "drawing a taper", "spread": "spreading", "setdown": "setting down", "neck": "necking", "isolate": "setting off a neck",
     "upset": "upsetting", "head": "heading", "ball": "forming a ball", "weld": "welding on", "close": "welding a ring", "split": "splitting",
     "punch": "punching", "drift": "drifting", "twist": "twisting", "eye": "turning an eye", "curl": "curling", "scroll": "scrolling", "bend": "bending",
     "hook": "turning a hook", "texture": "surface work", "lines": "chiselling lines", "touch-mark": "the touch mark", "cut": "parting off", "crop": "cutting off what is over",
@@ -134,6 +134,10 @@ RULES: tuple[Rule, ...] = (
         frozenset({"point", "taper"}), frozenset({"taper", "setdown"}), "behind",
     ),
     Rule(
+        "isolate-first", "better", "The neck is set off before what lies beside it is worked: its shoulder keeps the steel apart.",
+        frozenset({"isolate"}), frozenset({"spread", "ball", "draw", "point", "taper", "setdown"}), "near", weight=0.5,
+    ),
+    Rule(
         "neck-late", "better", "The neck stays thick until the leaf or ball beside it is finished.",
         frozenset({"spread", "ball", "point", "taper"}), frozenset({"neck"}), "near", weight=0.5,
     ),
@@ -197,7 +201,7 @@ def _behind(first: _Seat, second: _Seat, last: int) -> bool:
 
 
 def _middle_end(first: _Seat, second: _Seat, last: int) -> bool:
-    return 0 < first.position < last and second.position in (0, last)
+    return 0 < round(first.position) < last and round(second.position) in (0, last)
 
 
 def _near(first: _Seat, second: _Seat, last: int) -> bool:
