@@ -10,7 +10,7 @@ import trimesh
 from long_ember.document import answer, fit_bar, make_mate
 from long_ember.export import solid_bytes
 from long_ember.features import KINDS, Allowances, Piece, Standing
-from long_ember.geometry import DONE
+from long_ember.geometry import DONE, contacts
 from long_ember.heats import staged
 from long_ember.sections import flat, round_, square
 from long_ember.storage import piece_from_text
@@ -198,6 +198,10 @@ class Every(unittest.TestCase):
                 sooner, later = pair.split()
                 with self.subTest(piece.name, pair=pair):
                     self.assertLess(max(i for i, x in enumerate(order) if x == sooner), min(i for i, x in enumerate(order) if x == later))
+
+    def test_only_what_lies_in_itself_runs_into_itself(self):
+        for piece in (OILSKIN, TONG, REED, SHACKLE, CLEAT):
+            self.assertEqual(contacts(piece), (), piece.name)
 
 
 class Figures(unittest.TestCase):

@@ -155,6 +155,13 @@ class Feature:
     stands: ClassVar[str] = ""  # on the drawn bar: form, work, or "" for what always takes bar of its own
     recuts: ClassVar[bool] = False  # on the drawn bar: the stretch that it covers is made anew
     skin: ClassVar[bool] = False  # on the drawn bar: it stays on the surface, and may lie on anything
+    of_bar: ClassVar[tuple[str, ...]] = (
+        "tip",
+        "toward",
+        "end",
+        "spread",
+        "trim",
+    )  # fields that the drawn bar decides where it stands on it
     own_first: ClassVar[bool] = False  # added beside drawn steel, with bar of its own, where nothing else is said
     minds: ClassVar[bool] = False  # what adjoins it matters
     since: ClassVar[int] = 1  # version of the piece file that knows it as it is now
@@ -171,6 +178,15 @@ class Feature:
     def shape(self, place: Place) -> Shape:
         """The finished form."""
         raise NoAnswer(f"{type(self).__name__} has no form.", "")
+
+    @property
+    def idle(self) -> frozenset[str]:
+        """Fields that mean nothing as it is, by what is chosen in others: nobody is asked for them."""
+        return frozenset()
+
+    def marked(self, mark: str) -> str:
+        """How the drawing dimensions a field that is declared so; see `fields.Field`."""
+        return mark
 
     def told(self) -> str:
         """What it is called where its kind does several things, "" for the name of its kind."""

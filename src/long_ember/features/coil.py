@@ -41,6 +41,11 @@ class Coil(Outer):
     hand: str = fields.choice("Hand", "right", ("right", "right"), ("left", "left"), mirror={"left": "right", "right": "left"})
     facing: float = fields.facing()
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """A flat coil has no hand."""
+        return frozenset({"hand"}) if self.form == "flat" else frozenset()
+
     def path(self, place: Place) -> Helix | Spiral:
         """The centreline."""
         facing, deep = math.radians(self.facing), depth(place.bar.blend, self.facing)

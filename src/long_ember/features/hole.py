@@ -36,6 +36,7 @@ class Hole(Feature):
     kind: ClassVar[str] = "hole"
     stands: ClassVar[str] = "work"
     title: ClassVar[str] = "Hole"
+    of_bar: ClassVar[tuple[str, ...]] = ("length",)
     also: ClassVar[tuple[str, ...]] = ("punch", "drill", "bore", "screw hole", "rivet hole", "countersink", "square hole", "diamond hole")
     diameter: float = fields.length("Diameter", 6.0, mark="diameter")
     length: float = fields.length("Length", 30.0, mark="length", tip="Bar given to the hole, half on each side.")
@@ -48,6 +49,12 @@ class Hole(Feature):
         "Ball of its seat", 0.0, zero=True, tip="Diameter of a ball fuller that sinks the seat hot; 0 cuts a cone of 90°.", late=True
     )
     tap: float = fields.length("Tapped", 0.0, zero=True, tip="Nominal diameter of a thread cut into it; 0 for none.", late=True)
+
+    @property
+    def idle(self) -> frozenset[str]:
+        """The slug of a drilled hole, the ball of one that has no seat."""
+        found = {"slug": self.method == "drilled", "ball": not self.sink}
+        return frozenset(name for name, out in found.items() if out)
 
     @property
     def mouth(self) -> float:

@@ -40,6 +40,11 @@ class _Spiralled(Outer):
         """On steel that is drawn already."""
         return replace(self, tip=None, end="blunt")
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """A blunt end has no width of its own."""
+        return frozenset({"spread"}) if self.end == "blunt" else frozenset()
+
     def spiral(self) -> Spiral:
         """The path, eye first."""
         if self.outer <= self.inner:

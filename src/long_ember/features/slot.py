@@ -66,6 +66,15 @@ class DriftedEye(Feature):
         """An eye as wide as the bar, from a punch a third of it."""
         return replace(self, diameter=bar.width * 14 / 12, punch=bar.width / 3)
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """A slot that is given its length is as wide as its punch."""
+        return frozenset({"diameter"}) if self.form == "slot" and self.slot else frozenset()
+
+    def marked(self, mark: str) -> str:
+        """Only a round eye has a diameter."""
+        return "width" if mark == "diameter" and self.form != "eye" else mark
+
     def told(self) -> str:
         """A slot, or a diamond, where that is what it is opened to."""
         return {"slot": "Slot", "diamond": "Diamond eye"}.get(self.form, "")

@@ -44,6 +44,7 @@ class Split(Outer):
     title: ClassVar[str] = "Split"
     stands: ClassVar[str] = "form"
     recuts: ClassVar[bool] = True
+    of_bar: ClassVar[tuple[str, ...]] = ("toward", "root")
     also: ClassVar[tuple[str, ...]] = ("tines", "fork", "Y", "T", "fishtail split", "slit", "forked end", "cradle", "arms")
     cut: float = fields.length("Cut", 60.0, mark="length", tip="Length of the cut, on the bar.")
     kerf: float = fields.length("Kerf", 1.0, zero=True, tip="Lost in the cut: a saw takes 1 to 2 mm, a hot chisel almost nothing.")

@@ -116,6 +116,12 @@ class Spread(Outer):
     )
     fuller: float = fields.length("Fuller", 10.0, tip="Diameter of the fuller for scallops: one scallop a diameter.")
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """Widths of a measured outline only, and its greatest of the others; the fuller of scallops only."""
+        found = {"widths": self.outline != "measured", "width": self.outline == "measured", "fuller": self.work != "scalloped"}
+        return frozenset(name for name, out in found.items() if out)
+
     def fitted(self, bar: Section) -> Self:
         """Twice as wide as the bar and a third as thick."""
         r = math.sqrt(bar.area) / 12

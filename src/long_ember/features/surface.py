@@ -145,7 +145,7 @@ class Bevel(Feature):
 _EDGES = {"one": 1, "back": -1, "both": 2}
 _WORKS = (
     ("lines", "chiselled lines"), ("texture", "hammer texture"), ("touch-mark", "touch mark"), ("planish", "planished"), ("stamp", "stamps"),
-    ("veins", "veins"), ("scallops", "scalloped edge"), ("dots", "sunk dots"), ("file-marks", "file marks"), ("fold", "folded along the middle"),
+    ("veins", "veins"), ("scallops", "scalloped edge"), ("dots", "sunk dots"), ("file-marks", "file marks"), ("fold", "fold: along the middle"),
 )  # fmt: skip
 _FACES = (
     ("up", "the upper face"), ("down", "the lower face"), ("both", "upper and lower face"), ("front", "the front edge"), ("back", "the back edge"),
@@ -228,6 +228,12 @@ class Surface(Feature):
     length: float = fields.length("Length", 40.0, mark="length")
     face: str = fields.choice("On", "up", *_FACES, mirror={"front": "back", "back": "front"}, late=True)
     count: int = fields.count("How many", 0, low=0, high=1000, tip="Dots or stamps; 0 for as many as there is room for.", late=True)
+
+    @property
+    def idle(self) -> frozenset[str]:
+        """Only dots and stamps are counted, and a fold is of the whole."""
+        found = {"count": not (self.work in _TOLD and _TOLD[self.work].each), "face": self.work in ("fold", "scallops")}
+        return frozenset(name for name, out in found.items() if out)
 
     def told(self) -> str:
         """The work."""

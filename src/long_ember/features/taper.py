@@ -17,9 +17,9 @@ from long_ember.units import Line, say
 __all__ = ["Taper", "tip_blend"]
 
 _FORMS = (
-    ("square", "square"), ("round", "round"), ("octagon", "octagon"), ("chisel", "chisel, one plane"), ("flat", "flat both ways"),
-    ("one-sided", "one-sided, one face stays level"),
-    ("edge", "on edge, the width falls"), ("edge-sided", "on edge, one edge stays straight"),
+    ("square", "square"), ("round", "round"), ("octagon", "octagon"), ("chisel", "chisel: one plane"), ("flat", "flat: both ways"),
+    ("one-sided", "one-sided: one face stays level"),
+    ("edge", "on edge: the width falls"), ("edge-sided", "one edge: the other stays straight"),
 )  # fmt: skip
 
 
@@ -76,6 +76,13 @@ class Taper(Outer):
     rounding: float = fields.length(
         "Rounded edges", 0.0, zero=True, tip="Radius of the corners; half the thickness rounds the edges over.", late=True
     )
+
+    @property
+    def idle(self) -> frozenset[str]:
+        """What its form does not ask for."""
+        asked = {"wide": self.form == "flat", "thick": self.form in _ON_EDGE, "facing": self.form in _SIDED,
+                 "rounding": self.form not in ("round", "octagon")}  # fmt: skip
+        return frozenset(name for name, needed in asked.items() if not needed)
 
     def tip_first(self, place: Place) -> Shape:
         """One straight-sided span from the tip to the bar."""

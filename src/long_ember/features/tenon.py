@@ -107,6 +107,11 @@ class Tenon(_SetDown):
         """Of the tenon from its shoulder, mm."""
         return self.through + self.upset
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """A file bites anywhere."""
+        return frozenset({"bite"}) if self.method == "filed" else frozenset()
+
     def drawn(self, place: Place) -> tuple[Blend, float]:
         """Its section and its length."""
         return self.section.blend, self.length

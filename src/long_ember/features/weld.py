@@ -110,6 +110,11 @@ class Extension(Outer):
     loss: float = fields.number("Weld loss", 1.0, low=0.0, high=3.0, tip="In bar thicknesses.")
     weld: str = fields.choice("Welded", "fire", ("fire", "in the fire"), ("arc", "by arc, cold, end to end"), late=True)
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """An arc needs no lap and loses nothing."""
+        return frozenset({"lap", "loss"}) if self.weld == "arc" else frozenset()
+
     def tip_first(self, place: Place) -> Shape:
         """The other bar with its own features, then the lap running into this one."""
         other, bar = self.section.blend, place.bar.blend

@@ -18,7 +18,7 @@ from long_ember.sections import Blend, Section
 
 __all__ = [
     "Body", "Mesh", "along", "blend_outline", "bodies", "branch_pose", "end_pose", "fan", "flipped", "joined", "mesh", "path_frames", "placed_rings", "prism", "ring",
-    "section_outline", "span_rings",
+    "section_outline", "span_rings", "void_outline",
 ]  # fmt: skip
 
 _ROUND = 24  # corners of a round section
@@ -365,24 +365,28 @@ def _cut(solid: Mesh, shape: Shape) -> Mesh:
     return Mesh(points, triangles[:, [0, 1, 2, 2]])
 
 
-def prism(void: Void, shape: Shape) -> Mesh:
-    """What a hole takes: a prism along its axis, a cone for a countersink; longer than the bar is deep, so that faces never coincide."""
-    reach = 0.6 * max(max(s.start.t, s.end.t, s.start.w, s.end.w) for s in shape.spans)
+def void_outline(void: Void) -> Array:
+    """The mouth of a hole about its middle, (n, 2) mm: along the bar and across it; of its own area."""
     half_x, half_y = void.diameter / 2, (void.across or void.diameter) / 2
     angle = 2 * np.pi * np.arange(_MIXED) / _MIXED
     if void.form == "round":
         # Of the circle's own area, so that the mesh keeps the arithmetic's volume.
         grow = math.sqrt(math.pi / (_MIXED / 2 * math.sin(2 * math.pi / _MIXED)))
-        outline = np.column_stack((np.cos(angle) * half_x, np.sin(angle) * half_y)) * grow
-    elif void.form == "slot":
+        return np.asarray(np.column_stack((np.cos(angle) * half_x, np.sin(angle) * half_y)) * grow)
+    if void.form == "slot":
         long, r = max(half_x, half_y) - min(half_x, half_y), min(half_x, half_y)
         along_x = half_x >= half_y
         shift = np.where(np.cos(angle) >= 0, long, -long) if along_x else np.where(np.sin(angle) >= 0, long, -long)
-        outline = np.column_stack((np.cos(angle) * r + (shift if along_x else 0), np.sin(angle) * r + (0 if along_x else shift)))
-    else:
-        square = np.array([(1.0, 1.0), (-1.0, 1.0), (-1.0, -1.0), (1.0, -1.0)])
-        corners = square if void.form == "square" else np.array([(1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0)]) * math.sqrt(2)
-        outline = corners * (half_x, half_y)
+        return np.column_stack((np.cos(angle) * r + (shift if along_x else 0), np.sin(angle) * r + (0 if along_x else shift)))
+    square = np.array([(1.0, 1.0), (-1.0, 1.0), (-1.0, -1.0), (1.0, -1.0)])
+    corners = square if void.form == "square" else np.array([(1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0)]) * math.sqrt(2)
+    return np.asarray(corners * (half_x, half_y))
+
+
+def prism(void: Void, shape: Shape) -> Mesh:
+    """What a hole takes: a prism along its axis, a cone for a countersink; longer than the bar is deep, so that faces never coincide."""
+    reach = 0.6 * max(max(s.start.t, s.end.t, s.start.w, s.end.w) for s in shape.spans)
+    outline = void_outline(void)
     top = max((s.start.t if void.axis == "thickness" else s.start.w) for s in shape.spans) / 2
     levels = [(-reach, 1.0), (reach, 1.0)]
     if void.depth:

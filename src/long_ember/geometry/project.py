@@ -12,7 +12,7 @@ from long_ember.arrays import Array, Mask
 from long_ember.features import Arc, Helix, Shape, Spiral
 from long_ember.frozen import dataclass
 from long_ember.geometry.framing import START, Pose, frames
-from long_ember.geometry.meshing import branch_pose
+from long_ember.geometry.meshing import branch_pose, void_outline
 from long_ember.geometry.tracing import ARC_STEP, sections_at, stations
 
 __all__ = ["PLAN", "SIDE", "Aspect", "Seen", "seen", "turned"]
@@ -143,10 +143,11 @@ class _Line:
 
 def _rims(shape: Shape) -> tuple[Array, ...]:
     """Holes stand in straight bar, so their rims lie across its first direction."""
-    angle = np.linspace(0, 2 * math.pi, 33)
     found = []
     for void in shape.voids:
-        x, z = void.centre + void.diameter / 2 * np.cos(angle), (void.across or void.diameter) / 2 * np.sin(angle)
+        outline = void_outline(void)
+        x, z = np.vstack((outline, outline[:1])).T
+        x = x + void.centre
         zero = np.zeros_like(x)
         found.append(np.column_stack((x, zero, z) if void.axis == "thickness" else (x, z, zero)))
     return tuple(found)

@@ -13,7 +13,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, 
 from long_ember.arrays import Array
 from long_ember.features import Shape, Span, Void
 from long_ember.frozen import dataclass
-from long_ember.geometry import Aspect, Figure, Part, Seen, trace
+from long_ember.geometry import Aspect, Figure, Part, Seen, trace, void_outline
 from long_ember.ui.style.fonts import font, font_key
 from long_ember.ui.style.theme import Theme
 
@@ -219,7 +219,7 @@ def _paint_void(painter: QPainter, shape: Shape, void: Void, style: Look) -> Non
     if void.axis == "width":  # it runs towards the eye
         painter.setPen(style.thin)
         painter.setBrush(style.solid)
-        painter.drawEllipse(QPointF(void.centre, 0), void.diameter / 2, void.diameter / 2)
+        painter.drawPolygon([QPointF(void.centre + x, y) for x, y in void_outline(void).tolist()])
         return
     painter.setPen(style.dashed)
     half = max(span.start.t for span in shape.spans) / 2

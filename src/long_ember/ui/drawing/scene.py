@@ -190,18 +190,20 @@ class Scene:
     def _dimensions(self) -> list[Dimension]:
         """The chosen feature's dimensions first, then one for each other feature where there is room."""
         found: list[Dimension] = []
-        seen = set[str]()
         solid = {p.id: box for p, box in zip(self.parts, self.part_boxes, strict=True)}
-        for part in sorted(self.parts, key=lambda p: p.id != self.chosen):
-            own = solid[part.id]
-            if part.id != self.chosen and max(own.width(), own.height()) < _SMALLEST:
+        for identity in sorted(solid, key=lambda i: i != self.chosen):
+            own, parts = solid[identity], [p for p in self.parts if p.id == identity]
+            if identity != self.chosen and max(own.width(), own.height()) < _SMALLEST:
                 continue
-            others = [box for identity, box in solid.items() if identity != part.id]
-            for address, mark, value in self._marked(part, seen):
-                seen.add(part.id)
+            others = [box for i, box in solid.items() if i != identity]
+            for address, mark, value in self._marked(identity):
+                if mark == "length" and len(parts) > 1:  # bent in pieces: it has its length on the drawn bar
+                    found.extend(self._on_drawn(address, self._text(mark, value)))
+                    continue
+                part = self._where(parts, mark)
                 tries = self._tries(part, address, mark, value)
                 clear = next((d for d in tries if self.paper.contains(d.box) and not _blocked(d.box, found, others)), None)
-                if clear is None and part.id == self.chosen:
+                if clear is None and identity == self.chosen:
                     again = list(self._tries(part, address, mark, value))
                     clear = next((d for d in again if not _blocked(d.box, found, [])), None) or _moved(again[0], found)
                     clear = _kept(clear, self.paper)
@@ -209,14 +211,33 @@ class Scene:
                     found.append(clear)
         return found
 
-    def _marked(self, part: Part | Seen, seen: set[str]) -> list[tuple[FieldAddress, str, object]]:
-        """The fields of a part that the drawing dimensions: all of them when it is chosen, otherwise the first."""
-        feature = self.answer.piece.feature(part.id)
-        if feature is None or (part.id != self.chosen and part.id in seen):  # of a feature in several parts one is dimensioned
+    def _marked(self, identity: str) -> list[tuple[FieldAddress, str, object]]:
+        """The fields of a feature that the drawing dimensions: all of them when it is chosen, otherwise the first."""
+        feature = self.answer.piece.feature(identity)
+        if feature is None:
             return []
-        marked = [(FieldAddress(part.id, n), s.mark, getattr(feature, n)) for n, s in specs(feature).items() if s.mark]
-        marked = [m for m in marked if m[2] is not None and (part.id == self.chosen or m[1] != "section")]
-        return marked if part.id == self.chosen else marked[:1]
+        marked = [
+            (FieldAddress(identity, n), feature.marked(s.mark), getattr(feature, n))
+            for n, s in specs(feature).items() if s.mark and n not in feature.idle
+        ]  # fmt: skip
+        marked = [m for m in marked if m[2] is not None and (identity == self.chosen or m[1] != "section")]
+        return marked if identity == self.chosen else marked[:1]
+
+    def _where(self, parts: list[Part | Seen], mark: str) -> Part | Seen:
+        """The part of a feature that one of its dimensions stands at: a tip at its end, all else at the longest."""
+        if mark == "tip":
+            return parts[-1 if getattr(self.answer.piece.feature(parts[0].id), "toward", "A") == "B" else 0]
+        return max(parts, key=lambda p: p.shape.length)
+
+    def _on_drawn(self, address: FieldAddress, text: str) -> list[Dimension]:
+        """A length along the drawn bar, where it is in sight and wide enough to be read."""
+        box = next((b.rect for b in self.drawn if b.id == address.owner), None)
+        if box is None:
+            return []
+        words, middle = text_rect(text, box.center(), font(16, 600)), box.center()
+        if words.width() + 12 > box.width():
+            return []
+        return [Dimension(address, text, words, (QPointF(box.left(), middle.y()), QPointF(box.right(), middle.y())), True)]
 
     def _tries(self, part: Part | Seen, address: FieldAddress, mark: str, value: object) -> Iterator[Dimension]:
         """Places for one dimension, best first."""
@@ -224,7 +245,7 @@ class Scene:
         plain = not any(isinstance(seg, (Arc, Spiral, Helix)) for seg in part.shape.path)
         if mark == "length" and plain and not part.shape.branches and part.reach > 0.2 * part.shape.length:
             yield from (self._length(part, address, text, side) for side in (1, -1))
-        elif mark in ("radius", "diameter"):
+        elif mark in ("radius", "diameter", "width"):
             yield from self._leaders(part, address, text)
         else:
             yield from (self._tag(part, address, text, mark, reach) for reach in (1.0, -1.0, 1.8))

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 from long_ember.arrays import Array
 from long_ember.desk.session import Session
 from long_ember.features import Piece
-from long_ember.geometry import PLAN, SIDE, piece_bodies, turned
+from long_ember.geometry import PLAN, SIDE, piece_bodies, turned, void_outline
 from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
 from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
 from long_ember.ui.drawing.solid import Solid, paint_solid
@@ -392,8 +392,8 @@ class BarCanvas(QWidget):
         for zone, box in zip(self._session.answer.reckoning.zones, scene.zones, strict=True):
             for void in zone.shape.voids:
                 at = QPointF(box.rect.left() + void.centre / zone.shape.length * box.rect.width(), box.rect.center().y())
-                radius = void.diameter / 2 * scene.view.scale
-                painter.drawEllipse(at, radius, radius)
+                outline = (void_outline(void) * scene.view.scale).tolist()
+                painter.drawPolygon([at + QPointF(x, y) for x, y in outline])
 
     def _paint_marks(self, painter: QPainter, whole: QRectF) -> None:
         """Mark ticks above the bar with chain lengths between them, and the cut length over all."""

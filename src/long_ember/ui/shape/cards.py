@@ -17,6 +17,7 @@ from long_ember.ui.style.theme import Theme
 __all__ = ["CARD_HEIGHT", "FLAT_HEIGHT", "Card", "card_picture"]
 
 CARD_HEIGHT, FLAT_HEIGHT = 82, 60  # px, of a row of three lines and of one of two
+_PICTURED = 150  # px; a narrower card has words only
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,8 +65,10 @@ def _picture(card: Card, theme: Theme, width: float, ratio: float, _pictured: bo
     painter.setPen(QPen(theme.colour("accent" if card.chosen or card.pointed else "line"), 2.5 if card.chosen else 1.0))
     painter.setBrush(theme.colour("panel"))
     painter.drawRoundedRect(rect.adjusted(1.5, 1.5, -1.5, -1.5), 7, 7)
-    paint_kind(painter, card.kind, QRectF(8, 7, 40, 24), theme, strong=card.chosen)
-    _text(painter, card.words[0], QRectF(54, 8, width - 54 - 16, 22), font(15, 600), theme.colour("ink"))
+    left = 54 if width >= _PICTURED else 9
+    if width >= _PICTURED:
+        paint_kind(painter, card.kind, QRectF(8, 7, 40, 24), theme, strong=card.chosen)
+    _text(painter, card.words[0], QRectF(left, 8, width - left - 16, 22), font(15, 600), theme.colour("ink"))
     if card.warned:
         _text(painter, "!", QRectF(width - 15, 8, 14, 22), font(19, 700), theme.colour("fault"))
     size, rest = QRectF(9, 32, width - 18, 22), QRectF(9, 53, width - 18, 22)

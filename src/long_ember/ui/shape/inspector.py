@@ -25,7 +25,6 @@ __all__ = ["Inspector", "Notes"]
 
 _MANY = 6  # columns for shapes with many sizes
 _PLACE = ("on", "at", "along")  # of what stands on the drawn bar
-_OWN_BAR = ("tip", "toward", "end", "spread", "trim", "root")  # what the drawn bar decides
 
 
 class Notes(QWidget):
@@ -61,7 +60,7 @@ class Inspector(QWidget):
     def __init__(self, session: Session, limb_view: Callable[[Session], QWidget]) -> None:
         super().__init__()
         self._session = session
-        self._shown = ("", "", False)
+        self._shown: tuple[str, str, bool, frozenset[str]] = ("", "", False, frozenset())
         self._grid: FieldGrid | None = None
         self._limb_field = partial(LimbField, make_view=limb_view)
         self._row = QHBoxLayout(self)
@@ -110,23 +109,25 @@ class Inspector(QWidget):
             return
         self._say()
 
-    def _subject(self) -> tuple[str, str, bool]:
-        """Id and kind of the selected feature, and whether it is laid on: another piece may use the same ids for other kinds."""
+    def _subject(self) -> tuple[str, str, bool, frozenset[str]]:
+        """Id and kind of the selected feature, whether it is laid on, and what it is not asked for: another piece may use the same ids."""
         feature = self._session.piece.feature(self._session.selection)
         if feature is None:
-            return "", "", False
-        return feature.id, feature.kind, self._session.piece.stands(feature.id) is not None
+            return "", "", False, frozenset()
+        return feature.id, feature.kind, self._session.piece.stands(feature.id) is not None, feature.idle
 
     def _rebuild(self) -> None:
         session = self._session
         feature, standing = session.piece.feature(session.selection), session.piece.stands(session.selection)
+        held = next((f.address for f in self.fields if f.hasFocus()), None)
         if self._grid is not None:
             self._left.removeWidget(self._grid)
             self._grid.hide()
             self._grid.deleteLater()
             self._grid = None
         if feature is not None:
-            names = [name for name in specs(feature) if name not in LABELS and (standing is None or name not in _OWN_BAR)]
+            hidden = {*LABELS, *feature.idle, *(feature.of_bar if standing is not None else ())}
+            names = [name for name in specs(feature) if name not in hidden]
             addresses = [FieldAddress(feature.id, name) for name in (*(_PLACE if standing is not None else ()), *names)]
             self._grid = FieldGrid(
                 session,
@@ -135,6 +136,9 @@ class Inspector(QWidget):
                 kinds={Limb: self._limb_field, Landmark: LandmarkField},
             )
             self._left.insertWidget(0, self._grid)
+            for field in self._grid.fields:
+                if field.address == held:  # a choice that asks for other sizes keeps the keys
+                    field.setFocus(Qt.FocusReason.OtherFocusReason)
         self._label(feature)
         self.given.follow()
         self.switch.follow()
@@ -165,8 +169,11 @@ class Inspector(QWidget):
         sums = "<br>".join(
             marked_up(line.show(session.measure)) for line in (stand.lines if stand is not None else feature.sum_lines(place))
         )
-        checks = "<br>".join(self._check(c) for c in (*feature.checks(place), *session.contact_checks(feature.id)))
-        self.notes.say(f"{sums}<p style='margin-top:5px; font-weight:500'>{checks}</p>" if checks else sums)
+        told = (*feature.checks(place), *session.contact_checks(feature.id))
+        # What is wrong comes first: a long sum must not push it out of sight.
+        wrong, noted = ("<br>".join(self._check(c) for c in told if (c.level != "note") == bad) for bad in (True, False))
+        parts = [f"<p style='margin:0 0 5px 0; font-weight:500'>{wrong}</p>" if wrong else "", sums]
+        self.notes.say("".join([*parts, f"<p style='margin-top:5px; font-weight:500'>{noted}</p>" if noted else ""]))
 
     def _check(self, check: Check) -> str:
         text, theme = marked_up(check.line.show(self._session.measure)), theme_of(self._session)

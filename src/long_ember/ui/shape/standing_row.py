@@ -12,13 +12,14 @@ from long_ember.desk.session import Session
 from long_ember.document import move_along, remove
 from long_ember.features import Stand, Standing
 from long_ember.ui.drawing.paint import text_box
-from long_ember.ui.shape.cards import FLAT_HEIGHT, Card, card_picture
+from long_ember.ui.shape.cards import CARD_HEIGHT, FLAT_HEIGHT, Card, card_picture
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
 __all__ = ["StandingRow"]
 
 _CARD, _GAP, _LABEL = 300, 6, 84
+_FLAT = 4  # cards that stand side by side in two lines
 _START = 8  # px before a press is a drag
 _numbers = itertools.count()
 
@@ -42,19 +43,26 @@ class StandingRow(QWidget):
         self._renew()
 
     def _renew(self) -> None:
-        self.setVisible(bool(self._session.piece.standing))
+        count = len(self._session.piece.standing)
+        self.setVisible(count > 0)
+        wanted = FLAT_HEIGHT if count <= _FLAT else CARD_HEIGHT  # narrow cards have their sizes on a line of their own
+        if self.height() != wanted:
+            self.setFixedHeight(wanted)
         self.update()
 
     @property
     def stands(self) -> tuple[Stand, ...]:
-        """In the order of the bar."""
+        """In the order of the bar; works on one stretch in the order they are done."""
         piece = self._session.piece
-        return piece.composition.stands if piece.standing else ()
+        if not piece.standing:
+            return ()
+        listed = {s.id: i for i, s in enumerate(piece.standing)}
+        return tuple(sorted(piece.composition.stands, key=lambda s: (round(s.middle, 1), listed[s.standing.id])))
 
     def card_rect(self, index: int) -> QRectF:
         """Where a card stands, px."""
         wide = min(_CARD, (self.width() - _LABEL - _GAP) / max(len(self.stands), 1) - _GAP)
-        return QRectF(_LABEL + index * (wide + _GAP), 2, wide, FLAT_HEIGHT - 4)
+        return QRectF(_LABEL + index * (wide + _GAP), 2, wide, self.height() - 4)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """What each is, its size, and where it stands."""
@@ -73,7 +81,13 @@ class StandingRow(QWidget):
             words = (feature.title, feature.summary().show(m), f"at {m.length(at, bare=bool(to))}{to} from A")
             chosen = feature.id == session.selection
             state = Card(
-                feature.kind, words, feature.id in warned, chosen, feature.id == session.hover, chosen and self.hasFocus(), flat=True
+                feature.kind,
+                words,
+                feature.id in warned,
+                chosen,
+                feature.id == session.hover,
+                chosen and self.hasFocus(),
+                flat=len(self.stands) <= _FLAT,
             )
             painter.drawPixmap(rect.topLeft(), card_picture(state, theme, rect.width(), self.devicePixelRatioF()))
 

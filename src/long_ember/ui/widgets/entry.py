@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
 from long_ember.errors import EmberError
-from long_ember.fields import choices_of
+from long_ember.fields import Length, choices_of
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
@@ -45,7 +45,7 @@ class EntryField(QLineEdit):
         self.setAccessibleName(spec.label)
         self.setToolTip(spec.tip)
         if spec.optional:
-            self.setPlaceholderText("as the bar")
+            self.setPlaceholderText(spec.tip if isinstance(spec, Length) else "as the bar")
         self.textEdited.connect(self._edited)
         session.refreshed.connect(self.refresh)
         self.refresh()
@@ -58,6 +58,8 @@ class EntryField(QLineEdit):
         text = self.address.text(self._session.piece, self._session.measure)
         if text != self.text():
             self.setText(text)
+            if not self.hasFocus():
+                self.setCursorPosition(0)  # of what does not fit the beginning is in sight
 
     def _edited(self, text: str) -> None:
         if not self._gesture:
