@@ -284,6 +284,9 @@ class Refused(unittest.TestCase):
         self.assertIn("3.1 mm (0.12 in) are missing", self.said(on(CURL), on(HOOK, 20.0)).reason)
         self.assertIn("past the end", self.said(on(HOOK, 190.0)).reason)
         self.assertIn("begin 20.0 mm (0.79 in) past", self.said(on(HOOK, 220.0)).reason)
+        point = (make("point", length=60.0), make("run", length=60.0))
+        for wanted in (on(HOOK, 0.0, "A", "A", "A"), on(make("neck"), 0.0), on(make("hole", diameter=1.0), 0.0)):
+            self.assertRegex(self.said(wanted, features=point).reason, "tip|past the end")
         self.assertIn("is not there", self.said(on(HOOK, 5.0, "nobody")).reason)
         self.assertIn("circle", self.said(on(CURL, 1.0, "hook"), on(HOOK, 1.0, "curl")).reason)
         self.assertIn("takes bar of its own", self.said(on(make("upset"), 5.0)).reason)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from dataclasses import replace
 from typing import Any
 
@@ -24,6 +25,7 @@ __all__ = [
 ]
 
 _TOUCHING = 1e-6  # mm
+_SMALLER = (1.0, 0.7, 0.5, 0.35, 0.25)  # a new form is as large as its host has room for
 
 
 def lays_on(piece: Piece, host_id: str, kind: str) -> bool:
@@ -46,6 +48,9 @@ def lay_on(piece: Piece, host_id: str, kind: str) -> Edit:
     """
     feature = KINDS[kind](id=piece.new_id())
     made = feature.fitted(_bar_under(piece, host_id))
+    for factor in _SMALLER:
+        with contextlib.suppress(NoAnswer):  # it does not fit there as large as that
+            return _laid(piece, host_id, made.scaled(factor), f"Lay {made.title.lower()} on")
     return _laid(piece, host_id, made, f"Lay {made.title.lower()} on")
 
 
@@ -147,7 +152,10 @@ def measure_from(piece: Piece, feature_id: str, on: str, edge: str) -> Edit:
     along = standing.along
     if by < -_TOUCHING and work:
         by, along = -by, "A" if along == "B" else "B"
-    elif by < -_TOUCHING:
+    elif by < -_TOUCHING and not isinstance(standing.feature, Outer):  # neither end of it is an outer one: it may run the other way
+        along = "A" if along == "B" else "B"
+        by = landmark - stand.end if along == "A" else stand.start - landmark
+    if by < -_TOUCHING:
         title = standing.feature.title
         raise NoAnswer(f"{title} goes on toward {along} and begins before that place.", "Choose one behind it.", feature_id)
     made = replace(standing, on=on, edge=edge, along=along, at=round(max(by, 0.0), 6))

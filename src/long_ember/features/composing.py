@@ -235,7 +235,7 @@ def _stand(drawn: DrawnBar, one: Standing, done: dict[str, Stand], rule: BendRul
             f"{title} would begin {_both(over)} past the end of the drawn bar.", "Measure it from another place, or nearer.", one.id
         )
     if feature.stands == "work":
-        half = (feature.mouth or stock_of(feature, _place(one, "_trial", found_section(drawn.blend(at)), rule))) / 2
+        half = (feature.mouth or stock_of(feature, _place(one, "_trial", _found(drawn, at, one), rule))) / 2
         low, high = at - half, at + half
     else:
         low, high = _covered(drawn, one, at, sign, rule)
@@ -248,7 +248,7 @@ def _stand(drawn: DrawnBar, one: Standing, done: dict[str, Stand], rule: BendRul
         )  # fmt: skip
     host = drawn.host(middle)
     ends = drawn.blend(max(low, 0.0)), drawn.blend(min(high, drawn.length))
-    place = _place(one, "_place", found_section(drawn.blend(middle)), rule, ends)  # what is bent first leaves the end outside it free
+    place = _place(one, "_place", _found(drawn, middle, one), rule, ends)  # what is bent first leaves the end outside it free
     return Stand(one, max(low, 0.0), min(high, drawn.length), place, host, min(middle, drawn.length - middle))
 
 
@@ -268,14 +268,26 @@ def _landmark(drawn: DrawnBar, on: str, edge: str, done: dict[str, Stand]) -> fl
 
 def _covered(drawn: DrawnBar, one: Standing, at: float, sign: int, rule: BendRule) -> tuple[float, float]:
     """What a form covers: its developed length at the section in the middle of just that, found by going back and forth."""
-    covered = 0.0
+    covered = min(1.0, drawn.length)  # to begin with: at the very tip of a point there is no section
     for _ in range(_ROUNDS):
         middle = min(max(at + sign * covered / 2, 0.0), drawn.length)
-        found = stock_of(one.stood, _place(one, "_trial", found_section(drawn.blend(middle)), rule))
+        found = stock_of(one.stood, _place(one, "_trial", _found(drawn, middle, one), rule))
         if abs(found - covered) < 1e-10:
             break
         covered = found
     return (at, at + covered) if sign > 0 else (at - covered, at)
+
+
+def _found(drawn: DrawnBar, at: float, one: Standing) -> Section:
+    """The section at a place.
+
+    Raises:
+        NoAnswer: it is the very tip of a point.
+    """
+    blend = drawn.blend(at)
+    if blend.area < _HAIR:
+        raise NoAnswer(f"{one.stood.title} would stand on the very tip, where there is no steel.", "Move it in from the tip.", one.id)
+    return found_section(blend)
 
 
 def _place(one: Standing, name: str, section: Section, rule: BendRule, ends: tuple[Blend, Blend] | None = None) -> Place:

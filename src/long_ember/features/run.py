@@ -38,6 +38,11 @@ class Run(Feature):
     )  # fmt: skip
     at: float = fields.length("At", 100.0, tip="Finished distance from the landmark to the middle of the neighbour.")
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """Nothing is pinned at a distance."""
+        return frozenset({"at"}) if self.pin == "none" else frozenset()
+
     def shape(self, place: Place) -> Shape:
         """The bar itself."""
         return Shape((Span(self.length, place.bar.blend, place.bar.blend),), (Straight(self.length),))

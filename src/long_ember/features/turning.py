@@ -16,6 +16,7 @@ from long_ember.units import Line, Quantity, say
 
 __all__ = ["Depth", "bend_factor", "bend_range", "bent", "depth", "developed_line", "mean_depth", "on_arc", "on_helix", "on_spiral"]
 
+_THINNEST = 1e-9  # mm, of the very tip of a point
 _TIGHTEST, _WIDEST = 0.33, 0.5  # k of what is honest to expect where nothing is measured
 
 
@@ -60,7 +61,7 @@ def bend_factor(rule: BendRule, inside: float, thickness: float) -> float:
         return 2 / math.pi
     if rule.school == "centreline":
         return 0.5
-    return 0.33 + 0.17 * min(max(inside, 0.0) / (2 * thickness), 1.0)
+    return 0.33 + 0.17 * min(max(inside, 0.0) / (2 * max(thickness, _THINNEST)), 1.0)
 
 
 def on_arc(turn: float, inside: float, deep: Depth, rule: BendRule) -> float:

@@ -8,7 +8,7 @@ from dataclasses import replace
 from PySide6.QtWidgets import QDialogButtonBox, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import FieldAddress, set_field
+from long_ember.document import FieldAddress, change_standing, set_field
 from long_ember.errors import EmberError
 from long_ember.features import Extension, Feature, LaidOn, Piece, Split
 from long_ember.sections import Section
@@ -53,10 +53,9 @@ class LimbField(QPushButton):
 
 def _bar(session: Session, address: FieldAddress) -> Section:
     """What a limb is forged from."""
-    index = session.piece.index(address.owner)
-    feature = session.piece.features[index]
+    feature, place = session.piece.found(address.owner)
     if isinstance(feature, Split):
-        return feature.tine_bar(session.piece.place(index))
+        return feature.tine_bar(place)
     if isinstance(feature, LaidOn):
         return feature.plate
     assert isinstance(feature, Extension)
@@ -105,7 +104,8 @@ class LimbDialog(AskingDialog):
         """Take the features over; when the piece does not take them it says why, and this stays open."""
         session, address = self._session, self._address
         try:
-            session.apply(set_field(session.piece, address.owner, address.name, self.bench.piece.features))
+            change = set_field if session.piece.index(address.owner) >= 0 else change_standing
+            session.apply(change(session.piece, address.owner, address.name, self.bench.piece.features))
         except EmberError as error:
             self.message.say(f"Not yet: {error}", True)
             return False
