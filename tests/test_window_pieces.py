@@ -6,8 +6,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog
 
-from long_ember.document import FieldAddress
-from long_ember.features import KINDS, LABELS, Feature, Piece
+from long_ember.features import KINDS, Feature, Piece
 from long_ember.fields import Limb, specs
 from long_ember.stock import reckon
 from long_ember.ui.shape.limb_field import LimbDialog
@@ -75,10 +74,7 @@ class Builder:
         inspector = self.view.inspector
         inspector.refresh()
         spec = specs(KINDS[self.session.piece.feature(self.session.selection).kind]).get(name)
-        if name in LABELS:
-            box = next(w for w in inspector.findChildren(EntryField) if w.address == FieldAddress(self.session.selection, name))
-        else:
-            box = next((f for f in inspector.fields if f.address.name == name), None)
+        box = next((f for f in inspector.fields if f.address.name == name), None)
         if box is None:
             return False
         if isinstance(spec, Limb):

@@ -184,6 +184,11 @@ class Feature:
         """Fields that mean nothing as it is, by what is chosen in others: nobody is asked for them."""
         return frozenset()
 
+    @property
+    def closes(self) -> bool:
+        """It is made to lie against its neighbour: that the two touch is no news."""
+        return False
+
     def marked(self, mark: str) -> str:
         """How the drawing dimensions a field that is declared so; see `fields.Field`."""
         return mark

@@ -42,6 +42,11 @@ class Coil(Outer):
     facing: float = fields.facing()
 
     @property
+    def closes(self) -> bool:
+        """Flat turns that touch lie against what they begin with."""
+        return self.form == "flat" and self.gap == 0
+
+    @property
     def idle(self) -> frozenset[str]:
         """A flat coil has no hand."""
         return frozenset({"hand"}) if self.form == "flat" else frozenset()

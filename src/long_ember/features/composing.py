@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import bisect
 import itertools
 import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import replace
-from functools import partial
+from functools import cached_property, partial
 
 from long_ember.errors import NoAnswer
 from long_ember.features.base import BendRule, Feature, Place, shape_of, stock_of
@@ -99,7 +100,7 @@ class DrawnBar:
 
     def host(self, at: float) -> int:
         """Position in the row of what lies there; on a joint what lies toward B."""
-        return next((i for i in range(len(self.row) - 1) if at < self.edges[i + 1] - _HAIR), len(self.row) - 1)
+        return min(bisect.bisect_right(self.edges, at + _HAIR, 1) - 1, len(self.row) - 1)
 
     def found(self, at: float) -> Section:
         """The section there, mm from end A, as features are told of it."""
@@ -153,6 +154,11 @@ class Composition:
     drawn: DrawnBar
     stands: tuple[Stand, ...]
     shapes: tuple[tuple[str, Shape], ...]
+
+    @cached_property
+    def shares(self) -> tuple[tuple[tuple[int, float], tuple[int, float]], ...]:
+        """For each stand where it begins and ends: position in the row, and the share of that feature's steel toward A."""
+        return tuple((self.drawn.share_at(s.start), self.drawn.share_at(s.end)) for s in self.stands)
 
     def landmark(self, on: str, edge: str) -> float:
         """Where a landmark lies on the drawn bar, mm from end A.

@@ -40,6 +40,11 @@ class Eye(Outer):
     tip: Section | None = fields.section("Tip section", None, optional=True, tip="What the end is drawn to; empty leaves the bar.")
     facing: float = fields.facing()
 
+    @property
+    def closes(self) -> bool:
+        """Its tip lies against its root."""
+        return True
+
     def _deep(self, place: Place) -> Depth:
         """Mean depth round the eye."""
         return mean_depth(depth((self.tip or place.bar).blend, self.facing), depth(place.bar.blend, self.facing))

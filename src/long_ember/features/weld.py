@@ -44,6 +44,11 @@ class Scarf(Outer):
     lip: float = fields.length("Lip", 2.0, mark="tip")
     loss: float = fields.number("Weld loss", 1.0, low=0.0, high=3.0, tip="In bar thicknesses: 1.5 to 2 for a lap shared by two ends.")
 
+    @property
+    def closes(self) -> bool:
+        """Two of them lie over each other."""
+        return True
+
     def tip_first(self, place: Place) -> Shape:
         """A wedge from the lip to the bar."""
         if self.lip >= place.bar.thickness:

@@ -45,8 +45,7 @@ def contacts(piece: Piece) -> tuple[Contact, ...]:
     shapes = piece.shapes
     points, radius, along, owner = _balls(shapes, piece_poses(shapes))
     found: dict[tuple[int, int], float] = {}
-    kinds = [feature.kind if (feature := piece.feature(identity)) is not None else "" for identity, _shape in shapes]
-    closing = {i for i, kind in enumerate(kinds) if kind in ("eye", "scarf")}  # made to lie against their neighbour
+    closing = {i for i, (identity, _shape) in enumerate(shapes) if (feature := piece.feature(identity)) is not None and feature.closes}
     first, second = _neighbours(points, float(radius.max(initial=0.0)) * 2)
     reach = radius[first] + radius[second]
     gap = np.linalg.norm(points[first] - points[second], axis=1)

@@ -192,11 +192,9 @@ def with_scale(bare: Reckoning, piece: Piece, heats: Mapping[str, float], *, dou
 def _standing(piece: Piece, zones: list[Zone]) -> tuple[Zone, ...]:
     """What stands on the drawn bar, each over the stretch of the cut bar that becomes what it covers."""
     found = []
-    for stand in piece.composition.stands:
-        ends = []
-        for at in (stand.start, stand.end):
-            index, share = piece.composition.drawn.share_at(at)
-            ends.append(zones[index].start + share * zones[index].length)
+    composition = piece.composition
+    for stand, shares in zip(composition.stands, composition.shares, strict=True):
+        ends = [zones[index].start + share * zones[index].length for index, share in shares]
         found.append(Zone(stand.feature, stand.place, ends[0], ends[1], 0.0, 0.0))
     return tuple(found)
 

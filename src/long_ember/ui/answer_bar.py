@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
+from long_ember.features import Piece
 from long_ember.fields import specs
 from long_ember.ui.drawing.paint import line_height, text_width, write
 from long_ember.ui.style.fonts import font
@@ -16,6 +17,8 @@ from long_ember.ui.widgets.field_grid import FieldGrid
 from long_ember.units import say
 
 __all__ = ["AnswerBar", "SumSheet"]
+
+_REST = 150  # ms without a key before the finished piece is measured
 
 
 class AnswerBar(QWidget):
@@ -31,6 +34,9 @@ class AnswerBar(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip("Press to see the sum and the allowances")
+        self._rest = QTimer(self, singleShot=True, interval=_REST)
+        self._rest.timeout.connect(self._measure)
+        self._sized: tuple[Piece, tuple[float, float, float]] | None = None
         session.refreshed.connect(self._refresh)
         session.restyled.connect(self.update)
         self._refresh()
@@ -46,7 +52,7 @@ class AnswerBar(QWidget):
         low, high = r.band
         rows = [
             ("Cut length", m.length(r.cut), f"between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)}"),
-            ("Finished", m.mass(r.mass), f"from {m.mass(r.stock_mass)} of bar"),
+            ("Finished", m.mass(r.mass), f"from {m.mass(r.stock_mass)} of bar; {self._over_all()} over all"),
             ("Heats", str(plan.count), f"{'rough' if plan.forge.rough else 'by your log'}: {plan.low} to {plan.high}"),
         ]
         if cuts is None:
@@ -54,10 +60,32 @@ class AnswerBar(QWidget):
         pieces = f"{cuts.quantity} piece" + ("s" if cuts.quantity != 1 else "")
         return [*rows, ("Bars", str(len(cuts.bars)), f"of {m.length(cuts.bar_length)}, for {pieces}")]
 
+    def _over_all(self) -> str:
+        """Size of the finished piece as drawn, largest first; three dots while it waits for a pause in the typing."""
+        session = self._session
+        if not session.piece.features:
+            return "nothing"
+        if self._sized is None or self._sized[0] is not session.piece:
+            return "…"
+        sizes = sorted(self._sized[1], reverse=True)
+        return " × ".join([*(session.measure.length(x, bare=True) for x in sizes[:2]), session.measure.length(sizes[2])])
+
+    def _measure(self) -> None:
+        """The solids are only needed for this: they are made when the keys rest."""
+        if self.isVisible() and self._session.piece.features:
+            self._sized = (self._session.piece, self._session.answer.over_all)
+            self._refresh()
+
     def _refresh(self) -> None:
+        if self._sized is None or self._sized[0] is not self._session.piece:
+            self._rest.start()
         self._figures = self.figures()
         self.setAccessibleName("; ".join(" ".join(f) for f in self._figures))
         self.update()
+
+    def showEvent(self, event: object) -> None:
+        """Measure what changed out of sight."""
+        self._refresh()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """Open or close the sum."""

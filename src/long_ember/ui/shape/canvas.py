@@ -300,7 +300,8 @@ class BarCanvas(QWidget):
         self._paint_bar(painter)
         self._paint_drawn(painter)
         scene, session = self.scene, self._session
-        if self.side == "turn":
+        typed = self._solid is not None and self._solid[0] is not session.piece and self._rest.isActive()
+        if self.side == "turn" and not typed:  # while keys come in, outlines do: the solid follows when they rest
             self._paint_solid(painter)
         else:
             paint_figure(painter, scene.figure, scene.figure_view, theme_of(session), chosen=session.selection, pointed=session.hover)

@@ -14,7 +14,7 @@ from long_ember.ui.drawing.paint import text_width
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme
 
-__all__ = ["CARD_HEIGHT", "FLAT_HEIGHT", "Card", "card_picture"]
+__all__ = ["CARD_HEIGHT", "FLAT_HEIGHT", "Card", "card_picture", "last_line"]
 
 CARD_HEIGHT, FLAT_HEIGHT = 82, 60  # px, of a row of three lines and of one of two
 _PICTURED = 150  # px; a narrower card has words only
@@ -71,19 +71,29 @@ def _picture(card: Card, theme: Theme, width: float, ratio: float, _pictured: bo
     _text(painter, card.words[0], QRectF(left, 8, width - left - 16, 22), font(15, 600), theme.colour("ink"))
     if card.warned:
         _text(painter, "!", QRectF(width - 15, 8, 14, 22), font(19, 700), theme.colour("fault"))
-    size, rest = QRectF(9, 32, width - 18, 22), QRectF(9, 53, width - 18, 22)
+    size, rest = QRectF(9, 32, width - 18, 22), last_line(width, flat=card.flat)
     if card.flat:
         beside = 54 + text_width(card.words[0], font(15, 600)) + 8
         size = QRectF(beside, 8, width - beside - (16 if card.warned else 5), 22)
-        rest = QRectF(54, 30, width - 60, 22)
     _text(painter, card.words[1], size, font(14), theme.colour("ink"))
-    _text(painter, card.words[2], rest, font(14, 500), theme.colour("muted"))
+    if card.words[2]:
+        _text(painter, card.words[2], rest, font(14, 500), theme.colour("muted"))
     if card.focused:
         painter.setPen(QPen(theme.colour("accent"), 1, Qt.PenStyle.DotLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRoundedRect(rect.adjusted(4, 4, -4, -4), 5, 5)
     painter.end()
     return picture
+
+
+def last_line(width: float, *, flat: bool) -> QRectF:
+    """Where a card's third words stand, px from its own corner: a row whose third words change with every key paints them over the picture.
+
+    Args:
+        width: of the card, px.
+        flat: it has two lines.
+    """
+    return QRectF(54, 30, width - 60, 22) if flat else QRectF(9, 53, width - 18, 22)
 
 
 def _text(painter: QPainter, text: str, box: QRectF, face: QFont, colour: QColor) -> None:

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
-from long_ember.features import LABELS, Check, Feature
+from long_ember.features import LABELS, Check
 from long_ember.fields import Landmark, Limb, specs
 from long_ember.plain import marked_up
 from long_ember.ui.shape.given import GivenBar
@@ -75,9 +75,6 @@ class Inspector(QWidget):
         under.setSpacing(14)
         under.addWidget(self.given)
         under.addWidget(self.switch)
-        self._labels = QHBoxLayout()
-        self._labels.setSpacing(8)
-        under.addLayout(self._labels)
         under.addStretch(1)
         self._left.addLayout(under)
         self._left.addStretch(1)
@@ -127,7 +124,7 @@ class Inspector(QWidget):
             self._grid = None
         if feature is not None:
             hidden = {*LABELS, *feature.idle, *(feature.of_bar if standing is not None else ())}
-            names = [name for name in specs(feature) if name not in hidden]
+            names = [*(name for name in specs(feature) if name not in hidden), *LABELS]
             addresses = [FieldAddress(feature.id, name) for name in (*(_PLACE if standing is not None else ()), *names)]
             self._grid = FieldGrid(
                 session,
@@ -139,24 +136,10 @@ class Inspector(QWidget):
             for field in self._grid.fields:
                 if field.address == held:  # a choice that asks for other sizes keeps the keys
                     field.setFocus(Qt.FocusReason.OtherFocusReason)
-        self._label(feature)
         self.given.follow()
         self.switch.follow()
         self._shown = self._subject()
         self._say()
-
-    def _label(self, feature: Feature | None) -> None:
-        """The smith's own name and note for it, beside the rest."""
-        while (item := self._labels.takeAt(0)) is not None:
-            if (widget := item.widget()) is not None:
-                widget.hide()
-                widget.deleteLater()
-        for name in LABELS if feature is not None else ():
-            address = FieldAddress(feature.id, name)  # type: ignore[union-attr]
-            field = EntryField(self._session, address)
-            field.setFixedWidth(118)
-            field.setPlaceholderText(address.spec(self._session.piece).label)
-            self._labels.addWidget(field)
 
     def _say(self) -> None:
         session = self._session

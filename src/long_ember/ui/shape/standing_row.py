@@ -12,7 +12,7 @@ from long_ember.desk.session import Session
 from long_ember.document import move_along, remove
 from long_ember.features import Stand, Standing
 from long_ember.ui.drawing.paint import text_box
-from long_ember.ui.shape.cards import CARD_HEIGHT, FLAT_HEIGHT, Card, card_picture
+from long_ember.ui.shape.cards import CARD_HEIGHT, FLAT_HEIGHT, Card, card_picture, last_line
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
@@ -61,7 +61,7 @@ class StandingRow(QWidget):
 
     def card_rect(self, index: int) -> QRectF:
         """Where a card stands, px."""
-        wide = min(_CARD, (self.width() - _LABEL - _GAP) / max(len(self.stands), 1) - _GAP)
+        wide = min(_CARD, (self.width() - _LABEL - _GAP) / max(len(self._session.piece.standing), 1) - _GAP)
         return QRectF(_LABEL + index * (wide + _GAP), 2, wide, self.height() - 4)
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -73,12 +73,13 @@ class StandingRow(QWidget):
         text_box(painter, "drawn bar", QPointF(_LABEL / 2, 38), font(15, 500), theme, role="muted", back=False)
         warned = {z.feature.id for z, c in session.answer.checks if z is not None and c.level != "note"}
         warned.update(i for c in session.contacts for i in (c.first, c.second))
-        m = session.measure
-        for i, stand in enumerate(self.stands):
+        m, stands = session.measure, self.stands
+        flat, muted, face = len(stands) <= _FLAT, theme.colour("muted"), font(14, 500)
+        for i, stand in enumerate(stands):
             feature, rect = stand.feature, self.card_rect(i)
             at = stand.middle if feature.stands == "work" else stand.start
             to = "" if feature.stands == "work" else f" to {m.length(stand.end)}"
-            words = (feature.title, feature.summary().show(m), f"at {m.length(at, bare=bool(to))}{to} from A")
+            words = (feature.title, feature.summary().show(m), "")  # where it stands changes with every key: it is written over the picture
             chosen = feature.id == session.selection
             state = Card(
                 feature.kind,
@@ -87,9 +88,15 @@ class StandingRow(QWidget):
                 chosen,
                 feature.id == session.hover,
                 chosen and self.hasFocus(),
-                flat=len(self.stands) <= _FLAT,
+                flat=flat,
             )
             painter.drawPixmap(rect.topLeft(), card_picture(state, theme, rect.width(), self.devicePixelRatioF()))
+            painter.setFont(face)
+            painter.setPen(muted)
+            box = last_line(rect.width(), flat=flat).translated(rect.topLeft())
+            painter.drawText(
+                box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, f"at {m.length(at, bare=bool(to))}{to} from A"
+            )
 
     def _at(self, at: QPointF) -> int:
         return next((i for i in range(len(self.stands)) if self.card_rect(i).contains(at)), -1)
