@@ -13,7 +13,7 @@ from scipy.optimize import brentq
 
 from long_ember.assemblies import meeting_places
 from long_ember.assemblies.joining import _anchor, part_model
-from long_ember.document import answer, give_own_bar, lay_down, lay_on, lays_on, make_mate, measure_from, remove, scaled, turn_round
+from long_ember.document import answer, cover, give_own_bar, lay_down, lay_on, lays_on, make_mate, measure_from, remove, scaled, turn_round
 from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Piece, Standing
 from long_ember.features.shape import Corner, Straight
@@ -271,6 +271,20 @@ class Recut(unittest.TestCase):
         self.assertTrue(any(isinstance(s, Corner) for _i, shape in piece.shapes for s in shape.path))  # what is left of it still leans
 
 
+class Solved(unittest.TestCase):
+    @given(st.floats(25.0, 100.0), st.sampled_from(["inside", "sweep"]))
+    @settings(max_examples=20, deadline=None)
+    def test_a_hook_is_made_to_cover_just_so_much(self, wanted, name):
+        piece = tapered(on(make("hook", inside=20.0, lip=0.0), 5.0))
+        try:
+            made = cover(piece, "hook", name, wanted).after
+        except NoAnswer as error:
+            self.assertIn("covers just that much", error.reason)
+            return
+        self.assertAlmostEqual(made.composition.stand("hook").covered, wanted, places=6)
+        self.assertEqual(reckon(made).likely, reckon(piece).likely)
+
+
 class Refused(unittest.TestCase):
     def said(self, *standing: Standing, features=None) -> NoAnswer:
         piece = replace(tapered(*standing), features=features) if features else tapered(*standing)
@@ -336,6 +350,17 @@ class Whole(unittest.TestCase):
         ):
             with self.subTest(new), self.assertRaisesRegex(PieceFileError, words):
                 piece_from_text(text.replace(old, new, 1))
+
+    def test_a_file_is_as_old_as_what_it_holds(self):
+        row = (make("run", "r", length=90.0), make("taper", "t"))
+        for wanted, piece in (
+            (1, Piece(features=row)), (5, Piece(features=row, standing=(on(make("bend"), 20.0),))),
+            (6, Piece(features=row, standing=(on(make("chamfer", length=20.0), 20.0),))), (6, Piece(features=(*row, make("edge-set", thickness=15.0)))),
+            (6, Piece(features=(replace(row[0], name="grip"), row[1]))), (1, Piece(features=(row[0], make("hole", tap=6.0, diameter=5.0)))),
+        ):  # fmt: skip
+            text = piece_to_text(piece)
+            self.assertIn(f'"version": {wanted},', text)
+            self.assertEqual(piece_from_text(text), piece)
 
     def test_steel_comes_before_what_stands_on_it_and_every_step_is_done_once(self):
         plan = answer(OILSKIN).plan

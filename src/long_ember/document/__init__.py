@@ -25,7 +25,18 @@ from long_ember.document.edits import (
 )
 from long_ember.document.entry import FieldAddress
 from long_ember.document.history import LONGEST, History, PastStep, StoredEdit
-from long_ember.document.laying import change_standing, give_own_bar, in_order, lay_down, lay_on, lays_on, measure_from, move_along, remove
+from long_ember.document.laying import (
+    change_standing,
+    cover,
+    give_own_bar,
+    in_order,
+    lay_down,
+    lay_on,
+    lays_on,
+    measure_from,
+    move_along,
+    remove,
+)
 from long_ember.document.layout import fit_bar, give_bar, make_mate, repeat, turn_round
 from long_ember.document.steps import Steps, Undo
 from long_ember.late import late
@@ -52,6 +63,7 @@ __all__ = [
     "answer",
     "change_standing",
     "checked",
+    "cover",
     "duplicate",
     "fit_bar",
     "forget_measured",

@@ -9,10 +9,13 @@ from typing import Any
 from long_ember.document.edits import Edit, checked, facing_out
 from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Composition, Feature, Outer, Piece, Run, Stand, Standing
+from long_ember.features.composing import covered_by
+from long_ember.features.solve import root_of, size_of, with_size
 from long_ember.fields import specs
 
 __all__ = [
     "change_standing",
+    "cover",
     "give_own_bar",
     "in_order",
     "lay_down",
@@ -104,6 +107,31 @@ def move_along(piece: Piece, feature_id: str, at: float, *, gesture: str = "") -
     made = replace(standing, at=max(at, 0.0), along=along)
     after = checked(replace(piece, standing=tuple(made if s.id == feature_id else s for s in piece.standing)))
     return Edit(f"Move {standing.feature.title.lower()} along", piece, after, feature_id, gesture)
+
+
+def cover(piece: Piece, feature_id: str, name: str, length: float) -> Edit:
+    """Change one size of a form so that it covers just so much of the drawn bar.
+
+    Args:
+        piece: as it is.
+        feature_id: of the form.
+        name: of a field that may be left free.
+        length: of drawn bar, mm.
+
+    Raises:
+        NoAnswer: no value of that size does.
+    """
+    standing, _stand = _of(piece, feature_id)
+    feature = standing.feature
+
+    def excess(size: float) -> float:
+        return covered_by(piece.composition, replace(standing, feature=with_size(feature, name, size)), piece.rule) - length
+
+    label = f"{feature.title.lower()} {specs(feature)[name].label.lower()}"
+    size = root_of(excess, size_of(feature, name) or _bar_under(piece, feature_id).thickness)
+    if size is None:
+        raise NoAnswer(f"No {label} covers just that much of the drawn bar.", "Let another size float, or take another length.", feature_id)
+    return replace(change_standing(piece, feature_id, name, getattr(with_size(feature, name, size), name)), title=f"Fit {label}")
 
 
 def in_order(piece: Piece, feature_id: str, by: int) -> Edit:

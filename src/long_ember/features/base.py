@@ -166,14 +166,22 @@ class Feature:
     minds: ClassVar[bool] = False  # what adjoins it matters
     since: ClassVar[int] = 1  # version of the piece file that knows it as it is now
     id: str = field(default="")
-    name: str = fields.text("Name", "", tip="Your own name for it; empty is the name of its kind.", late=True)
-    note: str = fields.text("Note", "", tip="Anything worth keeping about it.", late=True)
+    name: str = fields.text("Name", "", tip="Your own name for it; empty is the name of its kind.", late=6)
+    note: str = fields.text("Note", "", tip="Anything worth keeping about it.", late=6)
 
     def __post_init__(self) -> None:
         check_fields(self)
         called = self.name or self.told()
         if called:
             self.__dict__["title"] = called  # whatever speaks of this feature calls it so
+
+    @property
+    def version(self) -> int:
+        """Of the piece file that holds it as it is: that of its kind, or of the latest field that is set."""
+        set_late = (
+            int(spec.late) for name, spec in specs(self).items() if spec.late > 1 and getattr(self, name) != getattr(type(self), name)
+        )
+        return max((self.since, *set_late))
 
     def shape(self, place: Place) -> Shape:
         """The finished form."""

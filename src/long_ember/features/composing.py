@@ -18,7 +18,7 @@ from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, found_section
 from long_ember.units import MM_PER, Line, say
 
-__all__ = ["Composition", "DrawnBar", "Laid", "Stand", "chain", "composed", "laid_out"]
+__all__ = ["Composition", "DrawnBar", "Laid", "Stand", "chain", "composed", "covered_by", "laid_out"]
 
 _ROUNDS = 60
 _HAIR = 1e-6  # mm
@@ -208,6 +208,21 @@ def laid_out(stand: Stand, start: float, end: float, now: Shape) -> Laid:
     """
     made = (now, stand.feature.removed(stand.place)) if stand.feature.recuts else None
     return Laid(stand.standing.id, start, end, now.path, math.fsum(x.turns for x in now.spans), made, stand.place.bar.blend)
+
+
+def covered_by(composition: Composition, standing: Standing, rule: BendRule) -> float:
+    """Drawn bar that a changed form would cover where it stands, mm; nothing else is moved.
+
+    Args:
+        composition: it is part of.
+        standing: as it would be.
+        rule: for bends.
+
+    Raises:
+        NoAnswer: it can't stand there.
+    """
+    others = {s.standing.id: s for s in composition.stands if s.standing.id != standing.id}
+    return _stand(composition.drawn, standing, others, rule).covered
 
 
 # --- where things come to stand

@@ -191,6 +191,7 @@ class EndHole(Outer):
     """
 
     kind: ClassVar[str] = "end-hole"
+    since: ClassVar[int] = 6
     title: ClassVar[str] = "End hole"
     also: ClassVar[tuple[str, ...]] = ("axial hole", "bored end", "socket", "ferrule hole", "tapped end")
     diameter: float = fields.length("Diameter", 6.0, mark="diameter")

@@ -46,7 +46,7 @@ class Hole(Feature):
     form: str = fields.choice("Form", "round", ("round", "round"), ("square", "square drift"), ("diamond", "diamond drift"))
     sink: float = fields.length("Countersink", 0.0, zero=True, tip="Mouth of a countersink, 90°; 0 for none.")
     ball: float = fields.length(
-        "Ball of its seat", 0.0, zero=True, tip="Diameter of a ball fuller that sinks the seat hot; 0 cuts a cone of 90°.", late=True
+        "Ball of its seat", 0.0, zero=True, tip="Diameter of a ball fuller that sinks the seat hot; 0 cuts a cone of 90°.", late=6
     )
     tap: float = fields.length("Tapped", 0.0, zero=True, tip="Nominal diameter of a thread cut into it; 0 for none.", late=True)
 

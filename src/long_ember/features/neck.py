@@ -51,7 +51,7 @@ class Neck(Feature):
     fuller: float = fields.length("Fuller", 12.0, tip="Diameter of the fuller.")
     sides: str = fields.choice("Sunk", "two", ("two", "from two sides"), ("all", "all round"), ("edges", "from both edges"))
 
-    passes: str = fields.choice("Made in", "one", ("one", "one pass"), ("two", "two: set off early, thinned last"), late=True)
+    passes: str = fields.choice("Made in", "one", ("one", "one pass"), ("two", "two: set off early, thinned last"), late=6)
 
     def width(self, place: Place) -> float:
         """Length of the groove, a chord of the fuller, mm."""

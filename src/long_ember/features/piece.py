@@ -36,9 +36,7 @@ class Allowances:
     scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
     trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
     parting: float = fields.length("Parting", 0.0, zero=True, tip="Lost when the piece is cut from the bar hot.")
-    bite: float = fields.length(
-        "Smallest bite", 6.0, zero=True, tip="Least length of bar your butcher or guillotine can set down.", late=True
-    )
+    bite: float = fields.length("Smallest bite", 6.0, zero=True, tip="Least length of bar your butcher or guillotine can set down.", late=6)
 
     def __post_init__(self) -> None:
         check_fields(self)

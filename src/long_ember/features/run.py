@@ -111,7 +111,7 @@ class SectionChange(Feature):
     length: float = fields.length("Length", 25.0, mark="length")
     blend: float = fields.length("Run-out", 0.0, zero=True, tip="Sloped length back to the bar; 0 is a square shoulder.")
     capture: float = fields.percent(
-        "Capture", 0.80, tip="Where it is wider than the bar: share of the displaced steel that goes sideways.", late=True
+        "Capture", 0.80, tip="Where it is wider than the bar: share of the displaced steel that goes sideways.", late=6
     )
 
     def shape(self, place: Place) -> Shape:
@@ -160,6 +160,8 @@ class SectionChange(Feature):
 
     def summary(self) -> Line:
         """Section and length."""
+        if self.section.width != self.section.thickness and self.section.shape != "half-round":
+            return say(f"{self.section.shape} {{}} × {{}}, {{}} long", self.section.width, self.section.thickness, self.length)
         return say(f"{self.section.shape} {{}}, {{}} long", self.section.thickness, self.length)
 
 
@@ -174,6 +176,7 @@ class EdgeSet(Feature):
     """
 
     kind: ClassVar[str] = "edge-set"
+    since: ClassVar[int] = 6
     title: ClassVar[str] = "Edge-set"
     also: ClassVar[tuple[str, ...]] = ("set on edge", "narrowed flat", "hammered on edge", "boss on edge", "drawn on edge")
     length: float = fields.length("Length", 60.0, mark="length")

@@ -58,9 +58,7 @@ class DriftedEye(Feature):
     slot: float = fields.length("Slot", 0.0, zero=True, tip="Length of the slot; 0 takes the one that opens without stretch.")
     punch: float = fields.length("Punch width", 4.0)
     slug: float = fields.percent("Slug", 0.30, tip="Share of the slot a punch takes out; a hot slit takes none.")
-    form: str = fields.choice(
-        "Opened to", "eye", ("eye", "a round eye"), ("slot", "a slot, as punched"), ("diamond", "a diamond"), late=True
-    )
+    form: str = fields.choice("Opened to", "eye", ("eye", "a round eye"), ("slot", "a slot, as punched"), ("diamond", "a diamond"), late=6)
 
     def fitted(self, bar: Section) -> Self:
         """An eye as wide as the bar, from a punch a third of it."""

@@ -20,7 +20,9 @@ _CLOSE = (0.0, -0.12, -0.07, -0.04, -0.02, -0.01, 0.01, 0.02, 0.04, 0.07, 0.12) 
 
 def free_names(feature: Feature) -> tuple[str, ...]:
     """Fields that may be left free: lengths, and sections by their size; then angles, turns and other numbers."""
-    free = [(name, spec) for name, spec in specs(feature).items() if spec.size(getattr(feature, name)) is not None]
+    free = [
+        (name, spec) for name, spec in specs(feature).items() if name not in feature.idle and spec.size(getattr(feature, name)) is not None
+    ]
     return tuple(name for name, _spec in sorted(free, key=lambda one: isinstance(one[1], Number) and not isinstance(one[1], Length)))
 
 

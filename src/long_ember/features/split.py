@@ -57,8 +57,8 @@ class Split(Outer):
         "Lower tine", tip="Features of the tine that opens down, or to the back, from its tip inwards."
     )
     root: float = fields.length("Root", 8.0, tip="Solid bar behind the crotch that is worked with it.")
-    method: str = fields.choice("Cut by", "chisel", ("chisel", "hot chisel"), ("saw", "sawing, cold"), late=True)
-    carries: str = fields.choice("Carries", "nothing", ("nothing", "nothing"), ("load", "something rests or hangs on the tines"), late=True)
+    method: str = fields.choice("Cut by", "chisel", ("chisel", "hot chisel"), ("saw", "sawing, cold"), late=6)
+    carries: str = fields.choice("Carries", "nothing", ("nothing", "nothing"), ("load", "something rests or hangs on the tines"), late=6)
 
     def fitted(self, bar: Section) -> Self:
         """Cut five thicknesses deep."""

@@ -226,8 +226,8 @@ class Surface(Feature):
     )  # fmt: skip
     work: str = fields.choice("Work", "texture", *_WORKS)
     length: float = fields.length("Length", 40.0, mark="length")
-    face: str = fields.choice("On", "up", *_FACES, mirror={"front": "back", "back": "front"}, late=True)
-    count: int = fields.count("How many", 0, low=0, high=1000, tip="Dots or stamps; 0 for as many as there is room for.", late=True)
+    face: str = fields.choice("On", "up", *_FACES, mirror={"front": "back", "back": "front"}, late=6)
+    count: int = fields.count("How many", 0, low=0, high=1000, tip="Dots or stamps; 0 for as many as there is room for.", late=6)
 
     @property
     def idle(self) -> frozenset[str]:

@@ -70,11 +70,9 @@ class Taper(Outer):
     wide: float = fields.length("Tip width", 0.0, zero=True, tip="For a taper flat both ways; 0 keeps the width.")
     root: Section | None = fields.section("Root", None, optional=True, tip="Section at the thick end; empty is the bar.")
     facing: float = fields.facing("Slopes")
-    thick: float = fields.length(
-        "Tip thickness", 0.0, zero=True, tip="For a taper on edge; 0 keeps the bar's, more lets it grow.", late=True
-    )
+    thick: float = fields.length("Tip thickness", 0.0, zero=True, tip="For a taper on edge; 0 keeps the bar's, more lets it grow.", late=6)
     rounding: float = fields.length(
-        "Rounded edges", 0.0, zero=True, tip="Radius of the corners; half the thickness rounds the edges over.", late=True
+        "Rounded edges", 0.0, zero=True, tip="Radius of the corners; half the thickness rounds the edges over.", late=6
     )
 
     @property

@@ -100,7 +100,7 @@ class Tenon(_SetDown):
     through: float = fields.length("Through", 12.0, mark="length", tip="Thickness of the part it goes through.")
     upset: float = fields.length("To rivet", 8.0, zero=True, tip="Stands out to be riveted over; about the tenon's own size. 0 for none.")
     bite: float = fields.length("Smallest bite", 0.0, empty=True, tip="the shop's")
-    method: str = fields.choice("Made by", "forged", ("forged", "setting down"), ("filed", "filing or turning, cold"), late=True)
+    method: str = fields.choice("Made by", "forged", ("forged", "setting down"), ("filed", "filing or turning, cold"), late=6)
 
     @property
     def length(self) -> float:

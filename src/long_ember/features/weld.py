@@ -113,7 +113,7 @@ class Extension(Outer):
     )
     lap: float = fields.length("Lap", 18.0, tip="Where both bars are one.")
     loss: float = fields.number("Weld loss", 1.0, low=0.0, high=3.0, tip="In bar thicknesses.")
-    weld: str = fields.choice("Welded", "fire", ("fire", "in the fire"), ("arc", "by arc, cold, end to end"), late=True)
+    weld: str = fields.choice("Welded", "fire", ("fire", "in the fire"), ("arc", "by arc, cold, end to end"), late=6)
 
     @property
     def idle(self) -> frozenset[str]:

@@ -46,14 +46,15 @@ class Field:
         tip: one sentence.
         optional: it may be empty, which `tip` explains.
         mark: how the drawing dimensions it: length, radius, diameter, tip, or "" for not at all.
-        late: it came after the first files were written: where it is missing the default holds.
+        late: it came after the first files were written: where it is missing the default holds. The version of the piece file that it came
+            with, where that has one of its own; 1 before they were counted.
     """
 
     typed: ClassVar[bool] = True  # changed by typing, keystroke by keystroke
     reworded: ClassVar[bool] = False  # what was typed may be shown otherwise than anybody expects
     example: ClassVar[str] = "12 sq"
 
-    def __init__(self, label: str, *, tip: str = "", optional: bool = False, mark: str = "", late: bool = False) -> None:
+    def __init__(self, label: str, *, tip: str = "", optional: bool = False, mark: str = "", late: int = 0) -> None:
         self.label, self.tip, self.optional, self.mark, self.late = label, tip, optional, mark, late
 
     @property
@@ -231,7 +232,7 @@ def fields_out(model: Any) -> dict[str, Any]:
 
 
 @cache
-def _written(cls: type) -> tuple[tuple[str, Field, bool, object], ...]:
+def _written(cls: type) -> tuple[tuple[str, Field, int, object], ...]:
     """Declared fields of a model, whether each came late, and its default."""
     defaults = {f.name: f.default for f in dataclasses.fields(cls)}
     return tuple((name, spec, spec.late, defaults[name]) for name, spec in specs(cls).items())

@@ -22,7 +22,7 @@ def _field(default: object, spec: Field) -> Any:
 
 
 def length(label: str, default: float, *, low: float = 0.0, zero: bool = False, empty: bool = False, tip: str = "", mark: str = "",
-           late: bool = False) -> Any:  # fmt: skip
+           late: int = 0) -> Any:  # fmt: skip
     """A length in mm, more than `low`; `zero` allows it to be 0, `empty` means that 0 is shown as nothing and explained by `tip`."""
     return _field(default, Length(label, low=low, open_low=not (zero or empty), optional=empty, tip=tip, mark=mark, late=late))
 
@@ -47,17 +47,17 @@ def facing(label: str = "Facing", default: float = 0.0) -> Any:
     return _field(default, Facing(label, high=360.0, tip="up, down, front, back, or degrees from up to the front."))
 
 
-def number(label: str, default: float, *, low: float, high: float, unit: str = "", tip: str = "", late: bool = False) -> Any:
+def number(label: str, default: float, *, low: float, high: float, unit: str = "", tip: str = "", late: int = 0) -> Any:
     """A plain number, with a unit where it has one."""
     return _field(default, Number(label, low=low, high=high, unit=unit, tip=tip, late=late))
 
 
-def count(label: str, default: int, *, low: int = 1, high: int = 100000, tip: str = "", late: bool = False) -> Any:
+def count(label: str, default: int, *, low: int = 1, high: int = 100000, tip: str = "", late: int = 0) -> Any:
     """A whole number."""
     return _field(default, Count(label, low=low, high=high, tip=tip, late=late))
 
 
-def percent(label: str, default: float, *, high: float = 1.0, tip: str = "", late: bool = False) -> Any:
+def percent(label: str, default: float, *, high: float = 1.0, tip: str = "", late: int = 0) -> Any:
     """A fraction of 1, entered and shown as per cent."""
     return _field(default, Percent(label, high=high, tip=tip, late=late))
 
@@ -67,14 +67,12 @@ def section(label: str, default: Section | None, *, optional: bool = False, tip:
     return _field(default, SectionField(label, optional=optional, tip=tip, mark=mark))
 
 
-def choice(
-    label: str, default: str, *choices: tuple[str, str], mirror: dict[str, str] | None = None, tip: str = "", late: bool = False
-) -> Any:
+def choice(label: str, default: str, *choices: tuple[str, str], mirror: dict[str, str] | None = None, tip: str = "", late: int = 0) -> Any:
     """One of a few words; `mirror` says which takes the place of which in the other of a pair."""
     return _field(default, Choice(label, choices, mirror=mirror, tip=tip, late=late))
 
 
-def flag(label: str, default: bool, off: str = "no", on: str = "yes", *, tip: str = "", late: bool = False) -> Any:
+def flag(label: str, default: bool, off: str = "no", on: str = "yes", *, tip: str = "", late: int = 0) -> Any:
     """Yes or no, with what each means in words."""
     return _field(default, Flag(label, off, on, tip=tip, late=late))
 
@@ -89,7 +87,7 @@ def record(label: str, of: str) -> Any:
     return _field("", Reference(label, of))
 
 
-def text(label: str, default: str = "", *, tip: str = "", late: bool = False) -> Any:
+def text(label: str, default: str = "", *, tip: str = "", late: int = 0) -> Any:
     """Free text."""
     return _field(default, Text(label, tip=tip, late=late))
 
@@ -104,7 +102,7 @@ def ticks(label: str, default: tuple[str, ...], *choices: tuple[str, str], tip: 
     return _field(default, Ticks(label, choices, tip=tip))
 
 
-def rows(label: str, row: type, default: tuple[Any, ...] = (), *, tip: str = "", late: bool = False) -> Any:
+def rows(label: str, row: type, default: tuple[Any, ...] = (), *, tip: str = "", late: int = 0) -> Any:
     """Any number of models of one kind."""
     return _field(default, Rows(label, row, tip=tip, late=late))
 

@@ -17,8 +17,8 @@ from long_ember.storage.upgrades import upgraded_piece
 __all__ = ["FORMAT", "LARGEST", "VERSION", "PieceReader", "piece_data", "piece_from_text", "piece_to_text", "read_piece", "write_piece"]
 
 FORMAT = "long-ember piece"
-VERSION = 5
-_FIRST, _MEASURED, _PLANNED, _STANDING = 1, 2, 3, 5  # still read; a piece is written as the oldest version that holds all of it
+VERSION = 6
+_FIRST, _MEASURED, _PLANNED, _STANDING, _RECUT = 1, 2, 3, 5, 6  # still read; a piece is written as the oldest version that holds all of it
 LARGEST = 4_000_000  # bytes; a piece of a thousand features is a tenth of it
 _DEEPEST = 8  # branches on branches
 _FEATURES = Limb("Features")
@@ -33,7 +33,9 @@ def piece_to_text(piece: Piece) -> str:
 def piece_data(piece: Piece) -> dict[str, Any]:
     """The file's content as JSON data."""
     planned = piece.planning != Planning()
-    version = max((f.since for f in piece.every_feature()), default=_FIRST)
+    version = max((f.version for f in piece.every_feature()), default=_FIRST)
+    if any(s.feature.recuts or s.feature.skin for s in piece.standing) or piece.allowances.bite != Allowances.bite:
+        version = max(version, _RECUT)
     version = max(version, _STANDING if piece.standing else _PLANNED if planned else _MEASURED if piece.measured else _FIRST)
     data: dict[str, Any] = {"format": FORMAT, "version": version, **fields_out(piece), "features": _FEATURES.dump(piece.features)}
     for name in _PARTS:

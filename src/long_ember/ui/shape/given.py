@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import give_bar
+from long_ember.document import cover, give_bar
 from long_ember.errors import EntryError
 from long_ember.features import stock_of
 from long_ember.features.solve import free_names
@@ -50,7 +50,8 @@ class GivenBar(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
-        for widget in (_word("Give it"), self.length, _word("of bar by changing the"), self.free):
+        self._words = _word("Give it"), _word("of bar by changing the")
+        for widget in (self._words[0], self.length, self._words[1], self.free):
             row.addWidget(widget)
         row.addStretch(1)
         self.length.returnPressed.connect(self.give)
@@ -63,22 +64,30 @@ class GivenBar(QWidget):
     def follow(self) -> None:
         """Offer the sizes of the feature that is selected now."""
         session = self._session
-        index = session.piece.index(session.selection)
-        names = free_names(session.piece.features[index]) if index >= 0 else ()
+        feature, laid = session.piece.feature(session.selection), session.piece.stands(session.selection) is not None
+        names: tuple[str, ...] = ()
+        if feature is not None and not (laid and feature.stands == "work"):  # a work covers what it is as large as
+            names = tuple(n for n in free_names(feature) if not laid or n not in feature.of_bar)
         self.setVisible(bool(names))
-        if names != self._names and index >= 0:
+        self._words[0].setText("Let it cover" if laid else "Give it")
+        self._words[1].setText("of drawn bar by changing the" if laid else "of bar by changing the")
+        if names != self._names and feature is not None:
             self._names = names
             self.free.clear()
             for name in names:
-                self.free.addItem(specs(session.piece.features[index])[name].label.lower(), name)
+                self.free.addItem(specs(feature)[name].label.lower(), name)
         self._show()
 
     def _show(self) -> None:
         """The bar it takes now, in grey."""
         session = self._session
-        index = session.piece.index(session.selection)
-        if index >= 0 and self.isVisible():
-            self.length.setPlaceholderText(session.measure.length(stock_of(session.piece.features[index], session.piece.place(index))))
+        index, piece = session.piece.index(session.selection), session.piece
+        if not self.isVisible():
+            return
+        if index >= 0:
+            self.length.setPlaceholderText(session.measure.length(stock_of(piece.features[index], piece.place(index))))
+        elif piece.standing and (stand := piece.composition.stand(session.selection)) is not None:
+            self.length.setPlaceholderText(session.measure.length(stand.covered))
 
     def give(self) -> bool:
         """Carry it out; what can't be read or has no answer is explained, and nothing changes."""
@@ -88,7 +97,8 @@ class GivenBar(QWidget):
         except EntryError as error:
             session.said.emit(f"Nothing changed. {error}.", True)
             return False
-        done = session.attempt(give_bar, session.selection, str(self.free.currentData()), stock)
+        way = give_bar if session.piece.index(session.selection) >= 0 else cover
+        done = session.attempt(way, session.selection, str(self.free.currentData()), stock)
         if done:
             self.length.clear()
         return done
