@@ -27,6 +27,7 @@ from long_ember.sections import flat, round_, square  # noqa: E402
 from long_ember.storage import Parcel, PieceItem  # noqa: E402
 from long_ember.ui.app import make_application, make_window  # noqa: E402
 from long_ember.ui.heats.heat_stage import STEPS  # noqa: E402
+from long_ember.ui.shape.strip import add_kind  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
 
 TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
@@ -68,6 +69,20 @@ def _assembly(window: MainWindow) -> None:
     window.show_view(5)
     window.book.assemblies.apart.setValue(45)
     QTest.qWait(300)  # the fine picture comes when the hand rests
+
+
+def _laid(window: MainWindow) -> None:
+    """An oilskin hook: leaf, plain bar and taper in a row; hole, twist, curl and hook laid on them."""
+    session = window.session
+    session.open(replace(session.shop.new_piece(), name="Oilskin hook", bar=square(8)))
+    for kind in ("spread", "run", "taper"):
+        add_kind(session, kind)
+    leaf, run, taper = (f.id for f in session.piece.features)
+    for identity, name, value in ((run, "length", 80.0), (taper, "toward", "B"), (taper, "length", 120.0), (taper, "form", "round")):
+        session.apply(set_field(session.piece, identity, name, value))
+    for host, kind in ((leaf, "hole"), (taper, "curl"), (taper, "hook")):
+        session.select(host)
+        add_kind(session, kind)
 
 
 def _settled(window: MainWindow) -> None:
@@ -148,7 +163,7 @@ def _both(*actions: Callable[[MainWindow], None]) -> Callable[[MainWindow], None
 
 SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "shape-lantern-bracket": (0, _shape),
-    "shape-door-pull-dark": (2, _both(_shape, _dark)),
+    "shape-oilskin-hook-dark": (2, _both(_laid, _dark)),
     "stock": (6, _stock),
     "mark": (1, _both(_inch, lambda w: w.show_view(2))),
     "heats": (0, _heats),
@@ -181,7 +196,7 @@ def main() -> int:
         window.show()
         application.processEvents()
         prepare(window)
-        application.processEvents()
+        QTest.qWait(400)  # what waits for the keys to rest
         shown: QWidget = window
         if name in ("compare", "bring-in"):
             shown = window.work.dialog

@@ -17,7 +17,7 @@ from long_ember.ui.style.theme import Theme
 __all__ = ["CARD_HEIGHT", "FLAT_HEIGHT", "Card", "card_picture", "last_line"]
 
 CARD_HEIGHT, FLAT_HEIGHT = 82, 60  # px, of a row of three lines and of one of two
-_PICTURED = 150  # px; a narrower card has words only
+_PICTURED = 125  # px; a narrower card has words only
 
 
 @dataclass(frozen=True, slots=True)

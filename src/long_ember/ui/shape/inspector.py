@@ -129,7 +129,7 @@ class Inspector(QWidget):
             self._grid = FieldGrid(
                 session,
                 addresses,
-                columns=COLUMNS if len(addresses) <= 2 * COLUMNS else _MANY,
+                columns=COLUMNS if len(addresses) <= 2 * COLUMNS else max(_MANY, (len(addresses) + 1) // 2),  # two rows, whatever there is
                 kinds={Limb: self._limb_field, Landmark: LandmarkField},
             )
             self._left.insertWidget(0, self._grid)

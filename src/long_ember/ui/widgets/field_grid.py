@@ -16,6 +16,12 @@ from long_ember.ui.widgets.entry import ChoiceField, EntryField
 __all__ = ["COLUMNS", "FieldGrid"]
 
 COLUMNS = 4
+_WIDTHS = (
+    (COLUMNS, 112, 170),
+    (6, 100, 118),
+    (7, 88, 102),
+    (99, 76, 90),
+)  # up to so many columns: least and greatest width of an entry, px
 
 
 class FieldGrid(QWidget):
@@ -48,8 +54,9 @@ class FieldGrid(QWidget):
             label.setProperty("role", "muted")
             made: dict[type[Field], Callable[..., Any]] = {Choice: ChoiceField, **(kinds or {})}
             field = made.get(type(spec), EntryField)(session, address)
-            field.setMinimumWidth(112 if columns <= COLUMNS else 100)
-            field.setMaximumWidth(170 if columns <= COLUMNS else 118)
+            least, most = next(sizes for most_columns, *sizes in _WIDTHS if columns <= most_columns)
+            field.setMinimumWidth(least)
+            field.setMaximumWidth(most)
             label.setBuddy(field)
             row, column = divmod(i, columns)
             grid.addWidget(label, row * 2, column)
