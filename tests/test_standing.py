@@ -351,6 +351,14 @@ class Whole(unittest.TestCase):
             with self.subTest(new), self.assertRaisesRegex(PieceFileError, words):
                 piece_from_text(text.replace(old, new, 1))
 
+    def test_it_is_laid_on_whichever_neighbour_has_room_and_what_was_measured_from_it_is_kept(self):
+        row = (make("run", "short", length=12.0), make("bend", radius=20.0), make("run", "long", length=90.0))
+        piece = Piece(features=row, standing=(on(make("hole", diameter=3.0), 10.0, "bend", "B"),))
+        laid = lay_down(piece, "bend").after
+        self.assertEqual(laid.composition.stand("bend").host, 1)
+        self.assertEqual([f.id for f in laid.features], ["short", "long"])
+        self.assertAlmostEqual(laid.composition.stand("hole").middle, laid.composition.stand("bend").end + 10.0)
+
     def test_a_file_is_as_old_as_what_it_holds(self):
         row = (make("run", "r", length=90.0), make("taper", "t"))
         for wanted, piece in (

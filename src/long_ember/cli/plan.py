@@ -32,6 +32,7 @@ def _head(found: Answer, m: Measure) -> list[str]:
     for stand in piece.composition.stands if piece.standing else ():
         lines.extend(f"  {stand.feature.title}: {line.show(m)}" for line in stand.lines)
     lines.extend(f"  {line.show(m)}" for line in r.sum_lines())
+    lines.extend(f"  {zone.feature.title}: {zone.feature.note}" for zone in r.all_zones if zone.feature.note)
     return lines + [f"! {check.line.show(m)}" for _zone, check in found.checks if not check.caution]
 
 
@@ -94,10 +95,12 @@ def plan_data(found: Answer) -> dict[str, Any]:
         "mass": r.mass,
         "stock_mass": r.stock_mass,
         "over_all": list(found.over_all),
-        "zones": [{"feature": z.feature.title, "id": z.feature.id, "start": z.start, "end": z.end} for z in r.zones],
+        "zones": [
+            {"feature": z.feature.title, "id": z.feature.id, "start": z.start, "end": z.end, "note": z.feature.note} for z in r.zones
+        ],
         "marks": [{"at": k.at, "kind": k.kind, "before": k.before, "after": k.after} for k in found.marks],
         "standing": [
-            {"feature": s.feature.title, "id": s.feature.id, "start": s.start, "end": s.end, "covered": s.covered}
+            {"feature": s.feature.title, "id": s.feature.id, "start": s.start, "end": s.end, "covered": s.covered, "note": s.feature.note}
             for s in (piece.composition.stands if piece.standing else ())
         ],
         "drawn_marks": [{"at": k.at, "kind": k.kind, "of": k.before} for k in found.drawn_marks],

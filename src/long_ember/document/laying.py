@@ -64,9 +64,18 @@ def lay_down(piece: Piece, feature_id: str) -> Edit:
     rest = (*piece.features[:index], *piece.features[index + 1 :])
     if not rest:
         raise NoAnswer("There is nothing else that it could stand on.", "Add bar first.", feature_id)
-    host = rest[max(index - 1, 0)] if not (isinstance(feature, Outer) and feature.toward == "A") else rest[min(index, len(rest) - 1)]
-    edit = _laid(replace(piece, features=rest), host.id, feature, f"Lay {feature.title.lower()} on")
-    return replace(edit, before=piece)
+    sides = [rest[max(index - 1, 0)], rest[min(index, len(rest) - 1)]]
+    if isinstance(feature, Outer) and feature.toward == "A":
+        sides.reverse()
+    bare = replace(piece, features=rest)  # what was measured from it still is: it is there
+    refused: NoAnswer | None = None
+    for host in dict.fromkeys(side.id for side in sides):
+        try:
+            return replace(_laid(bare, host, feature, f"Lay {feature.title.lower()} on"), before=piece)
+        except NoAnswer as error:  # the other side may have room for it
+            refused = refused or error
+    assert refused is not None
+    raise refused
 
 
 def give_own_bar(piece: Piece, feature_id: str) -> Edit:

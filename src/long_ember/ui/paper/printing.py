@@ -138,6 +138,9 @@ def _fill(page: Page, session: Session) -> None:
             page.text(f"{stand.feature.title}: {line.show(m)}", 13, indent=14)
     for line in r.sum_lines():
         page.text(line.show(m), 13, indent=14)
+    for zone in r.all_zones:
+        if zone.feature.note:
+            page.text(f"{zone.feature.title}: {zone.feature.note}", 15, indent=14)
     if session.comparison is not None and session.comparison[0] is session.piece:
         _piece, name, lines = session.comparison
         page.text(f"Compared with {name}", 18, 600)
