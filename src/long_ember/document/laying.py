@@ -67,11 +67,16 @@ def lay_down(piece: Piece, feature_id: str) -> Edit:
     sides = [rest[max(index - 1, 0)], rest[min(index, len(rest) - 1)]]
     if isinstance(feature, Outer) and feature.toward == "A":
         sides.reverse()
-    bare = replace(piece, features=rest)  # what was measured from it still is: it is there
+    waiting = {feature_id}  # what is measured from it, or from that in turn, comes back when it stands
+    for _ in piece.standing:
+        waiting |= {s.id for s in piece.standing if s.on in waiting}
+    bare = replace(piece, features=rest, standing=tuple(s for s in piece.standing if s.id not in waiting))
     refused: NoAnswer | None = None
     for host in dict.fromkeys(side.id for side in sides):
         try:
-            return replace(_laid(bare, host, feature, f"Lay {feature.title.lower()} on"), before=piece)
+            edit = _laid(bare, host, feature, f"Lay {feature.title.lower()} on")
+            standing = (*edit.after.standing, *(s for s in piece.standing if s.id in waiting))
+            return replace(edit, before=piece, after=checked(replace(edit.after, standing=standing)))
         except NoAnswer as error:  # the other side may have room for it
             refused = refused or error
     assert refused is not None
