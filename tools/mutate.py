@@ -18,7 +18,16 @@ SOURCE = ROOT / "src" / "long_ember"
 # The tests that look at a package, those nearest to it first; the first that fails is enough.
 TESTS = {
     "units": ("test_units", "test_sections", "test_words", "test_shown"),
-    "sections": ("test_sections", "test_reference", "test_words", "test_choice", "test_shown"),
+    "sections": (
+        "test_sections",
+        "test_reference",
+        "test_words",
+        "test_choice",
+        "test_features",
+        "test_kinds",
+        "test_turning",
+        "test_shown",
+    ),
     "fields": ("test_fields", "test_document", "test_exchange", "test_shown"),
     "features": (
         "test_words",

@@ -8,7 +8,7 @@ from dataclasses import replace
 from functools import lru_cache
 from typing import NamedTuple
 
-from long_ember.features.base import BendRule, Feature, Place, shape_of
+from long_ember.features.base import BendRule, Feature, Place, shape_of, stock_of
 from long_ember.features.curves import spiral_length, spiral_turning
 from long_ember.features.shape import Segment, Shape, Span, loft_doubt
 from long_ember.sections import Blend
@@ -133,7 +133,7 @@ def bend_range(feature: Feature, place: Place) -> tuple[float, float]:
     least, most = _TIGHTEST, _WIDEST
     if rule.measured is not None:
         least, most = rule.measured - rule.spread, rule.measured + rule.spread
-    found = [_stock(feature, place)]
+    found = [stock_of(feature, place)]
     found += [_stock(feature, replace(place, rule=BendRule(rule.school, k))) for k in (least, most)]
     unsure = loft_doubt(shape_of(feature, place)) / place.bar.area
     return min(found) - unsure, max(found) + unsure
