@@ -2,17 +2,34 @@
 
 import io
 import math
+import random
 import unittest
 from dataclasses import replace
 
 import trimesh
 
-from long_ember.document import answer, fit_bar, make_mate
+from long_ember.document import (
+    answer,
+    change_standing,
+    fit_bar,
+    give_own_bar,
+    lay_down,
+    lay_on,
+    make_mate,
+    remove,
+    scaled,
+    set_field,
+    turn_round,
+)  # fmt: skip
+from long_ember.errors import EmberError
 from long_ember.export import solid_bytes
 from long_ember.features import KINDS, Allowances, Piece, Standing
+from long_ember.features.solve import free_names, size_of, with_size
+from long_ember.fields import Choice, specs
 from long_ember.geometry import DONE, contacts
 from long_ember.heats import staged
 from long_ember.sections import flat, round_, square
+from long_ember.stock import reckon
 from long_ember.storage import piece_from_text
 from long_ember.storage.piece_file import piece_to_text
 from long_ember.units import Measure
@@ -202,6 +219,56 @@ class Every(unittest.TestCase):
     def test_only_what_lies_in_itself_runs_into_itself(self):
         for piece in (OILSKIN, TONG, EEL, REED, LAMP, SHACKLE, CLEAT):
             self.assertEqual(contacts(piece), (), piece.name)
+
+    def test_the_other_way_round_the_mate_and_a_larger_one(self):
+        for piece in PIECES:
+            bare = reckon(piece).bare
+            for factor, change in ((1.0, turn_round), (1.0, make_mate), (1.5, lambda p: scaled(p, 1.5))):
+                made = change(piece).after
+                with self.subTest(piece.name, factor=factor):
+                    self.assertAlmostEqual(reckon(made).bare, factor * bare, places=6)
+                    self.assertAlmostEqual(math.fsum(s.volume for _i, s in made.shapes), reckon(made).finished, places=4)
+            self.assertEqual(turn_round(turn_round(piece).after).after, piece)
+
+    def test_whatever_is_done_to_them_the_steel_is_kept_or_it_is_refused_by_name(self):
+        """Sizes, choices, works and forms laid on, given their own bar, removed, at random: nothing but a refusal in words may come of it."""
+        rng, kinds, reached = random.Random(11), [k for k, cls in KINDS.items() if cls.stands], 0
+        for _ in range(250):
+            piece = rng.choice(PIECES)
+            for _ in range(rng.randint(1, 4)):
+                identity = rng.choice([*(f.id for f in piece.features), *(s.id for s in piece.standing)])
+                try:
+                    piece = self.done_to(piece, identity, kinds, rng)
+                except EmberError as error:
+                    self.assertTrue(str(error))
+                if not piece.features:
+                    break
+            if piece.features:
+                reached += 1
+                self.assertAlmostEqual(
+                    math.fsum(s.volume for _i, s in piece.shapes), reckon(piece).finished, delta=1e-6 * reckon(piece).finished
+                )
+        self.assertGreater(reached, 200)
+
+    def done_to(self, piece: Piece, identity: str, kinds: list[str], rng: random.Random) -> Piece:
+        feature, laid = piece.feature(identity), piece.stands(identity) is not None
+        change, way = (change_standing if laid else set_field), rng.random()
+        names = free_names(feature)
+        if way < 0.5 and names:
+            name = rng.choice(names)
+            made = with_size(feature, name, max(size_of(feature, name), 0.5) * rng.choice((0.1, 0.3, 0.6, 0.9, 1.3, 2, 4)))
+            return change(piece, identity, name, getattr(made, name)).after
+        if way < 0.6:
+            choices = [(n, spec) for n, spec in specs(feature).items() if isinstance(spec, Choice) and n != "toward"]
+            if not choices:
+                return piece
+            name, spec = rng.choice(choices)
+            return change(piece, identity, name, rng.choice(spec.choices)[0]).after
+        if way < 0.8:
+            return lay_on(piece, identity, rng.choice(kinds)).after
+        if way < 0.9:
+            return give_own_bar(piece, identity).after if laid else lay_down(piece, identity).after if feature.stands else piece
+        return remove(piece, identity).after
 
 
 class Figures(unittest.TestCase):

@@ -487,6 +487,8 @@ def _recut(drawn: DrawnBar, form: Laid, own: Shape, removed: float) -> Shape:
     steel = math.fsum(s.volume for s in under) - removed
     if form.made is not None:
         steel += math.fsum(v.volume for v in own.voids) - math.fsum(b.shape.volume for b in own.branches)
+    if steel <= _HAIR:
+        raise NoAnswer("More would be taken away there than there is.", "Make it smaller, or move it where the bar is stouter.", form.id)
     return Shape(exact(spans, steel), own.path, own.voids, own.branches)
 
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from typing import ClassVar
+from dataclasses import replace
+from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum
@@ -39,6 +40,10 @@ class Eye(Outer):
     trim: float = fields.length("Trim", 0.0, zero=True, tip="Cut off when the tip is trued.")
     tip: Section | None = fields.section("Tip section", None, optional=True, tip="What the end is drawn to; empty leaves the bar.")
     facing: float = fields.facing()
+
+    def standing(self) -> Self:
+        """On steel that is drawn already, and not cut there."""
+        return replace(self, tip=None, trim=0.0)
 
     @property
     def closes(self) -> bool:
