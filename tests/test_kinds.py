@@ -14,7 +14,7 @@ from scipy.integrate import quad
 from long_ember.document import answer
 from long_ember.document.worked import BEGIN, END, worked_chapter
 from long_ember.errors import EntryError, NoAnswer
-from long_ember.features import KINDS, VERBS, Outer, Piece, Place, checks_of, shape_of, stock_of
+from long_ember.features import KINDS, VERBS, Outer, Piece, Place, Standing, checks_of, shape_of, stock_of
 from long_ember.features.head import cap_volume, clearance
 from long_ember.features.shape import hole_volume
 from long_ember.features.slot import rim
@@ -26,7 +26,7 @@ from long_ember.materials import MATERIALS, MILD
 from long_ember.physics import window
 from long_ember.records.kit import KIT, PLAIN_TOOLS
 from long_ember.sections import SHAPES, Section, flat, half_round, hexagon, octagon, parse_section, round_, square, tube
-from long_ember.stock import marks, reckon
+from long_ember.stock import drawn_marks, marks, reckon
 from long_ember.units import Measure
 from tests.support import CASES
 
@@ -260,6 +260,12 @@ class Warnings(unittest.TestCase):
         for trim, lines in ((0.0, 0), (4.0, 2)):
             now = replace(piece, allowances=replace(piece.allowances, trim=trim))
             self.assertEqual(sum("trim line" in m.kind for m in marks(reckon(now))), lines)
+
+    def test_two_runs_side_by_side_are_told_apart_and_work_on_the_surface_is_marked(self):
+        lines = Standing(feature=make("surface", work="lines", length=30.0), on="A", edge="A", at=50.0)
+        piece = Piece(name="x", features=(make("run", id="a"), make("run", id="b")), standing=(lines,))
+        self.assertIn(("Run 1", "Run 2"), [(m.before, m.after) for m in marks(reckon(piece))])
+        self.assertEqual([(m.at, m.kind) for m in drawn_marks(piece)], [(35.0, "pencil, where it begins"), (65.0, "pencil, where it ends")])
 
     def test_a_section_runs_straight_into_another(self):
         first, second = (

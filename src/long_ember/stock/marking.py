@@ -78,7 +78,8 @@ def _edges(reckoning: Reckoning) -> list[float]:
 
 def _pairs(reckoning: Reckoning) -> list[tuple[str, str]]:
     names = ["", *(z.feature.title for z in reckoning.zones), ""]
-    return list(itertools.pairwise(names))
+    # Two alike side by side are told apart by their places: one name twice means a mark within one feature.
+    return [(f"{a} {i}", f"{b} {i + 1}") if a == b else (a, b) for i, (a, b) in enumerate(itertools.pairwise(names))]
 
 
 def _kind(before: str, after: str) -> str:
@@ -96,7 +97,9 @@ def drawn_marks(piece: Piece) -> tuple[Mark, ...]:
     length, rows = piece.composition.drawn.length, list[tuple[float, str, str, str]]()
     for stand in piece.composition.stands:
         who = (stand.feature.title, stand.feature.id)
-        if stand.feature.stands == "work":
+        if stand.feature.skin:
+            rows += [(stand.start, "pencil, where it begins", *who), (stand.end, "pencil, where it ends", *who)]
+        elif stand.feature.stands == "work":
             rows += [(stand.start + share * stand.covered, words, *who) for share, words in stand.feature.spots(stand.place)]
         else:
             rows += [(stand.start, "light punch, where it begins", *who), (stand.end, "light punch, where it ends", *who)]
