@@ -233,7 +233,7 @@ class Every(unittest.TestCase):
     def test_whatever_is_done_to_them_the_steel_is_kept_or_it_is_refused_by_name(self):
         """Sizes, choices, works and forms laid on, given their own bar, removed, at random: nothing but a refusal in words may come of it."""
         rng, kinds, reached = random.Random(11), [k for k, cls in KINDS.items() if cls.stands], 0
-        for _ in range(250):
+        for _ in range(120):
             piece = rng.choice(PIECES)
             for _ in range(rng.randint(1, 4)):
                 identity = rng.choice([*(f.id for f in piece.features), *(s.id for s in piece.standing)])
@@ -248,7 +248,7 @@ class Every(unittest.TestCase):
                 self.assertAlmostEqual(
                     math.fsum(s.volume for _i, s in piece.shapes), reckon(piece).finished, delta=1e-6 * reckon(piece).finished
                 )
-        self.assertGreater(reached, 200)
+        self.assertGreater(reached, 95)
 
     def done_to(self, piece: Piece, identity: str, kinds: list[str], rng: random.Random) -> Piece:
         feature, laid = piece.feature(identity), piece.stands(identity) is not None

@@ -67,7 +67,21 @@ def _straight(shape: Shape) -> bool:
     return all(isinstance(seg, Straight) for seg in shape.path) and not any(span.turns for span in shape.spans)
 
 
+def _level(shape: Shape) -> Trace:
+    """One straight length without twist or branches, which most of a piece is: its joints are all there is to sample."""
+    s, half = [0.0], [shape.spans[0].start.t / 2]
+    for span in shape.spans:
+        s.append(s[-1] + span.length)
+        half.append(span.end.t / 2)
+    s[-1] = shape.path[0].length
+    points, offset = np.zeros((len(s), 2)), np.zeros((len(s), 2))
+    points[:, 0], offset[:, 1] = s, half
+    return Trace(points[:, 0], points, offset, 0.0, ())
+
+
 def _trace(shape: Shape, detail: int) -> Trace:
+    if len(shape.path) == 1 and not shape.branches and _straight(shape):
+        return _level(shape)
     total = shape.length
     s, points, heading, stretch, turn = _walk(shape.path, stations(shape, detail), ARC_STEP * detail)
     normal = np.column_stack((-np.sin(heading), np.cos(heading))) * stretch[:, None]

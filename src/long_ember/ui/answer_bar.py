@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from time import perf_counter
+
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
@@ -10,6 +12,7 @@ from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
 from long_ember.features import Piece
 from long_ember.fields import specs
+from long_ember.geometry import mesh
 from long_ember.ui.drawing.paint import line_height, text_width, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -19,6 +22,7 @@ from long_ember.units import say
 __all__ = ["AnswerBar", "SumSheet"]
 
 _REST = 150  # ms without a key before the finished piece is measured
+_SLICE = 0.005  # s of it at a time
 
 
 class AnswerBar(QWidget):
@@ -71,14 +75,20 @@ class AnswerBar(QWidget):
         return " × ".join([*(session.measure.length(x, bare=True) for x in sizes[:2]), session.measure.length(sizes[2])])
 
     def _measure(self) -> None:
-        """The solids are only needed for this: they are made when the keys rest."""
+        """The solids are only needed for this: they are made when the keys rest, a few at a time."""
         if self.isVisible() and self._session.piece.features:
+            began = perf_counter()
+            for _identity, shape in self._session.piece.shapes:
+                mesh(shape)  # kept with the shape
+                if perf_counter() - began > _SLICE:
+                    self._rest.start(0)
+                    return
             self._sized = (self._session.piece, self._session.answer.over_all)
             self._refresh()
 
     def _refresh(self) -> None:
         if self._sized is None or self._sized[0] is not self._session.piece:
-            self._rest.start()
+            self._rest.start(_REST)
         self._figures = self.figures()
         self.setAccessibleName("; ".join(" ".join(f) for f in self._figures))
         self.update()
