@@ -301,6 +301,11 @@ class Refused(unittest.TestCase):
         point = (make("point", length=60.0), make("run", length=60.0))
         for wanted in (on(HOOK, 0.0, "A", "A", "A"), on(make("neck"), 0.0), on(make("hole", diameter=1.0), 0.0)):
             self.assertRegex(self.said(wanted, features=point).reason, "tip|past the end")
+        chamfer = make("chamfer", length=20.0)
+        twisted = (make("twist", length=100.0), make("run", length=60.0))
+        self.assertIn("which is twisted", self.said(on(chamfer, 20.0), features=twisted).reason)
+        pierced = (make("hole", length=40.0), make("run", length=60.0))
+        self.assertIn("would take the hole", self.said(on(chamfer, 10.0), features=pierced).reason)
         self.assertIn("is not there", self.said(on(HOOK, 5.0, "nobody")).reason)
         self.assertIn("circle", self.said(on(CURL, 1.0, "hook"), on(HOOK, 1.0, "curl")).reason)
         self.assertIn("takes bar of its own", self.said(on(make("upset"), 5.0)).reason)

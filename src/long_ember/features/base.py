@@ -155,13 +155,8 @@ class Feature:
     stands: ClassVar[str] = ""  # on the drawn bar: form, work, or "" for what always takes bar of its own
     recuts: ClassVar[bool] = False  # on the drawn bar: the stretch that it covers is made anew
     skin: ClassVar[bool] = False  # on the drawn bar: it stays on the surface, and may lie on anything
-    of_bar: ClassVar[tuple[str, ...]] = (
-        "tip",
-        "toward",
-        "end",
-        "spread",
-        "trim",
-    )  # fields that the drawn bar decides where it stands on it
+    # Fields that the drawn bar decides where it stands on it.
+    of_bar: ClassVar[tuple[str, ...]] = ("tip", "toward", "end", "spread", "trim")
     own_first: ClassVar[bool] = False  # added beside drawn steel, with bar of its own, where nothing else is said
     minds: ClassVar[bool] = False  # what adjoins it matters
     since: ClassVar[int] = 1  # version of the piece file that knows it as it is now

@@ -337,9 +337,14 @@ def _apart(drawn: DrawnBar, forms: Iterable[Stand], titles: dict[str, str]) -> N
                 what = "is bent already" if bent else "branches there"
                 raise NoAnswer(f"{stand.standing.feature.title} would lie on the {titles[identity].lower()}, which {what}.",
                                "Let it stand beside it.", stand.standing.id)  # fmt: skip
+            recuts = stand.feature.recuts
             if any(stand.start < low + void.centre < stand.end for void in shape.voids):
-                raise NoAnswer(f"{stand.standing.feature.title} would bend the {titles[identity].lower()}.", "Let it stand beside it.",
+                what = "take" if recuts else "bend"
+                raise NoAnswer(f"{stand.standing.feature.title} would {what} the {titles[identity].lower()}.", "Let it stand beside it.",
                                stand.standing.id)  # fmt: skip
+            if recuts and any(span.turns for span in shape.spans):
+                raise NoAnswer(f"{stand.standing.feature.title} would lie on the {titles[identity].lower()}, which is twisted.",
+                               "Let it stand beside it, or lay the twist on too.", stand.standing.id)  # fmt: skip
         before = stand
 
 
@@ -484,9 +489,8 @@ def _recut(drawn: DrawnBar, form: Laid, own: Shape, removed: float) -> Shape:
         start, end = _scaled(piece[0].start, below[0].start, form.at), _scaled(piece[0].end, below[-1].end, form.at)
         made.append(Span(piece[0].length, start, end))
     spans = tuple(made)
-    steel = math.fsum(s.volume for s in under) - removed
-    if form.made is not None:
-        steel += math.fsum(v.volume for v in own.voids) - math.fsum(b.shape.volume for b in own.branches)
+    steel = math.fsum(s.volume for s in under) - removed + math.fsum(v.volume for v in own.voids)
+    steel -= math.fsum(b.shape.volume for b in own.branches)
     if steel <= _HAIR:
         raise NoAnswer("More would be taken away there than there is.", "Make it smaller, or move it where the bar is stouter.", form.id)
     return Shape(exact(spans, steel), own.path, own.voids, own.branches)

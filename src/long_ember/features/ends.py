@@ -1,4 +1,4 @@
-"""Ends without a bend: point, ball, nub (computations, sections 2 and 5)."""
+"""Ends without a bend: point, ball, nub, end hole (computations, sections 2 and 5)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Parallel bar: the straight run and the section change."""
+"""Parallel bar: the straight run, the set-down, the edge-set stretch."""
 
 from __future__ import annotations
 

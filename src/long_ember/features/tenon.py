@@ -31,7 +31,7 @@ class _SetDown(Outer):
 
     def drawn(self, place: Place) -> tuple[Blend, float]:
         """Section that is set down, and finished length, mm."""
-        raise NotImplementedError
+        raise NoAnswer(f"{type(self).__name__} has no section.", "")
 
     def bitten(self, place: Place) -> float:
         """Shortest length of bar that the tools in force take hold of, mm."""

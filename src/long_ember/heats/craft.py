@@ -84,6 +84,13 @@ _DRAWN_WRONG = (
     ("A fishtail or a crack at the tip", "Strike the very tip square first; cut the split off and start behind it."),
 )
 
+_OFF = (
+    Method("hardy", "on the hardy", ("hardy", "hammer"), ("hardy",), ready="Hardy sharp, nobody in line with the end."),
+    Method("chisel", "with a hot chisel", ("hot chisel", "cutting plate"), ("chisels", "plate"), ready="Cutting plate on the face."),
+    Method("saw", "with a saw, cold", ("saw",), ("saw",), 5.0, ready="Let it cool first."),
+    Method("edge", "nicked and broken over the anvil's edge", ("anvil edge", "hammer"), pace=1.5, ready="Nick all round."),
+)
+
 CRAFT: dict[str, Craft] = {
     "draw": Craft(_DRAWING, "callipers", _DRAWN_WRONG, Fixture("A stop block that gives the length", 5, 0.1)),
     "point": Craft(_DRAWING, "callipers", (*_DRAWN_WRONG, ("The tip burns off", "Put it into the fire last; draw the tip at the end of a heat."))),
@@ -228,18 +235,10 @@ CRAFT: dict[str, Craft] = {
         Method("chisel", "with a line chisel on a soft block", ("chisel", "soft plate"), ("chisels",), ready="Lines scribed or chalked."),
         Method("make", "with a chisel you make first", ("chisel", "soft block"), pace=1.2, ready="Grind a chisel from an old drill or file first."),
     ), "by eye", (("Lines run out", "A shallow line all along first; turn the piece, not the chisel."),)),
-    "cut": Craft((
-        Method("hardy", "on the hardy", ("hardy", "hammer"), ("hardy",), ready="Hardy sharp, nobody in line with the end."),
-        Method("chisel", "with a hot chisel", ("hot chisel", "cutting plate"), ("chisels", "plate"), ready="Cutting plate on the face."),
-        Method("saw", "with a saw, cold", ("saw",), ("saw",), 5.0, ready="Let it cool first."),
-        Method("edge", "nicked and broken over the anvil's edge", ("anvil edge", "hammer"), pace=1.5, ready="Nick all round."),
-    ), "rule", (("A burr", "Off before anything is flattened over it."),), Fixture("A stop for the length on the hardy", 5, 0.2)),
-    "crop": Craft((
-        Method("hardy", "on the hardy", ("hardy", "hammer"), ("hardy",), ready="Hardy sharp, nobody in line with the end."),
-        Method("chisel", "with a hot chisel", ("hot chisel", "cutting plate"), ("chisels", "plate"), ready="Cutting plate on the face."),
-        Method("saw", "with a saw, cold", ("saw",), ("saw",), 4.0, ready="Let it cool first."),
-        Method("edge", "nicked and broken over the anvil's edge", ("anvil edge", "hammer"), pace=1.5, ready="Nick all round."),
-    ), "rule", (("Too short now", "Measure from the shoulder, and leave a hair to file."),), Fixture("A stop for the length on the hardy", 5, 0.2)),
+    "cut": Craft(_OFF, "rule", (("A burr", "Off before anything is flattened over it."),), Fixture("A stop for the length on the hardy", 5, 0.2)),
+    "crop": Craft(
+        _OFF, "rule", (("Too short now", "Measure from the shoulder, and leave a hair to file."),), Fixture("A stop for the length on the hardy", 5, 0.2)
+    ),
     "arc": Craft((
         Method("arc", "by arc, on the bench", ("arc welder", "grinder", "clamp"), ("welder",), ready="Ends bevelled bright, clamped in line, nobody looking on."),
         Method("elsewhere", "no welder here: have it welded, or weld it in the fire", ("clamp",), ready="Ends bevelled bright, marked in line."),

@@ -102,22 +102,8 @@ def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Ste
     for i, (zone, needs) in enumerate(zip(reckoning.all_zones, kept, strict=True)):
         position, over, seat = (i, 0, float(i)) if i < len(reckoning.zones) else _seated(zone, reckoning)
         for order, (operation, (need, method)) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
-            found.append(
-                Step(
-                    len(found),
-                    position,
-                    zone.feature,
-                    operation,
-                    order,
-                    zone.start,
-                    zone.end,
-                    need,
-                    method,
-                    over,
-                    seat,
-                    ranks.get(zone.feature.id, 0),
-                )
-            )
+            rank = ranks.get(zone.feature.id, 0)
+            found.append(Step(len(found), position, zone.feature, operation, order, zone.start, zone.end, need, method, over, seat, rank))
     return tuple(found)
 
 

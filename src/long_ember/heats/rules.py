@@ -134,6 +134,10 @@ RULES: tuple[Rule, ...] = (
         frozenset({"point", "taper"}), frozenset({"taper", "setdown"}), "behind",
     ),
     Rule(
+        "crop-soon", "better", "What is over is cut off in the heat that made it, before anything is bent or twisted.",
+        frozenset({"crop"}), _BENT | {"twist", "texture"}, "any", weight=0.6,
+    ),
+    Rule(
         "isolate-first", "better", "The neck is set off before what lies beside it is worked: its shoulder keeps the steel apart.",
         frozenset({"isolate"}), frozenset({"spread", "ball", "draw", "point", "taper", "setdown"}), "near", weight=0.5,
     ),

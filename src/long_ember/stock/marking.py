@@ -48,10 +48,8 @@ def marks(reckoning: Reckoning, datum: str = "A") -> tuple[Mark, ...]:
     zones = reckoning.zones
     if not zones:
         return ()
-    waste = {
-        0: reckoning.trim,
-        len(zones): reckoning.trim + reckoning.parting,
-    }  # beyond an end nothing is cut off: the saw's cut is its mark
+    # Where nothing is cut off beyond an end the saw's cut is its mark.
+    waste = {0: reckoning.trim, len(zones): reckoning.trim + reckoning.parting}
     rows = [
         (edge, _kind(a, b), a, b)
         for i, (edge, (a, b)) in enumerate(zip(_edges(reckoning), _pairs(reckoning), strict=True))
