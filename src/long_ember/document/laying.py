@@ -277,7 +277,7 @@ def _laid(piece: Piece, host_id: str, feature: Feature, title: str) -> Edit:
         place = {"on": host.id, "edge": "middle", "at": 0.0, "along": "B"}
     elif isinstance(feature, Outer):
         end = "A" if drawn.edges[index] + drawn.edges[index + 1] <= drawn.length else "B"
-        inside = [s for s in composition.stands if s.feature.covers and _near(s, end, drawn.length)]
+        inside = [s for s in composition.stands if s.feature.stands == "form" and _near(s, end, drawn.length)]
         last = max(inside, key=lambda s: s.end if end == "A" else -s.start, default=None)
         place = {"on": end, "edge": "A", "at": 0.0, "along": "B" if end == "A" else "A"}
         if last is not None:  # behind it, with room for the tongs' nose
