@@ -327,7 +327,7 @@ class Pages(JobCase):
         self.assertEqual(len(rows), 28 + 10)  # of bar and of sheet
         self.assertEqual(len({row[0] for row in rows}), len(rows))
         code, size, name, of, job = rows[0]
-        self.assertEqual((code, size, name, job), ("A1", "420 mm", "Oar cradle", "North wall, boathouse"))
+        self.assertEqual((code, size, name, job), ("A1", "435 mm", "Oar cradle", "North wall, boathouse"))
         self.assertIn("bar 1", of)
         self.assertIn(("140 mm by 140 mm", "Lamp tray"), {(row[1], row[2]) for row in rows})
 

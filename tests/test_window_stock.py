@@ -36,7 +36,7 @@ class Choosing(WindowCase):
         bars = self.stock.bars
         self.assertEqual(bars.candidates[0].source.section, flat(50, 8))
         self.assertIn("beats 40 × 12 mm flat", self.stock.told.text())
-        self.assertEqual(bars.exact, "cut 272 mm, 5 heats, 1% waste")
+        self.assertEqual(bars.exact, "cut 272 mm, 6 heats, 1% waste")
         self.click(bars, bars.taking(0).center())
         self.assertEqual(self.session.piece.bar, flat(50, 8))
         self.assertEqual(self.window.commands["edit.undo"].words, "Undo take another bar")

@@ -289,7 +289,10 @@ def sequences() -> None:
             portions.append(time.perf_counter() - began)
         report("  its portions, between which the window goes on", portions)
     steel = [Slice(400.0, 80.0 + i, 36.0, 0.3, 2.6) for i in range(320)]
-    loads = [Load(1150.0, 850.0, tuple(steel[8 * k : 8 * k + 8]), 60.0, 1.4, 0.0 if k % 2 else 12.0, 120.0, 12.0) for k in range(40)]
+    loads = [
+        Load(1150.0, 850.0, tuple(steel[8 * k : 8 * k + 8]), 60.0, 1.4, 0.0 if k % 2 else 12.0, 850.0, (80.0, 36.0, 0.25), 120.0, 12.0)
+        for k in range(40)
+    ]
     shares(loads, 0.15)
     report("heats of 40 operations by 8 slices, one pass", timed(lambda i: shares(loads, 0.15), 100), "goal < 1 ms")
     cooling.cache_clear()

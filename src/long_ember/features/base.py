@@ -111,14 +111,18 @@ class Operation:
         verb: what the order rules match on, one of `VERBS`.
         line: what to do, with target sizes.
         effect: what of the feature it finishes: section, path, or whole.
-        work: how the effort is reckoned: draw, upset, punch, twist, time.
+        work: how the effort of displacing steel is reckoned: draw, upset; time where `effort` says it, or there is none.
         stop_below: °C for mild steel (computations, section 14).
         tools: to have at hand.
-        seconds: of work where it is limited by time.
+        seconds: that it takes whatever the hammer, in an experienced hand.
         cold: done cold.
         alone: needs a heat of its own.
         way: which of the verb's ways it is, for methods and finer rules; "" for the usual one.
         section: that is twisted, in whatever limb it lies; None for other work.
+        blows: counted, whatever the hammer.
+        settings: how often it is set to the tool anew; each takes the method's handling.
+        effort: work ÷ flow stress beside `work`, mm³: of a bend, a corner, a mark that is sunk.
+        limbs: features of limbs that it works on, and where those stand; none for the feature's own steel.
     """
 
     verb: str
@@ -132,6 +136,10 @@ class Operation:
     alone: bool = False
     way: str = ""
     section: Section | None = None
+    blows: float = 0.0
+    settings: float = 0.0
+    effort: float = 0.0
+    limbs: tuple[tuple[Feature, Place], ...] = ()
 
     @property
     def manner(self) -> str:

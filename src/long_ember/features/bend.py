@@ -9,6 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, span_sum
+from long_ember.features.effort import HEAD, STRAIGHTEN, bend_moment, drawing_stop, finishing, jumped
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
 from long_ember.features.turning import Depth, bend_range, bent, depth, developed_line, mean_depth, on_arc
 from long_ember.fields import facing_words
@@ -22,10 +23,18 @@ __all__ = ["Bend", "Hook", "draw_tip"]
 _UNDER = 1 - 1e-9  # a size that was converted may be a hair off itself
 
 
-def draw_tip(tip: Section, over: float) -> Operation:
+def draw_tip(tip: Section, over: float, place: Place) -> Operation:
     """The drawing that a tapered hook, scroll or eye needs before it is turned."""
     line = say(f"Draw the end to {tip.shape} {{}} over {{}}.", tip.thickness, over)
-    return Operation("draw", line, "section", "draw", 850, ("hammer", "anvil", "callipers"))
+    return Operation(
+        "draw",
+        line,
+        "section",
+        "draw",
+        drawing_stop(place.bar.thickness),
+        ("hammer", "anvil", "callipers"),
+        blows=finishing(tip.shape, over),
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -95,16 +104,23 @@ class Bend(Feature):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """One bend."""
+        work = bend_moment(place.bar.blend, self.depth(place), self.angle)
         if self.corner != "round":
             line = say("Bend {} and forge the outside corner full.", Quantity(self.angle, "angle"))
-            if self.corner == "upset":
-                jump = say("Upset where the corner comes, to half as thick again over two thicknesses.")
-                first = Operation("upset", jump, "section", "time", 900, ("anvil", "water can"), seconds=40.0, way="corner-upset")
-                return first, Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=30.0, way="corner")
-            return (Operation("bend", line, "path", "time", 850, ("vice", "hammer", "square"), seconds=40.0, way="corner"),)
+            # Driven full from both legs, hot: on each as many blows as it takes to set a head square, twice over.
+            tools = ("vice", "hammer", "square")
+            turn = Operation("bend", line, "path", "time", 850, tools, settings=1, effort=work, blows=4 * HEAD, way="corner")
+            if self.corner != "upset":
+                return (turn,)
+            jump = say("Upset where the corner comes, to half as thick again over two thicknesses.")
+            grown = jumped(place.bar.blend, 2 * place.bar.thickness, 1.5)
+            first = Operation(
+                "upset", jump, "section", "time", 900, ("anvil", "water can"), effort=grown, blows=STRAIGHTEN, way="corner-upset"
+            )
+            return first, turn
         line = say("Bend {} " + facing_words(self.facing) + " round an inside radius of {}.", Quantity(self.angle, "angle"), self.radius)
-        stop = 850 if self.radius < 2 * self.depth(place) * _UNDER else 700
-        return (Operation("bend", line, "path", "time", stop, ("horn or fork", "gauge"), seconds=12.0),)
+        stop = drawing_stop(place.bar.thickness) if self.radius < 2 * self.depth(place) * _UNDER else 700
+        return (Operation("bend", line, "path", "time", stop, ("horn or fork", "gauge"), settings=self.angle / 90, effort=work),)
 
     def summary(self) -> Line:
         """Angle, radius, side."""
@@ -179,8 +195,10 @@ class Hook(Outer):
         """Draw, then turn the bowl."""
         length_ = self._drawn(place).length
         line = say("Turn the hook " + facing_words(self.facing) + ", {} inside, through {}.", self.inside, Quantity(self.sweep, "angle"))
-        hook = Operation("hook", line, "path", "time", 700, ("horn", "hammer", "gauge"), seconds=20.0)
-        return ((draw_tip(self.tip, length_),) if self.tip else ()) + (hook,)
+        work = bend_moment(self._drawn(place).start.toward(place.bar.blend, 0.5), self._deep(place).whole, self.sweep)
+        tools = ("horn", "hammer", "gauge")
+        hook = Operation("hook", line, "path", "time", 700, tools, settings=self.sweep / 90, effort=work)
+        return ((draw_tip(self.tip, length_, place),) if self.tip else ()) + (hook,)
 
     def summary(self) -> Line:
         """Bowl and sweep."""

@@ -8,6 +8,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, stock_line
+from long_ember.features.effort import STRAIGHTEN, bend_moment
 from long_ember.features.shape import Arc, Helix, Shape, Span, Spiral, Straight, chained
 from long_ember.features.turning import bend_range, bent, depth, developed_line, on_arc, on_helix, on_spiral
 from long_ember.fields import facing_words
@@ -117,7 +118,8 @@ class Coil(Outer):
                 say(f"Close {{}} {side} on itself, from the middle outwards; true it flat.", turns),
                 ("anvil edge", "vice", "hammer"),
             )
-        return (Operation("scroll", line, "path", "time", 700, tools, seconds=10.0 + 12.0 * self.turns, way="coil"),)
+        work = bend_moment(place.bar.blend, depth(place.bar.blend, self.facing).whole, 360 * self.turns)
+        return (Operation("scroll", line, "path", "time", 700, tools, settings=4 * self.turns, effort=work, way="coil"),)
 
     def summary(self) -> Line:
         """Turns and inside diameter."""
@@ -191,7 +193,9 @@ class Offset(Feature):
         line = say(
             f"Offset {{}} {words}: bend {{}} and {{}} back; sight along the bar that both legs are parallel.", self.offset, angle, angle
         )
-        return (Operation("bend", line, "path", "time", 700, ("horn or fork", "vice", "straight edge"), seconds=25.0),)
+        work = bend_moment(place.bar.blend, depth(place.bar.blend, self.facing).whole, 2 * self.angle)
+        tools = ("horn or fork", "vice", "straight edge")
+        return (Operation("bend", line, "path", "time", 700, tools, settings=2, effort=work, blows=STRAIGHTEN),)
 
     def summary(self) -> Line:
         """How far and at what angle."""

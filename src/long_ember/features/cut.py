@@ -60,7 +60,7 @@ class PartOff(Outer):
         """Late: until then the long bar is its own handle."""
         if self.method == "saw":
             line = say("Saw the piece off, file the end true over {}.", self.stub)
-            return (Operation("file", line, "whole", "time", 0, ("saw", "file", "vice"), seconds=60.0, cold=True, way="saw"),)
+            return (Operation("cut", line, "whole", "time", 0, ("saw", "file", "vice"), seconds=60.0, cold=True, way="saw"),)
         line = say("Nick all round, cut nearly through, break off; dress the end over {}.", self.stub)
         tools = (
             ("hardy", "hammer", "tongs for the piece") if self.method == "hot" else ("hot chisel", "cutting plate", "tongs for the piece")

@@ -9,6 +9,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum, stock_line, stock_of, volume_line
+from long_ember.features.effort import BALL, ISOLATE, drawing_stop, finishing
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend
@@ -17,6 +18,8 @@ from long_ember.units import Line, Quantity, say
 __all__ = ["Ball", "EndHole", "Nub", "Point"]
 
 _STEPS = 16
+_NECKED = 1.0001  # bar thicknesses up to which a ball is set off from the bar, not upset
+_NUB = 16.0  # blows that round an end over
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,7 +57,18 @@ class Point(Outer):
         """Point first."""
         steps = {"round": " Square, then octagon, then round.", "octagon": " Square first, then the corners."}
         line = say(f"Draw a {self.form} point, {{}} long: the tip first, then work back.{steps.get(self.form, '')}", self.length)
-        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil", "callipers"), way="point"),)
+        return (
+            Operation(
+                "draw",
+                line,
+                "section",
+                "draw",
+                drawing_stop(place.bar.thickness),
+                ("hammer", "anvil", "callipers"),
+                way="point",
+                blows=finishing(self.form, self.length),
+            ),
+        )
 
     def summary(self) -> Line:
         """Length."""
@@ -73,6 +87,10 @@ class Ball(Outer):
     title: ClassVar[str] = "Ball"
     also: ClassVar[tuple[str, ...]] = ("knob", "bead", "bobble", "round end", "sphere")
     diameter: float = fields.length("Diameter", 20.0, mark="diameter")
+
+    def necked(self, place: Place) -> bool:
+        """It is set off from the bar: nothing has to be upset for it."""
+        return self.diameter <= place.bar.thickness * _NECKED
 
     def volume(self) -> float:
         """πD³/6, mm³."""
@@ -123,14 +141,18 @@ class Ball(Outer):
         if free > 3:
             text = "{} thicknesses of bar go into this ball: fold or upset it in steps, 3 at a time."
             found.append(Check("warn", say(text, Quantity(free, "cubes"))))
-        if self.diameter < place.bar.thickness:
-            found.append(Check("note", say("A ball smaller than the bar is necked off, not upset: the steel counts the same.")))
+        if self.necked(place):
+            found.append(Check("note", say("A ball no larger than the bar is necked off, not upset: the steel counts the same.")))
         return (*found, *self.buried(place))
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Upset, then round."""
+        tools = ("anvil", "ball swage", "callipers")
+        if self.necked(place):
+            line = say("Isolate the ball by a double set-down over the anvil's edge, then work the corners in to {}.", self.diameter)
+            return (Operation("setdown", line, "section", "time", 850, tools, blows=ISOLATE + BALL, way="round-ball"),)
         line = say("Upset the end and work the corners in to a ball of {}; a ball before the drawing beside it.", self.diameter)
-        return (Operation("upset", line, "section", "upset", 900, ("anvil", "ball swage", "callipers"), way="ball"),)
+        return (Operation("upset", line, "section", "upset", 900, tools, blows=BALL, way="ball"),)
 
     def summary(self) -> Line:
         """Diameter."""
@@ -173,7 +195,7 @@ class Nub(Outer):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Round the end over."""
         line = say("Round the end over, {} high.", self.height)
-        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil")),)
+        return (Operation("draw", line, "section", "draw", drawing_stop(place.bar.thickness), ("hammer", "anvil"), blows=_NUB),)
 
     def summary(self) -> Line:
         """Height."""

@@ -9,6 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum
 from long_ember.features.bend import draw_tip
+from long_ember.features.effort import CLOSE, bend_moment
 from long_ember.features.shape import Arc, Shape, Span
 from long_ember.features.turning import Depth, bend_range, bent, depth, developed_line, mean_depth, on_arc
 from long_ember.fields import facing_words
@@ -99,8 +100,11 @@ class Eye(Outer):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then turn the eye."""
         line = say("Turn the eye " + facing_words(self.facing) + " to {} inside.", self.inside)
-        turn = Operation("eye", line, "whole" if self.trim else "path", "time", 700, ("anvil edge", "horn", "mandrel"), seconds=25.0)
-        return ((draw_tip(self.tip, self._drawn(place).length),) if self.tip else ()) + (turn,)
+        work = bend_moment(self._drawn(place).start.toward(place.bar.blend, 0.5), self._deep(place).whole, self.sweep)
+        tools = ("anvil edge", "horn", "mandrel")
+        effect = "whole" if self.trim else "path"
+        turn = Operation("eye", line, effect, "time", 700, tools, settings=self.sweep / 90, effort=work, blows=CLOSE)
+        return ((draw_tip(self.tip, self._drawn(place).length, place),) if self.tip else ()) + (turn,)
 
     def summary(self) -> Line:
         """Inside diameter and sweep."""

@@ -9,6 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line, stock_of, volume_line
+from long_ember.features.effort import HEAD
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend, Section
@@ -148,11 +149,19 @@ class Head(Outer):
             found.append(Check("note", say("Rivet linked parts before cutting them apart; a cup is half bent, riveted, then closed.")))
         return (*found, *self.buried(place))
 
+    def _facets(self) -> float:
+        """Blows that its sides and its top take, two for each."""
+        return 2.0 * {"rose": 5, "pyramid": 4, "square": 4, "hexagon": 6}.get(self.form, 2)
+
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Head in the header."""
         name = dict(_FORMS)[self.form].replace(",", "")
         line = say(f"Upset and form the head ({name}), {{}} across, {{}} high.", self.diameter, self.height)
-        return (Operation("upset", line, "section", "upset", 900, ("header or vice", "hammer", "rivet set"), way="head"),)
+        return (
+            Operation(
+                "upset", line, "section", "upset", 900, ("header or vice", "hammer", "rivet set"), blows=HEAD + self._facets(), way="head"
+            ),
+        )
 
     def summary(self) -> Line:
         """Form and size."""

@@ -8,7 +8,8 @@ from typing import ClassVar, Self, cast
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Place
+from long_ember.features.base import Check, Feature, Operation, Place, shape_of
+from long_ember.features.effort import HEAD, punched, pushed
 from long_ember.features.shape import Shape, Span, Straight, Void, hole_volume
 from long_ember.fields import specs
 from long_ember.frozen import dataclass
@@ -185,15 +186,35 @@ class Hole(Feature):
         seat: tuple[Operation, ...] = ()
         if self.sink and self.ball:
             words = say("Sink the seat with a ball fuller of {} to a mouth of {}; drift the hole true again.", self.ball, self.sink)
-            seat = (Operation("punch", words, "section", "time", 850, ("ball fuller", "bolster", "hammer"), seconds=15.0, way="seat"),)
+            seat = (
+                Operation(
+                    "punch",
+                    words,
+                    "section",
+                    "time",
+                    850,
+                    ("ball fuller", "bolster", "hammer"),
+                    effort=pushed(self.sunk(place)),
+                    blows=HEAD,
+                    way="seat",
+                ),
+            )
         if self.method == "drilled":
             sink = " Countersink to {}." if cone else ""
             line = say("Drill {}, cold; centre pop first." + sink, self.diameter, *((self.sink,) if cone else ()))
-            return (*seat, Operation("drill", line, "whole", "time", 0, ("drill", "centre punch", "clamp"), seconds=90.0, cold=True), *tap)
+            seconds = 45.0 + shape_of(self, place).voids[0].volume / 15 + (10.0 if cone else 0.0)  # mm³ a second, at a drill press
+            return (
+                *seat,
+                Operation("drill", line, "whole", "time", 0, ("drill", "centre punch", "clamp"), seconds=seconds, cold=True),
+                *tap,
+            )
+        bore = shape_of(self, place).voids[0].diameter
+        through = place.bar.thickness if self.axis == "thickness" else place.bar.width
+        work = punched(math.pi / 4 * bore**2, math.pi * bore, through)
         drift = f" Drift it {self.form}." if self.form != "round" else ""
         sink = " When it is cold, countersink to {}." if cone else ""
         line = say("Punch {} from both sides, knock the slug through." + drift + sink, self.diameter, *((self.sink,) if cone else ()))
-        return (Operation("punch", line, "whole", "punch", 850, ("punch", "bolster", "water can")), *seat, *tap)
+        return (Operation("punch", line, "whole", "time", 850, ("punch", "bolster", "water can"), effort=work), *seat, *tap)
 
     def _tapped(self) -> Operation:
         line = say("Tap to {}, cold; oil, half a turn back for each turn. Re-square the hole first.", self.tap)

@@ -12,8 +12,6 @@ from long_ember.sections import Section
 
 __all__ = ["limb_checks", "limb_operations", "limb_removed", "limb_shapes", "limb_stock"]
 
-_SECONDS = 60.0  # for work reckoned by energy on a whole bar; on a tine it is small work
-
 
 def _placed(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> list[tuple[Feature, Place]]:
     return list(zip(features, places(features, bar, rule, (True, False)), strict=True))
@@ -50,10 +48,9 @@ def limb_checks(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> 
 
 
 def limb_operations(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> tuple[Operation, ...]:
-    """Their operations, limited by time: the heats of a whole bar do not apply."""
-    found = []
-    for feature, place in _placed(features, bar, rule):
-        for operation in operations_of(feature, place):
-            timed = operation if operation.work == "time" else replace(operation, work="time", seconds=_SECONDS)
-            found.append(replace(timed, effect="path"))
-    return tuple(found)
+    """Their operations, each with the steel of the limb that it works on."""
+    return tuple(
+        replace(operation, effect="path", limbs=operation.limbs or ((feature, place),))
+        for feature, place in _placed(features, bar, rule)
+        for operation in operations_of(feature, place)
+    )

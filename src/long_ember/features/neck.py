@@ -10,6 +10,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, stock_line
+from long_ember.features.effort import ISOLATE, drawing_stop
 from long_ember.features.shape import Shape, Straight, exact, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, outline_between
@@ -133,9 +134,11 @@ class Neck(Feature):
         if self.passes == "two":
             rest = self.size + self._depth(place)  # half of each groove is left for the end
             first = say("Set the neck off with the fuller, to {}: the rest when what lies beyond it is done.", rest)
-            thin = Operation("setdown", line, "whole", "time", 850, tools, seconds=12.0, way="neck")
-            return Operation("setdown", first, "section", "draw", 850, tools, way="isolate"), thin
-        return (Operation("setdown", line, "section", "draw", 850, tools, way="neck"),)
+            thin = Operation("setdown", line, "whole", "time", drawing_stop(place.bar.thickness), tools, blows=ISOLATE / 2, way="thin")
+            return Operation(
+                "setdown", first, "section", "draw", drawing_stop(place.bar.thickness), tools, blows=ISOLATE / 2, way="isolate"
+            ), thin
+        return (Operation("setdown", line, "section", "draw", drawing_stop(place.bar.thickness), tools, blows=ISOLATE, way="neck"),)
 
     def summary(self) -> Line:
         """What is left."""

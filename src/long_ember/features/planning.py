@@ -34,6 +34,10 @@ ORDER_SCHOOLS: tuple[School, ...] = (
         ("any", "any part"),
         ("thick", "Thickest part first: in a cold shop it warms the anvil"),
     )),
+    School("ends", "Two ends are made", (
+        ("turn", "each in turn: drawn, curled and hooked before the other is begun"),
+        ("stage", "stage by stage: all drawing, then all turning, while the bar is still straight"),
+    )),
     School("bends", "Bends are made", (
         ("horn", "over the horn: any radius, no setting up"),
         ("fork", "in bending forks: all alike, leverage for thick bar"),
@@ -110,9 +114,9 @@ class Picked:
         check_fields(self)
 
 
-def _school(key: str) -> str:
+def _school(key: str, late: int = 0) -> str:
     school = next(s for s in ORDER_SCHOOLS if s.key == key)
-    found: str = fields.choice(school.title, "shop", ("shop", "as the shop does it"), *school.options)
+    found: str = fields.choice(school.title, "shop", ("shop", "as the shop does it"), *school.options, late=late)
     return found
 
 
@@ -124,8 +128,9 @@ class Planning:
         pins: operations whose order is held.
         overrules: rules that do not hold here.
         methods: chosen for single operations.
-        first: school, see `ORDER_SCHOOLS`; like the next four "shop" for what the shop does.
+        first: school, see `ORDER_SCHOOLS`; like the next five "shop" for what the shop does.
         warming: school.
+        ends: school.
         bends: school.
         heads: school.
         rhythm: school.
@@ -138,6 +143,7 @@ class Planning:
     methods: tuple[Picked, ...] = fields.rows("Methods", Picked)
     first: str = _school("first")
     warming: str = _school("warming")
+    ends: str = _school("ends", late=7)
     bends: str = _school("bends")
     heads: str = _school("heads")
     rhythm: str = _school("rhythm")

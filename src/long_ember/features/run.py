@@ -9,6 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, Side, span_sum
+from long_ember.features.effort import SHOULDER, drawing_stop, finishing, trueing
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, round_
@@ -156,7 +157,18 @@ class SectionChange(Feature):
         else:
             line = say(f"Set down to {new.shape} {{}} for {{}}.{square_first}", new.thickness, self.length)
         tools = ("hammer", "set hammer or guillotine", "callipers")
-        return (Operation("setdown", line, "section", "draw", 850, tools),)
+        return (
+            Operation(
+                "setdown",
+                line,
+                "section",
+                "draw",
+                drawing_stop(place.bar.thickness),
+                tools,
+                way="set-down",
+                blows=2 * SHOULDER + finishing(new.shape, self.length),
+            ),
+        )
 
     def summary(self) -> Line:
         """Section and length."""
@@ -228,7 +240,18 @@ class EdgeSet(Feature):
             self.length,
             self.thickness,
         )
-        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil", "callipers"), way="edge-set"),)
+        return (
+            Operation(
+                "draw",
+                line,
+                "section",
+                "draw",
+                drawing_stop(place.bar.thickness),
+                ("hammer", "anvil", "callipers"),
+                way="edge-set",
+                blows=trueing(self.length),
+            ),
+        )
 
     def summary(self) -> Line:
         """Length and thickness."""

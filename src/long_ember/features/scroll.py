@@ -11,6 +11,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line
 from long_ember.features.bend import draw_tip
 from long_ember.features.curves import spiral_points, turn_gap
+from long_ember.features.effort import bend_moment, trueing
 from long_ember.features.shape import Shape, Span, Spiral
 from long_ember.features.turning import bend_range, bent, depth, on_spiral
 from long_ember.fields import facing_words
@@ -133,17 +134,33 @@ class _Spiralled(Outer):
         """Draw, then roll from the tip."""
         verb = "curl" if self.kind == "curl" else "scroll"
         text = f"Roll the {verb} {facing_words(self.facing)} from the tip, {{}} out to a radius of {{}}."
-        seconds = 12.0 + 14.0 * self.turns
+        tip = (self.tip or place.bar).blend
+        work = bend_moment(tip.toward(place.bar.blend, 0.5), depth(tip.toward(place.bar.blend, 0.5), self.facing).whole, 360 * self.turns)
         line = say(text, Quantity(self.turns, "turns"), self.outer)
-        roll = Operation(verb, line, "path", "time", 700, ("hammer", "anvil edge", "scroll gauge"), seconds=seconds)
-        found = [draw_tip(self.tip, self.developed(place))] if self.tip else []
+        quarters = 4 * self.turns
+        roll = Operation(verb, line, "path", "time", 700, ("hammer", "anvil edge", "scroll gauge"), settings=quarters, effort=work)
+        found = [draw_tip(self.tip, self.developed(place), place)] if self.tip else []
         if self.end != "blunt":
             line = say(f"Spread the end to a {self.end}, {{}} wide.", self.spread)
-            found.append(Operation("spread", line, "section", "time", 850, ("cross peen", "anvil"), seconds=40.0))
+            grown = tip.area * self.spread * math.log(max(self.spread / max(tip.w, 0.1), 1.1)) * 2
+            found.append(
+                Operation("spread", line, "section", "time", 850, ("cross peen", "anvil"), effort=grown, blows=trueing(self.spread))
+            )
         found.append(roll)
         if self.bevel:
             line = say("Bevel the outer edge, starting at the tip; the scroll closes as you go.")
-            found.append(Operation("texture", line, "path", "time", 800, ("hammer", "small anvil"), seconds=60.0, way="scroll-bevel"))
+            found.append(
+                Operation(
+                    "texture",
+                    line,
+                    "path",
+                    "time",
+                    800,
+                    ("hammer", "small anvil"),
+                    blows=2 * trueing(self.developed(place)),
+                    way="scroll-bevel",
+                )
+            )
         return tuple(found)
 
     def summary(self) -> Line:

@@ -9,6 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, dec, stock_line, stock_of
+from long_ember.features.effort import HEAD, punched
 from long_ember.features.shape import Shape, Span, Straight, Void, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import Section
@@ -158,6 +159,12 @@ class DriftedEye(Feature):
         )
         return Shape(profile(length, rows), (Straight(length),), (void,))
 
+    def _spreading(self, place: Place) -> float:
+        """Work of opening the slot on a drift ÷ flow stress, mm³: both walls bent and stretched, and as much again rubbed away on the drift."""
+        wall, _after = self.walls(place)
+        bent = wall / (self.diameter + wall)
+        return 2 * 2 * wall * place.bar.thickness * self.opened() * (bent + math.log(max(self.stretch(), 1.0)))
+
     def margins(self, place: Place, to_end: float) -> tuple[Line, ...]:
         """Webs beside the slot and beyond it, as it is punched."""
         text = "Margins of the slot: {} on each side, {} from the slot to the end of the bar"
@@ -212,15 +219,19 @@ class DriftedEye(Feature):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Slot, then drift."""
+        long = self.opened() - self.punch
+        work = punched(long * self.punch + math.pi / 4 * self.punch**2, rim(self.opened(), self.punch), place.bar.thickness)
         slot = say("Slot punch {} long with a punch of {}, from both sides.", self.opened(), self.punch)
         if self.form == "slot":
-            return (Operation("punch", slot, "whole", "punch", 850, ("slot punch", "bolster", "water can")),)
+            return (Operation("punch", slot, "whole", "time", 850, ("slot punch", "bolster", "water can"), effort=work),)
         drift = say("Drift to {} from both sides; dress the walls on the drift.", self.diameter)
         if self.form == "diamond":
             drift = say("Open it to a diamond, {} across, on a square drift; dress the outside square on the drift.", self.diameter)
         return (
-            Operation("punch", slot, "section", "punch", 850, ("slot punch", "bolster", "water can")),
-            Operation("eye", drift, "whole", "time", 850, ("drift", "bolster", "hammer"), seconds=40.0, way="drift"),
+            Operation("punch", slot, "section", "time", 850, ("slot punch", "bolster", "water can"), effort=work),
+            Operation(
+                "punch", drift, "whole", "time", 850, ("drift", "bolster", "hammer"), effort=self._spreading(place), blows=HEAD, way="drift"
+            ),
         )
 
     def summary(self) -> Line:

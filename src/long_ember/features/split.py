@@ -8,9 +8,11 @@ from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, shape_of, stock_line
+from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, place_of, shape_of, stock_line
+from long_ember.features.effort import STRAIGHTEN, bend_moment, drawing_stop, finishing, pushed
 from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes, limb_stock
-from long_ember.features.shape import Arc, Branch, Segment, Shape, Span, Straight, chained
+from long_ember.features.shape import Arc, Branch, Shape, Span, Straight, chained
+from long_ember.features.turning import bent, depth, on_arc
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, flat
 from long_ember.units import Line, Quantity, say
@@ -19,7 +21,19 @@ __all__ = ["Split"]
 
 _NO_ROOT = 0.05  # mm; a root shorter than that is none
 _SLENDER, _SLENDER_LOADED = 40.0, 25.0  # longest tine in thicknesses, and where it carries something
+_ALONG = 20.0  # mm that a hot chisel is set along
 _BEFORE = frozenset({"upset", "weld", "spread", "setdown", "draw", "split", "punch", "texture"})  # while the tine is straight
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Tine(Feature):
+    """A tine that is drawn, for how much work that is."""
+
+    drawn: Shape
+
+    def shape(self, place: Place) -> Shape:
+        """As it is drawn."""
+        return self.drawn
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -94,11 +108,12 @@ class Split(Outer):
     def _furnished(self, place: Place, facing: float, features: tuple[Feature, ...]) -> Shape:
         """A tine with features of its own: they begin at its tip, plain bar makes up the rest, then it turns away from the crotch."""
         bar, turn = self.tine_bar(place), math.radians(self.angle)
-        bent = turn * (self.radius + bar.blend.across(facing) / 2)
-        rest = self.cut - limb_stock(features, bar, place.rule) - bent
+        deep = depth(bar.blend, math.degrees(facing))
+        used = on_arc(turn, self.radius, deep, place.rule)
+        rest = self.cut - limb_stock(features, bar, place.rule) - used
         if rest < 0:
             raise NoAnswer("The cut is too short for the features of its tine.", "Cut deeper, or make them smaller.")
-        root = Shape((Span(bent, bar.blend, bar.blend),), (Arc(bent, turn, facing),))
+        root = bent((Span(used, bar.blend, bar.blend),), (Arc(turn * (self.radius + deep.inner), turn, facing),))
         plain = [Shape((Span(rest, bar.blend, bar.blend),), (Straight(rest),))] if rest > 0 else []
         return chained([*limb_shapes(features, bar, place.rule), *plain, root]).mirrored()
 
@@ -110,13 +125,18 @@ class Split(Outer):
         end = self.tip.blend if self.tip else start
         span = Span(1.0, start, end)
         length = self.cut * start.area / span.volume  # volume is kept when the tine is drawn
-        deep = start.across(facing)
-        turn = math.radians(self.angle)
-        bent = turn * (self.radius + deep / 2)
-        if bent >= length:
+        turn, deep = math.radians(self.angle), depth(start, math.degrees(facing))
+        used = on_arc(turn, self.radius, deep, place.rule)
+        if used >= length:
             raise NoAnswer("The tines are too short to open that far round that radius.", "Cut deeper, or make the radius smaller.")
-        path: tuple[Segment, ...] = (Arc(bent, turn, facing), Straight(length - bent))
-        return Shape((replace(span, length=length),), path)
+        there = start.toward(end, used / length)
+        root = bent((Span(used, start, there),), (Arc(turn * (self.radius + deep.inner), turn, facing),))
+        return chained([root, Shape((Span(length - used, there, end),), (Straight(length - used),))])
+
+    def _tines(self, place: Place) -> tuple[tuple[Shape, tuple[Feature, ...]], ...]:
+        """Form and own features of the upper and of the lower tine."""
+        upper, lower = shape_of(self, place).branches
+        return (upper.shape, self.upper), (lower.shape, self.lower)
 
     def tip_first(self, place: Place) -> Shape:
         """The root, and two tines that leave its outer end."""
@@ -135,8 +155,8 @@ class Split(Outer):
 
     def _lengths(self, place: Place) -> tuple[float, float]:
         """Of the upper and the lower tine as forged, mm."""
-        upper, lower = shape_of(self, place).branches
-        return upper.shape.length, lower.shape.length
+        (upper, _own), (lower, _lower) = self._tines(place)
+        return upper.length, lower.length
 
     def removed(self, place: Place) -> float:
         """The kerf, and what the tines' own features take, mm³."""
@@ -184,15 +204,29 @@ class Split(Outer):
         else:
             line = say("Split {} from both sides, on a cutting plate.", self.cut)
             tools = ("hot chisel or saw", "cutting plate", "centre punch")
-            split = Operation("split", line, "section", "time", 850, tools, seconds=45.0)
+            # The chisel leaves a wedge a quarter as wide as the bar is thick.
+            work = pushed(place.bar.thickness**2 * self.cut / 8)
+            split = Operation("split", line, "section", "time", 850, tools, effort=work, settings=self.cut / _ALONG)
+        tine = self.tine_bar(place)
+        opening = 2 * bend_moment(tine.blend, tine.thickness if self.across == "thickness" else tine.width, self.angle)
         opened = say("Open each tine {}; dress the crotch over the anvil edge.", Quantity(self.angle, "angle"))
         found = [split]
         if self.tip:
             line = say(f"Draw each tine to {self.tip.shape} {{}}.", self.tip.thickness)
-            found.append(Operation("draw", line, "section", "time", 850, ("hammer", "anvil edge"), seconds=60.0))
+            drawn, bar = finishing(self.tip.shape, self.cut), place_of(self.tine_bar(place), True, False, place.rule)
+            tines = tuple((_Tine(drawn=shape), bar) for shape, own in self._tines(place) if not own)
+            found.append(
+                Operation(
+                    "draw", line, "section", "draw", drawing_stop(bar.bar.thickness), ("hammer", "anvil edge"), limbs=tines, blows=2 * drawn
+                )
+            )
         own = [o for f in (self.upper, self.lower) for o in limb_operations(f, self.tine_bar(place), place.rule)]
         found.extend(o for o in own if o.verb in _BEFORE)
-        found.append(Operation("bend", opened, "whole", "time", 880, ("fork or vice", "hammer"), seconds=25.0, way="open"))
+        found.append(
+            Operation(
+                "bend", opened, "whole", "time", 880, ("fork or vice", "hammer"), settings=2, effort=opening, blows=STRAIGHTEN, way="open"
+            )
+        )
         return (*found, *(o for o in own if o.verb not in _BEFORE))
 
     def summary(self) -> Line:

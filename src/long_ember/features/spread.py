@@ -11,6 +11,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line, volume_line
+from long_ember.features.effort import size, trueing
 from long_ember.features.run import widened
 from long_ember.features.shape import Shape, Straight, exact, profile
 from long_ember.features.surface import folded
@@ -204,7 +205,9 @@ class Spread(Outer):
         line = say(
             f"Spread to a {self.outline}, {{}} long, {{}} wide, {{}} thick: fuller across, then plane.", self.length, wide, self.thickness
         )
-        found = [Operation("spread", line, "section", "draw", 850, ("cross peen or fuller", "anvil", "callipers"))]
+        found = [
+            Operation("spread", line, "section", "draw", 850, ("cross peen or fuller", "anvil", "callipers"), blows=trueing(self.length))
+        ]
         texts = {
             "scalloped": "Fuller the edge into scallops, from the tip.",
             "veined": "Chisel the veins, the middle one first.",
@@ -212,7 +215,10 @@ class Spread(Outer):
         }
         if self.work in texts:
             tools = ("veining chisel or fuller", "soft block")
-            found.append(Operation("texture", say(texts[self.work]), "path", "time", 800, tools, seconds=40.0, way=self.work))
+            large = size(place.bar.blend)
+            found.append(
+                Operation("texture", say(texts[self.work]), "path", "time", 800, tools, seconds=self.length * large, way=self.work)
+            )
         return tuple(found)
 
     def summary(self) -> Line:

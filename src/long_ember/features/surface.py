@@ -9,6 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, dec, span_sum, stock_line, volume_line
+from long_ember.features.effort import drawing_stop, pushed, size, trueing
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section
@@ -66,7 +67,7 @@ class Chamfer(Feature):
             line = say("File the edges to a leg of {} over {}.", self.leg, self.length)
             return (Operation("file", line, "whole", "time", 0, ("file", "vice"), seconds=2.0 * self.length, cold=True),)
         line = say("Hammer the edges to a leg of {} over {}, turning; stop the ends cleanly.", self.leg, self.length)
-        return (Operation("draw", line, "section", "time", 800, ("hammer", "anvil", "gauge"), seconds=0.4 * self.length),)
+        return (Operation("draw", line, "section", "time", 800, ("hammer", "anvil", "gauge"), blows=4 * trueing(self.length), way="edges"),)
 
     def summary(self) -> Line:
         """Leg and length."""
@@ -135,7 +136,18 @@ class Bevel(Feature):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw the edge."""
         line = say("Forge the bevel, {} wide, down to {} at the edge; keep the back straight.", self.width, self.edge)
-        return (Operation("draw", line, "section", "draw", 850, ("hammer", "anvil edge", "callipers"), way="bevel"),)
+        return (
+            Operation(
+                "draw",
+                line,
+                "section",
+                "draw",
+                drawing_stop(place.bar.thickness),
+                ("hammer", "anvil edge", "callipers"),
+                way="bevel",
+                blows=trueing(self.length),
+            ),
+        )
 
     def summary(self) -> Line:
         """Width and edge."""
@@ -161,10 +173,10 @@ class _Told:
     Args:
         text: what to do; `{faces}` is where, `{count}` how many where it is counted.
         tools: to have at hand.
-        pace: seconds for each mm of each face.
+        pace: seconds for each mm of each face on a bar of 12 square.
         way: manner of the operation, "" for that of its own name.
         stop: °C below which it is left.
-        each: seconds for each one where it is counted, 0 where it is not.
+        each: seconds to set each one where it is counted, 0 where it is not.
     """
 
     text: str
@@ -182,15 +194,16 @@ _TOLD = {
         "Strike the touch mark into {faces} near the end, one blow, then finish while warm.", ("touch mark", "heavy hammer"), 0.2
     ),
     "planish": _Told("Planish {faces} at falling heat, light blows, wet anvil.", ("planishing hammer", "anvil", "water"), 0.3, stop=600),
-    "stamp": _Told("Stamp {count} into {faces}, spaced with dividers.", ("stamps", "dividers", "soft block"), 0.6, each=6.0),
+    "stamp": _Told("Stamp {count} into {faces}, spaced with dividers.", ("stamps", "dividers", "soft block"), 0.6, each=3.0),
     "veins": _Told("Chisel the veins into {faces}, the middle one first.", ("veining chisel or fuller", "soft block"), 0.5, way="veined"),
     "scallops": _Told("Fuller the edge into scallops, from the tip.", ("fuller", "anvil edge"), 0.3, way="scalloped"),
-    "dots": _Told("Sink {count} into {faces}, spaced with dividers.", ("punch", "dividers", "soft block"), 0.3, way="stamp", each=5.0),
+    "dots": _Told("Sink {count} into {faces}, spaced with dividers.", ("punch", "dividers", "soft block"), 0.3, way="stamp", each=2.5),
     "file-marks": _Told("File the marks across {faces}, cold, all at one angle.", ("file", "vice"), 1.5, way="file"),
     "fold": _Told(
         "Fold along the middle over the step or a swage; lines and veins are in it already.", ("swage", "soft block"), 0.4, way="folded"
     ),
 }
+_STAMP = 12.0  # mm³ that one stamp or dot displaces in a bar of 12 square
 _WING = math.radians(30)  # each wing of a fold rises
 
 
@@ -270,10 +283,22 @@ class Surface(Feature):
         told = _TOLD[self.work]
         counted = f"{self.count} {'dots' if self.work == 'dots' else 'stamps'}" if self.count else "the row"
         text = told.text.format(faces=dict(_FACES)[self.face], count=counted)
-        seconds = 5 + (told.each * self.count if told.each and self.count else told.pace * self.length) * _MANY.get(self.face, 1)
+        faces, large = _MANY.get(self.face, 1), size(place.bar.blend)
         if self.work == "file-marks":
+            seconds = 5 + told.pace * self.length * large * faces
             return (Operation("file", say(text), "whole", "time", 0, told.tools, seconds=seconds, cold=True),)
-        return (Operation("texture", say(text), "whole", "time", told.stop, told.tools, seconds=seconds, way=told.way or self.work),)
+        way, many = told.way or self.work, (self.count or self.length / (4 * large)) * faces
+        if told.each:  # each is set, and as much is sunk as it is large
+            work = pushed(_STAMP * large**3) * many
+            return (
+                Operation("texture", say(text), "whole", "time", told.stop, told.tools, seconds=told.each * many, effort=work, way=way),
+            )
+        if self.work == "planish":
+            blows = 2 * faces * trueing(self.length) * max(large, 1.0)
+            return (Operation("texture", say(text), "whole", "time", told.stop, told.tools, seconds=3.0, blows=blows, way=way),)
+        # Cut or pushed as deep as the bar is large: the time goes with length × depth.
+        seconds = 3 + told.pace * self.length * large * faces
+        return (Operation("texture", say(text), "whole", "time", told.stop, told.tools, seconds=seconds, way=way),)
 
     def summary(self) -> Line:
         """What and how long."""

@@ -9,6 +9,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum, volume_line
+from long_ember.features.effort import drawing_stop, finishing, trueing
 from long_ember.features.shape import Corner, Shape, Span, Straight, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend, Section
@@ -146,8 +147,21 @@ class Taper(Outer):
         else:
             name = {"one-sided": "taper with one level face", "flat": "flat taper"}.get(self.form, f"{self.form} taper")
             line = say(f"Draw a {name}, {{}} long to {{}}.{steps.get(self.form, '')}{rounded}", self.length, self.tip)
-        stop = 750 if self.tip <= 8 and place.bar.thickness <= 8 else 850
-        return (Operation("draw", line, "section", "draw", stop, ("hammer", "anvil", "callipers"), way="taper"),)
+        outline = self.form if self.form in ("round", "octagon") else "square"
+        blows = finishing(outline, self.length) + (2 * trueing(self.length) if self.rounding else 0.0)
+        stop = drawing_stop(place.bar.thickness)
+        return (
+            Operation(
+                "draw",
+                line,
+                "section",
+                "draw",
+                stop,
+                ("hammer", "anvil", "callipers"),
+                way="edge-taper" if self.form in _ON_EDGE else "taper",
+                blows=blows,
+            ),
+        )
 
     def summary(self) -> Line:
         """Length and tip."""

@@ -9,6 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line
+from long_ember.features.effort import SHOULDER, drawing_stop, finishing
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, round_
@@ -160,7 +161,8 @@ class Tenon(_SetDown):
             f"Set the tenon down to {self.section.shape} {{}}, {{}} from its shoulder.{steps}", self.section.thickness, self.made(place)
         )
         tools = ("hammer", "set hammer or guillotine", "monkey tool or header", "callipers")
-        return (Operation("setdown", line, "section", "draw", 850, tools), *self.crop(place))
+        blows = SHOULDER + finishing(self.section.shape, self.made(place))
+        return (Operation("setdown", line, "section", "draw", drawing_stop(place.bar.thickness), tools, blows=blows), *self.crop(place))
 
     def summary(self) -> Line:
         """Section and length."""
@@ -253,7 +255,22 @@ class Thread(_SetDown):
         line = say("Set down round to {} for {}. Square, then octagon, then round.", self.diameter, self.made(place))
         cut = say("Thread {} with a die, cold; oil, half a turn back for each turn.", self.length)
         tools = ("hammer", "swage", "callipers")
-        forged = () if self.on_bar(place) else (Operation("setdown", line, "section", "draw", 850, tools), *self.crop(place))
+        forged = (
+            ()
+            if self.on_bar(place)
+            else (
+                Operation(
+                    "setdown",
+                    line,
+                    "section",
+                    "draw",
+                    drawing_stop(place.bar.thickness),
+                    tools,
+                    blows=SHOULDER + finishing("round", self.made(place)),
+                ),
+                *self.crop(place),
+            )
+        )
         return (
             *forged,
             Operation("thread", cut, "whole", "time", 0, ("die and stock", "vice", "oil"), seconds=240.0, cold=True),

@@ -10,6 +10,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, stock_line
+from long_ember.features.effort import bend_moment
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight, chained
 from long_ember.features.turning import bend_range, bent, depth, on_arc
 from long_ember.frozen import dataclass
@@ -156,7 +157,9 @@ class Traced(Feature):
         bends = sum(not isinstance(s, Straight) for s in read_course(self.course))
         line = say("Bend to the full-size drawing: {} bends, checked against it after each.", Quantity(bends, "number"))
         tools = ("fork or jig", "horn", "chalk drawing on the plate")
-        return (Operation("bend", line, "path", "time", 700, tools, seconds=8.0 + 12.0 * bends),)
+        turned = math.degrees(math.fsum(abs(s.angle) for s in read_course(self.course) if isinstance(s, (Arc, Corner))))
+        work = bend_moment(place.bar.blend, depth(place.bar.blend, self.facing).whole, turned)
+        return (Operation("bend", line, "path", "time", 700, tools, settings=bends, effort=work),)
 
     def summary(self) -> Line:
         """How many bends."""

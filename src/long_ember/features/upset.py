@@ -9,6 +9,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, Side, span_sum, stock_of
+from long_ember.features.effort import STRAIGHTEN
 from long_ember.features.run import run_out
 from long_ember.features.shape import Shape, Straight
 from long_ember.frozen import dataclass
@@ -81,7 +82,7 @@ class Upset(Feature):
         """Upset, keep straight."""
         text = f"Upset to {self.section.shape} {{}} for {{}}; cool what must not swell, straighten as you go."
         line = say(text, self.section.thickness, self.length)
-        return (Operation("upset", line, "section", "upset", 900, ("anvil or floor block", "water can", "callipers")),)
+        return (Operation("upset", line, "section", "upset", 900, ("anvil or floor block", "water can", "callipers"), blows=STRAIGHTEN),)
 
     def summary(self) -> Line:
         """Section and length."""

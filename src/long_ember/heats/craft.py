@@ -24,6 +24,8 @@ class Method:
         strikes: whose blows: hand, striker or ram.
         least: mm² of bar below which it is offered, but not taken by itself.
         ready: what to set before the steel leaves the fire.
+        handling: s to set the steel to it anew (computations, section 14).
+        once: one setting serves for the whole turn, as in a jig or round a rod; else each quarter turn wants one.
     """
 
     key: str
@@ -34,6 +36,14 @@ class Method:
     strikes: str = "hand"
     least: float = 0.0
     ready: str = ""
+    handling: float = 4.0
+    once: bool = False
+
+    def handle(self, settings: float) -> float:
+        """Seconds of handling for so many settings of a quarter turn."""
+        if not settings:
+            return 0.0
+        return self.handling if self.once else self.handling * max(settings, 1.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,11 +78,21 @@ _RAM = Method("ram", "under the power hammer", ("power hammer",), ("power hammer
 _STRIKER = Method("striker", "with a striker", ("hammer", "anvil", "sledge"), ("striker",), strikes="striker", least=600.0,
                   ready="Agree the signs: where, how hard, stop.")  # fmt: skip
 _DRAWING = (_FACE, _RAM, _STRIKER)
-_HORN = Method("horn", "over the horn", ("horn", "hammer"), ("horn",), ready="Place on the horn with the right radius chalked.")
-_FORK = Method("fork", "in bending forks", ("fork",), ("forks",), 1.1, ready="Forks in the hardy hole, spacer at the bar's thickness.")
-_JIG = Method("jig", "round a jig", ("jig",), ("jig",), 0.7, ready="Jig in the vice, stop set, one trial with cold bar.")
-_VICE = Method("vice", "in the vice", ("vice", "hammer"), ("vice",), 1.2, ready="Jaws open to the bar, mark level with their edge.")
-_EDGE = Method("edge", "over the anvil's edge", ("anvil edge", "hammer"), pace=1.4, ready="The edge with the right radius; mark on it.")
+_HORN = Method(
+    "horn", "over the horn", ("horn", "hammer"), ("horn",), ready="Place on the horn with the right radius chalked.", handling=8.0
+)
+_FORK = Method(
+    "fork", "in bending forks", ("fork",), ("forks",), 1.1, ready="Forks in the hardy hole, spacer at the bar's thickness.", handling=3.0
+)
+_JIG = Method(
+    "jig", "round a jig", ("jig",), ("jig",), 0.7, ready="Jig in the vice, stop set, one trial with cold bar.", handling=3.0, once=True
+)
+_VICE = Method(
+    "vice", "in the vice", ("vice", "hammer"), ("vice",), 1.2, ready="Jaws open to the bar, mark level with their edge.", handling=5.0
+)
+_EDGE = Method(
+    "edge", "over the anvil's edge", ("anvil edge", "hammer"), pace=1.4, ready="The edge with the right radius; mark on it.", handling=12.0
+)
 _BENDING = (_HORN, _FORK, _VICE, _EDGE, _JIG)
 
 _BENT_WRONG = (
@@ -179,15 +199,15 @@ CRAFT: dict[str, Craft] = {
     ), "drift as gauge", (("One wall thins", "Heat the thick wall only, dress it on the drift."),)),
     "eye": Craft((
         Method("horn", "over the horn", ("horn", "hammer"), ("horn",), ready="Mark for the kink in sight."),
-        Method("mandrel", "round a mandrel in the vice", ("mandrel", "vice"), ("mandrel", "vice"), 0.9, ready="Mandrel in the vice."),
+        Method("mandrel", "round a mandrel in the vice", ("mandrel", "vice"), ("mandrel", "vice"), 0.9, ready="Mandrel in the vice.", handling=8.0, once=True),
         _EDGE,
     ), "mandrel or dividers", (
         ("It comes up short", "Open it and start the kink further back; note the loss for the next."),
         ("It sits to one side", "Kink the shank back at the root before it is closed."),
     ), Fixture("A mandrel with a peg for the kink", 15, 0.3)),
     "curl": Craft((
-        Method("edge", "over the anvil's edge", ("anvil edge", "hammer"), ready="Tip just over the far edge."),
-        Method("fork", "in a scroll fork", ("fork",), ("forks",), 1.1, ready="Fork in the vice."),
+        Method("edge", "over the anvil's edge", ("anvil edge", "hammer"), ready="Tip just over the far edge.", handling=5.0, once=True),
+        Method("fork", "in a scroll fork", ("fork",), ("forks",), 1.1, ready="Fork in the vice.", handling=5.0, once=True),
     ), "against the drawing", (("It is crushed later", "Curl before the bend behind it, cooled before that bend."),)),
     "scroll": Craft((
         Method("gauge", "over the anvil's edge, then to a scroll gauge", ("anvil edge", "hammer", "scroll gauge"), ("jig",), 0.9,
@@ -199,9 +219,9 @@ CRAFT: dict[str, Craft] = {
         ("It closes up when bevelled", "Roll it a little open; bevel from the tip."),
     ), Fixture("A scroll gauge", 45, 0.35)),
     "coil": Craft((
-        Method("mandrel", "on a mandrel in the vice", ("mandrel", "vice"), ("mandrel", "vice"), ready="Mandrel in the vice, slot or peg for the end."),
+        Method("mandrel", "on a mandrel in the vice", ("mandrel", "vice"), ("mandrel", "vice"), ready="Mandrel in the vice, slot or peg for the end.", handling=1.5),
         Method("horn", "over the horn, turn by turn", ("horn", "hammer"), ("horn",), 1.5, ready="A place on the horn of that size."),
-        Method("fork", "in forks, turn by turn", ("fork",), ("forks",), 1.6, ready="Drawing in chalk."),
+        Method("fork", "in forks, turn by turn", ("fork",), ("forks",), 1.6, ready="Drawing in chalk.", handling=5.0),
         Method("pipe", "on a length of pipe", ("pipe", "clamp"), pace=1.3, ready="Pipe of that size held fast."),
     ), "mandrel as gauge", (("Turns of unequal pitch", "Wind it close, then open it hot over a wedge."),)),
     "bend": Craft(_BENDING, "square or template", _BENT_WRONG, Fixture("A stop length on the horn or pegs in a jig", 10, 0.35)),
@@ -209,14 +229,14 @@ CRAFT: dict[str, Craft] = {
         *_BENT_WRONG, ("The outside corner stays round", "Upset more before the bend; drive the corner from both legs, hot."),
     ), Fixture("A stop behind the vice", 5, 0.2)),
     "open": Craft((
-        Method("fork", "in forks", ("fork", "hammer"), ("forks",), ready="Fork in the hardy hole."),
+        Method("fork", "in forks", ("fork", "hammer"), ("forks",), ready="Fork in the hardy hole.", handling=5.0),
         Method("vice", "in the vice", ("vice", "hammer"), ("vice",), 1.1, ready="Jaws at the root of the split."),
         _EDGE,
     ), "against the drawing", (("A crack at the crotch", "Stop at orange; dress the crotch round before it is opened further."),)),
     "hook": Craft((
         _HORN,
-        Method("mandrel", "round a mandrel in the vice", ("mandrel", "vice"), ("mandrel", "vice"), 0.9, ready="Mandrel in the vice."),
-        _FORK, _EDGE,
+        Method("mandrel", "round a mandrel in the vice", ("mandrel", "vice"), ("mandrel", "vice"), 0.9, ready="Mandrel in the vice.", handling=8.0, once=True),
+        _FORK, _EDGE, _JIG,
     ), "template or mandrel", (("The tip is crushed", "Curl first and cooled; close the bowl with the tip outside the anvil."),),
         Fixture("Pegs in a jig for the bowl", 15, 0.4)),
     "twist": Craft((
@@ -265,7 +285,8 @@ CRAFT: dict[str, Craft] = {
 # Manners that are done like another one.
 _LIKE = {
     "close": "weld", "scroll-bevel": "texture", "touch-mark": "texture", "planish": "texture", "stamp": "texture", "scalloped": "texture",
-    "seat": "punch", "isolate": "neck", "edge-set": "draw", "folded": "texture", "veined": "lines",
+    "seat": "punch", "isolate": "neck", "thin": "neck", "edge-set": "draw", "folded": "texture", "veined": "lines",
+    "round-ball": "ball", "edges": "draw", "edge-taper": "taper", "set-down": "setdown",
 }  # fmt: skip
 
 

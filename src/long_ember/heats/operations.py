@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import field
 
-from long_ember.features import ORDER_SCHOOLS, Feature, Operation, Piece, Place, Planning, Span, operations_of, shape_of, stock_of
+from long_ember.features import ORDER_SCHOOLS, Feature, Operation, Piece, Place, Planning, Shape, Span, operations_of, shape_of, stock_of
 from long_ember.frozen import dataclass
 from long_ember.heats.craft import CRAFT, HELPERS, Method, methods_for
 from long_ember.heats.rules import Rule
 from long_ember.heats.step import Step, step_key
 from long_ember.materials import MILD, Material
-from long_ember.physics import FIRES, RAM, SLEDGE, Hammer, Load, Slice, draw_factor, shares, upset_factor
+from long_ember.physics import FIRES, RAM, SLEDGE, Hammer, Load, Slice, draw_factor, lying, shares, strain, upset_factor
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning, Zone
 
@@ -20,8 +21,10 @@ __all__ = ["ROUGH", "WELDS", "ForgeSettings", "fire_end", "hot_zone", "range_of_
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, computations, section 14
 _SLICES = 8
 _TOUCH = 0.01  # mm
+_LESS, _FLAT, _NO_STRAIN = 0.98, 1.3, 1e-3
 WELDS = frozenset({"weld", "close"})
 ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (computations, section 15)
+_FINISH = 700  # °C for mild steel: trueing and rounding go on below the drawing heat
 _COLD_TO_HOLD = 150.0  # mm of cold bar at both ends: it is held at either
 _USUAL = tuple((s.key, s.options[0][0]) for s in ORDER_SCHOOLS)
 
@@ -101,9 +104,11 @@ def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Ste
     found: list[Step] = []
     for i, (zone, needs) in enumerate(zip(reckoning.all_zones, kept, strict=True)):
         position, over, seat = (i, 0, float(i)) if i < len(reckoning.zones) else _seated(zone, reckoning)
-        for order, (operation, (need, method)) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
+        for order, (operation, (need, window, method)) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
             rank = ranks.get(zone.feature.id, 0)
-            found.append(Step(len(found), position, zone.feature, operation, order, zone.start, zone.end, need, method, over, seat, rank))
+            found.append(
+                Step(len(found), position, zone.feature, operation, order, zone.start, zone.end, need, window, method, over, seat, rank)
+            )
     return tuple(found)
 
 
@@ -119,11 +124,11 @@ def _seated(zone: Zone, reckoning: Reckoning) -> tuple[int, int, float]:
     return host, over or 1 << host, seat
 
 
-_Shares = tuple[tuple[float, Method], ...]
+_Shares = tuple[tuple[float, float, Method], ...]
 
 
 def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_Shares]:
-    """Shares of a heat with the method, kept with each feature for the place, material, bench and planning at hand."""
+    """Shares of a heat with their windows and the method, kept with each feature for the place, material, bench and planning at hand."""
     found: list[_Shares] = []
     fresh: list[tuple[int, list[Method], list[Load | None]]] = []
     steel, planning = piece.steel, piece.planning
@@ -149,8 +154,9 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_S
         longest = (zone.stock or zone.length) / forge.hot_length - 0.15
         operations = operations_of(zone.feature, zone.place)
         found[i] = tuple(
-            (_need(operation, next(needs) * forge.measured if load is not None else None, longest, steel), method)
+            (_need(operation, share * forge.measured if share is not None else None, longest, steel), window, method)
             for operation, method, load in zip(operations, methods, loads, strict=True)
+            for share, window in (next(needs) if load is not None else (None, 0.0),)
         )
         zone.feature.__dict__["_shares"] = (zone.place, steel, forge, planning, found[i])
     return found
@@ -203,43 +209,68 @@ def _load(feature: Feature, place: Place, operation: Operation, method: Method, 
     if operation.cold or (operation.verb in WELDS and not material.weld):
         return None
     start, stop = range_of_heat(operation, material)
-    bar, length = place.bar, stock_of(feature, place)
-    hammers = forge.strikers(method.strikes)
+    hammers, skill = forge.strikers(method.strikes), forge.hammer.skill
     efficiency = _FACE if operation.work == "draw" else _THROUGH_TOOL
     power, rate = sum(h.power(efficiency) for h in hammers), sum(h.rate for h in hammers)
-    hot = min(length + 2 * bar.thickness, forge.hot_length)
-    if operation.work != "time":
-        return Load(start, stop, tuple(_slices(feature, place, operation)), power, rate, 0.0, hot, bar.thickness)
-    thin = min((span.start.toward(span.end, 0.5) for span in shape_of(feature, place).spans), key=lambda b: b.area)
-    blend = thin.toward(bar.blend, 0.5)
-    mean = Slice(0.0, blend.area, _perimeter(blend), 0.0, 0.0)
-    return Load(start, stop, (mean,), power, rate, operation.seconds * method.pace, hot, bar.thickness)
+    worked = operation.limbs or ((feature, place),)
+    feature, place = worked[0]
+    shape, bar = shape_of(feature, place), place.bar
+    hot = min(stock_of(feature, place) + 2 * bar.thickness, forge.hot_length)
+    section = _between(shape, bar.blend)
+    slices = [s for one, there in worked for s in _slices(one, there, operation)]
+    if operation.effort:
+        slices.append(Slice(operation.effort, section[0], section[1], 1.0, 1.0, section[2]))
+    # A weld is made by the first light blows, whoever strikes them.
+    hands = operation.seconds if operation.verb in WELDS else (operation.seconds * method.pace + method.handle(operation.settings)) / skill
+    seconds = hands + operation.blows / forge.hammer.rate
+    finish = min(stop, material.stop(_FINISH)) if operation.work == "draw" else stop
+    return Load(start, stop, tuple(slices), power, rate, seconds, finish, section, hot, bar.thickness)
+
+
+def _between(shape: Shape, bar: Blend) -> tuple[float, float, float]:
+    """Area, perimeter and lie of a section half way from the bar to the mean of a form: that is what cools while it is worked."""
+    middles = [(span.start.toward(span.end, 0.5), span.length) for span in shape.spans]
+    area = math.fsum(b.area * length for b, length in middles) / shape.length
+    perimeter = math.fsum(_perimeter(b) * length for b, length in middles) / shape.length
+    stout = max(middles, key=lambda m: m[0].area * m[1])[0].toward(bar, 0.5)
+    return (area + bar.area) / 2, (perimeter + _perimeter(bar)) / 2, lying(stout.w, stout.t)
 
 
 def _slices(feature: Feature, place: Place, operation: Operation) -> list[Slice]:
+    """Steel that is displaced; none where the operation says its effort itself."""
+    if operation.work == "time":
+        return []
     bar, spans = place.bar, shape_of(feature, place).spans
     if operation.work == "draw":
-        return [s for span in spans for s in _drawn(span, bar.blend)]
-    if operation.work == "upset":
-        before, after = stock_of(feature, place), shape_of(feature, place).length
-        factor = upset_factor(bar.thickness, after)
-        return [Slice(before * bar.area, bar.area, bar.perimeter, math.log(max(before / after, 1.0)), factor)]
-    hole = shape_of(feature, place).voids[0]
-    t = bar.thickness if hole.axis == "thickness" else bar.width
-    area, round_ = math.pi * hole.diameter**2 / 4, math.pi * hole.diameter
-    # Work ÷ flow stress in mm³, at half duty (computations, section 14).
-    effort = 2 * (2 / 3 * area * t * 3 * 1.3 + 0.5 * round_ * (t / 3) ** 2 * 0.7)
-    return [Slice(effort, bar.area, bar.perimeter, 1.0, 1.0)]
+        return [s for span in spans for s in _shaped(span, bar.blend)]
+    before, after = stock_of(feature, place), shape_of(feature, place).length
+    return [Slice(before * bar.area, bar.area, bar.perimeter, math.log(max(before / after, 1.0)), upset_factor(bar.thickness, after))]
 
 
-def _drawn(span: Span, bar: Blend) -> list[Slice]:
+def _shaped(span: Span, bar: Blend) -> list[Slice]:
+    """A span in slices, each with the strain of its way from the bar: drawn thinner, or widened, or flattened at the same area.
+
+    What is both narrowed and thinned, the width by more, is narrowed first, on edge, and then thinned: both ways count.
+    """
     found = []
+    before = _sides(bar)
     for i in range(_SLICES):
         blend = span.start.toward(span.end, (i + 0.5) / _SLICES)
-        if blend.area >= bar.area * 0.9999:
+        if blend.area <= 0:
+            continue
+        after = _sides(blend)
+        narrowed = after[0] < before[0] * _LESS and after[1] < before[1] * _LESS
+        way = [before, (after[0], before[1]), after] if narrowed and before[0] / before[1] > _FLAT else [before, after]
+        strained = math.fsum(strain(a, b) for a, b in itertools.pairwise(way))
+        if strained < _NO_STRAIN:
             continue
         mean = bar.toward(blend, 0.5)
-        factor = draw_factor(mean.w, mean.t)
-        strain = math.log(bar.area / blend.area)
-        found.append(Slice(blend.area * span.length / _SLICES, mean.area, _perimeter(mean), strain, factor))
+        factor = draw_factor(mean.w, mean.t, widens=after[0] > before[0])
+        found.append(Slice(blend.area * span.length / _SLICES, mean.area, _perimeter(mean), strained, factor, lying(mean.w, mean.t)))
     return found
+
+
+def _sides(blend: Blend) -> tuple[float, float]:
+    """Width and thickness of the rectangle of the same proportions and area: only then does drawing a square round the same come to ln(A₀/A₁)."""
+    root = math.sqrt(blend.area / (blend.w * blend.t))
+    return blend.w * root, blend.t * root

@@ -21,6 +21,7 @@ _SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far
 # What a plan weighs beside its heats, in heats: judgement, not measured. Half a minute to turn a bar end for end, seconds for a tool,
 # a cooling and a fresh heat from cold for cold work in between.
 _SWAP, _TOOL, _COLD = 0.25, 0.06, 0.6
+_DIP = 4.0  # s to dip a curl, a neck or a wall inside a heat (computations, section 14)
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,10 +48,11 @@ class OrderCost:
         return self.heats + _SWAP * self.swaps + _TOOL * self.tools + _COLD * self.colds + sum(r.weight for r, _n in self.broken)
 
 
-# The heat being filled, as a plain tuple because a search makes tens of thousands: share used, temperature floor, hot zone from and to,
-# a step that wants it for itself, cold, a bit for each step in it, end in the fire ("" while either would do), end last in the fire, main tool.
-State = tuple[float, int, float, float, bool, bool, int, str, str, str]
-EMPTY: State = (math.inf, 0, 0.0, 0.0, True, True, 0, "", "", "")
+# The heat being filled, as a plain tuple because a search makes tens of thousands: share used of the window of the step last put, temperature
+# floor, hot zone from and to, a step that wants it for itself, cold, a bit for each step in it, end in the fire ("" while either would do),
+# end last in the fire, main tool, and that window in seconds: a bend has seconds left where the drawing before it has none.
+State = tuple[float, int, float, float, bool, bool, int, str, str, str, float]
+EMPTY: State = (math.inf, 0, 0.0, 0.0, True, True, 0, "", "", "", 1.0)
 
 
 class Filled:
@@ -87,6 +89,7 @@ class Packer:
         hot = [hot_zone(s.start, s.end, cut, thickness) for s in steps]
         ends = [fire_end(low, high, cut) for low, high in hot]
         self.needs = [min(s.need, HOPELESS) for s in steps]  # a hopeless step is flagged by a check
+        self.windows = [s.window or 1.0 for s in steps]
         self.rows = [
             (
                 o.stop_below,
@@ -94,6 +97,7 @@ class Packer:
                 o.alone,
                 o.cold,
                 tied.apart[s.number],
+                tied.dips[s.number],
                 1 << s.number,
                 "" if o.cold else ends[s.number],
                 next(iter(s.method.tools), ""),
@@ -105,7 +109,7 @@ class Packer:
     @property
     def signature(self) -> tuple[object, ...]:
         """Everything the planner's answer depends on."""
-        return self.tied, tuple(self.needs), tuple(self.rows), self.longest
+        return self.tied, tuple(self.needs), tuple(self.windows), tuple(self.rows), self.longest
 
     def put(self, state: State, n: int, need: float) -> tuple[State, bool, int, float]:
         """Do step `n` next.
@@ -113,26 +117,29 @@ class Packer:
         Returns:
             The heat then being filled, whether the step shares it, heats begun for it, and swaps, tools and colds in heats.
         """
-        used, top, from_, to, lone, was_cold, inside, fire, held, last = state
-        floor, low, high, alone, cold, apart, bit, end, tool = self.rows[n]
+        used, top, from_, to, lone, was_cold, inside, fire, held, last, lasted = state
+        floor, low, high, alone, cold, apart, dips, bit, end, tool = self.rows[n]
         extra = _TOOL if tool != last and last else 0.0
         if end:
             if held and end != held:
                 extra += _SWAP
             held = end
+        lasts = self.windows[n]
+        shared_use = (used * lasted + (_DIP if dips & inside else 0.0)) / lasts + need
         # Hot and cold never share a step of the plan, and nobody holds the hot end.
         if cold or was_cold:
             shared = cold and was_cold
-        elif used + need > FULL or floor > top or lone or alone or (end and fire and end != fire) or apart & inside:
+        elif shared_use > FULL or floor > top or lone or alone or (end and fire and end != fire) or apart & inside:
             shared = False
         else:
             shared = (high if high > to else to) - (low if low < from_ else from_) <= self.longest
         if shared:
-            return (used + need, floor, low if low < from_ else from_, high if high > to else to, False, cold, inside | bit, end or fire, held, tool), True, 0, extra  # fmt: skip
+            return (shared_use, floor, low if low < from_ else from_, high if high > to else to, False, cold, inside | bit, end or fire, held, tool, lasts), True, 0, extra  # fmt: skip
         if cold:  # a bar that has not been in the fire yet need not cool
-            return (0.0, floor, low, high, False, True, bit, "", held, tool), False, 0, extra if was_cold else extra + _COLD
+            return (0.0, floor, low, high, False, True, bit, "", held, tool, lasts), False, 0, extra if was_cold else extra + _COLD
         parts = _parts(need)
-        return (need / parts, floor, low, high, alone, False, bit, end, held, tool), False, parts, extra
+        # All but the last are worked to their end: what is left of the last is for the next operation.
+        return (need - parts + 1, floor, low, high, alone, False, bit, end, held, tool, lasts), False, parts, extra
 
     def greedy(self) -> list[int]:
         """An order that keeps every rule it can without weighing: what fits the heat at hand comes first."""
@@ -192,7 +199,7 @@ class Packer:
         """What an order costs, item by item."""
         state, done, heats, swaps, tools, colds, broken = EMPTY, 0, 0, 0, 0, 0, list[tuple[Rule, int]]()
         for n in order:
-            _used, _floor, _low, _high, _lone, was_cold, _inside, _fire, held, tool = state
+            _used, _floor, _low, _high, _lone, was_cold, _inside, _fire, held, tool, _lasted = state
             state, _shared, begun, _extra = self.put(state, n, self.needs[n])
             heats += begun
             swaps += bool(held) and state[8] != held
@@ -221,8 +228,12 @@ class Packer:
             if shared and packed:
                 packed[-1].add(step, state[0], zone)
                 continue
-            parts = max(parts, 1)
-            packed.extend(Filled(step, i / parts, (i + 1) / parts, state[0], zone) for i in range(parts))
+            if parts <= 1:
+                packed.append(Filled(step, 0.0, 1.0, state[0], zone))
+                continue
+            need = self.needs[n]
+            packed.extend(Filled(step, i / need, (i + 1) / need, 1.0, zone) for i in range(parts - 1))
+            packed.append(Filled(step, (parts - 1) / need, 1.0, state[0], zone))
         return packed
 
 

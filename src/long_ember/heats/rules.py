@@ -1,4 +1,7 @@
-"""Order rules as data: which operations come before which, where, how strongly, and why."""
+"""Order rules as data: which operations come before which, where, how strongly, and why.
+
+Where is decided by distance along the drawn bar and by which side of a bend something lies on, never by counting features.
+"""
 
 from __future__ import annotations
 
@@ -16,16 +19,21 @@ __all__ = ["MATCHES", "PINNED", "RULES", "WHERE", "Rule", "Tie", "Ties", "ties"]
 
 _BENT = frozenset({"bend", "hook", "curl", "scroll", "eye"})
 _DRAWN = frozenset({"draw", "setdown", "upset", "spread"})
-_PIERCED = frozenset({"punch", "drill"})
+_TAPERED = frozenset({"point", "taper", "edge-taper"})
+_ROLLED = frozenset({"hook", "curl", "scroll", "eye"})
+_COLD = frozenset({"drill", "tap", "thread", "file"})
 _ANY = frozenset(VERBS)
-_HOT = frozenset(VERBS) - {"drill", "tap", "thread", "file"}
+_HOT = frozenset(VERBS) - _COLD
 
 # What a rule can speak of: every verb, and the ways that are told apart.
 MATCHES = {
-    "draw": "drawing", "point": "drawing a point", "taper": "drawing a taper", "spread": "spreading", "setdown": "setting down", "neck": "necking", "isolate": "setting off a neck",
-    "upset": "upsetting", "head": "heading", "ball": "forming a ball", "weld": "welding on", "close": "welding a ring", "split": "splitting",
-    "punch": "punching", "drift": "drifting", "twist": "twisting", "eye": "turning an eye", "curl": "curling", "scroll": "scrolling", "bend": "bending",
-    "hook": "turning a hook", "texture": "surface work", "lines": "chiselling lines", "touch-mark": "the touch mark", "cut": "parting off", "crop": "cutting off what is over",
+    "draw": "drawing", "point": "drawing a point", "taper": "drawing a taper", "edge-taper": "drawing a taper on edge", "spread": "spreading",
+    "setdown": "setting down", "set-down": "setting down a stretch", "neck": "necking", "isolate": "setting off a neck", "thin": "thinning a neck",
+    "edge-set": "setting on edge", "edges": "breaking edges",
+    "upset": "upsetting", "head": "heading", "ball": "forming a ball", "round-ball": "setting off a ball", "weld": "welding on",
+    "close": "welding a ring", "split": "splitting", "punch": "punching", "drift": "drifting", "twist": "twisting", "eye": "turning an eye",
+    "curl": "curling", "scroll": "scrolling", "coil": "winding a coil", "bend": "bending", "hook": "turning a hook", "texture": "surface work",
+    "lines": "chiselling lines", "touch-mark": "the touch mark", "cut": "parting off", "crop": "cutting off what is over",
     "drill": "drilling", "tap": "tapping", "thread": "threading", "file": "filing",
 }  # fmt: skip
 
@@ -44,6 +52,7 @@ class Rule:
         apart: the two may not share a heat.
         weight: of a better, in heats: what breaking it may save at most.
         school: key and choice under which it holds, as "first=point"; "" always.
+        dip: what comes first is dipped before the second, in the heat that they share.
     """
 
     id: str
@@ -55,6 +64,7 @@ class Rule:
     apart: bool = False
     weight: float = 0.3
     school: str = ""
+    dip: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,56 +84,96 @@ RULES: tuple[Rule, ...] = (
     Rule("steel-first", "must", "What is bent or pierced there is drawn first: its place is measured on the drawn bar.", _ANY, _ANY, "under"),
     Rule("as-laid", "must", "Works on one stretch follow each other as you have laid them on.", _ANY, _ANY, "listed"),
     Rule(
-        "draw-first", "must", "All drawing and upsetting at both ends before any bend, scroll or twist: the bar is still straight.",
-        _DRAWN, _BENT | {"twist"}, "any",
+        "draw-first", "must", "Drawn before it is bent close by: beside a bend there is no room for the hammer.",
+        _DRAWN, _BENT, "close",
     ),
     Rule(
-        "curl-first", "must", "The curl before the bend behind it, and cooled first: afterwards it can't be reached and gets crushed.",
-        frozenset({"curl", "scroll"}), frozenset({"hook", "bend"}), "behind", apart=True,
+        "draw-inside", "must", "What lies toward the tip is drawn before the bend behind it: afterwards it does not lie on the anvil.",
+        _DRAWN, _BENT, "tipward",
     ),
     Rule(
-        "middle-first", "must", "Holes and eyes in the middle before the ends are scrolled: the bar still lies flat.",
-        _PIERCED | {"eye"}, frozenset({"scroll", "curl"}), "middle-end",
+        "curl-first", "must", "The curl before the bend behind it, and dipped first: afterwards it can't be reached and gets crushed.",
+        frozenset({"curl", "scroll"}), frozenset({"hook", "bend"}), "tipward", dip=True,
     ),
     Rule(
-        "grips", "must", "Twist in an even heat of its own while vice and wrench can still grip on both sides.",
-        frozenset({"twist"}), _BENT, "near", apart=True,
+        "tip-side", "must", "What lies toward the tip is bent before the hook, scroll or coil behind it: afterwards it can't be reached.",
+        _BENT, _ROLLED, "tipward",
+    ),
+    Rule(
+        "inside-coil", "must", "What lies toward the tip of a coil is bent before it is wound: the turns close round it.",
+        _BENT | {"twist"}, frozenset({"coil"}), "inside",
+    ),
+    Rule(
+        "middle-first", "must", "Holes punched in the middle before the ends are scrolled: the bar still lies flat.",
+        frozenset({"punch"}), frozenset({"scroll", "curl"}), "middle-end",
+    ),
+    Rule(
+        "grips", "must", "Twist while vice and wrench can still grip straight bar on both sides.",
+        frozenset({"twist"}), _BENT, "grip",
     ),
     Rule(
         "split-first", "must", "The cut before the bend or scroll beside it: a bent end can't be split on the plate.",
         frozenset({"split"}), _BENT, "near",
     ),
     Rule(
-        "weld-first", "must", "Welds before bends and twists: the joint is hammered, and what is finished would be spoilt.",
-        frozenset({"weld"}), _BENT | {"twist"}, "any",
+        "weld-first", "must", "A weld before what is bent or twisted near it: the joint is hammered, and what is finished would be spoilt.",
+        frozenset({"weld"}), _BENT | {"twist"}, "near",
     ),
     Rule(
         "close-last", "must", "A ring is bent before it is closed, and welded while its ends lie against each other.",
         _BENT, frozenset({"close"}), "any",
     ),
     Rule(
-        "lines-first", "must", "Chisel lines before anything is folded or bent beside them: afterwards the chisel can't reach.",
-        frozenset({"lines", "stamp"}), _BENT | {"folded"}, "near",
+        "lines-first", "must", "Lines and veins before anything is folded or bent beside them: afterwards the chisel can't reach.",
+        frozenset({"lines", "stamp", "veined", "scalloped"}), _BENT | {"folded"}, "close",
     ),
     Rule(
-        "cold-last", "must", "Threads and filed edges last: hammer and fire would spoil them.",
-        _DRAWN | _BENT | {"twist", "weld", "close", "split", "punch", "texture"}, frozenset({"thread", "file"}), "any",
+        "roll-over", "must", "Its surface is worked before it is rolled or bent over: afterwards no tool reaches it.",
+        frozenset({"texture"}), _BENT, "over",
+    ),
+    Rule(
+        "heavy-close", "must", "Drawn before the hole right beside it: the hammer would close it.",
+        _DRAWN | {"weld"}, frozenset({"punch"}), "close",
+    ),
+    Rule(
+        "mark-after", "must", "Punched and drifted before anything is marked beside it: the drift would pull it out of shape.",
+        frozenset({"punch"}), frozenset({"texture"}), "close",
+    ),
+    Rule(
+        "drill-after", "must", "Drilled when the drawing beside it is done: the hammer would close the hole.",
+        _DRAWN | {"weld", "split"}, frozenset({"drill"}), "near",
+    ),
+    Rule(
+        "cold-last", "must", "Threads and filed edges when the hot work beside them is done: hammer and fire would spoil them.",
+        _DRAWN | _BENT | {"twist", "weld", "close", "split", "punch", "texture"}, frozenset({"thread", "file"}), "near",
     ),
     Rule(
         "tap-last", "must", "Tap when nothing goes into the fire beside it any more: scale and hammer spoil a thread.",
         _HOT - {"cut"}, frozenset({"tap"}), "near",
     ),
     Rule(
+        "free-end", "must", "Parted off first: as long as it hangs on the bar that end is not free.",
+        frozenset({"cut"}), _ROLLED | {"head", "upset"}, "at-cut",
+    ),
+    Rule(
+        "cold-together", "better", "Cold work together, when the hot work is done: the bar cools but once.",
+        _HOT - {"cut"}, _COLD, "any", weight=0.4,
+    ),
+    Rule(
         "part-late", "better", "Part off late: until then the long bar is its own handle.",
-        _DRAWN | _BENT | {"twist", "weld", "split", "punch", "texture"}, frozenset({"cut"}), "any", weight=0.6,
+        _DRAWN | _BENT | {"twist", "weld", "split", "punch", "texture"}, frozenset({"cut"}), "not-at-cut", weight=0.6,
     ),
     Rule(
-        "heavy-first", "better", "Heavy welding or drawing beside a hole before the hole.",
-        frozenset({"weld", "draw", "spread", "setdown", "upset"}), _PIERCED, "near", weight=0.8,
+        "heavy-first", "better", "Heavy welding or drawing near a hole before the hole.",
+        _DRAWN | {"weld"}, frozenset({"punch"}), "near", weight=0.8,
     ),
     Rule(
-        "ball-first", "better", "A ball before the drawing beside it: upsetting wants the full bar behind it.",
+        "ball-first", "better", "What is upset before the drawing beside it: upsetting wants the full bar behind it.",
         frozenset({"ball", "head"}), _DRAWN, "near", weight=0.5,
+    ),
+    Rule(
+        "ball-off", "better", "The isolating set-down before the ball: its shoulder keeps the steel of the ball apart.",
+        frozenset({"set-down", "isolate"}), frozenset({"round-ball"}), "close", weight=0.5,
     ),
     Rule(
         "upset-first", "better", "The upset before the drawing beside it: the cold bar behind it stays stiff.",
@@ -131,39 +181,55 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "tip-first", "better", "Point first, then the taper behind it, working back from the tip.",
-        frozenset({"point", "taper"}), frozenset({"taper", "setdown"}), "behind",
+        _TAPERED, frozenset({"taper", "edge-taper", "setdown"}), "behind",
+    ),
+    Rule(
+        "draw-twist", "better", "Drawn before the twist beside it: the hammer would flatten its end.",
+        _DRAWN, frozenset({"twist"}), "close",
+    ),
+    Rule(
+        "width-first", "better", "Width before thickness: narrowed on edge while it is thick enough not to buckle.",
+        frozenset({"edge-set", "edge-taper"}), frozenset({"spread", "set-down"}), "close", weight=0.4,
+    ),
+    Rule(
+        "round-late", "better", "Edges are rounded when the drawing beside them is done.",
+        _TAPERED | {"spread", "set-down", "upset"}, frozenset({"edges"}), "close",
     ),
     Rule(
         "crop-soon", "better", "What is over is cut off in the heat that made it, before anything is bent or twisted.",
         frozenset({"crop"}), _BENT | {"twist", "texture"}, "any", weight=0.6,
     ),
     Rule(
-        "isolate-first", "better", "The neck is set off before what lies beside it is worked: its shoulder keeps the steel apart.",
-        frozenset({"isolate"}), frozenset({"spread", "ball", "draw", "point", "taper", "setdown"}), "near", weight=0.5,
+        "isolate-first", "must", "The neck is set off before what lies beside it is worked: its shoulder keeps the steel apart.",
+        frozenset({"isolate"}), _TAPERED | {"spread", "ball", "round-ball", "draw", "set-down"}, "close",
+    ),
+    Rule(
+        "thin-last", "must", "A neck that is set off early is thinned last: it holds what is still worked beyond it.",
+        _TAPERED | {"spread", "set-down", "ball", "round-ball", "texture", "punch"}, frozenset({"thin"}), "close",
     ),
     Rule(
         "neck-late", "better", "The neck stays thick until the leaf or ball beside it is finished.",
-        frozenset({"spread", "ball", "point", "taper"}), frozenset({"neck"}), "near", weight=0.5,
+        _TAPERED | {"spread", "ball", "round-ball"}, frozenset({"neck"}), "close", weight=0.5,
     ),
     Rule(
-        "holes-before-bend", "better", "Holes before the bend: the bar still lies flat on the bolster or the drill table.",
-        _PIERCED | {"tap"}, frozenset({"hook", "bend"}), "any",
+        "holes-before-bend", "better", "Holes before the bend: the bar still lies flat on the bolster.",
+        frozenset({"punch"}), frozenset({"hook", "bend"}), "near",
     ),
     Rule(
         "ends-first", "better", "The ends are rolled before the bar is bent in the middle: bent, it swings and no longer lies in the fire.",
-        frozenset({"scroll", "curl", "eye", "hook"}), frozenset({"bend"}), "any",
+        _ROLLED, frozenset({"bend"}), "end-middle",
     ),
     Rule(
         "risk-first", "better", "The riskiest work first, so that a failure costs least.",
         frozenset({"split", "weld"}), _DRAWN | {"texture", "twist"}, "any", weight=0.1,
     ),
     Rule(
-        "turn-last", "better", "Twists after all other straight work: nothing hammers them flat.",
-        frozenset({"split", "punch", "lines", "stamp"}), frozenset({"twist"}), "any",
+        "turn-last", "better", "Twists after other straight work near them: nothing hammers them flat.",
+        frozenset({"split", "punch", "lines", "stamp"}), frozenset({"twist"}), "near",
     ),
     Rule(
-        "texture-late", "better", "Surface work late, while the piece is warm: drawing would hammer it out again.",
-        _DRAWN, frozenset({"texture"}), "any",
+        "texture-late", "better", "Surface work late, while the piece is warm: drawing or drifting would spoil it again.",
+        _DRAWN | {"punch"}, frozenset({"texture"}), "near",
     ),
     Rule(
         "touch-last", "better", "The touch mark near the end, then finish while the piece is warm.",
@@ -171,58 +237,128 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "point-first", "either", "Point before head, as this shop does it.",
-        frozenset({"point", "taper"}), frozenset({"head", "upset", "ball"}), "apart-ends", weight=1.5, school="first=point",
+        _TAPERED, frozenset({"head", "upset", "ball"}), "apart-ends", weight=1.5, school="first=point",
     ),
     Rule(
         "head-first", "either", "Head before point, as this shop does it.",
-        frozenset({"head", "upset", "ball"}), frozenset({"point", "taper"}), "apart-ends", weight=1.5, school="first=head",
+        frozenset({"head", "upset", "ball"}), _TAPERED, "apart-ends", weight=1.5, school="first=head",
     ),
     Rule(
         "thick-first", "either", "Thickest part first, as this shop does it when it is cold: it warms the anvil.",
         _DRAWN, _DRAWN, "thicker", weight=1.5, school="warming=thick",
     ),
+    Rule(
+        "stages", "either", "All drawing and upsetting before anything is bent or twisted, as this shop does it: the bar is still straight.",
+        _DRAWN, _BENT | {"twist"}, "any", weight=1.5, school="ends=stage",
+    ),
 )  # fmt: skip
 
 
 class _Seat(NamedTuple):
-    """What the rules look at: all that does not change while a dimension is typed."""
+    """What the rules look at: all that does not change while a dimension is typed, as long as nothing comes closer or goes further off.
+
+    Args:
+        number: of the step.
+        verb: what is done.
+        way: which way.
+        host: position in the row of what it is or stands on.
+        over: a bit for each feature of the row that it covers, 0 in the row.
+        order: of the operation within its feature.
+        tip: A or B: the end that lies toward its tip.
+        key: what pins and overrules refer to.
+        bulk: mean finished section.
+        rank: of work on the surface.
+        feature: number of the feature, of the row or standing.
+        outer: it is an end itself.
+        middle: it lies far from both ends.
+    """
 
     number: int
     verb: str
     way: str
-    position: float
+    host: int
     over: int
     order: int
-    inwards: int
+    tip: str
     key: str
     bulk: int
     rank: int
+    feature: int
+    outer: bool
+    middle: bool
 
 
-def _behind(first: _Seat, second: _Seat, last: int) -> bool:
-    """`second` stands between `first` and the far end of the bar, within two features."""
-    return 0 < (second.position - first.position) * first.inwards <= 2
+class _Lie(NamedTuple):
+    """How features lie to each other, two numbers for each pair of features.
+
+    Args:
+        gap: `_OVER` … `_FAR`, the distance between them in classes, by the number of the one and of the other.
+        side: −1 where the first lies toward A of the second, 1 toward B, 0 at the same place.
+        last: position of the last feature of the row.
+    """
+
+    gap: tuple[bytes, ...]
+    side: tuple[tuple[int, ...], ...]
+    last: int
 
 
-def _middle_end(first: _Seat, second: _Seat, last: int) -> bool:
-    return 0 < round(first.position) < last and round(second.position) in (0, last)
+# Distances along the drawn bar, mm and in thicknesses of the bar, whichever is more: room for the hammer beside a bend; for vice and
+# wrench beside a twist; what is heated and reached in one go. The judgement of this program.
+_OVER, _CLOSE, _GRIP, _NEAR, _FAR = range(5)
+_REACH = ((_CLOSE, 40.0, 3.0), (_GRIP, 60.0, 5.0), (_NEAR, 100.0, 8.0))
+_HAIR = 0.5  # mm
 
 
-def _near(first: _Seat, second: _Seat, last: int) -> bool:
-    return 0 < abs(first.position - second.position) <= 2
+def _within(most: int) -> Callable[[_Seat, _Seat, _Lie], bool]:
+    def test(first: _Seat, second: _Seat, lie: _Lie) -> bool:
+        return first.feature != second.feature and lie.gap[first.feature][second.feature] <= most
+
+    return test
+
+
+def _tipward(first: _Seat, second: _Seat, lie: _Lie) -> bool:
+    """The first lies between the second and the tip of the second, within reach."""
+    return _inside(first, second, lie) and lie.gap[first.feature][second.feature] <= _NEAR
+
+
+def _inside(first: _Seat, second: _Seat, lie: _Lie) -> bool:
+    """The same at any distance."""
+    return lie.side[first.feature][second.feature] == (-1 if second.tip == "A" else 1)
+
+
+def _behind(first: _Seat, second: _Seat, lie: _Lie) -> bool:
+    """The second lies further from the tip that both point to, within reach."""
+    return (
+        first.tip == second.tip
+        and lie.side[second.feature][first.feature] == (1 if first.tip == "A" else -1)
+        and lie.gap[first.feature][second.feature] <= _NEAR
+    )
+
+
+def _at_cut(cut: _Seat, other: _Seat, lie: _Lie) -> bool:
+    """An end that comes free only when the piece is parted off beside it."""
+    return cut.feature != other.feature and other.outer and other.tip == cut.tip and lie.gap[cut.feature][other.feature] <= _CLOSE
 
 
 # key: words, and whether two places are meant.
-WHERE: dict[str, tuple[str, Callable[[_Seat, _Seat, int], bool]]] = {
-    "any": ("anywhere on the piece", lambda a, b, last: a.position != b.position),
-    "near": ("within two features of each other", _near),
+WHERE: dict[str, tuple[str, Callable[[_Seat, _Seat, _Lie], bool]]] = {
+    "any": ("anywhere on the piece", lambda a, b, lie: a.feature != b.feature),
+    "near": ("within 100 mm of each other, or eight thicknesses", _within(_NEAR)),
+    "grip": ("within 60 mm of each other, or five thicknesses", _within(_GRIP)),
+    "close": ("within 40 mm of each other, or three thicknesses", _within(_CLOSE)),
+    "over": ("on the same stretch", _within(_OVER)),
     "behind": ("behind it, further from its tip", _behind),
-    "middle-end": ("the first in the middle, the second at an end", _middle_end),
-    "apart-ends": ("at opposite ends", lambda a, b, last: {a.position, b.position} == {0, last} and last > 0),
-    "same": ("within one feature", lambda a, b, last: a.position == b.position and a.over == b.over and a.order < b.order),
-    "under": ("the second stands on the first", lambda a, b, last: not a.over and bool(b.over >> int(a.position) & 1)),
-    "listed": ("on the same steel, in the order they are laid on", lambda a, b, last: bool(a.over & b.over) and 0 < a.rank < b.rank),
-    "thicker": ("the first the thicker", lambda a, b, last: a.bulk > b.bulk),
+    "tipward": ("the first toward the tip of the second, within reach", _tipward),
+    "inside": ("the first toward the tip of the second, at any distance", _inside),
+    "middle-end": ("the first in the middle, the second at an end", lambda a, b, lie: 0 < a.host < lie.last and b.host in (0, lie.last)),
+    "end-middle": ("the first near an end, the second far from both", lambda a, b, lie: b.middle and not a.middle),
+    "apart-ends": ("at opposite ends", lambda a, b, lie: {a.host, b.host} == {0, lie.last} and lie.last > 0),
+    "at-cut": ("the second is an end that the cut sets free", _at_cut),
+    "not-at-cut": ("away from the end that the cut sets free", lambda a, b, lie: a.feature != b.feature and not _at_cut(b, a, lie)),
+    "same": ("within one feature", lambda a, b, lie: a.feature == b.feature and a.order < b.order),
+    "under": ("the second stands on the first", lambda a, b, lie: not a.over and bool(b.over >> a.host & 1)),
+    "listed": ("on the same steel, in the order they are laid on", lambda a, b, lie: bool(a.over & b.over) and 0 < a.rank < b.rank),
+    "thicker": ("the first the thicker", lambda a, b, lie: a.bulk > b.bulk),
 }
 
 
@@ -237,6 +373,7 @@ class Ties:
         hard: by step, a bit for each step that must come before it.
         soft: by step, the betters that hold it back: a bit for each step before, the weight, the rule.
         apart: by step, a bit for each step it may not share a heat with.
+        dips: by step, a bit for each step that is dipped before it when they share a heat.
         because: by step, the rules that hold it back, without repeats; a feature's own order is left out.
         broken: musts that the pins or other musts leave no room for.
         overruled: ties that the smith has set aside.
@@ -248,6 +385,7 @@ class Ties:
     hard: tuple[int, ...]
     soft: tuple[tuple[tuple[int, float, Rule], ...], ...]
     apart: tuple[int, ...]
+    dips: tuple[int, ...]
     because: tuple[tuple[Rule, ...], ...]
     broken: tuple[Tie, ...]
     overruled: tuple[Tie, ...]
@@ -264,7 +402,7 @@ def ties(
 
     Args:
         steps: all operations of the piece.
-        reckoning: of the piece; only the school of the thickest part looks at it.
+        reckoning: of the piece: what lies where on the drawn bar.
         schools: key and choice of those in force.
         own: the shop's own rules.
         pins: operations whose order the smith holds.
@@ -273,17 +411,57 @@ def ties(
     sides = {f"{key}={choice}" for key, choice in schools}
     rules = (*(r for r in RULES if not r.school or r.school in sides), *own)
     thick = any(r.where == "thicker" for r in rules)
-    seats = tuple(_seat(s, _bulk(s, reckoning) if thick else 0) for s in steps)
-    return _ties(seats, rules, tuple(p.step for p in pins), frozenset((o.rule, o.step) for o in overrules))
+    lie, tips, middles = _lying(reckoning)
+    numbers = {id(z.feature): i for i, z in enumerate(reckoning.all_zones)}
+    seats = tuple(_seat(s, numbers[id(s.feature)], tips, middles, _bulk(s, reckoning) if thick else 0) for s in steps)
+    return _ties(seats, lie, rules, tuple(p.step for p in pins), frozenset((o.rule, o.step) for o in overrules))
 
 
-_INWARDS = {"A": 1, "B": -1, "": 0}
+def _lying(reckoning: Reckoning) -> tuple[_Lie, list[str], list[bool]]:
+    """How all features lie on the drawn bar, toward which end each one's tip points, and which lie far from both ends."""
+    zones, thickness = reckoning.all_zones, max((z.place.bar.thickness for z in reckoning.zones), default=0.0)
+    drawn = _drawn(reckoning)
+    whole = max((high for _low, high in drawn), default=0.0)
+    limits = [(number, max(mm, times * thickness)) for number, mm, times in _REACH]
+    gaps, sides, tips = [], [], []
+    for zone, (low, high) in zip(zones, drawn, strict=True):
+        row, side = bytearray(), []
+        for a, b in drawn:
+            gap = max(a - high, low - b)
+            row.append(_OVER if gap < -_HAIR else next((number for number, limit in limits if gap <= limit), _FAR))
+            away = (a + b - low - high) / 2
+            beside = gap >= -_HAIR or abs(away) > min(high - low, b - a) / 2  # what lies mostly on the other is on neither side
+            side.append((1 if away < 0 else -1) if beside and away else 0)
+        gaps.append(bytes(row))
+        sides.append(tuple(side))
+        tips.append(zone.feature.toward if isinstance(zone.feature, Outer) else "A" if low + high <= whole else "B")
+    far = max(_REACH[-1][1], _REACH[-1][2] * thickness)
+    return _Lie(tuple(gaps), tuple(sides), len(reckoning.zones) - 1), tips, [min(low, whole - high) > far for low, high in drawn]
 
 
-def _seat(step: Step, bulk: int) -> _Seat:
-    toward = step.feature.toward if isinstance(step.feature, Outer) else ""
+def _drawn(reckoning: Reckoning) -> list[tuple[float, float]]:
+    """Where each feature lies on the drawn bar, mm from end A, straight; what stands on it by its share of what it stands on."""
+    found, edges = [], [0.0]
+    for zone in reckoning.zones:
+        edges.append(edges[-1] + zone.shape.length)
+        found.append((edges[-2], edges[-1]))
+
+    def at(place: float) -> float:
+        for zone, low, high in zip(reckoning.zones, edges, edges[1:], strict=False):
+            if place <= zone.end or zone is reckoning.zones[-1]:
+                share = (place - zone.start) / zone.length if zone.length else 0.0
+                return low + min(max(share, 0.0), 1.0) * (high - low)
+        return 0.0
+
+    return [*found, *((at(z.start), at(z.end)) for z in reckoning.standing)]
+
+
+def _seat(step: Step, feature: int, tips: list[str], middles: list[bool], bulk: int) -> _Seat:
     operation = step.operation
-    return _Seat(step.number, operation.verb, operation.way, step.seat, step.over, step.order, _INWARDS[toward], step.key, bulk, step.rank)
+    return _Seat(
+        step.number, operation.verb, operation.way, step.position, step.over, step.order, tips[feature], step.key, bulk, step.rank, feature,
+        isinstance(step.feature, Outer), middles[feature],
+    )  # fmt: skip
 
 
 def _bulk(step: Step, reckoning: Reckoning) -> int:
@@ -312,15 +490,17 @@ class _Circle:
 
 
 @lru_cache(maxsize=128)
-def _ties(seats: tuple[_Seat, ...], rules: tuple[Rule, ...], pins: tuple[str, ...], overrules: frozenset[tuple[str, str]]) -> Ties:
-    last, count = max((int(s.position) for s in seats if not s.over), default=0), len(seats)
+def _ties(
+    seats: tuple[_Seat, ...], lie: _Lie, rules: tuple[Rule, ...], pins: tuple[str, ...], overrules: frozenset[tuple[str, str]]
+) -> Ties:
+    count = len(seats)
     found, broken, overruled = list[Tie](), list[Tie](), list[Tie]()
     circle, soft = _Circle(count), list[Tie]()
     by_key = {s.key: s.number for s in seats}
     chain = [by_key[k] for k in pins if k in by_key]
     pinned = [Tie(PINNED, a, b) for a, b in itertools.pairwise(chain)]
     strict = [r for r in rules if r.strength == "must"]
-    must = [t for r in strict for t in _pairs(r, seats, last)]
+    must = [t for r in strict for t in _pairs(r, seats, lie)]
     for tie in (*(t for t in must if t.rule is _OWN), *pinned, *(t for t in must if t.rule is not _OWN)):
         if tie.rule is not _OWN and _set_aside(tie, seats, overrules):
             overruled.append(tie)
@@ -330,7 +510,7 @@ def _ties(seats: tuple[_Seat, ...], rules: tuple[Rule, ...], pins: tuple[str, ..
             broken.append(tie)
     firm = list(circle.after)
     hard = list(found)
-    for tie in (t for r in rules if r.strength != "must" for t in _pairs(r, seats, last)):
+    for tie in (t for r in rules if r.strength != "must" for t in _pairs(r, seats, lie)):
         if _set_aside(tie, seats, overrules):
             overruled.append(tie)
             continue
@@ -346,7 +526,7 @@ def _knit(
 ) -> Ties:
     mine: list[list[Tie]] = [[] for _ in range(count)]
     frees: list[dict[int, None]] = [{} for _ in range(count)]
-    musts, apart = [0] * count, [0] * count
+    musts, apart, dips = [0] * count, [0] * count, [0] * count
     weighed: list[dict[Rule, int]] = [{} for _ in range(count)]
     for tie in found:
         mine[tie.after].append(tie)
@@ -355,6 +535,8 @@ def _knit(
         musts[tie.after] |= 1 << tie.before
         if tie.rule.apart:
             apart[tie.after] |= 1 << tie.before
+        if tie.rule.dip:
+            dips[tie.after] |= 1 << tie.before
     for tie in soft:
         weighed[tie.after][tie.rule] = weighed[tie.after].get(tie.rule, 0) | 1 << tie.before
     return Ties(
@@ -364,6 +546,7 @@ def _knit(
         tuple(musts),
         tuple(tuple((mask, rule.weight, rule) for rule, mask in w.items()) for w in weighed),
         tuple(apart),
+        tuple(dips),
         tuple(tuple(dict.fromkeys(t.rule for t in own if t.rule is not _OWN)) for own in mine),
         broken,
         overruled,
@@ -374,8 +557,8 @@ def _set_aside(tie: Tie, seats: tuple[_Seat, ...], overrules: frozenset[tuple[st
     return (tie.rule.id, "") in overrules or (tie.rule.id, seats[tie.after].key) in overrules
 
 
-def _pairs(rule: Rule, seats: tuple[_Seat, ...], last: int) -> list[Tie]:
+def _pairs(rule: Rule, seats: tuple[_Seat, ...], lie: _Lie) -> list[Tie]:
     where = WHERE[rule.where][1]
     seconds = [s for s in seats if s.verb in rule.after or s.way in rule.after]
     firsts = [s for s in seats if s.verb in rule.before or s.way in rule.before]
-    return [Tie(rule, a.number, b.number) for a in firsts for b in seconds if a is not b and where(a, b, last)]
+    return [Tie(rule, a.number, b.number) for a in firsts for b in seconds if a is not b and where(a, b, lie)]

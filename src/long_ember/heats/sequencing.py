@@ -29,7 +29,8 @@ _SETTLED = 1e-3  # times in the fire
 _ROUNDS = 60
 _FAR_OFF = 2.5  # times the allowance
 _HARD, _TOO_HARD = 200.0, 350.0  # N for each hand
-_HANDS = "about {} for each hand on a wrench of 600 mm"
+_HANDS = "the wrench needs about {} N·m, {} at each hand if it is 600 mm long"
+_WRENCH = 0.6  # m
 
 
 @dataclass(frozen=True, eq=False)
@@ -225,10 +226,16 @@ def _told(step: Step, piece: Piece, forge: ForgeSettings, reckoning: Reckoning) 
     told: list[tuple[str, Line]] = []
     stock = step.end - step.start if step.over else reckoning.zones[step.position].stock
     force = hand_force(step, piece)
-    if force > _TOO_HARD:
-        told.append(("warn", say(f"{_named(step)}: {_HANDS}: not alone. A longer wrench, or a second smith.", Quantity(force, "force"))))
-    elif force > _HARD:
-        told.append(("note", say(f"{_named(step)}: {_HANDS}: hard. Take a longer one.", Quantity(force, "force"))))
+    if force:
+        end = (
+            ": not alone. A longer wrench, or a second smith."
+            if force > _TOO_HARD
+            else ": hard. Take a longer one."
+            if force > _HARD
+            else "."
+        )
+        needs = Quantity(round(force * _WRENCH), "number"), Quantity(force, "force")
+        told.append(("warn" if force > _TOO_HARD else "note", say(f"{_named(step)}: {_HANDS}{end}", *needs)))
     if not step.operation.cold and stock > forge.hot_length * 1.15:
         text = f"{_named(step)}: {{}} of bar, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."
         told.append(("note", say(text, stock, forge.hot_length)))

@@ -23,6 +23,7 @@ class Step(NamedTuple):
         start: mm from end A of the bar, scale allowance left out, where its zone begins.
         end: where it ends.
         need: share of a heat; more than 1 takes several. Infinite: too thin to work at all.
+        window: s at the anvil in a heat of its own; 0 when cold.
         method: how it is done with the kit at hand.
         over: of what stands on the drawn bar, a bit for each feature of the row that it covers; 0 for features of the row.
         seat: where it stands, counted in features of the row; between two whole numbers for what stands on one.
@@ -37,6 +38,7 @@ class Step(NamedTuple):
     start: float
     end: float
     need: float
+    window: float
     method: Method
     over: int = 0
     seat: float = 0.0

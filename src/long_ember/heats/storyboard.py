@@ -12,7 +12,7 @@ from long_ember.heats.heat import Heat
 from long_ember.heats.sequencing import ForgingPlan
 from long_ember.heats.staging import staged
 from long_ember.heats.treatment import TREATMENTS, working_end
-from long_ember.physics import ANVIL, cooling
+from long_ember.physics import at_anvil, cooling, lying
 from long_ember.units import Line, say
 
 __all__ = ["Moment", "grip_note", "marks_left", "moment", "mouth_check"]
@@ -81,7 +81,7 @@ def _glow(plan: ForgingPlan, frame: Frame, share: float) -> tuple[tuple[float, f
         return (0.0, 0.0), 0.0
     bar = plan.piece.bar
     seconds = frame.seconds * min(frame.need, 1.0) * share
-    table = cooling(ANVIL, plan.piece.steel.carbon)
+    table = cooling(at_anvil(lying(plan.piece.bar.width, plan.piece.bar.thickness)), plan.piece.steel.carbon)
     return frame.zone, max(table.after(seconds, min(frame.hot, float(table.celsius[-1])), bar.area, bar.perimeter), frame.stop)
 
 

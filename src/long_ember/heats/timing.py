@@ -10,7 +10,7 @@ from long_ember.features import Operation, Piece
 from long_ember.frozen import dataclass
 from long_ember.heats.operations import ForgeSettings, range_of_heat
 from long_ember.heats.packing import Filled
-from long_ember.physics import CARRY, heating, soak, windows
+from long_ember.physics import CARRY, heating, lying, soak, windows
 
 __all__ = ["Times", "last_work", "reheat", "times_of", "windows_of"]
 
@@ -56,8 +56,8 @@ def windows_of(piece: Piece, packed: Sequence[Filled]) -> list[float]:
         return []
     start, stop = np.array([range_of_heat(last_work(item), steel) for item in hot], dtype=float).T
     lengths = np.array([item.zone[1] - item.zone[0] for item in hot])
-    area, perimeter, side = (np.full(len(hot), x) for x in (bar.area, bar.perimeter, bar.thickness))
-    found: list[float] = windows(start, stop, area, perimeter, lengths, side, steel.carbon).tolist()
+    area, perimeter, side, lies = (np.full(len(hot), x) for x in (bar.area, bar.perimeter, bar.thickness, lying(bar.width, bar.thickness)))
+    found: list[float] = windows(start, stop, area, perimeter, lengths, side, steel.carbon, lies).tolist()
     return found
 
 

@@ -37,7 +37,7 @@ def cautions(piece: Piece, reckoning: Reckoning, plan: ForgingPlan) -> tuple[Lin
     if piece.steel.modelled and plan.count:
         blue = (Quantity(200.0, "temperature"), Quantity(400.0, "temperature"))
         texts.append(say("Steel is brittle between {} and {}, where it goes blue: never strike or bend it there.", *blue))
-    verbs = {w.step.operation.verb for h in plan.heats for w in h.work}
+    verbs = {w.step.operation.verb for h in plan.heats for w in h.work if not (h.cold and w.step.operation.verb in ("cut", "weld"))}
     texts.extend(say(t) for verb, t in _BY_VERB.items() if verb in verbs)
     texts.extend(say(t) for w in dict.fromkeys(w.step.method.strikes for h in plan.heats for w in h.work) if (t := _BY_STRIKER.get(w)))
     texts.extend(say(t) for e in plan.errands for t in e.cautions)

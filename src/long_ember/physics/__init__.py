@@ -1,7 +1,7 @@
 """Heat, flow stress and work, for numbers of heats that are honest about their doubt."""
 
 from long_ember.physics.colour import BANDS, TEMPERS, Band, band, expansion, temper
-from long_ember.physics.cooling_tables import ANVIL, STILL_AIR, Cooling, HeatSink, cooling, end_losses
+from long_ember.physics.cooling_tables import ANVIL, STILL_AIR, Cooling, HeatSink, at_anvil, cooling, end_losses, lying
 from long_ember.physics.flow import flow_stress
 from long_ember.physics.heating_up import FIRES, Fire, heating, scale_loss, soak
 from long_ember.physics.work import (
@@ -13,6 +13,7 @@ from long_ember.physics.work import (
     Slice,
     draw_factor,
     shares,
+    strain,
     twist_force,
     upset_factor,
     window,
@@ -35,6 +36,7 @@ __all__ = [
     "HeatSink",
     "Load",
     "Slice",
+    "at_anvil",
     "band",
     "cooling",
     "draw_factor",
@@ -42,9 +44,11 @@ __all__ = [
     "expansion",
     "flow_stress",
     "heating",
+    "lying",
     "scale_loss",
     "shares",
     "soak",
+    "strain",
     "temper",
     "twist_force",
     "upset_factor",

@@ -10,7 +10,7 @@ from long_ember.arrays import Array
 from long_ember.frozen import dataclass
 from long_ember.physics.flow import flow_stress
 
-__all__ = ["ANVIL", "STILL_AIR", "Cooling", "HeatSink", "cooling", "end_losses", "integral", "specific_heat"]
+__all__ = ["ANVIL", "STILL_AIR", "Cooling", "HeatSink", "at_anvil", "cooling", "end_losses", "integral", "lying", "specific_heat"]
 
 
 SIGMA = 5.670374e-8  # W/m²K⁴, Stefan-Boltzmann
@@ -31,8 +31,27 @@ class HeatSink:
 
 
 STILL_AIR = HeatSink("still air")
+_ON_ANVIL = 0.4  # of the time
 # One face in four on the anvil for 40 % of the time, 400 W/m²K.
-ANVIL = HeatSink("at the anvil", 400.0, 0.25 * 0.4)
+ANVIL = HeatSink("at the anvil", 400.0, 0.25 * _ON_ANVIL)
+_CLASS = 0.05  # of the perimeter, by which contacts are told apart
+
+
+def lying(width: float, thickness: float) -> float:
+    """Share of its perimeter by which a bar lies on the anvil: the wide face of a flat, w/2(w + t) (computations, section 14).
+
+    In steps of 0.05, since each has tables of its own; a quarter for squares and rounds, at most a half.
+
+    >>> lying(12, 12), lying(25, 6)
+    (0.25, 0.4)
+    """
+    wide = max(width, thickness)
+    return round(round(wide / (2 * (width + thickness)) / _CLASS) * _CLASS, 2) if wide else 0.25
+
+
+def at_anvil(share: float) -> HeatSink:
+    """The anvil under a bar that lies on it by a share of its perimeter, see `lying`."""
+    return ANVIL if share == 0.25 else HeatSink(f"at the anvil by {share:.2f}", 400.0, share * _ON_ANVIL)
 
 
 def specific_heat(celsius: Array) -> Array:

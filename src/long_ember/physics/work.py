@@ -11,10 +11,24 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.frozen import dataclass
-from long_ember.physics.cooling_tables import ANVIL, DENSITY, STILL_AIR, cooling, end_losses
+from long_ember.physics.cooling_tables import DENSITY, STILL_AIR, at_anvil, cooling, end_losses
 from long_ember.physics.flow import flow_stress
 
-__all__ = ["CARRY", "RAM", "SLEDGE", "Hammer", "Load", "Slice", "draw_factor", "shares", "twist_force", "upset_factor", "window", "windows"]
+__all__ = [
+    "CARRY",
+    "RAM",
+    "SLEDGE",
+    "Hammer",
+    "Load",
+    "Slice",
+    "draw_factor",
+    "shares",
+    "strain",
+    "twist_force",
+    "upset_factor",
+    "window",
+    "windows",
+]
 
 CARRY = 3.0  # s from the fire to the anvil
 _MOST_STRAIN = 0.15  # of one blow
@@ -54,13 +68,14 @@ RAM = Hammer(mass=25.0, speed=4.5, tempo=180.0, duty=0.6)  # a small power hamme
 
 
 class Slice(NamedTuple):
-    """A slice of the worked zone: finished volume mm³, section area mm² and perimeter mm, strain and work factor."""
+    """A slice of the worked zone: finished volume mm³, section area mm² and perimeter mm, strain, work factor, and how it lies (`lying`)."""
 
     volume: float
     area: float
     perimeter: float
     strain: float
     factor: float
+    lies: float = 0.25
 
 
 class Load(NamedTuple):
@@ -69,10 +84,12 @@ class Load(NamedTuple):
     Args:
         start: °C leaving the fire.
         stop: °C to stop at.
-        slices: of the work, where it is limited by energy; a time-limited one has a single slice, of which only the section counts.
+        slices: of the work that displaces steel.
         power: W that reach the steel.
         rate: blows a second.
-        seconds: where it is limited by time, else 0.
+        seconds: of the work that takes its time whatever the hammer: handling, counted blows, turning a wrench.
+        finish: °C to stop that work at: drawn steel is trued and rounded at a falling heat.
+        section: area mm², perimeter mm and how it lies of the bar whose window those seconds come out of.
         hot_length: mm of bar that is hot.
         side: bar thickness, mm.
     """
@@ -83,16 +100,41 @@ class Load(NamedTuple):
     power: float
     rate: float
     seconds: float
+    finish: float
+    section: tuple[float, float, float]
     hot_length: float
     side: float
 
 
-def draw_factor(width: float, height: float, bite: float = _BITE) -> float:
-    """1.155·Q·1.15/(1 − s): Tomlinson and Stringer's spread s and the bite-to-height factor Q."""
+def strain(before: tuple[float, float], after: tuple[float, float]) -> float:
+    """Equivalent strain of a slice that becomes as wide and thick as asked, its volume kept (computations, section 14).
+
+    ε = √(⅔·(ε_w² + ε_t² + ε_l²)), ε_l = −ε_w − ε_t: ln(A₀/A₁) for even drawing, 1.155·ln(t₀/t₁) for pure widening.
+
+    Args:
+        before: width and thickness, mm.
+        after: the same.
+
+    >>> round(strain((12, 12), (24, 3)), 3), round(strain((12, 12), (48, 3)), 3)
+    (1.386, 1.601)
+    """
+    w, t = math.log(after[0] / before[0]), math.log(after[1] / before[1])
+    return math.sqrt(2 / 3 * (w * w + t * t + (w + t) ** 2))
+
+
+def draw_factor(width: float, height: float, bite: float = _BITE, *, widens: bool = False) -> float:
+    """1.155·Q·1.15/(1 − s): Tomlinson and Stringer's spread s and the bite-to-height factor Q.
+
+    Args:
+        width: mm, of the section half way.
+        height: mm.
+        bite: mm.
+        widens: spread is what is wanted: nothing of it is lost.
+    """
     ratio = min(max(bite / width, 0.25), 1.5)
     spread = 0.14 + 0.36 * ratio - 0.054 * ratio**2
     q = 1 + 0.25 * (bite / height - 1) if bite >= height else min(1 + 0.2 * (height / bite - 1), 2.57)
-    return 1.155 * q * 1.15 / (1 - spread)
+    return 1.155 * q * 1.15 / (1.0 if widens else 1 - spread)
 
 
 def upset_factor(diameter: float, height: float) -> float:
@@ -100,26 +142,40 @@ def upset_factor(diameter: float, height: float) -> float:
     return (1 + 0.1 * diameter / height) * 1.4
 
 
-def windows(start: Array, stop: Array, area: Array, perimeter: Array, hot_length: Array, side: Array, carbon: float) -> Array:
+def windows(
+    start: Array, stop: Array, area: Array, perimeter: Array, hot_length: Array, side: Array, carbon: float, lies: Array | None = None
+) -> Array:
     """Seconds at the anvil, after the carry, before each bar falls below `stop` °C; lengths in mm, all (n,)."""
-    air, anvil = cooling(STILL_AIR, carbon), cooling(ANVIL, carbon)
+    air = cooling(STILL_AIR, carbon)
     kept = DENSITY * area / perimeter * 1e-3
     arrived = np.interp(np.interp(start, air.celsius, air.time) - CARRY / kept, air.time, air.celsius)
-    fall = np.interp(arrived, anvil.celsius, anvil.time) - np.interp(stop, anvil.celsius, anvil.time)
+    fall = _fall(arrived, stop, lies if lies is not None else np.full(len(area), 0.25), carbon)[0]
     return np.asarray(kept * np.maximum(fall, 0.0) * end_losses(hot_length, side))
 
 
-def window(start: float, stop: float, area: float, perimeter: float, hot_length: float, side: float, carbon: float) -> float:
+def _fall(start: Array, stop: Array, lies: Array, carbon: float) -> tuple[Array, Array]:
+    """Δτ and ΔJ of the cooling tables from `start` to `stop` °C at the anvil, each by the tables of how it lies; all (n,)."""
+    time, given = np.zeros(len(start)), np.zeros(len(start))
+    for share in np.unique(lies):
+        mine, table = lies == share, cooling(at_anvil(float(share)), carbon)
+        a, b = start[mine], stop[mine]
+        time[mine] = np.interp(a, table.celsius, table.time) - np.interp(b, table.celsius, table.time)
+        given[mine] = np.interp(a, table.celsius, table.yielded) - np.interp(b, table.celsius, table.yielded)
+    return time, given
+
+
+def window(start: float, stop: float, area: float, perimeter: float, hot_length: float, side: float, carbon: float,
+           lies: float = 0.25) -> float:  # fmt: skip
     """Seconds at the anvil, after the carry, before the bar falls below `stop` °C. Lengths in mm."""
-    a, b, c, d, e, f = np.array([[start], [stop], [area], [perimeter], [hot_length], [side]], dtype=float)
-    return float(windows(a, b, c, d, e, f, carbon)[0])
+    a, b, c, d, e, f, g = np.array([[start], [stop], [area], [perimeter], [hot_length], [side], [lies]], dtype=float)
+    return float(windows(a, b, c, d, e, f, carbon, g)[0])
 
 
-def shares(loads: Sequence[Load], carbon: float, resistance: float = 1.0) -> list[float]:
-    """Heats that each operation takes, in one pass over all slices.
+def shares(loads: Sequence[Load], carbon: float, resistance: float = 1.0) -> list[tuple[float, float]]:
+    """Heats that each operation takes, and its window, in one pass over all slices.
 
     Heats = Σ V·ε·K / [power·ρ(A/P)·(J(T_start) − J(T_min))], but no blow strains more than 0.15, so thin steel takes its number
-    of blows however strong the hammer; what is limited by time takes its seconds out of the window.
+    of blows however strong the hammer; what takes its time whatever the hammer takes its seconds out of the window.
 
     Args:
         loads: of one material.
@@ -127,27 +183,26 @@ def shares(loads: Sequence[Load], carbon: float, resistance: float = 1.0) -> lis
         resistance: of the material to forging, against mild steel.
 
     Returns:
-        Fractions of a heat; infinite where the steel is too cold to start.
+        Fractions of a heat, infinite where the steel is too cold to start; and seconds at the anvil.
     """
     if not loads:
         return []
-    owner = np.repeat(np.arange(len(loads)), [len(load.slices) for load in loads])
-    volume, area, perimeter, strain, factor = np.array([s for load in loads for s in load.slices], dtype=float).reshape(-1, 5).T
-    start, stop, power, rate, seconds, hot, side = np.array([(x.start, x.stop, *x[3:]) for x in loads], dtype=float).T
-    table = cooling(ANVIL, carbon)
-    give = np.interp(start, table.celsius, table.yielded) - np.interp(stop, table.celsius, table.yielded)
-    fall = np.interp(start, table.celsius, table.time) - np.interp(stop, table.celsius, table.time)
-    kept = DENSITY * area / perimeter * 1e-3
+    start, stop, power, rate, seconds, finish, hot, side = np.array([(*x[:2], *x[3:7], *x[8:]) for x in loads], dtype=float).T
+    area, perimeter, lies = np.array([x.section for x in loads], dtype=float).T
+    left = windows(start, stop, area, perimeter, hot, side, carbon, lies)
+    longer = windows(start, finish, area, perimeter, hot, side, carbon, lies) if (finish != stop).any() else left
     with np.errstate(divide="ignore", invalid="ignore"):
-        energy = volume * 1e-9 * strain * factor * resistance / (power[owner] * kept * np.maximum(give, 0.0)[owner])
-        blows = volume * strain / (_MOST_STRAIN * _BITE * area) / (rate[owner] * kept * np.maximum(fall, 0.0)[owner])
-        found = np.bincount(owner, np.nan_to_num(np.maximum(energy, blows), nan=0.0, posinf=math.inf), minlength=len(loads))
-        timed = seconds > 0
-        if timed.any():
-            first = np.searchsorted(owner, np.flatnonzero(timed))
-            left = windows(start[timed], stop[timed], area[first], perimeter[first], hot[timed], side[timed], carbon)
-            found[timed] = np.where(left > 0, seconds[timed] / left, math.inf)
-    return [float(x) for x in found]
+        found = np.where(seconds > 0, np.where(left > 0, seconds / longer, math.inf), 0.0)
+        rows = [s for load in loads for s in load.slices]
+        if rows:
+            owner = np.repeat(np.arange(len(loads)), [len(load.slices) for load in loads])
+            volume, area, perimeter, strained, factor, lies = np.array(rows, dtype=float).T
+            fall, give = _fall(start[owner], stop[owner], lies, carbon)
+            kept = DENSITY * area / perimeter * 1e-3
+            energy = volume * 1e-9 * strained * factor * resistance / (power[owner] * kept * np.maximum(give, 0.0))
+            blows = volume * strained / (_MOST_STRAIN * _BITE * area) / (rate[owner] * kept * np.maximum(fall, 0.0))
+            found = found + np.bincount(owner, np.nan_to_num(np.maximum(energy, blows), nan=0.0, posinf=math.inf), minlength=len(loads))
+    return [(float(x), float(y)) for x, y in zip(found, left, strict=True)]
 
 
 @lru_cache(maxsize=256)

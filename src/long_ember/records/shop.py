@@ -91,8 +91,9 @@ class Shop:
         irons: bars in the fire at once.
         ram: kg of a power hammer's falling mass, 0 for none.
         striker: somebody swings a sledge.
-        first: school of order, see `ORDER_SCHOOLS`; like the next four.
+        first: school of order, see `ORDER_SCHOOLS`; like the next five.
         warming: school.
+        ends: school.
         bends: school.
         heads: school.
         rhythm: school.
@@ -142,6 +143,7 @@ class Shop:
     striker: bool = fields.flag("Striker", False, "nobody", "swings a sledge", late=True)
     first: str = _school("first")
     warming: str = _school("warming")
+    ends: str = _school("ends")
     bends: str = _school("bends")
     heads: str = _school("heads")
     rhythm: str = _school("rhythm")

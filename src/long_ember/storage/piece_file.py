@@ -17,8 +17,15 @@ from long_ember.storage.upgrades import upgraded_piece
 __all__ = ["FORMAT", "LARGEST", "VERSION", "PieceReader", "piece_data", "piece_from_text", "piece_to_text", "read_piece", "write_piece"]
 
 FORMAT = "long-ember piece"
-VERSION = 6
-_FIRST, _MEASURED, _PLANNED, _STANDING, _RECUT = 1, 2, 3, 5, 6  # still read; a piece is written as the oldest version that holds all of it
+VERSION = 7
+_FIRST, _MEASURED, _PLANNED, _STANDING, _RECUT, _ENDS = (
+    1,
+    2,
+    3,
+    5,
+    6,
+    7,
+)  # still read; a piece is written as the oldest version that holds all of it
 LARGEST = 4_000_000  # bytes; a piece of a thousand features is a tenth of it
 _DEEPEST = 8  # branches on branches
 _FEATURES = Limb("Features")
@@ -36,6 +43,8 @@ def piece_data(piece: Piece) -> dict[str, Any]:
     version = max((f.version for f in piece.every_feature()), default=_FIRST)
     if any(s.feature.recuts or s.feature.skin for s in piece.standing) or piece.allowances.bite != Allowances.bite:
         version = max(version, _RECUT)
+    if piece.planning.ends != Planning.ends:
+        version = _ENDS
     version = max(version, _STANDING if piece.standing else _PLANNED if planned else _MEASURED if piece.measured else _FIRST)
     data: dict[str, Any] = {"format": FORMAT, "version": version, **fields_out(piece), "features": _FEATURES.dump(piece.features)}
     for name in _PARTS:

@@ -125,8 +125,23 @@ class HeatsView(QWidget):
     def _refresh(self) -> None:
         self._enable()
         if self.isVisible():  # out of sight, nothing is laid out
+            self._stay()
             self.stage.renew()
             self._pause.start()
+
+    def _stay(self) -> None:
+        """Stay with the chosen operation where a new order has moved it to another heat."""
+        frame, n = self.frame, self.order.current
+        if isinstance(frame, Heat) and all(w.step.number != n for w in frame.work):
+            self._show_step(n)
+
+    def _show_step(self, n: int) -> None:
+        for i, frame in enumerate(self._session.answer.plan.frames):
+            if isinstance(frame, Heat) and any(w.step.number == n for w in frame.work):
+                self.film.current = i
+                self.film.update()
+                self.stage.show_frame(i)
+                break
 
     def showEvent(self, event: object) -> None:
         """Catch up with what changed out of sight."""
@@ -165,12 +180,7 @@ class HeatsView(QWidget):
         self._pause.start()
 
     def _order_chosen(self, n: int) -> None:
-        for i, frame in enumerate(self._session.answer.plan.frames):
-            if isinstance(frame, Heat) and any(w.step.number == n for w in frame.work):
-                self.film.current = i
-                self.film.update()
-                self.stage.show_frame(i)
-                break
+        self._show_step(n)
         self._follow()
         self._tell()
 

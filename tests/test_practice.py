@@ -1,0 +1,261 @@
+"""Plans against what practised smiths do: the table of practice, each rule with the order it must give, effort by what is displaced."""
+
+import math
+import unittest
+from dataclasses import replace
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from long_ember.document import answer
+from long_ember.features import KINDS, Piece, Place, operations_of
+from long_ember.features.planning import Picked, Planning
+from long_ember.features.standing import Standing
+from long_ember.heats import ForgeSettings, cautions, steps, ties
+from long_ember.physics import Hammer, at_anvil, cooling, lying, strain
+from long_ember.sections import flat, square
+from long_ember.stock import reckon
+
+EXPERIENCED, BEGINNER = ForgeSettings(), ForgeSettings(hammer=Hammer(skill=0.45), kit=frozenset({"chisels"}))
+
+
+def make(kind, identity, **sizes):
+    return KINDS[kind](id=identity, **sizes)
+
+
+def laid(kind, identity, on="A", at=0.0, edge="A", along="B", **sizes):
+    return Standing(feature=make(kind, identity, **sizes), on=on, at=at, edge=edge, along=along)
+
+
+HOOK = Piece(
+    bar=square(6),
+    features=(
+        make("taper", "tip", length=35.0, tip=3.0),
+        make("run", "plain", length=50.0),
+        make("twist", "twist", length=25.0, turns=1.0),
+        make("run", "grip", length=15.0),
+        make("point", "spike", length=35.0, toward="B"),
+    ),
+    standing=(
+        laid("curl", "curl", turns=0.75, inner=3.5, outer=6.0, tip=None),
+        laid("hook", "hook", on="curl", edge="B", at=4.0, inside=25.0, sweep=180.0, lip=0.0, tip=None),
+        laid("bend", "bend", on="spike", at=3.0, along="A", angle=90.0, radius=6.0),
+    ),
+    planning=Planning(bends="vice", methods=(Picked(step="hook/0", method="jig"),)),
+)
+PEG = Piece(
+    bar=square(12),
+    features=(
+        make("point", "point", length=30.0),
+        make("run", "r", length=260.0),
+        make("hook", "crook", inside=30.0, lip=10.0, tip=None, toward="B"),
+    ),
+    planning=Planning(methods=(Picked(step="crook/0", method="fork"),)),
+)
+TAPER = Piece(bar=square(10), features=(make("run", "r", length=200.0), make("taper", "t", length=100.0, tip=3.66, toward="B")))
+NAIL = Piece(
+    bar=square(10),
+    features=(
+        make("head", "head", form="rose", diameter=18.0, height=6.0, hole=0.0, grip=0.0),
+        make("run", "r", length=40.0),
+        make("taper", "point", length=25.0, tip=2.0, form="flat", toward="B"),
+    ),
+    planning=Planning(heads="vice"),
+)
+
+
+class Practice(unittest.TestCase):
+    """Computations, section 14: the likely figure within one heat of a practised smith's."""
+
+    TABLE = (
+        ("hook of 6 square", HOOK, EXPERIENCED, 3),
+        ("the same, a beginner without horn, vice or jig", HOOK, BEGINNER, 9),
+        ("ground peg of 12 square", PEG, EXPERIENCED, 2),
+        ("50 of 10 square drawn to 100, unhurried", TAPER, ForgeSettings(hammer=Hammer(skill=0.65)), 5),
+        ("nail of 10 square", NAIL, EXPERIENCED, 2.5),
+    )
+
+    def test_likely_within_one_heat_and_the_band_around_it(self):
+        for name, piece, forge, wanted in self.TABLE:
+            plan = answer(piece, forge=forge).plan
+            with self.subTest(name):
+                self.assertLessEqual(abs(plan.count - wanted), 1)
+                self.assertTrue(plan.low <= wanted <= plan.high)
+
+    def test_the_hook_as_it_is_made(self):
+        """Tip drawn, curled and hooked in one heat; spike drawn and bent in one; the twist by itself."""
+        plan = answer(HOOK).plan
+        heats = [[step.feature.id for step, _a, _b in item.items] for item in plan.packed]
+        self.assertEqual(sorted(map(tuple, heats)), [("spike", "bend"), ("tip", "curl", "hook"), ("twist",)])
+
+    def test_skill_slows_bends_and_details_too(self):
+        for kind, sizes in (("bend", {}), ("surface", {"work": "lines"}), ("twist", {}), ("ball", {"diameter": 12.0})):
+            piece = Piece(features=(make("run", "r"), make(kind, "x", **sizes), make("run", "s")))
+            quick, slow = (answer(piece, forge=f).plan.steps[0].need for f in (EXPERIENCED, ForgeSettings(hammer=Hammer(skill=0.45))))
+            self.assertGreater(slow, 1.5 * quick, kind)
+
+
+class Effort(unittest.TestCase):
+    def test_equivalent_strain_of_the_reference(self):
+        for length, width, wanted in ((48, 24, 4790), (48, 48, 11064)):
+            self.assertAlmostEqual(length * width * 3 * strain((12, 12), (width, 3)), wanted, delta=1.5)
+
+    @given(st.floats(2, 40), st.floats(0.2, 0.95))
+    def test_even_drawing_and_pure_widening(self, side, ratio):
+        self.assertAlmostEqual(strain((side, side), (side * ratio, side * ratio)), 2 * math.log(1 / ratio))
+        self.assertAlmostEqual(strain((side, side), (side / ratio, side * ratio)), 2 / math.sqrt(3) * math.log(1 / ratio))
+
+    def test_nothing_that_shapes_steel_is_free(self):
+        for kind, sizes in (
+            ("spread", {"length": 48.0, "width": 48.0, "thickness": 3.0}), ("ball", {"diameter": 12.0}), ("edge-set", {}), ("nub", {}),
+        ):  # fmt: skip
+            piece = Piece(bar=flat(25, 6) if kind == "edge-set" else square(12), features=(make(kind, "x", **sizes), make("run", "r")))
+            self.assertGreater(answer(piece).plan.steps[0].need, 0.3, kind)
+
+    def test_a_bend_grows_with_the_section(self):
+        needs = []
+        for side in (6.0, 12.0, 38.0):
+            piece = Piece(bar=square(side), features=(make("run", "r", length=200.0), make("bend", "b", radius=2 * side), make("run", "s")))
+            step = answer(piece, forge=ForgeSettings(hot_length=1e4)).plan.steps[0]
+            needs.append(step.need * step.window)
+        self.assertTrue(needs[0] < needs[1] and needs[2] > 5 * needs[1], needs)
+
+    def test_a_flat_on_its_wide_face_cools_sooner(self):
+        self.assertEqual((lying(12, 12), lying(25, 6), lying(6, 25)), (0.25, 0.4, 0.4))
+        square_, wide = (cooling(at_anvil(share)).seconds(1150, 850, 150, 62) for share in (0.25, lying(25, 6)))
+        self.assertLess(wide, square_)
+
+    def test_one_torque(self):
+        plan = answer(Piece(features=(make("run", "a"), make("twist", "t"), make("run", "b")))).plan
+        told = [c.line for c in plan.checks if "wrench" in c.line.text]
+        self.assertEqual(len(told), 1)
+        torque, force = (q.value for q in told[0].values)
+        self.assertAlmostEqual(torque, round(force * 0.6))
+
+    def test_a_sawn_split_is_cold_and_takes_minutes(self):
+        (saw, *_rest) = operations_of(make("split", "s", method="saw"), Place(flat(25, 6), True, False))
+        self.assertTrue(saw.cold and saw.seconds > 20)
+
+
+def order(*features, bar=None, standing=(), planning=None, forge=EXPERIENCED):
+    """Feature and manner of all operations, in the order of the plan."""
+    piece = Piece(bar=bar or square(12), features=features, standing=standing, planning=planning or Planning())
+    plan = answer(piece, forge=forge).plan
+    return [f"{plan.steps[n].feature.id}:{plan.steps[n].operation.manner}" for n in plan.order]
+
+
+def tied(*features, bar=None, standing=()):
+    """Rules at work between two features: rule and both ids."""
+    piece = Piece(bar=bar or square(12), features=features, standing=standing)
+    reckoning = reckon(piece)
+    found = steps(piece, reckoning, EXPERIENCED)
+    return {(t.rule.id, found[t.before].feature.id, found[t.after].feature.id) for t in ties(found, reckoning).pairs}
+
+
+class Rules(unittest.TestCase):
+    def before(self, found, *wanted):
+        places = [found.index(w) for w in wanted]
+        self.assertEqual(places, sorted(places), found)
+
+    def test_the_spike_inside_a_coil_is_bent_before_it_is_wound_however_far_off(self):
+        for between in (5.0, 300.0):
+            found = order(
+                make("point", "spike"), make("run", "foot", length=30.0), make("bend", "up"), make("run", "r", length=between),
+                make("coil", "coil", form="flat", inside=20.0, turns=2.0), make("run", "s", length=100.0),
+            )  # fmt: skip
+            self.before(found, "spike:point", "up:bend", "coil:coil")
+
+    def test_what_lies_behind_a_coil_is_free(self):
+        rules = tied(make("coil", "coil"), make("run", "r", length=200.0), make("bend", "behind"), make("run", "s", length=300.0))
+        self.assertFalse([r for r in rules if set(r[1:]) == {"coil", "behind"} and r[0] in ("inside-coil", "tip-side")])
+
+    def test_a_twist_keeps_its_grips_near_an_eye_and_is_free_far_off(self):
+        for gap, bound in ((20.0, True), (200.0, False)):
+            rules = tied(make("eye", "eye"), make("run", "r", length=gap), make("twist", "twist"), make("run", "s", length=200.0))
+            self.assertEqual(("grips", "twist", "eye") in rules, bound)
+
+    def test_drifting_is_not_bending(self):
+        rules = tied(make("run", "a"), make("drifted-eye", "eye"), make("run", "r", length=10.0), make("twist", "twist"), make("run", "b"))
+        self.assertFalse([r for r in rules if r[0] in ("grips", "draw-first")])
+
+    def test_only_hot_punching_must_come_before_the_ends(self):
+        for method, bound in (("punched", True), ("drilled", False)):
+            row = (make("scroll", "s"), make("run", "r"), make("hole", "h", method=method), make("run", "t"))
+            self.assertEqual(("middle-first", "h", "s") in tied(*row), bound)
+        self.assertEqual(order(*row)[-1], "h:drill")
+
+    def test_cold_work_together_and_last(self):
+        found = order(
+            make("hole", "h", method="drilled"), make("run", "r", length=100.0), make("bend", "b"), make("run", "s", length=100.0),
+            make("thread", "t", toward="B"),
+        )  # fmt: skip
+        self.assertEqual(set(found[-2:]), {"h:drill", "t:thread"})
+
+    def test_a_neck_in_two_passes(self):
+        found = order(make("spread", "leaf"), make("neck", "neck", passes="two"), make("taper", "stem", toward="B"))
+        self.before(found, "neck:isolate", "leaf:spread", "neck:thin")
+
+    def test_set_down_before_the_ball_that_it_isolates(self):
+        found = order(make("ball", "ball", diameter=12.0), make("section-change", "down", section=square(8), length=30.0), make("run", "r"))
+        self.before(found, "down:set-down", "ball:round-ball")
+        found = order(make("ball", "ball", diameter=24.0), make("section-change", "down", section=square(8), length=30.0), make("run", "r"))
+        self.before(found, "ball:ball", "down:set-down")  # upset, it wants the full bar behind it
+
+    def test_edges_are_rounded_when_the_drawing_is_done(self):
+        found = order(make("taper", "t"), make("chamfer", "c", method="hammered"), make("run", "r"))
+        self.before(found, "t:taper", "c:edges")
+
+    def test_parted_off_before_what_hangs_on_it_and_after_what_needs_the_handle(self):
+        found = order(
+            make("taper", "t"), make("run", "r", length=80.0), make("eye", "eye", toward="B"), make("part-off", "cut", toward="B")
+        )
+        self.before(found, "t:taper", "cut:cut", "eye:eye")
+        found = order(
+            make("scroll", "s"), make("run", "r", length=80.0), make("twist", "w"), make("run", "q"), make("part-off", "cut", toward="B")
+        )
+        self.assertEqual(found[-1], "cut:cut")
+
+    def test_width_before_thickness(self):
+        found = order(
+            make("edge-set", "narrow"), make("section-change", "thin", section=flat(18, 3), length=40.0), make("run", "r"), bar=flat(25, 6)
+        )
+        self.before(found, "narrow:edge-set", "thin:set-down")
+
+    def test_veins_before_they_are_rolled_over(self):
+        found = order(
+            make("taper", "t", length=120.0, form="flat", wide=20.0), make("run", "r"),
+            standing=(laid("surface", "v", at=30.0, work="veins", length=40.0), laid("scroll", "s", inner=8.0, outer=18.0, turns=1.0, tip=None)),
+        )  # fmt: skip
+        self.before(found, "t:taper", "v:veined", "s:scroll")
+
+    def test_punched_and_drifted_before_it_is_stamped_beside(self):
+        row = (make("run", "a"), make("drifted-eye", "eye"), make("run", "b", length=60.0))
+        found = order(*row, standing=(laid("surface", "dots", on="b", at=10.0, work="dots", length=10.0),))
+        self.before(found, "eye:punch", "eye:drift", "dots:stamp")
+
+    def test_each_end_in_turn_or_stage_by_stage(self):
+        row = (make("taper", "a"), make("bend", "ba"), make("run", "r", length=200.0), make("bend", "bb"), make("taper", "b", toward="B"))
+        turn, stage = (order(*row, planning=Planning(ends=school)) for school in ("turn", "stage"))
+        self.assertEqual({stage.index("a:taper"), stage.index("b:taper")}, {0, 1})
+        self.assertEqual([x.split(":")[1] for x in turn], ["taper", "bend", "taper", "bend"])
+
+    def test_a_long_stem_counts_by_its_drawn_length(self):
+        """12.6 mm of 20 × 5 become 100 mm of 4 round: what lies at its other end is not close."""
+        stem = make("section-change", "stem", section=square(4), length=100.0)
+        rules = tied(make("spread", "leaf"), stem, make("bend", "b", radius=10.0), make("run", "r"), bar=flat(20, 5))
+        self.assertNotIn(("draw-first", "leaf", "b"), rules)
+        self.assertIn(("draw-first", "stem", "b"), rules)
+
+    def test_a_piece_twice_as_long_is_not_tied_more(self):
+        row = (make("curl", "c"), make("run", "r", length=30.0), make("hook", "h", toward="B"))
+        far = (row[0], replace(row[1], length=400.0), row[2])
+        self.assertLess(len(tied(*far)), len(tied(*row)))
+
+
+class Words(unittest.TestCase):
+    def test_cautions_of_a_saw_cut_are_not_those_of_a_hot_one(self):
+        for method, told in (("hot", True), ("saw", False)):
+            piece = Piece(features=(make("run", "r"), make("part-off", "cut", toward="B", method=method)))
+            found = answer(piece)
+            words = " ".join(line.text for line in cautions(piece, found.reckoning, found.plan))
+            self.assertEqual("cut off flies" in words, told)
