@@ -7,14 +7,16 @@ from dataclasses import replace
 from hypothesis import given
 from hypothesis import strategies as st
 
-from long_ember.document import answer
-from long_ember.features import KINDS, Piece, Place, operations_of
-from long_ember.features.planning import Picked, Planning
+from long_ember.document import answer, scaled
+from long_ember.errors import EmberError
+from long_ember.features import KINDS, OwnWork, Picked, Piece, Pin, Place, Planning, operations_of
+from long_ember.features.own_work import read_shares
 from long_ember.features.standing import Standing
 from long_ember.heats import ForgeSettings, cautions, steps, ties
 from long_ember.physics import Hammer, at_anvil, cooling, lying, strain
 from long_ember.sections import flat, square
 from long_ember.stock import reckon
+from long_ember.storage import piece_from_text, piece_to_text
 
 EXPERIENCED, BEGINNER = ForgeSettings(), ForgeSettings(hammer=Hammer(skill=0.45), kit=frozenset({"chisels"}))
 
@@ -250,6 +252,71 @@ class Rules(unittest.TestCase):
         row = (make("curl", "c"), make("run", "r", length=30.0), make("hook", "h", toward="B"))
         far = (row[0], replace(row[1], length=400.0), row[2])
         self.assertLess(len(tied(*far)), len(tied(*row)))
+
+
+HEAD = Piece(
+    bar=square(20),
+    features=(make("run", "head", length=50.0), make("run", "r", length=150.0)),
+    planning=Planning(
+        own=(
+            OwnWork(id="o1", name="Cheeks", on="head", tools="spring fuller", minutes=0.65, size=20.0, stop=850.0, shares="1/3, 2/3"),
+            OwnWork(id="o2", name="Features", on="head", way="sink", minutes=1.4, size=20.0, check="Both eyes alike."),
+        )
+    ),
+)
+
+
+class OwnOperations(unittest.TestCase):
+    def test_a_carved_head_and_one_twice_the_size(self):
+        """Practice: 10 to 15 min in all on 20 square, about 2 h on 40."""
+        small, large = (answer(p).plan.minutes[1] for p in (HEAD, scaled(HEAD, 2).after))
+        self.assertTrue(10 <= small <= 15, small)
+        self.assertTrue(80 <= large <= 150, large)
+        seconds = [sum(s.operation.seconds for s in answer(p).plan.steps) for p in (HEAD, scaled(HEAD, 2).after)]
+        self.assertTrue(7 <= seconds[1] / seconds[0] <= 12)
+
+    def test_it_comes_where_the_smith_says(self):
+        row = (make("run", "a"), make("taper", "t", toward="B"))
+        said = (
+            OwnWork(id="x", name="X", on="a", before="t"),
+            OwnWork(id="y", name="Y", on="t"),
+            OwnWork(id="z", name="Z", on="t", after="x", before="t"),
+            OwnWork(id="w", name="W", after="y", heat="cold"),
+        )
+        piece = Piece(features=row, planning=Planning(own=said))
+        plan = answer(piece).plan
+        at = {plan.steps[n].key: i for i, n in enumerate(plan.order)}
+        self.assertTrue(at["own/x"] < at["own/z"] < at["t/0"] < at["own/y"] < at["own/w"], at)
+        self.assertTrue(plan.steps[plan.order[-1]].operation.cold)
+        pinned = replace(piece, planning=replace(piece.planning, pins=(Pin(step="own/y"), Pin(step="own/w"))))
+        self.assertEqual(answer(pinned).plan.count, plan.count)
+
+    def test_a_black_pass_ends_the_heat_before_it(self):
+        black = OwnWork(id="b", name="Dress", on="head", heat="black", blows=20, minutes=0.0, size=20.0)
+        plan = answer(replace(HEAD, planning=Planning(own=(*HEAD.planning.own, black)))).plan
+        self.assertEqual(plan.count, answer(HEAD).plan.count)
+        self.assertEqual((plan.heats[-1].hot, plan.heats[-1].stop), (HEAD.steel.start, 420.0))
+        alone = answer(replace(HEAD, planning=Planning(own=(black,)))).plan
+        self.assertEqual((alone.heats[0].hot, alone.heats[0].stop), (560.0, 420.0))  # no hotter than it must be
+
+    def test_files_marks_and_a_feature_that_is_gone(self):
+        self.assertEqual(piece_from_text(piece_to_text(HEAD)), HEAD)
+        self.assertIn('"version": 7', piece_to_text(HEAD))
+        found = answer(HEAD)
+        zone = found.reckoning.zones[0]
+        pencilled = [m.at for m in found.marks if m.kind == "pencil: cheeks"]
+        for at, share in zip(pencilled, (1 / 3, 2 / 3), strict=True):
+            self.assertAlmostEqual(at, zone.start + share * zone.length)
+        gone = replace(HEAD, features=HEAD.features[1:])
+        self.assertEqual({(h.zone[0], h.zone[1]) for h in answer(gone).plan.heats}, {(0.0, answer(gone).reckoning.cut)})
+
+    @given(st.lists(st.fractions(0, 1), max_size=6))
+    def test_shares_as_they_are_typed(self, shares):
+        text = "; ".join(str(x) for x in shares)
+        self.assertEqual([round(x, 9) for x in read_shares(text)], [round(float(x), 9) for x in shares])
+        for wrong in ("x", "1/0", "3/2", "-10%"):
+            with self.assertRaises(EmberError):
+                read_shares(wrong)
 
 
 class Words(unittest.TestCase):

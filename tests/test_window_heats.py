@@ -11,6 +11,7 @@ from long_ember.document import answer, set_piece
 from long_ember.features import KINDS, Piece
 from long_ember.heats import Heat, marks_left, moment, mouth_check, sequence
 from long_ember.learning import calibrated
+from long_ember.sections import square
 from long_ember.storage import read_piece
 from long_ember.ui.heats.heat_stage import STEPS
 from long_ember.ui.heats.log_panel import LogPanel
@@ -28,6 +29,48 @@ class HeatsScreen(WindowCase):
     def open(self, stem):
         self.session.open(read_piece(next(p for p in demo_files() if p.stem == stem)))
         QTest.qWait(120)
+
+
+class OwnWorkPanel(HeatsScreen):
+    def test_described_typed_kept_for_other_pieces_and_undone(self):
+        self.session.open(Piece(bar=square(20), features=(KINDS["run"](id="head", length=50.0), KINDS["taper"](id="t", toward="B"))))
+        self.session.select("head")
+        before = self.session.answer.plan.minutes[1]
+        self.window.commands.run("view.own")
+        panel = self.window.own
+        self.assertTrue(panel.told.isVisible())
+        panel.add.click()
+        for name, text in (
+            ("name", "Cheeks"),
+            ("words", "Push {both} cheeks in."),
+            ("minutes", "2"),
+            ("shares", "1/3, 2/3"),
+            ("check", "Both alike."),
+        ):
+            line = panel.form.fields[name]
+            line.selectAll()
+            QTest.keyClicks(line, text)
+        (own,) = self.session.piece.planning.own
+        self.assertEqual((own.on, own.name, own.minutes, own.size), ("head", "Cheeks", 2.0, 20.0))
+        QTest.keyClicks(panel.form.fields["shares"], ", x")
+        self.assertIn("X is no share of a length", self.window.message.text())
+        self.assertEqual(self.session.piece.planning.own[0].shares.rstrip(", "), "1/3, 2/3")
+        QTest.qWait(200)
+        self.heats.order.choose(next(s.number for s in self.session.answer.plan.steps if s.operation.own))
+        words = self.heats.text.text()
+        for wanted in ("Push {both} cheeks in.", "Cheeks: Both alike."):
+            self.assertIn(wanted, words)
+        self.assertGreater(self.session.answer.plan.minutes[1], before)
+        self.assertEqual(sum("cheeks" in mark.kind for mark in self.session.answer.marks), 2)
+        panel.keep.click()
+        self.assertEqual([w.name for w in self.session.shop.own], ["Cheeks"])
+        panel.out.click()
+        self.assertEqual(self.session.piece.planning.own, ())
+        panel.offered().actions()[0].trigger()
+        self.assertEqual(self.session.piece.planning.own[0].words, "Push {both} cheeks in.")
+        self.session.undo()
+        self.assertEqual(self.session.piece.planning.own, ())
+        panel.close()
 
 
 class Storyboard(HeatsScreen):

@@ -52,7 +52,7 @@ def _heats(found: Answer, m: Measure) -> list[str]:
             lines.append(f"  {frame.title}: {frame.line.show(m)}")
             continue
         lines.append(_heat_title(frame, m))
-        lines.extend(f"     {work.step.operation.line.show(m)} ({work.step.method.title})" for work in frame.work)
+        lines.extend(f"     {work.line.show(m)} ({work.step.method.title})" for work in frame.work)
         lines.extend(f"     check {gauge.line.show(m)}" for gauge in gauges(frame, found.reckoning))
     lines.extend(f"! {why}: {rule.reason} ({plan.steps[n].key})" for rule, n, why in plan.flags)
     return lines
@@ -124,6 +124,6 @@ def _heat_data(heat: Heat, m: Measure) -> dict[str, Any]:
         "zone": list(heat.zone),
         "hot": heat.hot,
         "stop": heat.stop,
-        "work": [work.step.operation.line.show(m) for work in heat.work],
+        "work": [work.line.show(m) for work in heat.work],
         "tools": list(heat.tools),
     }

@@ -6,7 +6,7 @@ from functools import cached_property
 
 from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
-from long_ember.features import Check, Piece
+from long_ember.features import Check, Piece, own_marks
 from long_ember.frozen import dataclass
 from long_ember.geometry import over_all, piece_bodies
 from long_ember.heats import ForgeSettings, ForgingPlan, Heat, sequence
@@ -39,7 +39,7 @@ class Answer:
     @cached_property
     def marks(self) -> tuple[Mark, ...]:
         """From the piece's datum end; made when they are first looked at."""
-        return marks(self.reckoning, self.piece.datum)
+        return marks(self.reckoning, self.piece.datum, own_marks(self.piece.planning.own))
 
     @cached_property
     def drawn_marks(self) -> tuple[Mark, ...]:

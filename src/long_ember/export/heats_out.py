@@ -43,7 +43,7 @@ def heats_csv(answer: Answer, measure: Measure) -> str:
             writer.writerow([row["heat"], 1, cell(frame.line.show(plain)), "", "", *figures, ", ".join(frame.tools), check, *blanks])
             continue
         for i, work in enumerate(frame.work, 1):
-            what = cell(work.step.operation.line.show(plain))
+            what = cell(work.line.show(plain))
             part = "" if work.start == 0 and work.stop == 1 else f"{work.start:.0%} to {work.stop:.0%}"
             told = check if i == len(frame.work) else ""
             writer.writerow([row["heat"], i, what, part, work.step.method.title, *figures, ", ".join(work.step.tools), told, *blanks])
@@ -65,7 +65,7 @@ def heats_json(answer: Answer, measure: Measure) -> str:
         else:
             work.extend(
                 {
-                    "what": w.step.operation.line.show(plain), "step": w.step.key, "feature": w.step.feature.id, "verb": w.step.operation.verb,
+                    "what": w.line.show(plain), "step": w.step.key, "feature": w.step.feature.id, "verb": w.step.operation.verb,
                     "method": w.step.method.title, "from": w.start, "to": w.stop, "tools": list(w.step.tools), "ready": w.step.method.ready,
                     "because": [{"rule": r.id, "strength": r.strength, "reason": r.reason} for r in w.because],
                 }

@@ -18,6 +18,7 @@ from long_ember.features.base import (
     stock_of,
 )
 from long_ember.features.composing import Composition, Stand
+from long_ember.features.own_work import BLACK, WHOLE, OwnWork, own_marks
 from long_ember.features.piece import Allowances, Measured, Order, Piece
 from long_ember.features.pins import with_pinned_runs
 from long_ember.features.planning import HARDENED_FOR, ORDER_SCHOOLS, Overrule, Picked, Pin, Planning, School
@@ -29,17 +30,20 @@ from long_ember.features.standing import Standing
 from long_ember.features.weld import Extension, LaidOn
 
 __all__ = [
+    "BLACK",
     "HARDENED_FOR",
     "KINDS",
     "LABELS",
     "ORDER_SCHOOLS",
     "SCHOOLS",
     "VERBS",
+    "WHOLE",
     "Allowances",
     "Arc",
     "BendRule",
     "Branch",
-    "Check", "Composition",
+    "Check",
+    "Composition",
     "Corner",
     "Extension",
     "Feature",
@@ -50,6 +54,7 @@ __all__ = [
     "Order",
     "Outer",
     "Overrule",
+    "OwnWork",
     "Picked",
     "Piece",
     "Pin",
@@ -61,11 +66,14 @@ __all__ = [
     "Shape",
     "Span",
     "Spiral",
-    "Split", "Stand", "Standing",
+    "Split",
+    "Stand",
+    "Standing",
     "Straight",
     "Void",
     "checks_of",
     "operations_of",
+    "own_marks",
     "range_of",
     "remembered",
     "shape_of",

@@ -34,7 +34,7 @@ _ALIKE = 0.05  # of the bar's area: what a bend makes thinner is still the bar
 
 # In the order that work free to be done in any order is taken up.
 VERBS = ("upset", "weld", "spread", "setdown", "crop", "draw", "split", "punch", "texture", "twist", "eye", "curl", "scroll", "bend", "hook",
-         "close", "cut", "drill", "tap", "thread", "file")  # fmt: skip
+         "close", "own", "cut", "drill", "tap", "thread", "file")  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,6 +122,10 @@ class Operation:
         blows: counted, whatever the hammer.
         settings: how often it is set to the tool anew; each takes the method's handling.
         effort: work ÷ flow stress beside `work`, mm³: of a bend, a corner, a mark that is sunk.
+        black: done at a black heat, as the piece cools.
+        own: id of the smith's own operation, "" for those that come with a feature.
+        called: what that is called.
+        check: what to look at when it is done, in the smith's words.
         limbs: features of limbs that it works on, and where those stand; none for the feature's own steel.
     """
 
@@ -139,6 +143,10 @@ class Operation:
     blows: float = 0.0
     settings: float = 0.0
     effort: float = 0.0
+    black: bool = False
+    own: str = ""
+    called: str = ""
+    check: str = ""
     limbs: tuple[tuple[Feature, Place], ...] = ()
 
     @property

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from long_ember import fields
+from long_ember.features.own_work import OwnWork
 from long_ember.fields import check_fields
 from long_ember.frozen import dataclass
 
@@ -128,6 +129,7 @@ class Planning:
         pins: operations whose order is held.
         overrules: rules that do not hold here.
         methods: chosen for single operations.
+        own: operations in the smith's own words.
         first: school, see `ORDER_SCHOOLS`; like the next five "shop" for what the shop does.
         warming: school.
         ends: school.
@@ -141,6 +143,7 @@ class Planning:
     pins: tuple[Pin, ...] = fields.rows("Pinned order", Pin)
     overrules: tuple[Overrule, ...] = fields.rows("Overruled", Overrule)
     methods: tuple[Picked, ...] = fields.rows("Methods", Picked)
+    own: tuple[OwnWork, ...] = fields.rows("Own work", OwnWork, late=7)
     first: str = _school("first")
     warming: str = _school("warming")
     ends: str = _school("ends", late=7)

@@ -256,6 +256,7 @@ CRAFT: dict[str, Craft] = {
         Method("make", "with a chisel you make first", ("chisel", "soft block"), pace=1.2, ready="Grind a chisel from an old drill or file first."),
     ), "by eye", (("Lines run out", "A shallow line all along first; turn the piece, not the chisel."),)),
     "cut": Craft(_OFF, "rule", (("A burr", "Off before anything is flattened over it."),), Fixture("A stop for the length on the hardy", 5, 0.2)),
+    "own": Craft((Method("own", "as you do it"),), "by eye, from both sides"),
     "crop": Craft(
         _OFF, "rule", (("Too short now", "Measure from the shoulder, and leave a hair to file."),), Fixture("A stop for the length on the hardy", 5, 0.2)
     ),

@@ -12,7 +12,7 @@ from long_ember.heats.storyboard import Moment
 from long_ember.physics import expansion
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning, Zone
-from long_ember.units import Line, Quantity, say
+from long_ember.units import Line, Quantity, say, worded
 
 __all__ = ["Gauge", "gauges", "length_now", "sizes_now"]
 
@@ -53,10 +53,12 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
     hot = 1 + expansion(frame.stop) if isinstance(frame, Heat) and not frame.cold else 1.0
     if isinstance(frame, Heat):
         zones = {z.feature.id: z for z in reckoning.all_zones}
-        last = {w.step.feature.id: w for w in frame.work}
+        last = {w.step.feature.id: w for w in frame.work if not w.step.operation.own}
         for identity, work in last.items():
             drawn = work.step.operation.effect == "section" or work.step.operation.work in ("draw", "upset")
             found.extend(_of_feature(zones[identity], frame.after[identity], craft_of(work.step.operation.manner).gauge, hot, drawn=drawn))
+        own = dict.fromkeys(w.step.operation for w in frame.work if w.step.operation.check and w.part == w.parts)
+        found.extend(Gauge(say(worded(f"{o.called}: {o.check}")), craft_of(o.manner).gauge, (), ()) for o in own)
     elif frame.key == "bar":
         return (_gauge("Cut length", "{}", (reckoning.cut,), 1.0, "rule"),)
     elif frame.key == "measure":

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import replace
 
 from long_ember.features import Piece, operations_of
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, UNDONE, Progress
-from long_ember.heats.operations import WELDS
 from long_ember.heats.packing import Filled
 from long_ember.heats.rules import Rule, Ties
 from long_ember.heats.step import Step
-from long_ember.heats.timing import last_work, windows_of
+from long_ember.heats.timing import heat_range, windows_of
 from long_ember.stock import Reckoning
+from long_ember.units import Line, worded
 
 __all__ = ["Heat", "Work", "heats_of"]
 
@@ -21,12 +22,35 @@ _OWN_HANDLE = 300.0  # mm of cold bar that is its own handle
 
 @dataclass(frozen=True, slots=True)
 class Work:
-    """Part of a step done in one heat: from a fraction of it to another."""
+    """Part of a step done in one heat.
+
+    Args:
+        step: the step.
+        start: fraction of it that is done before.
+        stop: fraction of it that is done after.
+        because: rules that hold it back.
+        part: which of its heats this is, from 1.
+        parts: heats that it is spread over.
+        dips: what is dipped before it, by name.
+    """
 
     step: Step
     start: float
     stop: float
     because: tuple[Rule, ...]
+    part: int = 1
+    parts: int = 1
+    dips: tuple[str, ...] = ()
+
+    @property
+    def line(self) -> Line:
+        """What to do in this heat: what is dipped first, the operation, and which part of it."""
+        line, first, part = self.step.operation.line, "", ""
+        if self.dips:
+            first = worded(f"Dip the {' and the '.join(self.dips)}, 3 to 5 s; the rest keeps its heat. ")
+        if self.parts > 1:
+            part = f" Part {self.part} of {self.parts}."
+        return Line(f"{first}{line.text}{part}", line.values) if first or part else line
 
 
 @dataclass(frozen=True)
@@ -87,17 +111,28 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
     last = {z.feature.id: len(operations_of(z.feature, z.place)) - 1 for z in reckoning.all_zones}
     progress = {identity: UNDONE if number >= 0 else DONE for identity, number in last.items()}
     heats: list[Heat] = []
+    count = Counter(s.number for item in packed for s, _a, _b in item.items), Counter[int]()
     number, seconds = 0, iter(windows_of(piece, packed))
     for item in packed:
         number += not item.cold
         before = dict(progress)
         for step, _start, stop in item.items:
+            if step.operation.own:
+                continue  # it changes no shape that is drawn
             identity = step.feature.id
             progress[identity] = _advance(progress[identity], step, stop, stop == 1 and step.order == last[identity])
-        work = tuple(Work(s, a, b, tied.because[s.number]) for s, a, b in item.items)
+        work = tuple(_work(item, at, tied, count) for at in range(len(item.items)))
         lasts = 0.0 if item.cold else next(seconds)
         heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, lasts, before, dict(progress)))
     return tuple(heats)
+
+
+def _work(item: Filled, at: int, tied: Ties, count: tuple[Counter[int], Counter[int]]) -> Work:
+    step, start, stop = item.items[at]
+    parts, begun = count
+    begun[step.number] += 1
+    dips = dict.fromkeys(s.feature.title.lower() for s, _a, _b in item.items[:at] if tied.dips[step.number] >> s.number & 1)
+    return Work(step, start, stop, tied.because[step.number], begun[step.number], parts[step.number], tuple(dips))
 
 
 def _advance(progress: Progress, step: Step, stop: float, finished: bool) -> Progress:
@@ -116,9 +151,7 @@ def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: t
     free = cut - item.zone[1] if held == "B" else item.zone[0]
     if not number:
         return Heat(0, "", held, free, item.zone, 20.0, 20.0, work, 0.0, 0.0, before, after)
-    steel, last = piece.steel, last_work(item)
-    weld = last.verb in WELDS
-    hot, low = (steel.weld if weld else steel.start), steel.stop(last.stop_below, weld=weld)
+    hot, low = heat_range(item, piece.steel)
     return Heat(number, fire, held, free, item.zone, hot, low, work, seconds, item.used, before, after)
 
 

@@ -6,7 +6,21 @@ import itertools
 import math
 from dataclasses import field
 
-from long_ember.features import ORDER_SCHOOLS, Feature, Operation, Piece, Place, Planning, Shape, Span, operations_of, shape_of, stock_of
+from long_ember.features import (
+    BLACK,
+    ORDER_SCHOOLS,
+    WHOLE,
+    Feature,
+    Operation,
+    Piece,
+    Place,
+    Planning,
+    Shape,
+    Span,
+    operations_of,
+    shape_of,
+    stock_of,
+)
 from long_ember.frozen import dataclass
 from long_ember.heats.craft import CRAFT, HELPERS, Method, methods_for
 from long_ember.heats.rules import Rule
@@ -21,6 +35,7 @@ __all__ = ["ROUGH", "WELDS", "ForgeSettings", "fire_end", "hot_zone", "range_of_
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, computations, section 14
 _SLICES = 8
 _TOUCH = 0.01  # mm
+_OWN = 1000  # number, within its feature, of the first of the smith's own operations
 _LESS, _FLAT, _NO_STRAIN = 0.98, 1.3, 1e-3
 WELDS = frozenset({"weld", "close"})
 ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (computations, section 15)
@@ -100,6 +115,7 @@ _EVERYTHING = frozenset(n for craft in CRAFT.values() for m in craft.methods for
 def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Step, ...]:
     """All operations in bar order; those whose shares of a heat are not known yet are reckoned in one pass."""
     kept = _shares(piece, reckoning, forge)
+    own = _own(piece, reckoning, forge) if piece.planning.own else {}
     ranks = {s.id: i for i, s in enumerate(piece.standing, 1) if s.feature.skin}
     found: list[Step] = []
     for i, (zone, needs) in enumerate(zip(reckoning.all_zones, kept, strict=True)):
@@ -109,7 +125,47 @@ def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Ste
             found.append(
                 Step(len(found), position, zone.feature, operation, order, zone.start, zone.end, need, window, method, over, seat, rank)
             )
+        for turn, (operation, need, window) in enumerate(own.get(zone.feature.id, ())):
+            method = _method(zone.feature, _OWN + turn, operation, piece, forge)
+            found.append(
+                Step(len(found), position, zone.feature, operation, _OWN + turn, zone.start, zone.end, need, window, method, over, seat, 0)
+            )
+    if reckoning.zones:
+        first, everything = reckoning.zones[0], (1 << len(reckoning.zones)) - 1
+        for turn, (operation, need, window) in enumerate(own.get(WHOLE, ())):
+            method = _method(first.feature, _OWN + turn, operation, piece, forge)
+            found.append(
+                Step(len(found), 0, first.feature, operation, _OWN + turn, 0.0, reckoning.cut, need, window, method, everything, 0.0)
+            )
     return tuple(found)
+
+
+def _own(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> dict[str, list[tuple[Operation, float, float]]]:
+    """The smith's own operations by the feature that they are done on, each with its share of a heat and its window.
+
+    What was done on a feature that is gone is done on the whole piece.
+    """
+    places = {z.feature.id: z.place for z in reckoning.all_zones}
+    zones = {z.feature.id: (z.start, z.end) for z in reckoning.all_zones}
+    found: dict[str, list[tuple[Operation, float, float]]] = {}
+    hot: list[tuple[Operation, Load | None]] = []
+    for work in piece.planning.own:
+        place = places.get(work.on) or (reckoning.zones[0].place if reckoning.zones else None)
+        if place is None:
+            continue
+        operation = work.operation(place)
+        start, stop = range_of_heat(operation, piece.steel)
+        low, high = zones.get(work.on, (0.0, reckoning.cut))
+        bar, seconds = place.bar, operation.seconds + operation.blows / forge.hammer.rate
+        section = bar.area, bar.perimeter, lying(bar.width, bar.thickness)
+        long = min(high - low + 2 * bar.thickness, forge.hot_length)
+        load = Load(start, stop, (), 1.0, 1.0, seconds, stop, section, long, bar.thickness)
+        hot.append((operation, None if operation.cold else load))
+    needs = iter(shares([load for _o, load in hot if load is not None], piece.steel.carbon, piece.steel.flow))
+    for work, (operation, asked) in zip(piece.planning.own, hot, strict=False):
+        share, window = next(needs) if asked is not None else (0.0, 0.0)
+        found.setdefault(work.on if work.on in places else WHOLE, []).append((operation, share, window))
+    return found
 
 
 def _seated(zone: Zone, reckoning: Reckoning) -> tuple[int, int, float]:
@@ -182,6 +238,8 @@ def _method(feature: Feature, order: int, operation: Operation, piece: Piece, fo
 def range_of_heat(operation: Operation, material: Material) -> tuple[float, float]:
     """Temperatures that the heat model works with, °C: the material's own, or mild steel's by likeness where it has no model."""
     weld = operation.verb in WELDS
+    if operation.black:
+        return BLACK
     if not material.modelled:
         return MILD.start, float(operation.stop_below)
     return (material.weld if weld else material.start), material.stop(operation.stop_below, weld=weld)

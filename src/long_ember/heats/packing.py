@@ -21,6 +21,7 @@ _SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far
 # What a plan weighs beside its heats, in heats: judgement, not measured. Half a minute to turn a bar end for end, seconds for a tool,
 # a cooling and a fresh heat from cold for cold work in between.
 _SWAP, _TOOL, _COLD = 0.25, 0.06, 0.6
+_BLACK = 450  # °C; what stops below is done at a black heat
 _DIP = 4.0  # s to dip a curl, a neck or a wall inside a heat (computations, section 14)
 
 
@@ -63,13 +64,14 @@ class Filled:
     def __init__(self, step: Step, start: float, stop: float, used: float, zone: tuple[float, float]) -> None:
         self.items = [(step, start, stop)]
         self.used, self.zone, self.cold = used, zone, step.operation.cold
-        self.first = self.last = step.position
+        self.first, self.last = step.reach
 
     def add(self, step: Step, used: float, zone: tuple[float, float]) -> None:
         """Let `step` share it."""
         self.items.append((step, 0.0, 1.0))
         self.used, self.zone = used, zone
-        self.first, self.last = min(self.first, step.position), max(self.last, step.position)
+        first, last = step.reach
+        self.first, self.last = min(self.first, first), max(self.last, last)
 
 
 class Packer:
@@ -125,7 +127,8 @@ class Packer:
                 extra += _SWAP
             held = end
         lasts = self.windows[n]
-        shared_use = (used * lasted + (_DIP if dips & inside else 0.0)) / lasts + need
+        # At a black heat nothing of the work before counts: it is done as the piece cools.
+        shared_use = need if floor < _BLACK else (used * lasted + (_DIP if dips & inside else 0.0)) / lasts + need
         # Hot and cold never share a step of the plan, and nobody holds the hot end.
         if cold or was_cold:
             shared = cold and was_cold

@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterable
 from functools import lru_cache
 from typing import NamedTuple
 
-from long_ember.features import VERBS, Outer, Overrule, Pin, shape_of
+from long_ember.features import VERBS, Outer, Overrule, OwnWork, Pin, shape_of
 from long_ember.frozen import dataclass
 from long_ember.heats.step import Step
 from long_ember.stock import Reckoning
@@ -82,6 +82,7 @@ _OWN = Rule("own-order", "must", "A feature is drawn before it is turned.", _ANY
 RULES: tuple[Rule, ...] = (
     _OWN,
     Rule("steel-first", "must", "What is bent or pierced there is drawn first: its place is measured on the drawn bar.", _ANY, _ANY, "under"),
+    Rule("as-said", "must", "You said so where you described it.", _ANY, _ANY, "said"),
     Rule("as-laid", "must", "Works on one stretch follow each other as you have laid them on.", _ANY, _ANY, "listed"),
     Rule(
         "draw-first", "must", "Drawn before it is bent close by: beside a bend there is no room for the hammer.",
@@ -269,6 +270,10 @@ class _Seat(NamedTuple):
         bulk: mean finished section.
         rank: of work on the surface.
         feature: number of the feature, of the row or standing.
+        own: its place among the smith's own operations on its feature, from 1; 0 for all else.
+        follows: ids of features or own operations that come first.
+        leads: id of what comes after, "" for nothing.
+        of: what it goes by itself: id of its feature, or its own.
         outer: it is an end itself.
         middle: it lies far from both ends.
     """
@@ -284,6 +289,10 @@ class _Seat(NamedTuple):
     bulk: int
     rank: int
     feature: int
+    own: int
+    follows: str
+    leads: str
+    of: str
     outer: bool
     middle: bool
 
@@ -340,6 +349,18 @@ def _at_cut(cut: _Seat, other: _Seat, lie: _Lie) -> bool:
     return cut.feature != other.feature and other.outer and other.tip == cut.tip and lie.gap[cut.feature][other.feature] <= _CLOSE
 
 
+def _said(first: _Seat, second: _Seat, lie: _Lie) -> bool:
+    """What the smith has said of an operation of their own: what it follows, what it leads; and one after the other as they are listed."""
+    if first.number == second.number:
+        return False
+    if second.own and second.follows and second.follows == first.of:
+        return True
+    if first.own and first.leads and first.leads == second.of:
+        return True
+    alike = (first.feature, first.follows, first.leads) == (second.feature, second.follows, second.leads)
+    return alike and 0 < first.own < second.own
+
+
 # key: words, and whether two places are meant.
 WHERE: dict[str, tuple[str, Callable[[_Seat, _Seat, _Lie], bool]]] = {
     "any": ("anywhere on the piece", lambda a, b, lie: a.feature != b.feature),
@@ -355,7 +376,8 @@ WHERE: dict[str, tuple[str, Callable[[_Seat, _Seat, _Lie], bool]]] = {
     "apart-ends": ("at opposite ends", lambda a, b, lie: {a.host, b.host} == {0, lie.last} and lie.last > 0),
     "at-cut": ("the second is an end that the cut sets free", _at_cut),
     "not-at-cut": ("away from the end that the cut sets free", lambda a, b, lie: a.feature != b.feature and not _at_cut(b, a, lie)),
-    "same": ("within one feature", lambda a, b, lie: a.feature == b.feature and a.order < b.order),
+    "same": ("within one feature", lambda a, b, lie: a.feature == b.feature and a.order < b.order and not a.own and not b.own),
+    "said": ("as you said of your own work", _said),
     "under": ("the second stands on the first", lambda a, b, lie: not a.over and bool(b.over >> a.host & 1)),
     "listed": ("on the same steel, in the order they are laid on", lambda a, b, lie: bool(a.over & b.over) and 0 < a.rank < b.rank),
     "thicker": ("the first the thicker", lambda a, b, lie: a.bulk > b.bulk),
@@ -393,7 +415,7 @@ class Ties:
 
 def ties(
     steps: tuple[Step, ...], reckoning: Reckoning, *, schools: Iterable[tuple[str, str]] = (), own: Iterable[Rule] = (),
-    pins: Iterable[Pin] = (), overrules: Iterable[Overrule] = (),
+    pins: Iterable[Pin] = (), overrules: Iterable[Overrule] = (), described: Iterable[OwnWork] = (),
 ) -> Ties:  # fmt: skip
     """Every pair of steps that a rule ties.
 
@@ -407,13 +429,17 @@ def ties(
         own: the shop's own rules.
         pins: operations whose order the smith holds.
         overrules: rules set aside.
+        described: the smith's own operations.
     """
     sides = {f"{key}={choice}" for key, choice in schools}
     rules = (*(r for r in RULES if not r.school or r.school in sides), *own)
     thick = any(r.where == "thicker" for r in rules)
     lie, tips, middles = _lying(reckoning)
     numbers = {id(z.feature): i for i, z in enumerate(reckoning.all_zones)}
-    seats = tuple(_seat(s, numbers[id(s.feature)], tips, middles, _bulk(s, reckoning) if thick else 0) for s in steps)
+    said = {w.id: w for w in described}
+    seats = tuple(
+        _seat(s, numbers[id(s.feature)], tips, middles, _bulk(s, reckoning) if thick else 0, said.get(s.operation.own)) for s in steps
+    )
     return _ties(seats, lie, rules, tuple(p.step for p in pins), frozenset((o.rule, o.step) for o in overrules))
 
 
@@ -456,11 +482,14 @@ def _drawn(reckoning: Reckoning) -> list[tuple[float, float]]:
     return [*found, *((at(z.start), at(z.end)) for z in reckoning.standing)]
 
 
-def _seat(step: Step, feature: int, tips: list[str], middles: list[bool], bulk: int) -> _Seat:
+def _seat(step: Step, feature: int, tips: list[str], middles: list[bool], bulk: int, own: OwnWork | None) -> _Seat:
     operation = step.operation
+    # Where nothing else is said, it is done when what it is done on is there.
+    follows = (own.after or (step.feature.id if own.on and own.before != own.on else "")) if own is not None else ""
     return _Seat(
         step.number, operation.verb, operation.way, step.position, step.over, step.order, tips[feature], step.key, bulk, step.rank, feature,
-        isinstance(step.feature, Outer), middles[feature],
+        step.order if own is not None else 0, follows, own.before if own is not None else "",
+        operation.own or step.feature.id, isinstance(step.feature, Outer), middles[feature],
     )  # fmt: skip
 
 

@@ -152,7 +152,7 @@ def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> tuple[Packer, R
     bare = reckon(piece, ruler=ruler, doubts=False)
     found, plan = steps(piece, bare, forge), piece.planning
     schools = tuple((s.key, forge.school(plan, s.key)) for s in ORDER_SCHOOLS)
-    tied = ties(found, bare, schools=schools, own=forge.own, pins=plan.pins, overrules=plan.overrules)
+    tied = ties(found, bare, schools=schools, own=forge.own, pins=plan.pins, overrules=plan.overrules, described=plan.own)
     return Packer(found, tied, bare, piece.bar.thickness, forge), bare, tied
 
 

@@ -45,14 +45,21 @@ class Step(NamedTuple):
     rank: int = 0
 
     @property
+    def reach(self) -> tuple[int, int]:
+        """First and last feature of the row that it heats; own work on the whole piece heats all of them."""
+        return (0, self.over.bit_length() - 1) if self.operation.own and self.over else (self.position, self.position)
+
+    @property
     def name(self) -> str:
         """What it is called: by its place in the row, or by what it stands on."""
+        if self.operation.own:
+            return self.operation.called
         return f"{self.feature.title} on {self.position + 1}" if self.over else f"{self.feature.title} {self.position + 1}"
 
     @property
     def key(self) -> str:
         """What pins, overrules and chosen methods refer to."""
-        return step_key(self.feature, self.order)
+        return f"own/{self.operation.own}" if self.operation.own else step_key(self.feature, self.order)
 
     @property
     def tools(self) -> tuple[str, ...]:

@@ -6,13 +6,14 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from long_ember.features import Operation, Piece
+from long_ember.features import Piece
 from long_ember.frozen import dataclass
 from long_ember.heats.operations import ForgeSettings, range_of_heat
 from long_ember.heats.packing import Filled
+from long_ember.materials import Material
 from long_ember.physics import CARRY, heating, lying, soak, windows
 
-__all__ = ["Times", "last_work", "reheat", "times_of", "windows_of"]
+__all__ = ["Times", "heat_range", "reheat", "times_of", "windows_of"]
 
 _COLD = 20.0
 
@@ -43,9 +44,10 @@ def reheat(piece: Piece, forge: ForgeSettings, start: float, stop: float) -> flo
     return forge.slow * heating(forge.fire).seconds(start, stop, bar.area, bar.perimeter) + soak(bar.thickness)
 
 
-def last_work(item: Filled) -> Operation:
-    """The operation of a heat that goes on to the lowest temperature: it sets the heat's range."""
-    return min((s.operation for s, _a, _b in item.items), key=lambda o: o.stop_below)
+def heat_range(item: Filled, steel: Material) -> tuple[float, float]:
+    """°C that a heat leaves the fire with, the hottest that its work asks for, and at which its last work stops."""
+    ranges = [range_of_heat(s.operation, steel) for s, _a, _b in item.items]
+    return max(start for start, _stop in ranges), min(stop for _start, stop in ranges)
 
 
 def windows_of(piece: Piece, packed: Sequence[Filled]) -> list[float]:
@@ -54,7 +56,7 @@ def windows_of(piece: Piece, packed: Sequence[Filled]) -> list[float]:
     hot = [item for item in packed if not item.cold]
     if not hot:
         return []
-    start, stop = np.array([range_of_heat(last_work(item), steel) for item in hot], dtype=float).T
+    start, stop = np.array([heat_range(item, steel) for item in hot], dtype=float).T
     lengths = np.array([item.zone[1] - item.zone[0] for item in hot])
     area, perimeter, side, lies = (np.full(len(hot), x) for x in (bar.area, bar.perimeter, bar.thickness, lying(bar.width, bar.thickness)))
     found: list[float] = windows(start, stop, area, perimeter, lengths, side, steel.carbon, lies).tolist()
@@ -74,7 +76,7 @@ def times_of(piece: Piece, packed: Sequence[Filled], forge: ForgeSettings) -> Ti
             work.append(sum(s.operation.seconds * s.method.pace for s, _a, _b in item.items))
             before, left = None, _COLD
         else:
-            leaves, stops = range_of_heat(last_work(item), steel)
+            leaves, stops = heat_range(item, steel)
             warm = before is not None and before.zone[0] < item.zone[1] and item.zone[0] < before.zone[1]
             fire.append(reheat(piece, forge, min(left, leaves - 1) if warm else _COLD, leaves))
             work.append(CARRY + next(seconds) * min(item.used, 1.0))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cached_property
 
 from long_ember import fields
-from long_ember.features import ORDER_SCHOOLS, SCHOOLS, Allowances, Order, Piece
+from long_ember.features import ORDER_SCHOOLS, SCHOOLS, Allowances, Order, OwnWork, Piece
 from long_ember.fields import check_fields
 from long_ember.frozen import dataclass
 from long_ember.heats import ForgeSettings
@@ -98,6 +98,7 @@ class Shop:
         heads: school.
         rhythm: school.
         rules: of order, the shop's own.
+        own: operations of the shop's own, kept to be used again.
         kit: keys of `KIT`.
         smiths: the first one is at the anvil.
     """
@@ -148,6 +149,7 @@ class Shop:
     heads: str = _school("heads")
     rhythm: str = _school("rhythm")
     rules: tuple[OwnRule, ...] = fields.rows("Own rules of order", OwnRule, tip="Which work comes before which in this shop.", late=True)
+    own: tuple[OwnWork, ...] = fields.rows("Own work", OwnWork, tip="Operations of your own, to be used in any piece.", late=True)
     kit: tuple[str, ...] = fields.ticks("Kit", tuple(KIT), *((key, title) for key, (title, _words) in KIT.items()))
     smiths: tuple[Smith, ...] = fields.rows("Smiths", Smith, (Smith(),), tip="The first one is at the anvil.")
 

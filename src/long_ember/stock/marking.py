@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Iterable
 
-from long_ember.features import Piece
+from long_ember.features import Piece, own_marks
 from long_ember.frozen import dataclass
 from long_ember.physics import expansion
 from long_ember.stock.reckoning import Reckoning
@@ -38,12 +39,13 @@ class Mark:
     of: str = ""
 
 
-def marks(reckoning: Reckoning, datum: str = "A") -> tuple[Mark, ...]:
+def marks(reckoning: Reckoning, datum: str = "A", own: Iterable[tuple[str, float, str]] = ()) -> tuple[Mark, ...]:
     """Zone boundaries, and what features want marked within their zones, as running and chain dimensions.
 
     Args:
         reckoning: of the piece.
         datum: end the tape hooks on, A or B.
+        own: marks that the smith's own operations want, see `own_marks`.
     """
     zones = reckoning.zones
     if not zones:
@@ -56,7 +58,8 @@ def marks(reckoning: Reckoning, datum: str = "A") -> tuple[Mark, ...]:
         if waste.get(i, 1.0) > _HAIR
     ]
     for z in zones:
-        inner = ((z.start + share * z.length, words) for share, words in z.feature.spots(z.place))
+        spots = (*z.feature.spots(z.place), *((share, words) for identity, share, words in own if identity == z.feature.id))
+        inner = ((z.start + share * z.length, words) for share, words in spots)
         # What comes within a hair of the zone's own end is marked there already.
         rows.extend((at, words, z.feature.title, z.feature.title) for at, words in inner if z.start + _HAIR < at < z.end - _HAIR)
     if datum == "B":
@@ -92,9 +95,11 @@ def drawn_marks(piece: Piece) -> tuple[Mark, ...]:
     """
     if not piece.standing:
         return ()
+    own = own_marks(piece.planning.own)
     length, rows = piece.composition.drawn.length, list[tuple[float, str, str, str]]()
     for stand in piece.composition.stands:
         who = (stand.feature.title, stand.feature.id)
+        rows += [(stand.start + share * stand.covered, words, *who) for i, share, words in own if i == stand.feature.id]
         if stand.feature.skin:
             rows += [(stand.start, "pencil, where it begins", *who), (stand.end, "pencil, where it ends", *who)]
         elif stand.feature.stands == "work":

@@ -74,6 +74,7 @@ def commands_of(window: MainWindow) -> list[Command]:
             "The sequence for the wall, with boxes to tick",
         ),
         Command("view.rules", "Rules of order…", window.show_rules, "Ctrl+Shift+U", lambda: bool(session.answer.plan.packed)),
+        Command("view.own", "Own work…", window.show_own, "Ctrl+Shift+W", lambda: bool(session.piece.features)),
         Command("view.batch", "Batch…", window.show_batch, "Ctrl+Shift+B", lambda: bool(session.answer.plan.packed)),
         Command("edit.log", "Log what happened…", window.ask_log, "Ctrl+Shift+L", lambda: bool(session.answer.plan.packed)),
         Command(

@@ -187,6 +187,7 @@ class MainWindow(QMainWindow):
         view.sheet_asked.connect(self.files.ask_heat_sheet)
         view.table_asked.connect(self.files.ask_heats)
         view.rules_asked.connect(self.show_rules)
+        view.own_asked.connect(self.show_own)
         view.batch_asked.connect(self.show_batch)
         view.log_asked.connect(self.ask_log)
         return view
@@ -449,6 +450,14 @@ class MainWindow(QMainWindow):
         self.rules = RulesPanel(self.session, self)
         self.rules.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.rules.show()
+
+    def show_own(self) -> None:
+        """Operations in the smith's own words."""
+        from long_ember.ui.heats.own_panel import OwnPanel
+
+        self.own = OwnPanel(self.session, self)
+        self.own.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.own.show()
 
     def show_batch(self) -> None:
         """Many of the piece: timetable, irons, fixtures."""

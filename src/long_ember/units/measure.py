@@ -45,6 +45,15 @@ def say(text: str, *values: Quantity | float) -> Line:
     return Line(text, tuple(v if isinstance(v, Quantity) else Quantity(float(v)) for v in values))
 
 
+def worded(text: str) -> str:
+    """Somebody's own words as part of the text of a `Line`: no brace in them is a place for a quantity.
+
+    >>> say(worded("{as it is}")).show(Measure())
+    '{as it is}'
+    """
+    return text.replace("{", "{{").replace("}", "}}")
+
+
 def many(number: int, noun: str) -> str:
     """A number with its noun.
 

@@ -52,6 +52,7 @@ _SHOP = (
      ("Schools", "Where smiths differ; a piece may go its own way.", ("first", "warming", "ends", "bends", "heads", "rhythm"))),
     (("Kit", "What is missing is said wherever a heat asks for it.", ("kit",)),
      ("Own rules of order", "What comes before what in this shop.", ("rules",)),
+     ("Own work", "Operations of your own, for any piece; they are described in the sequence of a piece.", ("own",)),
      ("Stores", "Rivets, screws, flux, wax: what lies there, and what one costs.", ("stores",))),
 )  # fmt: skip
 _EMPTY = {

@@ -11,7 +11,7 @@ from long_ember.plain import marked_up
 from long_ember.records import tool_words
 from long_ember.units import Measure
 
-__all__ = ["band_words", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words", "portion", "trust_words"]
+__all__ = ["band_words", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words", "trust_words"]
 
 
 def frame_title(frame: Frame) -> str:
@@ -25,7 +25,7 @@ def frame_lines(frame: Frame, m: Measure) -> tuple[str, ...]:
     """What is done, one line for each operation."""
     if isinstance(frame, Errand):
         return (frame.line.show(m),)
-    return tuple(w.step.operation.line.show(m) + portion(w.start, w.stop) for w in frame.work)
+    return tuple(w.line.show(m) for w in frame.work)
 
 
 def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> list[str]:
@@ -46,14 +46,6 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
         f"Time at the anvil: about {m.seconds(frame.seconds)}, {trust_words(answer)}; the work takes {min(frame.need, 9.99):.0%} of it",
         tool_words(frame.tools, kit),
     ]
-
-
-def portion(start: float, stop: float) -> str:
-    """Which part of a long operation this heat is."""
-    if start == 0 and stop == 1:
-        return ""
-    parts = round(1 / (stop - start))
-    return f" Part {round(stop * parts)} of {parts}."
 
 
 def trust_words(answer: Answer) -> str:

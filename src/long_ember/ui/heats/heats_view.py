@@ -37,6 +37,7 @@ class HeatsView(QWidget):
         sheet_asked: the heat sheet is wanted as PDF.
         table_asked: the sequence is wanted as a table.
         rules_asked: the rules of order are wanted.
+        own_asked: work in the smith's own words is wanted.
         batch_asked: a batch is to be planned.
         log_asked: what happened is to be written down.
     """
@@ -44,6 +45,7 @@ class HeatsView(QWidget):
     sheet_asked = Signal()
     table_asked = Signal()
     rules_asked = Signal()
+    own_asked = Signal()
     batch_asked = Signal()
     log_asked = Signal()
 
@@ -75,6 +77,7 @@ class HeatsView(QWidget):
         text_area.setMinimumWidth(420)
         self.buttons = {
             "rules": worded("Rules", self.rules_asked.emit, "Which rule holds where, schools, overrules"),
+            "own": worded("Own work", self.own_asked.emit, "Operations in your own words: what, where, how long"),
             "batch": worded("Batch", self.batch_asked.emit, "Many of these: timetable, irons in the fire, fixtures"),
             "log": worded("Log", self.log_asked.emit, "Write down what it really took"),
             "sheet": worded("Sheet", self.sheet_asked.emit, "The sequence for the wall, as PDF"),
