@@ -108,7 +108,7 @@ class EveryKind(unittest.TestCase):
                 self.assertEqual(bool(operations), feature.kind != "run")
                 self.assertEqual(len({(o.verb, o.effect) for o in operations}), len(operations))
                 self.assertTrue(all(o.tools and o.line.show(MM) for o in operations))
-                self.assertTrue(all(o.seconds > 0 for o in operations if o.work == "time"))
+                self.assertTrue(all(o.seconds + o.blows + o.settings + o.effort > 0 for o in operations if o.work == "time"))
 
     def test_default_sizes_suit_any_bar(self):
         for bar in (square(5), square(40), round_(8), flat(50, 10), flat(12, 3)):

@@ -4,7 +4,7 @@ import math
 import unittest
 from dataclasses import replace
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from long_ember.document import answer, scaled
@@ -12,12 +12,16 @@ from long_ember.errors import EmberError
 from long_ember.features import KINDS, OwnWork, Picked, Piece, Pin, Place, Planning, operations_of
 from long_ember.features.own_work import read_shares
 from long_ember.features.standing import Standing
-from long_ember.heats import ForgeSettings, cautions, steps, ties
+from long_ember.heats import ForgeSettings, cautions, grip_note, steps, ties
+from long_ember.heats.operations import range_of_heat
 from long_ember.physics import Hammer, at_anvil, cooling, lying, strain
 from long_ember.sections import flat, square
 from long_ember.stock import reckon
 from long_ember.storage import piece_from_text, piece_to_text
+from long_ember.units import Measure
+from tests.support import pieces
 
+MM = Measure("mm")
 EXPERIENCED, BEGINNER = ForgeSettings(), ForgeSettings(hammer=Hammer(skill=0.45), kit=frozenset({"chisels"}))
 
 
@@ -326,3 +330,61 @@ class Words(unittest.TestCase):
             found = answer(piece)
             words = " ".join(line.text for line in cautions(piece, found.reckoning, found.plan))
             self.assertEqual("cut off flies" in words, told)
+
+
+class Contradictions(unittest.TestCase):
+    """What a plan says against what it does, on pieces that it was not written for."""
+
+    @settings(max_examples=200)
+    @given(pieces(), st.sampled_from((EXPERIENCED, BEGINNER)), st.sampled_from((MM, Measure("in"))))
+    def test_the_text_never_contradicts_the_state(self, piece, forge, measure):
+        plan = answer(piece, forge=forge).plan
+        done: list[int] = []
+        shares: dict[int, float] = {}
+        for heat in plan.heats:
+            words = [w.line.show(measure) for w in heat.work]
+            note = grip_note(plan, heat)
+            words += [note.show(measure)] if note is not None else []
+            for text in words:
+                self.assertNotRegex(text, r"\b0 (mm|in) (by|×) 0 (mm|in)")
+                self.assertNotIn("{", text)
+            if not heat.cold:
+                ranges = [range_of_heat(w.step.operation, piece.steel) for w in heat.work]
+                self.assertEqual((heat.hot, heat.stop), (max(a for a, _b in ranges), min(b for _a, b in ranges)))
+                self.assertEqual([b for _a, b in ranges], sorted((b for _a, b in ranges), reverse=True))  # in falling temperature
+                held = heat.zone[0] if heat.held == "A" else plan.reckoning.cut - heat.zone[1]
+                self.assertTrue(heat.fire == "all" or heat.held != heat.fire, (heat.fire, heat.held))
+                self.assertTrue(math.isinf(heat.free) or held >= 0)
+            for work in heat.work:
+                titles = {plan.steps[n].feature.title.lower() for n in done}
+                self.assertLessEqual(set(work.dips), titles)  # what is dipped has been made
+                self.assertAlmostEqual(shares.get(work.step.number, 0.0), work.start)
+                self.assertEqual(work.part == work.parts, work.stop == 1.0)
+                shares[work.step.number] = work.stop
+                if work.stop == 1.0:
+                    done.append(work.step.number)
+                self.assertLessEqual(
+                    set(work.step.method.needs), plan.forge.able if plan.forge.able is not None else set(work.step.method.needs)
+                )
+        self.assertEqual(tuple(done), plan.order)
+        place = {n: i for i, n in enumerate(plan.order)}
+        for rule, n, why in plan.flags:
+            if why == "given up":  # and only where it really is
+                mask = next(mask for mask, _w, r in plan.ties.soft[n] if r is rule)
+                self.assertTrue(any(place[m] > place[n] for m in range(len(plan.order)) if mask >> m & 1))
+
+    @given(pieces())
+    def test_hot_work_comes_between_cold_only_where_it_must(self, piece):
+        plan = answer(piece).plan
+        cold = [plan.steps[n].operation.cold for n in plan.order]
+        if not any(cold):
+            return
+        first, last = cold.index(True), len(cold) - 1 - cold[::-1].index(True)
+        for i in range(first, last):
+            if not cold[i]:
+                sooner = [n for n in plan.order[:i] if plan.steps[n].operation.cold]
+                after, grown = set(sooner), True
+                while grown:
+                    found = {m for m in range(len(plan.order)) for n in after if plan.ties.hard[m] >> n & 1} | after
+                    grown, after = found != after, found
+                self.assertTrue(any(not plan.steps[n].operation.cold for n in after), [plan.steps[n].name for n in plan.order])

@@ -127,7 +127,16 @@ class Moments(unittest.TestCase):
         plan = answer(demo("lantern-bracket")).plan
         notes = {h.number: line.show(MM) for h in plan.heats if (line := grip_note(plan, h)) is not None}
         self.assertNotIn(1, notes)  # held at the bar as it came
-        self.assertIn("End B is 8 mm by 8 mm by now", notes[max(notes)])  # the tenon, when the scroll is made last
+        self.assertIn("Hold it behind the bend at end B", notes[max(notes)])  # 61 mm of bar lie beyond it
+        staple = answer(demo("mooring-staple")).plan
+        notes = {h.number: line.show(MM) for h in staple.heats if (line := grip_note(staple, h)) is not None}
+        self.assertFalse([n for n in notes.values() if "0 mm" in n])
+        point = answer(
+            Piece(features=(KINDS["point"](id="p", length=60.0), KINDS["run"](id="r", length=60.0), KINDS["taper"](id="t", toward="B")))
+        ).plan
+        told = grip_note(point, point.heats[-1])
+        self.assertIn("Tongs that hold", told.show(MM))  # at 25 of 60 a point of 12 is 5 thick
+        self.assertTrue(all(4.5 < q.value < 5.5 for q in told.values[:2]) or point.heats[-1].held == "B", told)
 
     def test_marks_within_features_and_between_them(self):
         piece = Piece(features=(KINDS["taper"](id="t"), KINDS["hole"](id="h"), KINDS["run"](id="r")))

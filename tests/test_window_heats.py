@@ -43,7 +43,7 @@ class OwnWorkPanel(HeatsScreen):
         for name, text in (
             ("name", "Cheeks"),
             ("words", "Push {both} cheeks in."),
-            ("minutes", "2"),
+            ("minutes", "0.5"),
             ("shares", "1/3, 2/3"),
             ("check", "Both alike."),
         ):
@@ -51,7 +51,7 @@ class OwnWorkPanel(HeatsScreen):
             line.selectAll()
             QTest.keyClicks(line, text)
         (own,) = self.session.piece.planning.own
-        self.assertEqual((own.on, own.name, own.minutes, own.size), ("head", "Cheeks", 2.0, 20.0))
+        self.assertEqual((own.on, own.name, own.minutes, own.size), ("head", "Cheeks", 0.5, 20.0))
         QTest.keyClicks(panel.form.fields["shares"], ", x")
         self.assertIn("X is no share of a length", self.window.message.text())
         self.assertEqual(self.session.piece.planning.own[0].shares.rstrip(", "), "1/3, 2/3")
@@ -107,7 +107,7 @@ class Storyboard(HeatsScreen):
         self.heats.film.show_current(1)
         words = self.heats.text.text()
         for wanted in (
-            "hold end A",
+            "<b>Hold</b>&nbsp; end A",
             "Before it leaves the fire",
             "Check when it is done",
             "along its middle",

@@ -11,7 +11,7 @@ from long_ember.errors import EntryError
 from long_ember.features.base import Operation, Place
 from long_ember.fields import check_fields
 from long_ember.frozen import dataclass
-from long_ember.units import say, worded
+from long_ember.units import own_words, say
 
 __all__ = ["BLACK", "WHOLE", "OwnWork", "own_marks", "read_shares"]
 
@@ -117,7 +117,7 @@ class OwnWork:
         cold = self.heat == "cold"
         stop = 0 if cold else round(BLACK[1]) if self.heat == "black" else round(self.stop)
         tools = tuple(t.strip() for t in self.tools.split(",") if t.strip())
-        line = say(worded(self.told))
+        line = say(own_words(self.told))
         return Operation(
             "file" if cold else "own", line, "", "time", stop, tools, seconds=60 * self.minutes * grown, cold=cold, way="own",
             blows=self.blows * grown, own=self.id, called=self.name.strip() or "Own work", check=self.check.strip(), black=self.heat == "black",

@@ -12,7 +12,7 @@ from long_ember.heats.storyboard import Moment
 from long_ember.physics import expansion
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning, Zone
-from long_ember.units import Line, Quantity, say, worded
+from long_ember.units import Line, Quantity, own_words, say
 
 __all__ = ["Gauge", "gauges", "length_now", "sizes_now"]
 
@@ -58,7 +58,7 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
             drawn = work.step.operation.effect == "section" or work.step.operation.work in ("draw", "upset")
             found.extend(_of_feature(zones[identity], frame.after[identity], craft_of(work.step.operation.manner).gauge, hot, drawn=drawn))
         own = dict.fromkeys(w.step.operation for w in frame.work if w.step.operation.check and w.part == w.parts)
-        found.extend(Gauge(say(worded(f"{o.called}: {o.check}")), craft_of(o.manner).gauge, (), ()) for o in own)
+        found.extend(Gauge(say(own_words(f"{o.called}: {o.check}")), craft_of(o.manner).gauge, (), ()) for o in own)
     elif frame.key == "bar":
         return (_gauge("Cut length", "{}", (reckoning.cut,), 1.0, "rule"),)
     elif frame.key == "measure":

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from dataclasses import replace
 
 from long_ember.features import Piece, operations_of
 from long_ember.frozen import dataclass
-from long_ember.geometry import DONE, UNDONE, Progress
-from long_ember.heats.packing import Filled
+from long_ember.geometry import DONE, UNDONE, Progress, stage_shape
+from long_ember.heats.packing import Filled, on_long_bar
 from long_ember.heats.rules import Rule, Ties
 from long_ember.heats.step import Step
 from long_ember.heats.timing import heat_range, windows_of
 from long_ember.stock import Reckoning
-from long_ember.units import Line, worded
+from long_ember.units import Line, own_words
 
 __all__ = ["Heat", "Work", "heats_of"]
 
@@ -47,7 +48,7 @@ class Work:
         """What to do in this heat: what is dipped first, the operation, and which part of it."""
         line, first, part = self.step.operation.line, "", ""
         if self.dips:
-            first = worded(f"Dip the {' and the '.join(self.dips)}, 3 to 5 s; the rest keeps its heat. ")
+            first = own_words(f"Dip the {' and the '.join(self.dips)}, 3 to 5 s; the rest keeps its heat. ")
         if self.parts > 1:
             part = f" Part {self.part} of {self.parts}."
         return Line(f"{first}{line.text}{part}", line.values) if first or part else line
@@ -61,8 +62,9 @@ class Heat:
         number: from 1; cold steps are not counted and have 0.
         fire: what lies in the fire: A, B, middle or all; "" when cold.
         held: end that is held, A or B.
-        free: mm of cold bar at the held end.
+        free: mm of cold steel at the held end, as long as it is by then; infinite on the long bar, until the piece is parted off.
         zone: hot length on the cold bar, mm from end A.
+        long: the same as long as it is by then, mm.
         hot: °C leaving the fire.
         stop: °C below which to stop.
         work: what is done, in falling temperature.
@@ -77,6 +79,7 @@ class Heat:
     held: str
     free: float
     zone: tuple[float, float]
+    long: float
     hot: float
     stop: float
     work: tuple[Work, ...]
@@ -112,7 +115,7 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
     progress = {identity: UNDONE if number >= 0 else DONE for identity, number in last.items()}
     heats: list[Heat] = []
     count = Counter(s.number for item in packed for s, _a, _b in item.items), Counter[int]()
-    number, seconds = 0, iter(windows_of(piece, packed))
+    number, seconds, hung = 0, iter(windows_of(piece, packed)), on_long_bar(piece)
     for item in packed:
         number += not item.cold
         before = dict(progress)
@@ -123,7 +126,9 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
             progress[identity] = _advance(progress[identity], step, stop, stop == 1 and step.order == last[identity])
         work = tuple(_work(item, at, tied, count) for at in range(len(item.items)))
         lasts = 0.0 if item.cold else next(seconds)
-        heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, lasts, before, dict(progress)))
+        heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, lasts, hung, before, dict(progress)))
+        if any(w.step.operation.verb == "cut" and w.part == w.parts for w in work):
+            hung = ""
     return tuple(heats)
 
 
@@ -144,15 +149,29 @@ def _advance(progress: Progress, step: Step, stop: float, finished: bool) -> Pro
     return Progress(max(progress.section, stop), stop)
 
 
-def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: tuple[Work, ...], seconds: float,
+def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: tuple[Work, ...], seconds: float, hung: str,
           before: dict[str, Progress], after: dict[str, Progress]) -> Heat:  # fmt: skip
     cut = reckoning.cut
     fire, held = _held(item.zone, cut, piece.bar.thickness)
-    free = cut - item.zone[1] if held == "B" else item.zone[0]
+    free = _now(reckoning, before, *((item.zone[1], cut) if held == "B" else (0.0, item.zone[0])))
+    long = _now(reckoning, before, *item.zone)
+    if hung:  # the bar beyond the cut is the handle, whatever lies at that end of the piece
+        fire, held, free = "middle" if fire == hung else fire.replace("all", "B" if hung == "A" else "A"), hung, math.inf
     if not number:
-        return Heat(0, "", held, free, item.zone, 20.0, 20.0, work, 0.0, 0.0, before, after)
+        return Heat(0, "", held, free, item.zone, long, 20.0, 20.0, work, 0.0, 0.0, before, after)
     hot, low = heat_range(item, piece.steel)
-    return Heat(number, fire, held, free, item.zone, hot, low, work, seconds, item.used, before, after)
+    return Heat(number, fire, held, free, item.zone, long, hot, low, work, seconds, item.used, before, after)
+
+
+def _now(reckoning: Reckoning, progress: dict[str, Progress], low: float, high: float) -> float:
+    """How long a stretch of the cold bar (mm from end A) is by now, along its middle, mm."""
+    zones = reckoning.zones
+    found = max(min(high, zones[0].start) - low, 0.0) + max(high - max(low, zones[-1].end), 0.0) if zones else high - low
+    for zone in zones:
+        share = (min(high, zone.end) - max(low, zone.start)) / zone.length if zone.length else 0.0
+        if share > 0:
+            found += share * stage_shape(zone.feature, zone.place, progress[zone.feature.id]).length
+    return found
 
 
 def _held(zone: tuple[float, float], cut: float, thickness: float) -> tuple[str, str]:

@@ -6,14 +6,14 @@ import math
 from bisect import insort
 from collections.abc import Iterable, Sequence
 
-from long_ember.features import VERBS
+from long_ember.features import VERBS, Outer, Piece
 from long_ember.frozen import dataclass
 from long_ember.heats.operations import ForgeSettings, fire_end, hot_zone
 from long_ember.heats.rules import Rule, Ties
 from long_ember.heats.step import Step
 from long_ember.stock import Reckoning
 
-__all__ = ["EMPTY", "FULL", "HOPELESS", "Filled", "OrderCost", "Packer", "State"]
+__all__ = ["EMPTY", "FULL", "HOPELESS", "Filled", "OrderCost", "Packer", "State", "begun", "least_extra", "on_long_bar"]
 
 FULL = 1.15  # heats that a smith gets out of one by hurrying (computations, section 14)
 HOPELESS = 30.0  # heats; more than that is as good as never
@@ -56,6 +56,14 @@ State = tuple[float, int, float, float, bool, bool, int, str, str, str, float]
 EMPTY: State = (math.inf, 0, 0.0, 0.0, True, True, 0, "", "", "", 1.0)
 
 
+def on_long_bar(piece: Piece) -> str:
+    """End at which the piece hangs on its long bar until it is parted off, A or B; "" where it is sawn off before."""
+    cut = next((f for f in piece.features if f.kind == "part-off"), None)
+    if isinstance(cut, Outer):
+        return cut.toward
+    return "B" if piece.allowances.parting else ""
+
+
 class Filled:
     """A heat of the plan: one or more steps, or a part of one; `first` and `last` are the outermost features it works on."""
 
@@ -83,13 +91,20 @@ class Packer:
         reckoning: the zones on the bar.
         thickness: mm, of the bar.
         forge: the fire's even heat.
+        hung: end at which it hangs on the long bar, see `on_long_bar`.
     """
 
-    def __init__(self, steps: tuple[Step, ...], tied: Ties, reckoning: Reckoning, thickness: float, forge: ForgeSettings) -> None:
+    def __init__(
+        self, steps: tuple[Step, ...], tied: Ties, reckoning: Reckoning, thickness: float, forge: ForgeSettings, hung: str = ""
+    ) -> None:
         self.steps, self.tied, self.longest = steps, tied, forge.hot_length + _SPARE
         cut = reckoning.cut
         hot = [hot_zone(s.start, s.end, cut, thickness) for s in steps]
-        ends = [fire_end(low, high, cut) for low, high in hot]
+        free = {s.number for s in steps if any(r.id == "free-end" for r in tied.because[s.number])}
+        ends = [
+            fire_end(low, high, cut) if s.number in free or not hung else "A" if hung == "B" else "B"
+            for s, (low, high) in zip(steps, hot, strict=True)
+        ]
         self.needs = [min(s.need, HOPELESS) for s in steps]  # a hopeless step is flagged by a check
         self.windows = [s.window or 1.0 for s in steps]
         self.rows = [
@@ -140,7 +155,7 @@ class Packer:
             return (shared_use, floor, low if low < from_ else from_, high if high > to else to, False, cold, inside | bit, end or fire, held, tool, lasts), True, 0, extra  # fmt: skip
         if cold:  # a bar that has not been in the fire yet need not cool
             return (0.0, floor, low, high, False, True, bit, "", held, tool, lasts), False, 0, extra if was_cold else extra + _COLD
-        parts = _parts(need)
+        parts = begun(need)
         # All but the last are worked to their end: what is left of the last is for the next operation.
         return (need - parts + 1, floor, low, high, alone, False, bit, end, held, tool, lasts), False, parts, extra
 
@@ -240,6 +255,11 @@ class Packer:
         return packed
 
 
-def _parts(need: float) -> int:
+def begun(need: float) -> int:
     """Heats that a step begun on its own is spread over."""
     return max(1, math.ceil(need - (FULL - 1)))
+
+
+def least_extra(cooling: bool, turning: bool, tools: int) -> float:
+    """What a cooling, a turn end for end and changes of tool cost, in heats."""
+    return _COLD * cooling + _SWAP * turning + _TOOL * tools

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Generator
 from functools import cache
 from heapq import nsmallest
 
-from long_ember.heats.packing import EMPTY, FULL, Packer, State
+from long_ember.heats.packing import EMPTY, FULL, Packer, State, begun, least_extra
 
 __all__ = ["Plan", "planned", "planning"]
 
 _EXACT = 9  # steps up to which every order is looked through
 _WIDEST = 100_000
 _WORK = 15_000  # trial placings: counted, not timed, so that every machine finds the same plan
+_PROVEN = 16  # steps up to which the best order is proven, where that takes no more than so many trial placings
+_MOST_PROOF = 40_000
 _FAR = 14  # places that a step is moved to either side to better a plan
 
 Plan = tuple[int, ...]
@@ -49,6 +52,8 @@ def planning(packer: Packer) -> Generator[None, None, Plan]:
                 best = beam
             if len(best) > _EXACT:
                 best = yield from _moved(packer, best)
+            if len(best) <= _PROVEN:
+                best = yield from _proven(packer, best)
         if len(_found) > 256:
             _found.pop(next(iter(_found)))
         _found[key] = best
@@ -79,6 +84,81 @@ def _beam(packer: Packer) -> Generator[None, None, Plan]:
             level = _most_promising(level, left, width)
         yield
     return _unchained(min(level, key=lambda node: node[0][1])[1]) if level else ()
+
+
+def _proven(packer: Packer, best: Plan) -> Generator[None, None, Plan]:
+    """The order that costs least, by dynamic programming over what is done, what is in the heat, and what was last.
+
+    What stands alike is kept where it costs less or leaves more of the heat; what can't come below the best known order is dropped: the
+    rest costs at least its long operations' own heats, the seconds of the others in the longest window, a change for each other tool, a
+    cooling for cold work and a turn for the other end.
+    """
+    count, limit = len(packer.steps), packer.total(best)
+    ready, rest = _readiness(packer.tied.hard, count), _rest_of(packer)
+    level: dict[tuple[int, int, int, str], list[_Node]] = {(0, 0, -1, ""): [((EMPTY, 0.0, 0), None)]}
+    work = 0
+    for _depth in range(count):
+        grown: dict[tuple[int, int, int, str], list[_Node]] = {}
+        for nodes in level.values():
+            for at, chain in nodes:
+                for n in ready(at[2]):
+                    after = packer.after(at, n)
+                    state, cost, done = after
+                    work += 1
+                    if work % 64 == 0:
+                        yield
+                        if work > _MOST_PROOF:
+                            return best
+                    if cost + rest(done, state) >= limit - 1e-9:
+                        continue
+                    known = grown.setdefault((done, state[6], n, state[8]), [])
+                    if any(c[0][1] <= cost + 1e-12 and c[0][0][0] <= state[0] + 1e-12 for c in known):
+                        continue
+                    known[:] = [c for c in known if not (cost <= c[0][1] and state[0] <= c[0][0][0])]
+                    known.append((after, (n, chain)))
+        if not grown:
+            return best
+        level = grown
+    found = min((node for nodes in level.values() for node in nodes), key=lambda node: node[0][1])
+    return _unchained(found[1])
+
+
+def _rest_of(packer: Packer) -> Callable[[int, State], float]:
+    """What the steps that are left cost at least, in heats."""
+    count = len(packer.steps)
+    cold = [row[4] for row in packer.rows]
+    own = [0 if cold[n] else begun(packer.needs[n]) if packer.rows[n][3] or packer.needs[n] > FULL else 0 for n in range(count)]
+    seconds = [0.0 if cold[n] or own[n] else packer.needs[n] * packer.windows[n] for n in range(count)]
+
+    @cache
+    def known(left: int) -> tuple[float, float, float, bool, frozenset[str], frozenset[str]]:
+        numbers = [n for n in range(count) if left >> n & 1]
+        longest = max((packer.windows[n] for n in numbers if seconds[n]), default=1.0)
+        tools, ends = (frozenset(str(packer.rows[n][i]) for n in numbers) for i in (9, 8))
+        return (
+            float(sum(own[n] for n in numbers)),
+            math.fsum(seconds[n] for n in numbers),
+            longest,
+            any(cold[n] for n in numbers),
+            tools,
+            ends - {""},
+        )
+
+    whole = (1 << count) - 1
+
+    def rest(done: int, state: State) -> float:
+        heats, shared, longest, cooled, tools, ends = known(whole & ~done)
+        used, held, tool, lasted = state[0], state[8], state[9], state[10]
+        room = max(FULL * longest - used * lasted, 0.0) if not state[4] and not state[5] else 0.0
+        # Every long operation may leave its last heat to others, too.
+        more = (shared - room - heats * FULL * longest) / (FULL * longest)
+        return (
+            heats
+            + max(more, 0.0)
+            + least_extra(cooled and not state[5], bool(held) and bool(ends - {held}), len(tools - {tool}) if tool else 0)
+        )
+
+    return rest
 
 
 def _most_promising(level: list[_Node], left: list[float], width: int) -> list[_Node]:

@@ -13,7 +13,7 @@ from long_ember.frozen import dataclass
 from long_ember.heats.errands import Errand, Frame, framed
 from long_ember.heats.heat import Heat, heats_of
 from long_ember.heats.operations import WELDS, ForgeSettings, steps
-from long_ember.heats.packing import Filled, OrderCost, Packer
+from long_ember.heats.packing import Filled, OrderCost, Packer, on_long_bar
 from long_ember.heats.planner import planned, planning
 from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.heats.step import Step
@@ -153,7 +153,7 @@ def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> tuple[Packer, R
     found, plan = steps(piece, bare, forge), piece.planning
     schools = tuple((s.key, forge.school(plan, s.key)) for s in ORDER_SCHOOLS)
     tied = ties(found, bare, schools=schools, own=forge.own, pins=plan.pins, overrules=plan.overrules, described=plan.own)
-    return Packer(found, tied, bare, piece.bar.thickness, forge), bare, tied
+    return Packer(found, tied, bare, piece.bar.thickness, forge, on_long_bar(piece)), bare, tied
 
 
 def _settled(piece: Piece, forge: ForgeSettings, packer: Packer, bare: Reckoning, tied: Ties, order: tuple[int, ...],

@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
-from long_ember.features import Straight
+from long_ember.features import Corner, Straight
 from long_ember.frozen import dataclass
-from long_ember.geometry import DONE, Progress, figure, stage_shape
+from long_ember.geometry import DONE, Progress, figure
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat
 from long_ember.heats.sequencing import ForgingPlan
 from long_ember.heats.staging import staged
 from long_ember.heats.treatment import TREATMENTS, working_end
 from long_ember.physics import at_anvil, cooling, lying
-from long_ember.units import Line, say
+from long_ember.units import Line, own_words, say
 
 __all__ = ["Moment", "grip_note", "marks_left", "moment", "mouth_check"]
 
+_GRIP, _REACH, _TOO_THIN = 25.0, 60.0, 2.0  # mm from the end: where jaws close, what they would crush; mm that they can't hold
 _TIP = 50.0  # mm that glow when an end is hardened
 
 
@@ -39,6 +42,11 @@ class Moment:
     progress: dict[str, Progress]
     zone: tuple[float, float]
     celsius: float
+
+    @property
+    def frame_zone(self) -> tuple[float, float]:
+        """What the frame works on, hot or cold, mm on the cold bar from end A; empty for an errand."""
+        return self.frame.zone if isinstance(self.frame, Heat) else (0.0, 0.0)
 
 
 def moment(plan: ForgingPlan, at: float) -> Moment:
@@ -105,21 +113,36 @@ def marks_left(plan: ForgingPlan, progress: dict[str, Progress]) -> tuple[tuple[
 
 
 def grip_note(plan: ForgingPlan, heat: Heat) -> Line | None:
-    """What the tongs must fit, where the held end is no longer the bar as it came."""
+    """What the tongs must hold, where the held end is no longer the bar as it came: by its size there, or behind what is bent or pointed."""
     zones = plan.reckoning.zones
-    if heat.cold or not zones:
+    if heat.cold or not zones or math.isinf(heat.free):
         return None
-    zone = zones[0] if heat.held == "A" else zones[-1]
-    done = heat.before[zone.feature.id]
-    title = zone.feature.title.lower()
-    if done.path > 0 and any(not isinstance(s, Straight) for s in zone.shape.path):
-        return say(f"Hold it behind the {title} at end {heat.held}, not by it: it would be crushed.")
-    shape = stage_shape(zone.feature, zone.place, done)
-    blend = shape.spans[0].start if heat.held == "A" else shape.spans[-1].end
-    bar = zone.place.bar.blend
-    if abs(blend.w - bar.w) < 0.5 and abs(blend.t - bar.t) < 0.5:
+    cut = plan.reckoning.cut
+    parts = staged(plan.reckoning, heat.before)
+    found = (
+        [(p.id, p.shape, p.start) for p in parts] if heat.held == "A" else [(p.id, p.shape.mirrored(), cut - p.end) for p in parts[::-1]]
+    )
+    names = {z.feature.id: z.feature.title.lower() for z in plan.reckoning.all_zones}
+    near = [identity for identity, shape, away in found if away < _REACH and any(not isinstance(s, (Straight, Corner)) for s in shape.path)]
+    if near:
+        return say(own_words(f"Hold it behind the {names[near[-1]]} at end {heat.held}, not by it: it would be crushed."))
+    at, held = _GRIP, found[0][1].spans[-1].end
+    for _identity, shape, _away in found:
+        for span in shape.spans:
+            if 0 <= at <= span.length:
+                held = span.start.toward(span.end, at / span.length)
+            at -= span.length
+    bar = zones[0].place.bar.blend
+    if abs(held.w - bar.w) < 0.5 and abs(held.t - bar.t) < 0.5:
         return None
-    return say(f"End {heat.held} is {{}} by {{}} by now: tongs that fit it, or hold it where the bar is still full.", blend.w, blend.t)
+    if min(held.w, held.t) < _TOO_THIN:
+        return say(own_words(f"Hold it behind the {names[found[0][0]]} at end {heat.held}: it is too thin for tongs."))
+    return say(
+        f"Tongs that hold {{}} by {{}}, which end {heat.held} is {{}} in by now, or further back where the bar is full.",
+        held.w,
+        held.t,
+        _GRIP,
+    )
 
 
 def mouth_check(plan: ForgingPlan, heat: Heat) -> Line | None:

@@ -1,9 +1,21 @@
 """Lengths and other quantities: reading what is typed, showing what is stored (mm, g, s, °C)."""
 
 from long_ember.units.limits import LEAST, LONGEST_TEXT, MOST, THICKEST
-from long_ember.units.measure import Line, Measure, Quantity, many, say, worded
+from long_ember.units.measure import Line, Measure, Quantity, many, own_words, say
 from long_ember.units.parse import MM_PER, parse_length, parse_number
 
 __all__ = [
-    "LEAST", "LONGEST_TEXT", "MM_PER", "MOST", "THICKEST", "Line", "Measure", "Quantity", "many", "parse_length", "parse_number", "say", "worded",
+    "LEAST",
+    "LONGEST_TEXT",
+    "MM_PER",
+    "MOST",
+    "THICKEST",
+    "Line",
+    "Measure",
+    "Quantity",
+    "many",
+    "own_words",
+    "parse_length",
+    "parse_number",
+    "say",
 ]  # fmt: skip

@@ -30,7 +30,7 @@ class Quantity:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """A sentence with quantities in it, worded once and shown in any unit."""
+    """A sentence with quantities in it, own_words once and shown in any unit."""
 
     text: str
     values: tuple[Quantity, ...] = ()
@@ -45,10 +45,10 @@ def say(text: str, *values: Quantity | float) -> Line:
     return Line(text, tuple(v if isinstance(v, Quantity) else Quantity(float(v)) for v in values))
 
 
-def worded(text: str) -> str:
+def own_words(text: str) -> str:
     """Somebody's own words as part of the text of a `Line`: no brace in them is a place for a quantity.
 
-    >>> say(worded("{as it is}")).show(Measure())
+    >>> say(own_words("{as it is}")).show(Measure())
     '{as it is}'
     """
     return text.replace("{", "{{").replace("}", "}}")

@@ -16,9 +16,10 @@ from long_ember.heats import Heat, Moment, StagePart, moment, staged
 from long_ember.ui.drawing.paint import View, look, paint_part, polygon
 from long_ember.ui.style.theme import Theme, heat_colour
 
-__all__ = ["StageFigure", "paint_frame", "paint_held", "paint_marks", "paint_moment", "paint_window", "stage_figure"]
+__all__ = ["StageFigure", "focus", "paint_frame", "paint_held", "paint_marks", "paint_moment", "paint_window", "stage_figure"]
 
 _GLOWS = 470.0  # °C
+_SEEN = 0.5  # mm of bar
 
 
 @dataclass(frozen=True)
@@ -39,19 +40,60 @@ def stage_figure(answer: Answer, progress: dict[str, Progress]) -> StageFigure:
 
 
 def paint_frame(painter: QPainter, answer: Answer, index: int, target: QRectF, theme: Theme) -> None:
-    """A frame of the filmstrip: the piece as the frame leaves it, glowing as it came out of the fire."""
+    """A frame of the filmstrip: what is worked as large as it fits, glowing as it came out of the fire, the rest in outline."""
     begun, over = moment(answer.plan, index), answer.plan.frames[index].after
-    paint_moment(painter, answer, begun, stage_figure(answer, over), target, theme)
+    shown = stage_figure(answer, over)
+    painter.save()
+    painter.setClipRect(target.adjusted(-8, -4, 8, 4))
+    paint_moment(painter, answer, begun, shown, target, theme, focus(answer, begun, shown))
+    painter.restore()
 
 
-def paint_moment(painter: QPainter, answer: Answer, now: Moment, shown: StageFigure, target: QRectF, theme: Theme) -> View:
-    """A stage in `target`, at a scale that the whole bar fits; the hot zone in the colour that it has now."""
-    view = View.fitting(shown.bounds, target, most=target.width() / max(answer.reckoning.cut * 1.02, 1.0))
+def focus(answer: Answer, now: Moment, shown: StageFigure) -> tuple[float, float, float, float]:
+    """Bounds of what is worked at a moment, mm, with as much beside it as the bar is thick twice; of the whole where nothing is."""
+    if not isinstance(now.frame, Heat) or not now.frame.work:
+        return shown.bounds
+    low, high = now.frame.zone
+    found = [
+        _slice(part, max(low - zone.start, 0.0) * share, min(high - zone.start, zone.end - zone.start) * share)
+        for zone, part in zip(shown.now, shown.parts, strict=True)
+        for share in (part.shape.length / max(zone.end - zone.start, 1e-9),)
+        if min(zone.end, high) - max(zone.start, low) > _SEEN
+    ]
+    if not found:
+        return shown.bounds
+    points, beside = np.vstack(found), 2 * answer.piece.bar.thickness
+    (x0, y0), (x1, y1) = points.min(axis=0) - beside / 2, points.max(axis=0) + beside / 2
+    a, b, c, d = shown.bounds
+    return max(float(x0) - beside, a), max(float(y0), b), min(float(x1) + beside, c), min(float(y1), d)
+
+
+def paint_moment(
+    painter: QPainter, answer: Answer, now: Moment, shown: StageFigure, target: QRectF, theme: Theme,
+    bounds: tuple[float, float, float, float] | None = None,
+) -> View:  # fmt: skip
+    """A stage in `target`; the hot zone in the colour that it has now.
+
+    Args:
+        painter: to paint with.
+        answer: of the piece.
+        now: the moment.
+        shown: the piece then.
+        target: px.
+        theme: its colours.
+        bounds: mm, of what is to be seen, the rest in outline; None for all of it, at a scale that the whole bar fits.
+    """
+    if bounds is None:
+        view = View.fitting(shown.bounds, target, most=target.width() / max(answer.reckoning.cut * 1.02, 1.0))
+    else:
+        view = View.fitting(bounds, target, most=target.height() / (2.5 * answer.piece.bar.thickness))
     worked = {w.step.feature.id for w in now.frame.work} if isinstance(now.frame, Heat) else set()
-    for i, part in enumerate(shown.parts):
+    for i, (zone, part) in enumerate(zip(shown.now, shown.parts, strict=True)):
         chosen = part.id in worked and now.celsius < _GLOWS
+        aside = bounds is not None and bool(worked) and not chosen and (zone.end <= now.frame_zone[0] or zone.start >= now.frame_zone[1])
+        steel = "paper" if aside else "steel" if i % 2 == 0 else "steel_alt"
         paint_part(
-            painter, part, view, look(theme, "chosen", "accent", 2.0) if chosen else look(theme, "steel" if i % 2 == 0 else "steel_alt")
+            painter, part, view, look(theme, "chosen", "accent", 2.0) if chosen else look(theme, steel, "muted" if aside else "edge")
         )
     if now.celsius < _GLOWS:
         return view

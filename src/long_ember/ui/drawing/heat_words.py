@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
 from long_ember.document import Answer
@@ -36,15 +37,24 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
         return [*heat, *took, *([tool_words(frame.tools, kit)] if frame.tools else [])]
     if frame.cold:
         minutes = sum(w.step.operation.seconds * w.step.method.pace for w in frame.work)
-        return [f"Cold, about {m.minutes(minutes)}", tool_words(frame.tools, kit)]
+        return [f"Cold, about {m.minutes(minutes)}", *([tool_words(frame.tools, kit)] if frame.tools else [])]
     where = {"middle": "the middle of the bar", "all": "all of the bar"}.get(frame.fire, f"end {frame.fire}")
-    grip = "the bar is its own handle" if frame.own_handle else f"{m.length(frame.free)} of it cold, with tongs"
+    grip = (
+        "on the long bar, which is its own handle"
+        if math.isinf(frame.free)
+        else "the bar is its own handle"
+        if frame.own_handle
+        else f"{m.length(frame.free)} of it cold, with tongs"
+    )
     start, stop = band(frame.hot), band(frame.stop)
+    held = [f"Hold: end {frame.held}, {grip}"]
+    held += [line.show(m) for line in (grip_note(answer.plan, frame),) if line is not None]
     return [
-        f"Fire: {where}, {m.length(frame.zone[1] - frame.zone[0])} hot; hold end {frame.held}, {grip}",
-        f"Colour: {start.word}, {m.temperature(frame.hot)}; stop at {stop.word}, {m.temperature(frame.stop)}",
-        f"Time at the anvil: about {m.seconds(frame.seconds)}, {trust_words(answer)}; the work takes {min(frame.need, 9.99):.0%} of it",
-        tool_words(frame.tools, kit),
+        *held,
+        f"Fire: {where}, {m.length(frame.long)} to {start.word}, {m.temperature(frame.hot)}",
+        f"Stop: at {stop.word}, {m.temperature(frame.stop)}",
+        f"Time: about {m.seconds(frame.seconds)} at the anvil, {trust_words(answer)}; the work takes {min(frame.need, 9.99):.0%} of it",
+        *([tool_words(frame.tools, kit)] if frame.tools else []),
     ]
 
 
@@ -76,20 +86,23 @@ def _times(count: int) -> str:
 
 
 def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> str:
-    """Everything about a frame as rich text."""
-    blocks = [f"<p style='font-size:24px;margin:0'><b>{frame_title(frame)}</b></p>", _list("", frame_lines(frame, m), ordered=True)]
-    blocks.extend(f"<p style='margin:3px 0'>{marked_up(fact)}</p>" for fact in heat_facts(answer, frame, m, kit))
+    """Everything about a frame as rich text: what is read at arm's length first and large, what is looked up behind it."""
+    blocks = [f"<p style='font-size:28px;margin:0'><b>{_headed(answer, frame)}</b></p>"]
+    blocks.extend(f"<p style='font-size:21px;margin:5px 0;font-weight:600'>{marked_up(line)}</p>" for line in frame_lines(frame, m))
+    facts = heat_facts(answer, frame, m, kit)
+    later = [fact for fact in facts if fact.startswith(("Time: ", "Tools: "))] if isinstance(frame, Heat) and not frame.cold else []
+    blocks.extend(f"<p style='margin:3px 0'>{_labelled(fact)}</p>" for fact in facts if fact not in later)
+    blocks.append(_list("Check when it is done", [f"{g.line.show(m)}; {g.tool}" for g in gauges(frame, answer.reckoning)]))
+    if isinstance(frame, Heat):
+        forces = [f for work in frame.work if (f := hand_force(work.step, answer.piece))]
+        later += [f"Force: about {m.force(f)} at each hand on a wrench of {m.length(600)}" for f in forces]
+        later += [line.show(m) for line in (mouth_check(answer.plan, frame),) if line is not None]
+    blocks.extend(f"<p style='margin:3px 0'>{_labelled(fact)}</p>" for fact in later)
     if isinstance(frame, Heat):
         ready = f"Before it leaves the fire, about {m.minutes(_in_fire(answer, frame))} in it" if not frame.cold else "Get ready"
         blocks.append(_list(ready, frame.ready))
         flags = [(rule, why) for rule, n, why in answer.plan.flags if n in {w.step.number for w in frame.work}]
         blocks.append(_list("Against a rule", [f"{why[:1].upper()}{why[1:]}: {rule.reason}" for rule, why in flags]))
-        forces = [f for w in frame.work if (f := hand_force(w.step, answer.piece))]
-        blocks.append(_list("", [f"Twisting takes about {m.force(f)} for each hand on a wrench of {m.length(600)}" for f in forces]))
-        tight = mouth_check(answer.plan, frame)
-        blocks.append(_list("Mind", [line.show(m) for line in (grip_note(answer.plan, frame), tight) if line is not None]))
-    blocks.append(_list("Check when it is done", [f"{g.line.show(m)}; {g.tool}" for g in gauges(frame, answer.reckoning)]))
-    if isinstance(frame, Heat):
         wrong = dict.fromkeys(pair for w in frame.work for pair in craft_of(w.step.operation.manner).wrong)
         blocks.append(_list("If it goes wrong", [f"{what}: {remedy[:1].lower()}{remedy[1:]}" for what, remedy in wrong]))
         rules = dict.fromkeys(rule for w in frame.work for rule in w.because)
@@ -106,6 +119,17 @@ def _in_fire(answer: Answer, heat: Heat) -> float:
     """Seconds that it lies in the fire before this heat."""
     hot = [seconds for seconds, item in zip(answer.plan.times.fire, answer.plan.packed, strict=True) if not item.cold]
     return hot[heat.number - 1]
+
+
+def _headed(answer: Answer, frame: Frame) -> str:
+    title = frame_title(frame)
+    return f"{title} of {answer.plan.count}" if isinstance(frame, Heat) and not frame.cold else title
+
+
+def _labelled(fact: str) -> str:
+    """`Hold: end B…` with its first word strong, so that the eye finds it."""
+    head, colon, rest = fact.partition(": ")
+    return f"<b>{marked_up(head)}</b>&nbsp; {marked_up(rest)}" if colon and len(head) < 12 else marked_up(fact)
 
 
 _STRENGTH = {"must": "Must", "better": "Better", "either": "Your school"}

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from long_ember.desk.session import Session
-from long_ember.heats import Errand, Frame
+from long_ember.heats import Errand, Frame, Step
 from long_ember.ui.drawing.heat_paint import paint_frame
 from long_ember.ui.drawing.heat_words import frame_title
 from long_ember.ui.style.fonts import font
@@ -15,9 +15,14 @@ from long_ember.ui.style.theme import theme_of
 
 __all__ = ["FRAME_H", "FRAME_W", "PAUSE", "Film"]
 
-FRAME_W, FRAME_H = 156, 108
+FRAME_W, FRAME_H = 172, 122
 PAUSE = 60  # ms
 _WORDS = {"setdown": "set down", "close": "weld", "thread": "thread"}
+
+
+def _verb(step: Step) -> str:
+    verb = step.operation.verb
+    return step.name if step.operation.own else step.feature.title.lower() if verb == "texture" else _WORDS.get(verb, verb)
 
 
 class Film(QWidget):
@@ -118,16 +123,19 @@ class Film(QWidget):
         )
         painter.setBrush(theme.colour("paper" if errand else "panel"))
         painter.drawRoundedRect(box.adjusted(2, 2, -2, -2), 6, 6)
-        paint_frame(painter, self._session.answer, index, box.adjusted(12, 8, -12, -34), theme)
+        paint_frame(painter, self._session.answer, index, box.adjusted(14, 10, -14, -34), theme)
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(15, 600))
         painter.drawText(box.adjusted(10, 0, -8, -7), Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft, frame_title(frame))
         if not isinstance(frame, Errand):
             painter.setFont(font(14))
             painter.setPen(theme.colour("muted"))
-            verb = frame.work[-1].step.operation.verb
+            words = ", ".join(dict.fromkeys(_verb(w.step) for w in frame.work))
+            room = box.adjusted(8 + QFontMetricsF(font(15, 600)).horizontalAdvance(frame_title(frame)) + 12, 0, -12, -8)
             painter.drawText(
-                box.adjusted(8, 0, -12, -8), Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignRight, _WORDS.get(verb, verb)
+                room,
+                Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignRight,
+                QFontMetricsF(font(14)).elidedText(words, Qt.TextElideMode.ElideRight, room.width()),
             )
         painter.end()
         return picture

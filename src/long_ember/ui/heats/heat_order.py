@@ -13,9 +13,9 @@ from long_ember.ui.heats.heat_film import PAUSE
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
-__all__ = ["ORDER_H", "OrderStrip", "step_words"]
+__all__ = ["ORDER_H", "OrderStrip", "step_place", "step_words"]
 
-_CHIP, _GAP, _ARCS, _TALL = 138.0, 8.0, 30.0, 40.0
+_CHIP, _GAP, _ARCS, _TALL = 138.0, 8.0, 26.0, 60.0
 ORDER_H = int(_ARCS + _TALL + 6)
 _DRAG = 10  # px before a press becomes a drag
 
@@ -24,8 +24,23 @@ def step_words(session: Session, n: int) -> tuple[str, str]:
     """What a step does, and for which feature."""
     step = session.answer.plan.steps[n]
     operation = step.operation
+    if operation.own:
+        return step.name, "cold" if operation.cold else "at a black heat" if operation.black else "your own work"
+    if operation.verb == "texture":
+        return step.feature.title, f"on {step.position + 1}"
     what = MATCHES.get(operation.way, MATCHES.get(operation.verb, operation.verb))
     return what[:1].upper() + what[1:], step.name
+
+
+def step_place(session: Session, n: int) -> str:
+    """How far from which end of the bar it is worked: the order goes by that."""
+    plan, m = session.answer.plan, session.measure
+    step, cut = plan.steps[n], plan.reckoning.cut
+    if step.operation.own and step.over.bit_count() == len(plan.reckoning.zones):
+        return "all of it"
+    low, high = (step.start, step.end) if step.start + step.end <= cut else (cut - step.end, cut - step.start)
+    end = "A" if step.start + step.end <= cut else "B"
+    return f"{end} {m.length(round(max(low, 0.0)), bare=True)} to {m.length(round(high))}"
 
 
 class OrderStrip(QWidget):
@@ -188,12 +203,14 @@ class OrderStrip(QWidget):
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         places = {n: i for i, n in enumerate(plan.order)}
-        flagged = {n for _r, n, why in plan.flags if why != "overruled"}
+        flagged = {
+            n: "!" if why == "broken" else "~" for _r, n, why in sorted(plan.flags, key=lambda f: f[2] == "broken") if why != "overruled"
+        }
         pinned = {p.step for p in plan.piece.planning.pins}
         for n, place in places.items():
             rect = self.chip_rect(place)
             if rect.adjusted(-_GAP, -_ARCS, _GAP, 0).intersects(QRectF(event.rect())):
-                self._chip(painter, rect, n, place, flagged=n in flagged, pinned=plan.steps[n].key in pinned)
+                self._chip(painter, rect, n, place, flagged=flagged.get(n, ""), pinned=plan.steps[n].key in pinned)
         if self.current in places:
             self._threads(painter, places)
         if self._drag is not None and self.current in places:
@@ -202,14 +219,18 @@ class OrderStrip(QWidget):
             painter.setPen(QPen(theme.colour("accent"), 4))
             painter.drawLine(QPointF(x, rect.top() - 4), QPointF(x, rect.bottom() + 4))
 
-    def _chip(self, painter: QPainter, rect: QRectF, n: int, place: int, *, flagged: bool, pinned: bool) -> None:
+    def _chip(self, painter: QPainter, rect: QRectF, n: int, place: int, *, flagged: str, pinned: bool) -> None:
         theme, here = theme_of(self._session), n == self.current
         painter.setPen(QPen(theme.colour("accent" if here else "line"), 2.5 if here else 1.0))
         painter.setBrush(theme.colour("panel"))
         painter.drawRoundedRect(rect.adjusted(1.5, 1.5, -1.5, -1.5), 7, 7)
         what, whose = step_words(self._session, n)
         room = rect.width() - 16 - (16 if flagged else 0) - (14 if pinned else 0)
-        for text, face, top, role in ((f"{place + 1} {what}", font(14, 600), 2, "ink"), (whose, font(13), 19, "muted")):
+        for text, face, top, role in (
+            (f"{place + 1} {what}", font(14, 600), 2, "ink"),
+            (whose, font(13), 20, "muted"),
+            (step_place(self._session, n), font(13, 500), 38, "muted"),
+        ):
             painter.setFont(face)
             painter.setPen(theme.colour(role))
             short = QFontMetricsF(face).elidedText(text, Qt.TextElideMode.ElideRight, room)
@@ -219,8 +240,8 @@ class OrderStrip(QWidget):
         x = rect.right() - 8
         if flagged:
             painter.setFont(font(19, 700))
-            painter.setPen(theme.colour("fault"))
-            painter.drawText(QRectF(x - 10, rect.top() + 2, 12, 22), Qt.AlignmentFlag.AlignCenter, "!")
+            painter.setPen(theme.colour("fault" if flagged == "!" else "muted"))
+            painter.drawText(QRectF(x - 10, rect.top() + 2, 12, 22), Qt.AlignmentFlag.AlignCenter, flagged)
             x -= 16
         if pinned:  # a nail through the chip
             painter.setPen(QPen(theme.colour("ink"), 2))

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
 from long_ember.physics import band
-from long_ember.ui.drawing.heat_paint import paint_held, paint_marks, paint_moment, paint_window, stage_figure
+from long_ember.ui.drawing.heat_paint import focus, paint_held, paint_marks, paint_moment, paint_window, stage_figure
 from long_ember.ui.drawing.heat_words import trust_words
 from long_ember.ui.drawing.paint import View, arrow_line, text_box, write
 from long_ember.ui.style.fonts import font
@@ -19,6 +20,7 @@ from long_ember.ui.style.theme import theme_of
 __all__ = ["STEPS", "HeatStage"]
 
 STEPS = 20  # of the slider, for each frame
+_WHOLE = 300.0  # px, of the small picture of the whole
 
 
 class _Canvas(QWidget):
@@ -53,20 +55,33 @@ class _Canvas(QWidget):
         answer, m = self._session.answer, self._session.measure
         shown = stage_figure(answer, now.progress)
         hot = isinstance(now.frame, Heat) and not now.frame.cold
-        target = QRectF(56, 34, self.width() - 112, self.height() - 34 - (104 if hot else 58))
-        view = paint_moment(painter, answer, now, shown, target, theme)
-        if isinstance(now.frame, Heat):
-            paint_held(painter, shown, now.frame, view, theme)
+        target = QRectF(40, 76, self.width() - 80, self.height() - 76 - (104 if hot else 58))
+        bounds = focus(answer, now, shown)
+        close = self._close(bounds, shown, target)
+        view = paint_moment(painter, answer, now, shown, target, theme, bounds if close else None)
         left = marks_left(answer.plan, now.progress)
         paint_marks(painter, shown, left, view, theme)
+        if close:  # where that is on the whole, with the end that is held
+            place = QRectF(self.width() - _WHOLE - 24, 8, _WHOLE - 36, 52)
+            painter.fillRect(place.adjusted(-12, -8, 48, 12), theme.colour("paper"))
+            whole = paint_moment(painter, answer, now, shown, place, theme)
+            if isinstance(now.frame, Heat):
+                paint_held(painter, shown, now.frame, whole, theme)
+            painter.setPen(QPen(theme.colour("accent"), 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            a, b = whole.point(np.array(bounds[:2])), whole.point(np.array(bounds[2:]))
+            painter.drawRect(QRectF(a, b).normalized().adjusted(-3, -3, 3, 3))
+        elif isinstance(now.frame, Heat):
+            paint_held(painter, shown, now.frame, view, theme)
         words = f"{m.temperature(now.celsius)}, {band(now.celsius).word}" if now.celsius else "cold"
         write(painter, words, 24, 6, font(17, 600), theme.colour("ink"))
-        for i, line in enumerate(sizes_now(answer.reckoning, now)[:2]):
+        lines = sizes_now(answer.reckoning, now)
+        for i, line in enumerate(lines[:2]):
             write(painter, line.show(m), 24, 30 + 21 * i, font(15, 500), theme.colour("ink"))
         if left:
             text = f"{len(left)} mark{'s' if len(left) > 1 else ''} still to use"
-            write(painter, text, self.width() - 24 - 200, 8, font(15, 500), theme.colour("muted"))
-        self._measure(painter, target, shown, view, length_now(answer.reckoning, now.progress))
+            write(painter, text, 24, 30 + 21 * min(len(lines), 2), font(14, 500), theme.colour("muted"))
+        self._measure(painter, target, shown, None if close else view, length_now(answer.reckoning, now.progress))
         if isinstance(now.frame, Heat) and hot:
             paint_window(painter, now.frame, QRectF(24, self.height() - 46, self.width() - 48, 16), theme, now.share)
             seconds = now.frame.seconds
@@ -74,14 +89,25 @@ class _Canvas(QWidget):
             text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil, {trust_words(answer)}; the tick is where the work should be done"
             write(painter, text, 24, self.height() - 24, font(14, 500), theme.colour("ink"))
 
-    def _measure(self, painter: QPainter, target: QRectF, shown: Figure[Part], view: View, along: float) -> None:
+    def _close(self, bounds: tuple[float, float, float, float], shown: Figure[Part], target: QRectF) -> bool:
+        """What is worked would be small on the whole piece: it is shown by itself."""
+        a, b, c, d = shown.bounds
+        x0, y0, x1, y1 = bounds
+        whole = min(target.width() / max(c - a, 1e-6), target.height() / max(d - b, 1e-6))
+        near = min(target.width() / max(x1 - x0, 1e-6), target.height() / max(y1 - y0, 1e-6))
+        return near > 1.4 * whole
+
+    def _measure(self, painter: QPainter, target: QRectF, shown: Figure[Part], view: View | None, along: float) -> None:
         """The length over all under the piece, and how long it is along its middle where it is no longer straight."""
         theme, m = theme_of(self._session), self._session.measure
         over = shown.bounds[2] - shown.bounds[0]
-        a, b, y = view.x + shown.bounds[0] * view.scale, view.x + shown.bounds[2] * view.scale, target.bottom() + 20
-        arrow_line(painter, QPointF(a, y), QPointF(b, y), theme.colour("muted"))
         straight = abs(over - sum(p.shape.length for p in shown.parts)) < 1.0
         words = f"{m.length(along)} long, cold" if straight else f"{m.length(over)} over all, {m.length(along)} along its middle, cold"
+        if view is None:
+            text_box(painter, f"All of it {words}", QPointF(target.center().x(), target.bottom() + 30), font(15, 500), theme)
+            return
+        a, b, y = view.x + shown.bounds[0] * view.scale, view.x + shown.bounds[2] * view.scale, target.bottom() + 20
+        arrow_line(painter, QPointF(a, y), QPointF(b, y), theme.colour("muted"))
         text_box(painter, words, QPointF((a + b) / 2, y + 16), font(15, 500), theme)
 
 

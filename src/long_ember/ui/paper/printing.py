@@ -174,7 +174,9 @@ def _heats(page: Page, answer: Answer, session: Session) -> None:
         page.painter.drawRect(QRectF(2, page.y - 21, 15, 15))
         for work in heat.work:
             page.text(work.line.show(m), 15, indent=26)
-        page.text(". ".join(heat_facts(answer, heat, m, session.shop.kit)[:2]), 13, indent=26)
+        page.text(
+            ". ".join([f for f in heat_facts(answer, heat, m, session.shop.kit) if not f.startswith(("Time", "Tools"))]), 13, indent=26
+        )
     page.text("Take care", 18, 600)
     for line in cautions(session.piece, answer.reckoning, answer.plan):
         page.text(line.show(m), 14, indent=14)
