@@ -280,6 +280,14 @@ class Opening(BookCase):
                 with contextlib.closing(looking(copy.path)) as connection:
                     self.assertEqual(connection.execute("PRAGMA user_version").fetchone()[0], version)
 
+    def test_a_kit_of_version_4_holds_what_had_no_tick_of_its_own(self):
+        path = self.folder / "four.ember"
+        with contextlib.closing(sqlite3.connect(path)) as connection:
+            connection.executescript((HERE / "fixtures" / "book-4.sql").read_text(encoding="utf-8"))
+        opened = open_book(path)
+        self.assertEqual(set(opened.reader().shop.kit), {"horn", "vice", "welder", "headers", "grip", "hole", "monkey", "grinder"})
+        opened.close()
+
     def test_words_of_version_3_that_meant_yes_or_a_day_are_kept_as_such(self):
         path = self.folder / "three.ember"
         with contextlib.closing(sqlite3.connect(path)) as connection:

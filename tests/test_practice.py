@@ -22,7 +22,7 @@ from long_ember.units import Measure
 from tests.support import pieces
 
 MM = Measure("mm")
-EXPERIENCED, BEGINNER = ForgeSettings(), ForgeSettings(hammer=Hammer(skill=0.45), kit=frozenset({"chisels"}))
+EXPERIENCED, BEGINNER = ForgeSettings(), ForgeSettings(hammer=Hammer(skill=0.45), kit=frozenset({"chisels", "grip", "hole"}))
 
 
 def make(kind, identity, **sizes):

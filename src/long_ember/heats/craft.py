@@ -82,7 +82,22 @@ _HORN = Method(
     "horn", "over the horn", ("horn", "hammer"), ("horn",), ready="Place on the horn with the right radius chalked.", handling=8.0
 )
 _FORK = Method(
-    "fork", "in bending forks", ("fork",), ("forks",), 1.1, ready="Forks in the hardy hole, spacer at the bar's thickness.", handling=3.0
+    "fork",
+    "in bending forks",
+    ("fork",),
+    ("forks",),
+    1.1,
+    ready="Forks in the hardy hole or the vice, spacer at the bar's thickness.",
+    handling=3.0,
+)
+_TORCH = Method(
+    "torch",
+    "by the heat of a torch, in the vice",
+    ("torch", "vice", "hammer"),
+    ("torch", "vice"),
+    1.1,
+    handling=5.0,
+    ready="Only the place itself hot; nothing beside it that burns.",
 )
 _JIG = Method(
     "jig", "round a jig", ("jig",), ("jig",), 0.7, ready="Jig in the vice, stop set, one trial with cold bar.", handling=3.0, once=True
@@ -93,7 +108,7 @@ _VICE = Method(
 _EDGE = Method(
     "edge", "over the anvil's edge", ("anvil edge", "hammer"), pace=1.4, ready="The edge with the right radius; mark on it.", handling=12.0
 )
-_BENDING = (_HORN, _FORK, _VICE, _EDGE, _JIG)
+_BENDING = (_HORN, _FORK, _VICE, _EDGE, _JIG, _TORCH)
 
 _BENT_WRONG = (
     ("It bends beside the mark", "Quench all but the place, or start again from the mark while it is hot."),
@@ -105,7 +120,7 @@ _DRAWN_WRONG = (
 )
 
 _OFF = (
-    Method("hardy", "on the hardy", ("hardy", "hammer"), ("hardy",), ready="Hardy sharp, nobody in line with the end."),
+    Method("hardy", "on the hardy", ("hardy", "hammer"), ("hardy", "hole"), ready="Hardy sharp, nobody in line with the end."),
     Method("chisel", "with a hot chisel", ("hot chisel", "cutting plate"), ("chisels", "plate"), ready="Cutting plate on the face."),
     Method("saw", "with a saw, cold", ("saw",), ("saw",), 5.0, ready="Let it cool first."),
     Method("edge", "nicked and broken over the anvil's edge", ("anvil edge", "hammer"), pace=1.5, ready="Nick all round."),
@@ -118,7 +133,7 @@ CRAFT: dict[str, Craft] = {
     "bevel": Craft(_DRAWING, "callipers", (("The bar curves edgeways", "Bend it the other way first, or straighten on the back after each heat."),)),
     "scarf": Craft(_DRAWING, "callipers", (("The lip is square", "Round it: a square lip traps flux and leaves a cold shut."),)),
     "setdown": Craft((
-        Method("guillotine", "in the guillotine or under a set hammer", ("guillotine", "hammer"), ("guillotine",), 0.9,
+        Method("guillotine", "in the guillotine or under a set hammer", ("guillotine", "hammer"), ("guillotine", "hole"), 0.9,
                ready="Dies at the finished size, bar marked at the shoulder."),
         Method("half-on", "half on, half off the anvil's edge", ("anvil edge", "hammer"), ready="A sharp edge; the mark on it."),
         _RAM, _STRIKER,
@@ -127,8 +142,9 @@ CRAFT: dict[str, Craft] = {
         ("A cold shut at the shoulder", "Grind it out now: hammered over, it goes on as a crack."),
     ), Fixture("A stop on the anvil for the shoulder", 5, 0.2)),
     "neck": Craft((
-        Method("fullers", "between fullers", ("fullers", "hammer"), ("fullers",), ready="Bottom fuller in the hardy hole."),
-        Method("guillotine", "in the guillotine", ("guillotine", "hammer"), ("guillotine",), 0.9, ready="Round dies in, stop set."),
+        Method("fullers", "between fullers", ("fullers", "hammer"), ("fullers", "hole"), ready="Bottom fuller in the hardy hole."),
+        Method("spring", "in spring fullers", ("spring fullers", "hammer"), ("spring",), 0.9, ready="Spring fuller in the vice or the hardy hole, tried cold."),
+        Method("guillotine", "in the guillotine", ("guillotine", "hammer"), ("guillotine", "hole"), 0.9, ready="Round dies in, stop set."),
         Method("peen", "with the peen over the anvil's edge", ("hammer", "anvil edge"), pace=1.5, ready="The mark over the edge."),
     ), "callipers", (("It is fullered too thin", "Leave it thick until the leaf or ball is finished: then it is thinned last."),)),
     "spread": Craft((
@@ -150,11 +166,13 @@ CRAFT: dict[str, Craft] = {
         ("It swells in the wrong place", "Shorter heat, or cool the rest in water to the mark."),
     ), Fixture("A stop under the vice for the length", 5, 0.15)),
     "ball": Craft((
-        Method("swage", "in a ball swage", ("ball swage", "hammer"), ("swages",), 0.8, ready="Swage in the hardy hole."),
+        Method("swage", "in a ball swage", ("ball swage", "hammer"), ("swages", "hole"), 0.8, ready="Swage in the hardy hole."),
+        Method("block", "in a swage block", ("swage block", "hammer"), ("swage-block",), 0.9, ready="Block on its stand, the hollow of that size brushed clean."),
         Method("corners", "worked in from the corners on the anvil", ("anvil", "hammer"), ready="Small blows, always turning."),
     ), "callipers", (("Folds in the ball", "Upset in shorter steps; a fold is ground out, not hammered over."),)),
     "head": Craft((
         Method("header", "in a header", ("header", "hammer"), ("headers",), ready="Header of the shank's size over the hardy hole, tried cold."),
+        Method("heading-plate", "through a heading plate", ("heading plate", "hammer"), ("heading-plate",), ready="The hole of the shank's size over the hardy hole, tried cold."),
         Method("vice", "in the vice", ("vice", "hammer"), ("vice",), 1.2, ready="Jaws at the shank's size, stop below."),
         Method("plate", "through a hole in a plate", ("drilled plate", "hammer"), pace=1.3, ready="A hole of the shank's size in thick plate."),
     ), "callipers", (
@@ -177,7 +195,7 @@ CRAFT: dict[str, Craft] = {
         Method("chisel", "with a hot chisel on a cutting plate", ("hot chisel", "cutting plate"), ("chisels", "plate"),
                ready="Chisel sharp, plate on the face, centre line deep enough to see hot."),
         Method("saw", "with a saw, drilled at the root", ("saw", "vice"), ("saw", "vice"), 2.0, ready="Root drilled first."),
-        Method("hardy", "over the hardy", ("hardy", "hammer"), ("hardy",), 1.3, ready="Never the last blow onto the hardy."),
+        Method("hardy", "over the hardy", ("hardy", "hammer"), ("hardy", "hole"), 1.3, ready="Never the last blow onto the hardy."),
         Method("make", "with a chisel you make first", ("chisel", "soft block"), pace=1.3, ready="Draw a chisel from spring steel first."),
     ), "rule", (
         ("The cut wanders", "Cut half from each side; a shallow line all along before the deep one."),
@@ -186,7 +204,7 @@ CRAFT: dict[str, Craft] = {
     "punch": Craft((
         Method("bolster", "over a bolster", ("punch", "bolster", "water can"), ("punches", "bolster"), ready="Bolster over the pritchel hole, punch cooled."),
         Method("jaws", "over the open vice jaws", ("punch", "vice", "water can"), ("punches", "vice"), 1.2, ready="Jaws just wider than the punch."),
-        Method("hole", "over the hardy hole", ("punch", "water can"), ("punches",), 1.2, ready="Punch cooled after every three blows."),
+        Method("hole", "over the hardy hole", ("punch", "water can"), ("punches", "hole"), 1.2, ready="Punch cooled after every three blows."),
         Method("make", "with a punch you make first", ("punch", "water can"), pace=1.2, ready="Draw a punch from tool steel first; or drill it cold."),
     ), "punch as gauge", (
         ("The hole is off its mark", "Push it over with the punch held at a slant before it is half through."),
@@ -208,11 +226,13 @@ CRAFT: dict[str, Craft] = {
     "curl": Craft((
         Method("edge", "over the anvil's edge", ("anvil edge", "hammer"), ready="Tip just over the far edge.", handling=5.0, once=True),
         Method("fork", "in a scroll fork", ("fork",), ("forks",), 1.1, ready="Fork in the vice.", handling=5.0, once=True),
+        Method("pliers", "with scrolling pliers", ("scrolling pliers",), ("scroll-pliers",), ready="Pliers cold: they take its heat.", handling=4.0, once=True),
     ), "against the drawing", (("It is crushed later", "Curl before the bend behind it, cooled before that bend."),)),
     "scroll": Craft((
         Method("gauge", "over the anvil's edge, then to a scroll gauge", ("anvil edge", "hammer", "scroll gauge"), ("jig",), 0.9,
                ready="Gauge in the vice, tongs that reach round it."),
         Method("fork", "in scroll forks", ("scroll fork",), ("forks",), ready="Forks in the vice, full-size drawing on the plate."),
+        Method("pliers", "with scrolling pliers", ("scrolling pliers", "anvil edge"), ("scroll-pliers",), 1.1, ready="Pliers cold: they take its heat.", handling=5.0),
         Method("eye", "by eye over the anvil's edge", ("anvil edge", "hammer"), pace=1.3, ready="Full-size drawing in chalk on the plate."),
     ), "against the full-size drawing", (
         ("A flat or a kink", "Heat that spot only and open it over the horn; do not close it further."),
@@ -222,6 +242,8 @@ CRAFT: dict[str, Craft] = {
         Method("mandrel", "on a mandrel in the vice", ("mandrel", "vice"), ("mandrel", "vice"), ready="Mandrel in the vice, slot or peg for the end.", handling=1.5),
         Method("horn", "over the horn, turn by turn", ("horn", "hammer"), ("horn",), 1.5, ready="A place on the horn of that size."),
         Method("fork", "in forks, turn by turn", ("fork",), ("forks",), 1.6, ready="Drawing in chalk.", handling=5.0),
+        Method("free", "freehand, half a turn at a time off the anvil's edge", ("anvil edge", "hammer"), pace=1.6, handling=6.0,
+               ready="A place to flatten it, over the pritchel or the hardy hole. Close each half turn from the side; level it at the end."),
         Method("pipe", "on a length of pipe", ("pipe", "clamp"), pace=1.3, ready="Pipe of that size held fast."),
     ), "mandrel as gauge", (("Turns of unequal pitch", "Wind it close, then open it hot over a wedge."),)),
     "bend": Craft(_BENDING, "square or template", _BENT_WRONG, Fixture("A stop length on the horn or pegs in a jig", 10, 0.35)),
@@ -242,8 +264,10 @@ CRAFT: dict[str, Craft] = {
     "twist": Craft((
         Method("vice", "in the vice with a twisting wrench", ("vice", "twisting wrench"), ("vice", "wrench"),
                ready="Vice open to the bar, wrench set, both marks wet with chalk."),
-        Method("pair", "in the vice with adjustable wrenches", ("vice", "two wrenches"), ("vice",), 1.2, ready="Wrenches set to the bar, handles opposite."),
-        Method("hardy", "held in the hardy hole, turned with a wrench", ("hardy block", "wrench"), pace=1.5, ready="A block in the hardy hole that the bar fits."),
+        Method("pair", "in the vice with adjustable wrenches", ("vice", "two wrenches"), ("vice", "adjustable"), 1.2, ready="Wrenches set to the bar, handles opposite."),
+        Method("hardy", "held in the hardy hole, turned with a wrench", ("hardy hole", "wrench"), ("hole",), 1.5, ready="A block in the hardy hole that the bar fits."),
+        Method("torch", "by the heat of a torch, in the vice", ("torch", "vice", "wrench"), ("torch", "vice"), 1.1, ready="Flame moved evenly over all of it."),
+        Method("two", "between two wrenches, somebody on the other", ("wrench", "helper"), pace=1.8, ready="Agree who turns and who holds; the bar level between you."),
     ), "turns counted", (
         ("It twists more where it is hotter", "Water from a can on the fast part, while turning."),
         ("It bends", "Straighten with a mallet on wood: no marks."),
@@ -261,13 +285,18 @@ CRAFT: dict[str, Craft] = {
         _OFF, "rule", (("Too short now", "Measure from the shoulder, and leave a hair to file."),), Fixture("A stop for the length on the hardy", 5, 0.2)
     ),
     "arc": Craft((
-        Method("arc", "by arc, on the bench", ("arc welder", "grinder", "clamp"), ("welder",), ready="Ends bevelled bright, clamped in line, nobody looking on."),
+        Method("arc", "by arc, on the bench", ("arc welder", "grinder", "clamp"), ("welder", "grinder"), ready="Ends bevelled bright, clamped in line, nobody looking on."),
         Method("elsewhere", "no welder here: have it welded, or weld it in the fire", ("clamp",), ready="Ends bevelled bright, marked in line."),
     ), "straight edge", (("It pulls to one side", "Tack opposite sides first; straighten hot."),)),
     "saw": Craft((
         Method("saw", "with the saw", ("saw",), ("saw",), ready="Cold; mark all round."),
+        Method("grinder", "with a cutting disc", ("grinder", "clamp"), ("grinder",), 0.7, ready="Guard on, glasses and ears, nobody in line with the sparks."),
         Method("hacksaw", "with a hand saw", ("hand saw", "clamp"), pace=2.0, ready="Cold; mark all round."),
     ), "rule", (), Fixture("A stop on the saw", 5, 0.3)),
+    "planish": Craft((
+        Method("hammer", "with a planishing hammer", ("planishing hammer", "anvil"), ready="Face polished, anvil wiped and wet."),
+        Method("flatter", "under a flatter, somebody striking", ("flatter", "sledge", "anvil"), ("flatter", "striker"), 0.6, strikes="striker", ready="Flatter's face clean, anvil wiped."),
+    ), "straight edge", (("Half moons in the face", "That is the hammer's edge: hold it level, crown the face."),)),
     "file": Craft((Method("file", "with a file", ("file", "clamp"), ready="Cold; scale off first, or the file is gone."),), "gauge"),
     "drill": Craft((
         Method("drill", "with the drill", ("drill", "centre punch", "clamp"), ("drill",), ready="Cold, flat, clamped; scale off where it starts."),
@@ -285,7 +314,7 @@ CRAFT: dict[str, Craft] = {
 }  # fmt: skip
 # Manners that are done like another one.
 _LIKE = {
-    "close": "weld", "scroll-bevel": "texture", "touch-mark": "texture", "planish": "texture", "stamp": "texture", "scalloped": "texture",
+    "close": "weld", "scroll-bevel": "texture", "touch-mark": "texture", "stamp": "texture", "scalloped": "texture",
     "seat": "punch", "isolate": "neck", "thin": "neck", "edge-set": "draw", "folded": "texture", "veined": "lines",
     "round-ball": "ball", "edges": "draw", "edge-taper": "taper", "set-down": "setdown",
 }  # fmt: skip

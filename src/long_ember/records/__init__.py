@@ -3,7 +3,7 @@
 from long_ember.records.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
 from long_ember.records.cutlist import CutPiece, JobRef, SavedBar, SavedCutList, promised_bars
 from long_ember.records.job import FITTINGS, Fitting, Job, JobBlank, JobLine, JobSet, StoreItem, spares
-from long_ember.records.kit import KIT, missing_tools, tool_words
+from long_ember.records.kit import KIT, holder_words, missing_tools, tool_words
 from long_ember.records.log import LogEntry
 from long_ember.records.order import OwnRule
 from long_ember.records.rack import OFFERS, PLURALS, RECORDS, Price, RackItem, Record, kind_of, pieces_of, record_kind, with_ids
@@ -44,6 +44,7 @@ __all__ = [
     "Shop",
     "Smith",
     "StoreItem",
+    "holder_words",
     "kind_of",
     "missing_tools",
     "pieces_of",

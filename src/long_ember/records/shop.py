@@ -190,15 +190,16 @@ class Shop:
         )
 
 
-_YARD = ("forks", "punches", "chisels", "fullers", "saw", "hardy", "block")
-_HEARTH = tuple(k for k in KIT if k not in ("guillotine", "dies"))
+_YARD = ("pliers", "adjustable", "forks", "punches", "chisels", "fullers", "saw", "hardy", "block")
+_RARE = frozenset({"swage-block", "flatter", "torch", "spring", "scroll-pliers", "heading-plate"})
+_HEARTH = tuple(k for k in KIT if k not in {"guillotine", "dies", *_RARE})
 
 # key: title, one sentence, the shop.
 STARTING: dict[str, tuple[str, str, Shop]] = {
     "gas": (
         "Small gas forge",
         "An even heat over 150 mm, a vice, a drill, the usual hand tools.",
-        Shop(fire="gas", hot_length=150.0, kit=tuple(k for k in KIT if k not in ("flux", "guillotine", "swages", "block")),
+        Shop(fire="gas", hot_length=150.0, kit=tuple(k for k in KIT if k not in {"flux", "guillotine", "swages", "block", *_RARE}),
              smiths=(Smith(name="Smith", hammer=1.2, tempo=100.0, skill="relaxed"),)),
     ),
     "coal": (

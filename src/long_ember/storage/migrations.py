@@ -61,6 +61,9 @@ MIGRATIONS: tuple[str, ...] = (
         WHERE kind IN ('price', 'job', 'log', 'cuts') AND sum = sum_of(body);
     UPDATE fact SET value = upgraded('shop', value), sum = sum_of(upgraded('shop', value)) WHERE key = 'shop' AND sum = sum_of(value);
     """,
+    """
+    UPDATE fact SET value = upgraded('shop', value), sum = sum_of(upgraded('shop', value)) WHERE key = 'shop' AND sum = sum_of(value);
+    """,
 )
 BOOK_VERSION = len(MIGRATIONS)
 _TABLES = ("fact", "piece", "step", "revision", "photo", "record")

@@ -9,6 +9,7 @@ from typing import Any
 from long_ember.errors import EntryError
 from long_ember.features.spread import Spread
 from long_ember.fields import parse_day, specs
+from long_ember.records.kit import KIT, grown
 from long_ember.units import Measure
 
 __all__ = ["upgraded", "upgraded_piece", "upgraded_record", "upgraded_shop"]
@@ -62,6 +63,8 @@ def upgraded_record(kind: str, data: Any) -> None:
 def upgraded_shop(data: Any) -> None:
     """A shop of the same time, changed in place."""
     _flags(data, "striker")
+    if isinstance(data, dict) and isinstance(data.get("kit"), list) and all(isinstance(key, str) for key in data["kit"]):
+        data["kit"] = [*grown(data["kit"]), *(key for key in data["kit"] if key not in KIT)]
     for rule in _rows(data, "rules"):
         _flags(rule, "apart")
 

@@ -9,7 +9,7 @@ from long_ember.document import Answer
 from long_ember.heats import Errand, Frame, Heat, cautions, craft_of, gauges, grip_note, hand_force, mouth_check
 from long_ember.physics import band
 from long_ember.plain import marked_up
-from long_ember.records import tool_words
+from long_ember.records import holder_words, tool_words
 from long_ember.units import Measure
 
 __all__ = ["band_words", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words", "trust_words"]
@@ -44,7 +44,7 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
         if math.isinf(frame.free)
         else "the bar is its own handle"
         if frame.own_handle
-        else f"{m.length(frame.free)} of it cold, with tongs"
+        else f"{m.length(frame.free)} of it cold, {holder_words(kit)}"
     )
     start, stop = band(frame.hot), band(frame.stop)
     held = [f"Hold: end {frame.held}, {grip}"]
