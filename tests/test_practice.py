@@ -7,9 +7,10 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from long_ember.document import answer, scaled
+from long_ember.document import answer, overrule, restore_rule, scaled
 from long_ember.errors import EmberError
-from long_ember.features import KINDS, OwnWork, Picked, Piece, Pin, Place, Planning, operations_of
+from long_ember.features import KINDS, Check, OwnWork, Picked, Piece, Pin, Place, Planning, operations_of
+from long_ember.features.base import LEVELS
 from long_ember.features.own_work import read_shares
 from long_ember.features.standing import Standing
 from long_ember.heats import ForgeSettings, cautions, grip_note, steps, ties
@@ -18,7 +19,7 @@ from long_ember.physics import Hammer, at_anvil, cooling, lying, strain
 from long_ember.sections import flat, square
 from long_ember.stock import reckon
 from long_ember.storage import piece_from_text, piece_to_text
-from long_ember.units import Measure
+from long_ember.units import Measure, say
 from tests.support import pieces
 
 MM = Measure("mm")
@@ -324,6 +325,32 @@ class OwnOperations(unittest.TestCase):
 
 
 class Words(unittest.TestCase):
+    def test_the_touch_mark_that_smiths_forget(self):
+        piece = Piece(features=(make("taper", "t"), make("run", "r", length=60.0), make("spread", "palm", toward="B")))
+        shop = ForgeSettings(touch=True)
+        plan = answer(piece, forge=shop).plan
+        marks = [s for s in plan.steps if s.operation.way == "touch-mark"]
+        self.assertEqual([(s.feature.id, s.name) for s in marks], [("palm", "Touch mark")])  # where there is room for it
+        self.assertEqual(plan.count, answer(piece).plan.count)  # and no heat of its own
+        waived = replace(piece, planning=Planning(touch="none"))
+        own = replace(piece, standing=(laid("surface", "m", on="palm", at=5.0, work="touch-mark", length=8.0),))
+        for other in (waived, own):
+            self.assertFalse([s for s in answer(other, forge=shop).plan.steps if s.operation.own])
+
+    def test_notes_cautions_and_stops_are_told_apart_and_set_aside(self):
+        signs = {Check(level, say("x")).sign for level in LEVELS}
+        self.assertEqual(len(signs), 3)
+        piece = Piece(material="stainless", features=(make("scarf", "s"), make("run", "r")))
+        found = answer(piece)
+        stops = [c for _z, c in found.checks if c.level == "stop"]
+        self.assertTrue(stops and all(plan_step.operation.verb == "close" for c in stops for plan_step in (found.plan.steps[c.step],)))
+        warned = Piece(features=(make("run", "r"), make("twist", "t", turns=6.0, length=40.0), make("run", "q")))
+        zone, check = next((z, c) for z, c in answer(warned).checks if c.level == "warn" and z is not None)
+        aside = answer(overrule(warned, check.key, zone.feature.id, "It is meant so.").after)
+        self.assertNotIn(check, [c for _z, c in aside.checks])
+        self.assertIn(check, [c for _z, c in aside.told])
+        self.assertIn(check, [c for _z, c in answer(restore_rule(aside.piece, check.key).after).checks])
+
     def test_cautions_of_a_saw_cut_are_not_those_of_a_hot_one(self):
         for method, told in (("hot", True), ("saw", False)):
             piece = Piece(features=(make("run", "r"), make("part-off", "cut", toward="B", method=method)))

@@ -33,7 +33,10 @@ def _head(found: Answer, m: Measure) -> list[str]:
         lines.extend(f"  {stand.feature.title}: {line.show(m)}" for line in stand.lines)
     lines.extend(f"  {line.show(m)}" for line in r.sum_lines())
     lines.extend(f"  {zone.feature.title}: {zone.feature.note}" for zone in r.all_zones if zone.feature.note)
-    return lines + [f"! {check.line.show(m)}" for _zone, check in found.checks if not check.caution]
+    return lines + [f"{_SIGNS[check.level]} {check.word}: {check.line.show(m)}" for _zone, check in found.checks if not check.caution]
+
+
+_SIGNS = {"note": "-", "warn": "!", "stop": "!!"}  # that any terminal can show
 
 
 def _marks(found: Answer, m: Measure) -> list[str]:

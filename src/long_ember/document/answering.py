@@ -55,10 +55,19 @@ class Answer:
         """The heat or cold step in which a feature is begun; None where nothing is done to it."""
         return next((h for h in self.plan.heats if any(w.step.feature.id == feature_id for w in h.work)), None)
 
+    @cached_property
+    def told(self) -> tuple[tuple[Zone | None, Check], ...]:
+        """Everything worth saying about dimensions and plan, with the zone it concerns, set aside or not."""
+        return (*self.reckoning.checks(), *((None, c) for c in self.plan.checks))
+
     @property
     def checks(self) -> tuple[tuple[Zone | None, Check], ...]:
-        """Everything worth saying about the dimensions, with the zone it concerns."""
-        return (*self.reckoning.checks(), *((None, c) for c in self.plan.checks))
+        """The same, without what the smith has set aside for this piece."""
+        return tuple((zone, check) for zone, check in self.told if not self.aside(check, zone.feature.id if zone is not None else ""))
+
+    def aside(self, check: Check, feature_id: str) -> bool:
+        """Whether a check of a feature ("" for one of the whole plan) is set aside for this piece."""
+        return any(o.rule == check.key and o.step in ("", feature_id) for o in self.piece.planning.overrules)
 
 
 def answer(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import zlib
 from collections.abc import Callable, Sequence
 from dataclasses import field, replace
 from functools import lru_cache, wraps
@@ -17,7 +18,7 @@ from long_ember.sections import Blend, Section
 from long_ember.units import Line, Quantity, say
 
 __all__ = [
-    "LABELS", "SCHOOLS", "USUAL_RULE", "VERBS", "BendRule", "Check", "Feature", "Operation", "Outer", "Place", "Side", "checks_of", "operations_of", "place_of", "places", "range_of", "remembered",
+    "LABELS", "LEVELS", "SCHOOLS", "USUAL_RULE", "VERBS", "BendRule", "Check", "Feature", "Operation", "Outer", "Place", "Side", "checks_of", "operations_of", "place_of", "places", "range_of", "remembered",
     "shape_of", "span_sum", "stock_line", "stock_of", "volume_line",
 ]  # fmt: skip
 
@@ -28,6 +29,7 @@ SCHOOLS: tuple[tuple[str, str], ...] = (
 )
 
 
+LEVELS = {"note": ("\u00b7", "Note"), "warn": ("!", "Mind"), "stop": ("\u25a0", "Stop")}  # sign and word
 LABELS = ("name", "note")  # fields that every kind has, beside its own
 
 _ALIKE = 0.05  # of the bar's area: what a bend makes thinner is still the bar
@@ -96,11 +98,34 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Check:
-    """Something a smith should know before lighting the fire. Level: note, warn, stop."""
+    """Something a smith should know before lighting the fire.
+
+    Args:
+        level: note, worth knowing; warn, look again before you go on; stop, it can't be done so.
+        line: what.
+        caution: it can hurt somebody.
+        step: number of the operation that it is about, where the plan says it; −1 for none.
+    """
 
     level: str
     line: Line
     caution: bool = False
+    step: int = -1
+
+    @property
+    def key(self) -> str:
+        """What setting it aside refers to: the same words with other numbers are the same."""
+        return f"check:{zlib.crc32(self.line.text.encode()):08x}"
+
+    @property
+    def sign(self) -> str:
+        """Told apart without colour."""
+        return LEVELS[self.level][0]
+
+    @property
+    def word(self) -> str:
+        """Told apart without the sign."""
+        return LEVELS[self.level][1]
 
 
 @dataclass(frozen=True, slots=True)

@@ -136,6 +136,7 @@ class Planning:
         bends: school.
         heads: school.
         rhythm: school.
+        touch: whether the shop's touch mark is planned: shop or none.
         purpose: what it is hardened for, see `HARDENED_FOR`; "usual" for struck tools where the steel hardens.
         working: end that is hardened; "thin" for the thinner one.
     """
@@ -150,6 +151,7 @@ class Planning:
     bends: str = _school("bends")
     heads: str = _school("heads")
     rhythm: str = _school("rhythm")
+    touch: str = fields.choice("Touch mark", "shop", ("shop", "where the shop has one"), ("none", "none on this piece"), late=7)
     purpose: str = fields.choice(
         "Hardened for", "usual", ("usual", "what its steel is usually for"), *((k, w) for k, (w, _t) in HARDENED_FOR.items())
     )

@@ -29,6 +29,7 @@ from long_ember.materials import MILD, Material
 from long_ember.physics import FIRES, RAM, SLEDGE, Hammer, Load, Slice, draw_factor, lying, shares, strain, upset_factor
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning, Zone
+from long_ember.units import own_words, say
 
 __all__ = ["ROUGH", "WELDS", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "steps"]
 
@@ -58,6 +59,7 @@ class ForgeSettings:
         overhead: s a heat for reaching, looking, putting down.
         ram: kg of a power hammer's falling mass, 0 for none.
         striker: somebody swings a sledge.
+        touch: a touch mark is struck into every piece.
         kit: keys of what the shop has; None: everything but a striker and a power hammer.
         schools: key and choice, see `ORDER_SCHOOLS`.
         own: rules of the shop's own, as `Rule`s.
@@ -75,6 +77,7 @@ class ForgeSettings:
     overhead: float = 25.0
     ram: float = 0.0
     striker: bool = False
+    touch: bool = False
     kit: frozenset[str] | None = None
     schools: tuple[tuple[str, str], ...] = _USUAL
     own: tuple[Rule, ...] = ()
@@ -115,7 +118,7 @@ _EVERYTHING = frozenset(n for craft in CRAFT.values() for m in craft.methods for
 def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Step, ...]:
     """All operations in bar order; those whose shares of a heat are not known yet are reckoned in one pass."""
     kept = _shares(piece, reckoning, forge)
-    own = _own(piece, reckoning, forge) if piece.planning.own else {}
+    own = _own(piece, reckoning, forge) if piece.planning.own or forge.touch else {}
     ranks = {s.id: i for i, s in enumerate(piece.standing, 1) if s.feature.skin}
     found: list[Step] = []
     for i, (zone, needs) in enumerate(zip(reckoning.all_zones, kept, strict=True)):
@@ -148,24 +151,43 @@ def _own(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> dict[str, 
     places = {z.feature.id: z.place for z in reckoning.all_zones}
     zones = {z.feature.id: (z.start, z.end) for z in reckoning.all_zones}
     found: dict[str, list[tuple[Operation, float, float]]] = {}
-    hot: list[tuple[Operation, Load | None]] = []
-    for work in piece.planning.own:
-        place = places.get(work.on) or (reckoning.zones[0].place if reckoning.zones else None)
-        if place is None:
-            continue
-        operation = work.operation(place)
+    hot: list[tuple[str, Operation, Load | None]] = []
+    asked = [
+        (work.on, work.operation(place))
+        for work in piece.planning.own
+        if (place := places.get(work.on) or (reckoning.zones[0].place if reckoning.zones else None)) is not None
+    ]
+    for on, operation in (*asked, *_touch(piece, reckoning, forge)):
+        place = places.get(on) or reckoning.zones[0].place
         start, stop = range_of_heat(operation, piece.steel)
-        low, high = zones.get(work.on, (0.0, reckoning.cut))
+        low, high = zones.get(on, (0.0, reckoning.cut))
         bar, seconds = place.bar, operation.seconds + operation.blows / forge.hammer.rate
         section = bar.area, bar.perimeter, lying(bar.width, bar.thickness)
         long = min(high - low + 2 * bar.thickness, forge.hot_length)
         load = Load(start, stop, (), 1.0, 1.0, seconds, stop, section, long, bar.thickness)
-        hot.append((operation, None if operation.cold else load))
-    needs = iter(shares([load for _o, load in hot if load is not None], piece.steel.carbon, piece.steel.flow))
-    for work, (operation, asked) in zip(piece.planning.own, hot, strict=False):
-        share, window = next(needs) if asked is not None else (0.0, 0.0)
-        found.setdefault(work.on if work.on in places else WHOLE, []).append((operation, share, window))
+        hot.append((on if on in places else WHOLE, operation, None if operation.cold else load))
+    needs = iter(shares([load for _on, _o, load in hot if load is not None], piece.steel.carbon, piece.steel.flow))
+    for on, operation, hot_load in hot:
+        share, window = next(needs) if hot_load is not None else (0.0, 0.0)
+        found.setdefault(on, []).append((operation, share, window))
     return found
+
+
+def _touch(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[tuple[str, Operation]]:
+    """The shop's touch mark, on the widest feature that is worked hot, where the piece has none of its own and it is not waived."""
+    marked = any(getattr(z.feature, "work", "") == "touch-mark" for z in reckoning.all_zones)
+    worked = [z for z in reckoning.zones if any(not o.cold for o in operations_of(z.feature, z.place))]
+    if not forge.touch or marked or piece.planning.touch != "shop" or not worked:
+        return []
+    widest = max(worked, key=lambda z: max(max(s.start.w, s.end.w) for s in z.shape.spans))
+    line = say(own_words(f"Strike the touch mark into the {widest.feature.title.lower()}, one blow, then finish while it is warm."))
+    tools = ("touch mark", "heavy hammer")
+    return [
+        (
+            widest.feature.id,
+            Operation("texture", line, "", "time", 800, tools, seconds=5.0, way="touch-mark", own="touch", called="Touch mark"),
+        )
+    ]
 
 
 def _seated(zone: Zone, reckoning: Reckoning) -> tuple[int, int, float]:

@@ -212,8 +212,8 @@ def _checks(found: tuple[Step, ...], piece: Piece, forge: ForgeSettings, reckoni
             text = "too thin to work before it is cold. Heat hotter or shorten."
             if step.operation.verb in WELDS:
                 text = "this material is not forge welded. Choose another, or join it another way."
-            checks.append(Check("warn", say(f"{_named(step)}: {text}")))
-        checks.extend(Check(level, line) for level, line in _told(step, piece, forge, reckoning))
+            checks.append(Check("stop", say(f"{_named(step)}: {text}"), step=step.number))
+        checks.extend(Check(level, line, step=step.number) for level, line in _told(step, piece, forge, reckoning))
     return tuple(checks)
 
 

@@ -91,6 +91,7 @@ class Shop:
         irons: bars in the fire at once.
         ram: kg of a power hammer's falling mass, 0 for none.
         striker: somebody swings a sledge.
+        touch: a touch mark is struck into every piece.
         first: school of order, see `ORDER_SCHOOLS`; like the next five.
         warming: school.
         ends: school.
@@ -142,6 +143,7 @@ class Shop:
     irons: int = fields.count("Irons in the fire", 2, high=12, tip="Bars that lie in it at once.", late=True)
     ram: float = fields.number("Power hammer", 0.0, low=0.0, high=500.0, unit="kg", tip="Falling mass; 0 for none.", late=True)
     striker: bool = fields.flag("Striker", False, "nobody", "swings a sledge", late=True)
+    touch: bool = fields.flag("Touch mark", False, "none", "struck into every piece", late=True)
     first: str = _school("first")
     warming: str = _school("warming")
     ends: str = _school("ends")
@@ -177,7 +179,7 @@ class Shop:
         smith = self.smiths[0] if self.smiths else Smith()
         return ForgeSettings(
             self.hot_length, Hammer(mass=smith.hammer, tempo=smith.tempo, skill=_SKILL[smith.skill]), fire=self.fire, opening=self.opening,
-            slow=self.slow, irons=int(self.irons), ram=self.ram, striker=self.striker, kit=frozenset(self.kit),
+            slow=self.slow, irons=int(self.irons), ram=self.ram, striker=self.striker, touch=self.touch, kit=frozenset(self.kit),
             schools=tuple((key, getattr(self, key)) for key in _BY_SCHOOL), own=tuple(rule.rule() for rule in self.rules),
         )  # fmt: skip
 

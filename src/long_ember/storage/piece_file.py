@@ -43,7 +43,7 @@ def piece_data(piece: Piece) -> dict[str, Any]:
     version = max((f.version for f in piece.every_feature()), default=_FIRST)
     if any(s.feature.recuts or s.feature.skin for s in piece.standing) or piece.allowances.bite != Allowances.bite:
         version = max(version, _RECUT)
-    if piece.planning.ends != Planning.ends or piece.planning.own:
+    if piece.planning.ends != Planning.ends or piece.planning.own or piece.planning.touch != Planning.touch:
         version = _ENDS
     version = max(version, _STANDING if piece.standing else _PLANNED if planned else _MEASURED if piece.measured else _FIRST)
     data: dict[str, Any] = {"format": FORMAT, "version": version, **fields_out(piece), "features": _FEATURES.dump(piece.features)}

@@ -49,7 +49,7 @@ _SHOP = (
      ("Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",)),
      ("Heavy blows", "Who or what strikes beside the smith.", ("ram", "striker")),
      ("Costs", "In your own money, whatever it is; 0 leaves a thing out.", ("hour", "overhead", "fuel", "finishing", "market", "wholesale")),
-     ("Schools", "Where smiths differ; a piece may go its own way.", ("first", "warming", "ends", "bends", "heads", "rhythm"))),
+     ("Schools", "Where smiths differ; a piece may go its own way.", ("first", "warming", "ends", "bends", "heads", "rhythm", "touch"))),
     (("Kit", "What is missing is said wherever a heat asks for it.", ("kit",)),
      ("Own rules of order", "What comes before what in this shop.", ("rules",)),
      ("Own work", "Operations of your own, for any piece; they are described in the sequence of a piece.", ("own",)),

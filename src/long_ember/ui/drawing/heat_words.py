@@ -95,6 +95,9 @@ def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) 
     blocks.append(_list("Check when it is done", [f"{g.line.show(m)}; {g.tool}" for g in gauges(frame, answer.reckoning)]))
     if isinstance(frame, Heat):
         forces = [f for work in frame.work if (f := hand_force(work.step, answer.piece))]
+        numbers = {work.step.number for work in frame.work}
+        own = [c for _z, c in answer.checks if c.step in numbers]
+        blocks.extend(f"<p style='margin:3px 0'><b>{c.sign} {c.word}</b>&nbsp; {marked_up(c.line.show(m))}</p>" for c in own)
         later += [f"Force: about {m.force(f)} at each hand on a wrench of {m.length(600)}" for f in forces]
         later += [line.show(m) for line in (mouth_check(answer.plan, frame),) if line is not None]
     blocks.extend(f"<p style='margin:3px 0'>{_labelled(fact)}</p>" for fact in later)

@@ -51,7 +51,7 @@ class RulesPanel(QDialog):
         self._notes: dict[str, Typed] = {}
         self._shown: object = None
         form = QFormLayout()
-        names = (*(s.key for s in ORDER_SCHOOLS if s.key != "rhythm"), "purpose", "working")
+        names = (*(s.key for s in ORDER_SCHOOLS if s.key != "rhythm"), "touch", "purpose", "working")
         for name in names:
             form.addRow(self._label(specs(session.piece.planning)[name].label), self._choice(name))
         self._list = QVBoxLayout()
@@ -88,7 +88,7 @@ class RulesPanel(QDialog):
         box.setMinimumHeight(36)
         box.setAccessibleName(specs(self._session.piece.planning)[name].label)
         for value, words in choices_of(self._session.piece.planning, name):
-            box.addItem(f"{words}: {self._of_the_shop(name)}" if value == "shop" else words, value)
+            box.addItem(f"{words}: {self._of_the_shop(name)}" if value == "shop" and name != "touch" else words, value)
         box.activated.connect(lambda index: self._session.attempt(set_planning, name, str(box.itemData(index))))
         return box
 

@@ -200,7 +200,7 @@ class BlankDialog(QDialog):
         self.sheet.show_outline(self.blank.outline())
         sums = "<br>".join(line.show(m) for line in self.blank.sum_lines(self._session.piece.steel.density))
         checks = "".join(
-            f"<p>{c.line.show(m)}</p>" if c.level == "note" else f"<p style='color:{theme.fault}'><b>!</b> {c.line.show(m)}</p>"
+            f"<p style='color:{theme.ink if c.level == 'note' else theme.fault}'><b>{c.sign} {c.word}</b> {c.line.show(m)}</p>"
             for c in self.blank.checks()
         )
         steps = "".join(f"<li>{line.show(m)}</li>" for line in self.blank.steps())

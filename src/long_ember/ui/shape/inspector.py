@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import FieldAddress
+from long_ember.document import FieldAddress, overrule, restore_rule
 from long_ember.features import LABELS, Check
 from long_ember.fields import Landmark, Limb, specs
 from long_ember.plain import marked_up
@@ -28,7 +28,13 @@ _PLACE = ("on", "at", "along")  # of what stands on the drawn bar
 
 
 class Notes(QWidget):
-    """Words in a space of fixed size: a label in a layout would make the whole window measure itself at every keystroke."""
+    """Words in a space of fixed size: a label in a layout would make the whole window measure itself at every keystroke.
+
+    Signals:
+        linked: a link in them is pressed.
+    """
+
+    linked = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -37,7 +43,8 @@ class Notes(QWidget):
         self._label.setFont(font(15))
         self._label.setTextFormat(Qt.TextFormat.RichText)
         self._label.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self._label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self._label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse | Qt.TextInteractionFlag.LinksAccessibleByMouse)
+        self._label.linkActivated.connect(self.linked)
 
     def resizeEvent(self, event: object) -> None:
         """Fill the space."""
@@ -67,6 +74,7 @@ class Inspector(QWidget):
         self._row.setContentsMargins(12, 0, 12, 0)
         self._row.setSpacing(22)
         self.notes = Notes()
+        self.notes.linked.connect(self._aside)
         self.given = GivenBar(session)
         self._left = QVBoxLayout()
         self._left.setSpacing(4)
@@ -152,15 +160,28 @@ class Inspector(QWidget):
         sums = "<br>".join(
             marked_up(line.show(session.measure)) for line in (stand.lines if stand is not None else feature.sum_lines(place))
         )
-        told = (*feature.checks(place), *session.contact_checks(feature.id))
+        numbers = {s.number for s in session.answer.plan.steps if s.feature.id == feature.id}
+        told = (*feature.checks(place), *session.contact_checks(feature.id), *(c for c in session.answer.plan.checks if c.step in numbers))
+        shown = [c for c in told if not session.answer.aside(c, feature.id)]
         # What is wrong comes first: a long sum must not push it out of sight.
-        wrong, noted = ("<br>".join(self._check(c) for c in told if (c.level != "note") == bad) for bad in (True, False))
+        wrong, noted = ("<br>".join(self._check(c) for c in shown if (c.level != "note") == bad) for bad in (True, False))
+        if len(shown) < len(told):
+            links = (f"<a href='{c.key}'>{marked_up(c.line.show(session.measure))}</a>" for c in told if c not in shown)
+            noted = "<br>".join([*([noted] if noted else []), "Set aside: " + "; ".join(links)])
         parts = [f"<p style='margin:0 0 5px 0; font-weight:500'>{wrong}</p>" if wrong else "", sums]
         self.notes.say("".join([*parts, f"<p style='margin-top:5px; font-weight:500'>{noted}</p>" if noted else ""]))
 
     def _check(self, check: Check) -> str:
         text, theme = marked_up(check.line.show(self._session.measure)), theme_of(self._session)
-        return text if check.level == "note" else f"<span style='color:{theme.fault}'><b>!</b> {text}</span>"
+        aside = "" if check.caution else f" <a href='{check.key}' style='color:{theme.muted}'>set aside</a>"
+        head = f"<b>{check.sign} {check.word}</b>"
+        return f"{head} {text}{aside}" if check.level == "note" else f"<span style='color:{theme.fault}'>{head} {text}</span>{aside}"
+
+    def _aside(self, key: str) -> None:
+        """Set a check aside for this feature, or let it speak again."""
+        feature_id = self._session.selection
+        known = any(o.rule == key and o.step == feature_id for o in self._session.piece.planning.overrules)
+        self._session.attempt(*((restore_rule, key) if known else (overrule, key, feature_id, "")))
 
     def showEvent(self, event: object) -> None:
         """Catch up with what changed out of sight."""
