@@ -13,7 +13,7 @@ from long_ember.features import KINDS, Check, OwnWork, Picked, Piece, Pin, Place
 from long_ember.features.base import LEVELS
 from long_ember.features.own_work import read_shares
 from long_ember.features.standing import Standing
-from long_ember.heats import ForgeSettings, cautions, grip_note, steps, ties
+from long_ember.heats import ForgeSettings, batch, cautions, grip_note, steps, ties
 from long_ember.heats.operations import range_of_heat
 from long_ember.physics import Hammer, at_anvil, cooling, lying, strain
 from long_ember.sections import flat, square
@@ -136,8 +136,8 @@ class Effort(unittest.TestCase):
         plan = answer(Piece(features=(make("run", "a"), make("twist", "t"), make("run", "b")))).plan
         told = [c.line for c in plan.checks if "wrench" in c.line.text]
         self.assertEqual(len(told), 1)
-        torque, force = (q.value for q in told[0].values)
-        self.assertAlmostEqual(torque, round(force * 0.6))
+        torque, force, long = (q.value for q in told[0].values)
+        self.assertAlmostEqual(torque, round(force * long / 1000))
 
     def test_a_sawn_split_is_cold_and_takes_minutes(self):
         (saw, *_rest) = operations_of(make("split", "s", method="saw"), Place(flat(25, 6), True, False))
@@ -324,6 +324,24 @@ class OwnOperations(unittest.TestCase):
                 read_shares(wrong)
 
 
+class Batches(unittest.TestCase):
+    def test_a_hundred_pegs_come_out_at_believable_hours(self):
+        """Sawn to a stop, oiled together: between five and twelve hours, not a hundred times the single."""
+        plan = answer(PEG).plan
+        one, hundred = (batch(plan, n, irons=2, rhythm="stage") for n in (1, 100))
+        self.assertTrue(5 * 3600 < hundred.whole < 12 * 3600, hundred.whole / 3600)
+        self.assertLess(hundred.around, 30 * one.around)
+        self.assertAlmostEqual(hundred.each, hundred.whole / 100)
+
+    def test_drills_and_stops_are_set_once_a_stage(self):
+        piece = Piece(bar=flat(30, 6), features=(make("run", "r"), make("hole", "h", method="drilled"), make("run", "s")))
+        plan = answer(piece).plan
+        single, many = (batch(plan, n, irons=1, rhythm="stage") for n in (1, 10))
+        self.assertAlmostEqual(many.total - single.total, sum((t.end - t.start) for t in many.turns[1:]))
+        seconds = [t.end - t.start for t in many.turns]
+        self.assertTrue(all(s < seconds[0] - 30 for s in seconds[1:]))
+
+
 class Words(unittest.TestCase):
     def test_the_touch_mark_that_smiths_forget(self):
         piece = Piece(features=(make("taper", "t"), make("run", "r", length=60.0), make("spread", "palm", toward="B")))
@@ -344,7 +362,7 @@ class Words(unittest.TestCase):
         found = answer(piece)
         stops = [c for _z, c in found.checks if c.level == "stop"]
         self.assertTrue(stops and all(plan_step.operation.verb == "close" for c in stops for plan_step in (found.plan.steps[c.step],)))
-        warned = Piece(features=(make("run", "r"), make("twist", "t", turns=6.0, length=40.0), make("run", "q")))
+        warned = Piece(features=(make("run", "r"), make("twist", "t", turns=1.0, length=40.0), make("run", "q")))
         zone, check = next((z, c) for z, c in answer(warned).checks if c.level == "warn" and z is not None)
         aside = answer(overrule(warned, check.key, zone.feature.id, "It is meant so.").after)
         self.assertNotIn(check, [c for _z, c in aside.checks])

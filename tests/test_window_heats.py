@@ -226,7 +226,7 @@ class Many(HeatsScreen):
             totals.append(panel.table.batch.total)
         self.assertEqual(totals, sorted(totals, reverse=True))
         self.assertEqual(len(panel.table.batch.finished), 8)
-        self.assertIn("The smith waits", panel.summary.text())
+        self.assertIn("of which you wait", panel.summary.text())
         self.assertIn("min to set up", panel.fixtures.text())
         self.assertGreater(len({panel.table.grab().toImage().pixel(x, 40) for x in range(100, 600)}), 2)
         panel.close()

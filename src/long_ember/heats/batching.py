@@ -14,6 +14,7 @@ __all__ = ["RHYTHMS", "Batch", "Turn", "WorthIt", "batch", "fixtures", "learned"
 
 RHYTHMS = ("piece", "stage")
 _SET_UP = 20.0  # s to take up other tools; once a stage, or at every heat
+_SET_COLD, _LEAST_COLD = 30.0, 10.0  # s of cold work that is setting up, once a stage; what is left for each at least
 _LONG = 120.0  # s that an iron may lie ready before it scales for nothing and thin parts burn
 _COLD = 20.0
 
@@ -53,6 +54,7 @@ class Batch:
         turns: in order.
         gaps: (from, to) in s, where the smith waits for the fire.
         finished: by piece, when it is done.
+        around: s of sawing, marking, measuring and finishing: set up once, then a share for each piece.
     """
 
     rhythm: str
@@ -60,11 +62,17 @@ class Batch:
     turns: tuple[Turn, ...]
     gaps: tuple[tuple[float, float], ...]
     finished: tuple[float, ...]
+    around: float = 0.0
 
     @property
     def total(self) -> float:
         """Seconds from lighting in to the last piece."""
         return self.turns[-1].end if self.turns else 0.0
+
+    @property
+    def whole(self) -> float:
+        """The same with everything around it, s."""
+        return self.total + self.around
 
     @property
     def idle(self) -> float:
@@ -73,8 +81,8 @@ class Batch:
 
     @property
     def each(self) -> float:
-        """Seconds a piece."""
-        return self.total / len(self.finished) if self.finished else 0.0
+        """Seconds a piece, with everything around it."""
+        return self.whole / len(self.finished) if self.finished else 0.0
 
     @property
     def longest(self) -> float:
@@ -116,7 +124,8 @@ def batch(plan: ForgingPlan, pieces: int, *, irons: int, rhythm: str, made: int 
     finished = [0.0] * pieces
     for turn in shop.turns:
         finished[turn.piece] = max(finished[turn.piece], turn.end)
-    return Batch(rhythm, max(irons, 1), tuple(shop.turns), tuple(shop.gaps), tuple(finished))
+    around = math.fsum(e.seconds + e.each * (pieces - 1) for e in plan.errands if not e.waits) if pieces else 0.0
+    return Batch(rhythm, max(irons, 1), tuple(shop.turns), tuple(shop.gaps), tuple(finished), around)
 
 
 class _Shop:
@@ -141,7 +150,10 @@ class _Shop:
             self.now = ready
         start = self.now
         set_up = _SET_UP if stage != self.at_stage else 0.0
-        self.now += set_up + self.work[stage] * self.pace[piece]
+        work = self.work[stage]
+        if self.cold[stage] and stage == self.at_stage:  # drill, stop and clamp are set
+            work = max(work - _SET_COLD, min(work, _LEAST_COLD))
+        self.now += set_up + work * self.pace[piece]
         self.at_stage = stage
         self.turns.append(Turn(piece, stage, into, ready, start, self.now))
         return self.now

@@ -30,6 +30,7 @@ class Errand:
         title: in a word or two.
         line: what to do.
         seconds: until the next step; a wait is not work.
+        each: of them, what every further piece of a batch takes: the rest is setting up, or waits for all of them together.
         tools: to have at hand.
         hot: °C, 0 where it is cold.
         waits: nobody works meanwhile.
@@ -42,6 +43,7 @@ class Errand:
     title: str
     line: Line
     seconds: float
+    each: float
     tools: tuple[str, ...]
     hot: float
     waits: bool
@@ -83,18 +85,18 @@ def air_cooling(piece: Piece, start: float, stop: float = _HAND_WARM) -> float:
     return hot + cool
 
 
-def _errand(key: str, title: str, line: Line, seconds: float, at: dict[str, Progress], *, tools: tuple[str, ...] = (), hot: float = 0.0,
+def _errand(key: str, title: str, line: Line, seconds: float, at: dict[str, Progress], *, tools: tuple[str, ...] = (), each: float = 0.0, hot: float = 0.0,
             waits: bool = False, cautions: tuple[str, ...] = ()) -> Errand:  # fmt: skip
-    return Errand(key, title, line, seconds, tools, hot, waits, cautions, at, at)
+    return Errand(key, title, line, seconds, each, tools, hot, waits, cautions, at, at)
 
 
 def _bar(piece: Piece, reckoning: Reckoning, at: dict[str, Progress]) -> Errand:
     marks = f"Mark from end {piece.datum} and pop the marks deep enough to see hot."
     if any(f.kind == "part-off" for f in piece.features) or piece.allowances.parting:
         line = say(f"Leave it on the long bar, {{}} of it for the piece: it is its own handle. {marks}", reckoning.cut)
-        return _errand("bar", "Bar", line, 180.0, at, tools=("rule", "centre punch"))
+        return _errand("bar", "Bar", line, 180.0, at, each=40.0, tools=("rule", "centre punch"))
     line = say(f"Saw {{}} off the bar, cold; break the burrs. {marks}", reckoning.cut)
-    return _errand("bar", "Saw and mark", line, 300.0, at, tools=("saw", "file", "rule", "centre punch"))
+    return _errand("bar", "Saw and mark", line, 300.0, at, each=60.0, tools=("saw", "file", "rule", "centre punch"))
 
 
 def _wait(piece: Piece, before: Heat, heat: Heat) -> Errand | None:
@@ -121,13 +123,13 @@ def _measured(piece: Piece, last: Heat, at: dict[str, Progress]) -> Errand:
     warm = "" if last.cold else " when it is cold: hot it measures long, and plastic gauges melt"
     done = all(p == DONE for p in at.values())
     line = say(f"Measure every part{warm}, and write down what came out." if done else f"Measure it{warm}.")
-    return _errand("measure", "Measure", line, 120.0, at, tools=("callipers", "rule", "square"))
+    return _errand("measure", "Measure", line, 120.0, at, each=20.0, tools=("callipers", "rule", "square"))
 
 
 def _treated(piece: Piece, reckoning: Reckoning, at: dict[str, Progress]) -> list[Errand]:
     stages = treatment(piece, reckoning)
     return [
-        _errand(s.key, s.title, s.line, s.seconds, at, hot=s.hot, waits=s.key in ("normalise", "temper"), cautions=s.cautions,
+        _errand(s.key, s.title, s.line, s.seconds, at, each=s.seconds if s.key == "harden" else 0.0, hot=s.hot, waits=s.key in ("normalise", "temper"), cautions=s.cautions,
                 tools=("magnet", "tongs") if s.key == "harden" else ()) for s in stages
     ]  # fmt: skip
 
@@ -136,5 +138,5 @@ def _finish(at: dict[str, Progress]) -> Errand:
     line = say(
         "Brush the scale off while it is warm; oil or wax it hand-hot. For food, mouth or skin only a finish that its maker names for it."
     )
-    return _errand("finish", "Finish", line, 300.0, at, tools=("wire brush", "rag"),
+    return _errand("finish", "Finish", line, 300.0, at, each=75.0, tools=("wire brush", "rag"),
                    cautions=("Rags with drying oil light themselves: lay them flat or drown them.",))  # fmt: skip

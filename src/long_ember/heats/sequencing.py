@@ -29,8 +29,8 @@ _SETTLED = 1e-3  # times in the fire
 _ROUNDS = 60
 _FAR_OFF = 2.5  # times the allowance
 _HARD, _TOO_HARD = 200.0, 350.0  # N for each hand
-_HANDS = "the wrench needs about {} N·m, {} at each hand if it is 600 mm long"
-_WRENCH = 0.6  # m
+_HANDS = "the wrench needs about {} N·m, {} at each hand if it is {} long"
+_WRENCH = 600.0  # mm
 
 
 @dataclass(frozen=True, eq=False)
@@ -234,7 +234,7 @@ def _told(step: Step, piece: Piece, forge: ForgeSettings, reckoning: Reckoning) 
             if force > _HARD
             else "."
         )
-        needs = Quantity(round(force * _WRENCH), "number"), Quantity(force, "force")
+        needs = Quantity(round(force * _WRENCH / 1000), "number"), Quantity(force, "force"), _WRENCH
         told.append(("warn" if force > _TOO_HARD else "note", say(f"{_named(step)}: {_HANDS}{end}", *needs)))
     if not step.operation.cold and stock > forge.hot_length * 1.15:
         text = f"{_named(step)}: {{}} of bar, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."

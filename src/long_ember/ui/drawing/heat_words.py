@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterable
 
 from long_ember.document import Answer
-from long_ember.heats import Errand, Frame, Heat, cautions, craft_of, gauges, grip_note, hand_force, mouth_check
+from long_ember.heats import Errand, Frame, Heat, cautions, craft_of, gauges, grip_note, mouth_check
 from long_ember.physics import band
 from long_ember.plain import marked_up
 from long_ember.records import holder_words, tool_words
@@ -94,11 +94,9 @@ def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) 
     blocks.extend(f"<p style='margin:3px 0'>{_labelled(fact)}</p>" for fact in facts if fact not in later)
     blocks.append(_list("Check when it is done", [f"{g.line.show(m)}; {g.tool}" for g in gauges(frame, answer.reckoning)]))
     if isinstance(frame, Heat):
-        forces = [f for work in frame.work if (f := hand_force(work.step, answer.piece))]
         numbers = {work.step.number for work in frame.work}
         own = [c for _z, c in answer.checks if c.step in numbers]
         blocks.extend(f"<p style='margin:3px 0'><b>{c.sign} {c.word}</b>&nbsp; {marked_up(c.line.show(m))}</p>" for c in own)
-        later += [f"Force: about {m.force(f)} at each hand on a wrench of {m.length(600)}" for f in forces]
         later += [line.show(m) for line in (mouth_check(answer.plan, frame),) if line is not None]
     blocks.extend(f"<p style='margin:3px 0'>{_labelled(fact)}</p>" for fact in later)
     if isinstance(frame, Heat):

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.features import ORDER_SCHOOLS
-from long_ember.heats import Batch, batch, fixtures
+from long_ember.heats import Batch, ForgingPlan, batch, fixtures, sequence
 from long_ember.learning import made_before
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.style.fonts import font
@@ -18,7 +20,14 @@ from long_ember.ui.widgets.entry import ChoiceBox
 
 __all__ = ["BatchPanel"]
 
-_ROW, _LEFT, _MOST = 26.0, 96.0, 60
+_ROW, _LEFT, _MOST = 26.0, 96.0, 200
+_ROOM = 116.0  # px for a word or two
+_COMPARED = (1, 2, 3, 4)  # irons
+
+
+def _each(plan: ForgingPlan) -> float:
+    """Seconds of sawing, measuring and finishing that each further piece takes."""
+    return sum(errand.each for errand in plan.errands if not errand.waits)
 
 
 class _Table(QWidget):
@@ -80,6 +89,16 @@ class _Table(QWidget):
                 painter.drawRect(QRectF(x(turn.ready), top, max(turn.lies * scale, 1), _ROW - 6))
             painter.setBrush(theme.colour("steel"))
             painter.drawRect(QRectF(x(turn.start), top, max((turn.end - turn.start) * scale, 1), _ROW - 6))
+        # Explained where it is seen first: once each.
+        told = [
+            (max(found.gaps, key=lambda g: g[1] - g[0]), 30.0, "you wait for the fire") if found.gaps else None,
+            next(
+                (((t.ready, t.start), 30 + (t.piece + 1) * _ROW, "it waits for you") for t in found.turns if t.lies * scale > _ROOM), None
+            ),
+        ]
+        for entry in told:
+            if entry is not None and (entry[0][1] - entry[0][0]) * scale > _ROOM:
+                write(painter, entry[2], x(entry[0][0]) + 4, entry[1] + 1, font(13, 600), theme.colour("ink"))
         for piece in range(len(found.finished)):
             self._row(painter, piece + 1, f"Piece {piece + 1}")
 
@@ -97,7 +116,7 @@ class BatchPanel(QDialog):
         self.resize(980, 680)
         self.pieces, self.irons, self.rhythm = (ChoiceBox(session) for _ in range(3))
         wanted = int(session.piece.order.quantity)
-        for n in sorted({1, 2, 4, 6, 8, 10, 12, 16, 20, 30, 40, _MOST, min(wanted, _MOST)}):
+        for n in sorted({1, 2, 4, 6, 8, 10, 12, 16, 20, 30, 40, 60, 100, _MOST, min(wanted, _MOST)}):
             self.pieces.addItem(f"{n} pieces" if n > 1 else "1 piece", n)
         self.pieces.setCurrentIndex(self.pieces.findData(min(wanted, _MOST) if wanted > 1 else 6))
         for n in range(1, 7):
@@ -118,12 +137,17 @@ class BatchPanel(QDialog):
             label.setFont(font(size, 500 if size > 16 else 400))
             label.setWordWrap(True)
             label.setTextFormat(Qt.TextFormat.RichText)
+        self.compared = QLabel()
+        self.compared.setFont(font(16))
+        self.compared.setTextFormat(Qt.TextFormat.RichText)
+        self.compared.setAccessibleName("Rhythms, irons and a striker compared")
+        self.compared.linkActivated.connect(self._take)
         self.table = _Table(session)
         area = QScrollArea()
         area.setWidget(self.table)
         area.setWidgetResizable(True)
         key = QLabel(
-            "In the dotted gaps the smith waits for the fire. A bright bar is an iron that lies ready: there the fire waits for the smith."
+            "Dotted: you wait for the fire. Red: it lies in the fire. Bright: it is ready and waits for you, and scales. Grey: you work it."
         )
         key.setFont(font(15))
         key.setProperty("role", "muted")
@@ -134,6 +158,7 @@ class BatchPanel(QDialog):
         column = QVBoxLayout(self)
         column.addLayout(row)
         column.addWidget(self.summary)
+        column.addWidget(self.compared)
         column.addWidget(area, 1)
         column.addWidget(key)
         column.addWidget(self.fixtures)
@@ -141,20 +166,52 @@ class BatchPanel(QDialog):
         session.refreshed.connect(self.renew)
         self.renew()
 
+    def _comparison(self, count: int, made: int, irons: int, rhythm: str) -> str:
+        """Every rhythm with so many irons, and with a striker where there is none, as hours side by side; one press takes it."""
+        session, plan, m = self._session, self._session.answer.plan, self._session.measure
+        theme = theme_of(session)
+        rows = [(words.split(":")[0], value, plan) for value, words in next(s for s in ORDER_SCHOOLS if s.key == "rhythm").options]
+        if not session.forge.striker and plan.count:
+            helped = sequence(session.piece, ruler=session.shop.ruler or 1.0, forge=replace(session.forge, striker=True), quick=True)[1]
+            if helped.count < plan.count:
+                rows.append(("with a striker", rhythm, helped))
+        found = {(i, n): batch(p, count, irons=n, rhythm=r, made=made).whole for i, (_w, r, p) in enumerate(rows) for n in _COMPARED}
+        best = min(found.values())
+        cells = []
+        for i, (words, value, of) in enumerate(rows):
+            row = f"<td style='padding:2px 18px 2px 0'>{words[:1].upper()}{words[1:]}</td>"
+            for n in _COMPARED:
+                time = m.minutes(found[i, n])
+                mark = "\u2713 " if (n, value) == (irons, rhythm) and of is plan else ""
+                text = f"<b>{time}</b>" if found[i, n] <= best + 1 else time
+                link = f"<a href='{value} {n}' style='color:{theme.ink}; text-decoration:none'>{mark}{text}</a>" if of is plan else text
+                row += f"<td style='padding:2px 22px 2px 0'>{link}</td>"
+            cells.append(f"<tr>{row}</tr>")
+        head = "".join(f"<td style='padding-right:22px; color:{theme.muted}'>{n} iron{'s' if n > 1 else ''}</td>" for n in _COMPARED)
+        return f"<table><tr><td></td>{head}</tr>{''.join(cells)}</table>"
+
+    def _take(self, link: str) -> None:
+        """What was pressed in the comparison."""
+        rhythm, irons = link.split()
+        self.rhythm.setCurrentIndex(self.rhythm.findData(rhythm))
+        self.irons.setCurrentIndex(self.irons.findData(int(irons)))
+        self.renew()
+
     def renew(self, _index: int = 0) -> None:
         """Reckon the batch as it is asked for, and the other rhythm beside it."""
         session, plan = self._session, self._session.answer.plan
         count, irons, rhythm = self.pieces.currentData(), self.irons.currentData(), self.rhythm.currentData()
         made = made_before(session.log, session.piece_id)
-        found, other = (batch(plan, count, irons=irons, rhythm=r, made=made) for r in (rhythm, "stage" if rhythm == "piece" else "piece"))
+        found = batch(plan, count, irons=irons, rhythm=rhythm, made=made)
         self.table.show_batch(found)
+        self.compared.setText(self._comparison(count, made, irons, rhythm))
         m = session.measure
         low, high = plan.forge.band
         words = [
-            f"<b>{m.minutes(found.total)}</b> in all, {m.minutes(found.total * low)} to {m.minutes(found.total * high)};"
+            f"<b>{m.minutes(found.whole)}</b> in all, {m.minutes(found.total * low + found.around)} to {m.minutes(found.total * high + found.around)};"
             f" <b>{m.minutes(found.each)}</b> a piece.",
-            f"The smith waits {m.minutes(found.idle)} for the fire.",
-            f"{'Stage by stage' if rhythm == 'piece' else 'Piece by piece'} it would be {m.minutes(other.total)}.",
+            f"At fire and anvil {m.minutes(found.total)}, of which you wait {m.minutes(found.idle)}; sawing, marking, measuring and finishing"
+            f" {m.minutes(found.around)}: set up once, then {m.minutes(_each(plan))} each.",
         ]
         if found.burns:
             words.append(f"<b>!</b> An iron lies ready for {m.minutes(found.longest)}: pull it to the edge of the fire, or put in fewer.")

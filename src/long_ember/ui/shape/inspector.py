@@ -166,7 +166,10 @@ class Inspector(QWidget):
         # What is wrong comes first: a long sum must not push it out of sight.
         wrong, noted = ("<br>".join(self._check(c) for c in shown if (c.level != "note") == bad) for bad in (True, False))
         if len(shown) < len(told):
-            links = (f"<a href='{c.key}'>{marked_up(c.line.show(session.measure))}</a>" for c in told if c not in shown)
+            muted = theme_of(session).muted
+            links = (
+                f"<a href='{c.key}' style='color:{muted}'>{marked_up(c.line.show(session.measure))}</a>" for c in told if c not in shown
+            )
             noted = "<br>".join([*([noted] if noted else []), "Set aside: " + "; ".join(links)])
         parts = [f"<p style='margin:0 0 5px 0; font-weight:500'>{wrong}</p>" if wrong else "", sums]
         self.notes.say("".join([*parts, f"<p style='margin-top:5px; font-weight:500'>{noted}</p>" if noted else ""]))
