@@ -129,8 +129,8 @@ class Desk(DeskCase):
 
     def test_a_large_piece_is_ordered_in_slices_of_the_loop(self):
         piece = self.session.piece
-        for _ in range(12):
-            piece = add_feature(piece, 0, KINDS["run"](id="x")).after
+        for kind in ("taper", "bend", "hook", "eye", "scroll", "twist", "hole") * 4:  # more than one slice can order
+            piece = add_feature(piece, 0, KINDS[kind](id="x")).after
         heard = []
         self.session.planning.connect(heard.append)
         self.session.open(piece, "large")

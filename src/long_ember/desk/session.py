@@ -9,7 +9,7 @@ from dataclasses import replace
 
 from long_ember.desk.library import Library
 from long_ember.desk.loop import Loop
-from long_ember.document import SMALL, Answer, Document, Edit, History, PieceChange, answer, quick_answer
+from long_ember.document import Answer, Document, Edit, History, PieceChange, answer, quick_answer
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Check, Piece
 from long_ember.geometry import Balance, Contact, contacts
@@ -69,9 +69,10 @@ class Session:
         self.cancel_search()
         before = getattr(self, "answer", None)
         order = before.plan.order if before is not None else ()
-        if len(self.piece.features) > SMALL:
+        found = quick_answer(self.piece, ruler=self.shop.division, forge=self.forge, order=order)
+        if not found.plan.thorough:
             self._rest.start()
-        return quick_answer(self.piece, ruler=self.shop.division, forge=self.forge, order=order)
+        return found
 
     def _reckon(self, find: Callable[[], Answer] | None = None) -> bool:
         """Reckon the piece anew; where that fails the reason is kept, the answer is that of an empty bar, and the views are left alone.
@@ -112,8 +113,10 @@ class Session:
 
     def _begin_search(self) -> None:
         self._search = planning_of(self.piece, self.forge, ruler=self.shop.division)
-        self.planning.emit(True)
-        self._turn.start()
+        self._search_on()
+        if self._search is not None:  # it takes longer than anybody sees
+            self.planning.emit(True)
+            self._turn.start()
 
     def _search_on(self) -> None:
         """A few milliseconds of the search; the window goes on between them."""

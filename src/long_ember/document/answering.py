@@ -71,7 +71,7 @@ class Answer:
 
 
 def answer(
-    piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False
+    piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False, full: bool = False
 ) -> Answer:  # fmt: skip
     """Reckon, sequence, mark and cut a piece.
 
@@ -81,11 +81,12 @@ def answer(
         forge: fire, hammer, kit.
         order: with `quick`, an order of work to keep, see `heats.sequence`.
         quick: do not look for the best order of work.
+        full: look for it all the same where `order` no longer fits.
 
     Raises:
         NoAnswer: when a feature has no form.
     """
-    reckoning, plan = sequence(piece, ruler=ruler, forge=forge, order=order, quick=quick)
+    reckoning, plan = sequence(piece, ruler=ruler, forge=forge, order=order, quick=quick, full=full)
     cuts, problem = None, "Add a feature first." if not piece.features else ""
     if piece.features:
         try:
@@ -97,5 +98,13 @@ def answer(
 
 
 def quick_answer(piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = ()) -> Answer:
-    """The same at once: of a large piece with an order of work that may not be the best, see `answer`."""
-    return answer(piece, ruler=ruler, forge=forge, order=order, quick=len(piece.features) + len(piece.standing) > SMALL)
+    """The same at once: with the order of work that there was, or of a large piece with one that may not be the best, see `answer`.
+
+    Args:
+        piece: verified.
+        ruler: mm.
+        forge: fire, hammer, kit.
+        order: of before; where it no longer fits, a small piece is planned in full.
+    """
+    small = len(piece.features) + len(piece.standing) <= SMALL
+    return answer(piece, ruler=ruler, forge=forge, order=order, quick=not small or bool(order), full=small)

@@ -118,7 +118,7 @@ class ForgingPlan:
 
 
 def sequence(
-    piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False
+    piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False, full: bool = False
 ) -> tuple[Reckoning, ForgingPlan]:
     """Reckon a piece, order its operations and pack them into heats.
 
@@ -131,16 +131,18 @@ def sequence(
         forge: fire, hammer, kit, schools.
         order: with `quick`, an order to keep, if it still holds all musts.
         quick: do not search for the best order: for a keystroke, or where many plans of one piece are compared.
+        full: search all the same where `order` does not fit.
 
     Raises:
         NoAnswer: when a feature has no form.
     """
     packer, bare, tied = _packer(piece, ruler, forge)
-    if not quick:
+    thorough = not quick or (full and not packer.keeps(order))
+    if thorough:
         order = planned(packer)
     elif not packer.keeps(order):
         order = tuple(packer.greedy())
-    return _settled(piece, forge, packer, bare, tied, order, not quick)
+    return _settled(piece, forge, packer, bare, tied, order, thorough)
 
 
 def planning_of(piece: Piece, forge: ForgeSettings = _BENCH, *, ruler: float = 1.0) -> Generator[None, None, tuple[int, ...]]:

@@ -40,6 +40,10 @@ class Film(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Heats in order")
         self._pictures: dict[tuple[int, bool], QPixmap] = {}
+        self._stale: dict[int, QPixmap] = {}  # shown until the new one is made
+        self._wanted: list[int] = []
+        self._turn = QTimer(self, interval=0)  # a picture at a time: whoever types never waits for more than one
+        self._turn.timeout.connect(self._make)
         # The frames wait for a pause in the typing; the chosen heat below them follows every keystroke.
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
@@ -51,9 +55,12 @@ class Film(QWidget):
 
     def _restyle(self) -> None:
         self._pictures.clear()
+        self._stale.clear()
         self.update()
 
     def _renew(self) -> None:
+        self._turn.stop()
+        self._stale |= {index: picture for (index, _here), picture in self._pictures.items()}
         self._pictures.clear()
         count = len(self._session.answer.plan.frames) if self.isVisible() else len(self._session.answer.plan.packed)
         self._resize(count)
@@ -95,15 +102,39 @@ class Film(QWidget):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The frames in sight, each from its picture."""
-        painter = QPainter(self)
+        """The frames in sight, each from its picture; the chosen one is made at once, the others one after the other."""
+        painter, missing = QPainter(self), []
         for i, frame in enumerate(self.frames):
-            rect = QRectF(8 + i * FRAME_W, 2, FRAME_W - 8, FRAME_H)
-            if rect.intersects(QRectF(event.rect())):
-                key = (i, i == self.current)
-                if key not in self._pictures:
-                    self._pictures[key] = self._picture(rect, i, frame)
-                painter.drawPixmap(rect.topLeft(), self._pictures[key])
+            rect = self._rect(i)
+            if not rect.intersects(QRectF(event.rect())):
+                continue
+            key = (i, i == self.current)
+            if key not in self._pictures and (i == self.current or self._pause.isActive()) and not self._stale.get(i):
+                self._pictures[key] = self._picture(rect, i, frame)
+            picture = self._pictures.get(key) or self._stale.get(i)
+            if picture is not None:
+                painter.drawPixmap(rect.topLeft(), picture)
+            if key not in self._pictures:
+                missing.append(i)
+        self._wanted = missing
+        if missing and not self._pause.isActive():
+            self._turn.start()
+
+    def _rect(self, index: int) -> QRectF:
+        return QRectF(8 + index * FRAME_W, 2, FRAME_W - 8, FRAME_H)
+
+    def _make(self) -> None:
+        """One more picture."""
+        frames = self.frames
+        while self._wanted and self._wanted[0] >= len(frames):
+            self._wanted.pop(0)
+        if not self._wanted or not self.isVisible():
+            self._turn.stop()
+            return
+        i = self._wanted.pop(0)
+        self._pictures[i, i == self.current] = self._picture(self._rect(i), i, frames[i])
+        self._stale.pop(i, None)
+        self.update(self._rect(i).toAlignedRect())
 
     def _picture(self, rect: QRectF, index: int, frame: Frame) -> QPixmap:
         ratio, theme, here = self.devicePixelRatioF(), theme_of(self._session), index == self.current
