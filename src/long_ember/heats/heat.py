@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections import Counter
 from dataclasses import replace
+from functools import cached_property
 
 from long_ember.features import Piece, operations_of
 from long_ember.frozen import dataclass
@@ -62,9 +63,8 @@ class Heat:
         number: from 1; cold steps are not counted and have 0.
         fire: what lies in the fire: A, B, middle or all; "" when cold.
         held: end that is held, A or B.
-        free: mm of cold steel at the held end, as long as it is by then; infinite on the long bar, until the piece is parted off.
+        hung: it hangs on the long bar by that end: the piece is not parted off yet.
         zone: hot length on the cold bar, mm from end A.
-        long: the same as long as it is by then, mm.
         hot: °C leaving the fire.
         stop: °C below which to stop.
         work: what is done, in falling temperature.
@@ -72,14 +72,14 @@ class Heat:
         need: share of the window the work needs.
         before: progress of every feature by id.
         after: the same when the heat is over.
+        reckoning: of the piece, for what is as long as it is by then.
     """
 
     number: int
     fire: str
     held: str
-    free: float
+    hung: bool
     zone: tuple[float, float]
-    long: float
     hot: float
     stop: float
     work: tuple[Work, ...]
@@ -87,6 +87,20 @@ class Heat:
     need: float
     before: dict[str, Progress]
     after: dict[str, Progress]
+    reckoning: Reckoning
+
+    @cached_property
+    def free(self) -> float:
+        """mm of cold steel at the held end, as long as it is by then; infinite on the long bar."""
+        if self.hung:
+            return math.inf
+        cut = self.reckoning.cut
+        return _now(self.reckoning, self.before, *((self.zone[1], cut) if self.held == "B" else (0.0, self.zone[0])))
+
+    @cached_property
+    def long(self) -> float:
+        """mm of hot steel, as long as it is by then."""
+        return _now(self.reckoning, self.before, *self.zone)
 
     @property
     def cold(self) -> bool:
@@ -153,14 +167,12 @@ def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: t
           before: dict[str, Progress], after: dict[str, Progress]) -> Heat:  # fmt: skip
     cut = reckoning.cut
     fire, held = _held(item.zone, cut, piece.bar.thickness)
-    free = _now(reckoning, before, *((item.zone[1], cut) if held == "B" else (0.0, item.zone[0])))
-    long = _now(reckoning, before, *item.zone)
     if hung:  # the bar beyond the cut is the handle, whatever lies at that end of the piece
-        fire, held, free = "middle" if fire == hung else fire.replace("all", "B" if hung == "A" else "A"), hung, math.inf
+        fire, held = "middle" if fire == hung else fire.replace("all", "B" if hung == "A" else "A"), hung
     if not number:
-        return Heat(0, "", held, free, item.zone, long, 20.0, 20.0, work, 0.0, 0.0, before, after)
+        return Heat(0, "", held, bool(hung), item.zone, 20.0, 20.0, work, 0.0, 0.0, before, after, reckoning)
     hot, low = heat_range(item, piece.steel)
-    return Heat(number, fire, held, free, item.zone, long, hot, low, work, seconds, item.used, before, after)
+    return Heat(number, fire, held, bool(hung), item.zone, hot, low, work, seconds, item.used, before, after, reckoning)
 
 
 def _now(reckoning: Reckoning, progress: dict[str, Progress], low: float, high: float) -> float:

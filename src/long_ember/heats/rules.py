@@ -10,6 +10,8 @@ from collections.abc import Callable, Iterable
 from functools import lru_cache
 from typing import NamedTuple
 
+import numpy as np
+
 from long_ember.features import VERBS, Outer, Overrule, OwnWork, Pin, shape_of
 from long_ember.frozen import dataclass
 from long_ember.heats.step import Step
@@ -448,21 +450,19 @@ def _lying(reckoning: Reckoning) -> tuple[_Lie, list[str], list[bool]]:
     zones, thickness = reckoning.all_zones, max((z.place.bar.thickness for z in reckoning.zones), default=0.0)
     drawn = _drawn(reckoning)
     whole = max((high for _low, high in drawn), default=0.0)
-    limits = [(number, max(mm, times * thickness)) for number, mm, times in _REACH]
-    gaps, sides, tips = [], [], []
-    for zone, (low, high) in zip(zones, drawn, strict=True):
-        row, side = bytearray(), []
-        for a, b in drawn:
-            gap = max(a - high, low - b)
-            row.append(_OVER if gap < -_HAIR else next((number for number, limit in limits if gap <= limit), _FAR))
-            away = (a + b - low - high) / 2
-            beside = gap >= -_HAIR or abs(away) > min(high - low, b - a) / 2  # what lies mostly on the other is on neither side
-            side.append((1 if away < 0 else -1) if beside and away else 0)
-        gaps.append(bytes(row))
-        sides.append(tuple(side))
-        tips.append(zone.feature.toward if isinstance(zone.feature, Outer) else "A" if low + high <= whole else "B")
+    low, high = np.array(drawn).reshape(-1, 2).T
+    gap = np.maximum(low[:, None] - high[None, :], low[None, :] - high[:, None])
+    classes = np.searchsorted([-_HAIR, *(max(mm, times * thickness) for _number, mm, times in _REACH)], gap)
+    away = (low + high)[:, None] - (low + high)[None, :]
+    wide = high - low
+    beside = (gap >= -_HAIR) | (np.abs(away) > np.minimum(wide[:, None], wide[None, :]))  # what lies mostly on the other is on neither side
+    sides = np.where(beside, np.sign(away), 0).astype(int)
+    gaps = tuple(bytes(row) for row in classes.astype(np.uint8))
+    tips = [
+        z.feature.toward if isinstance(z.feature, Outer) else "A" if a + b <= whole else "B" for z, (a, b) in zip(zones, drawn, strict=True)
+    ]
     far = max(_REACH[-1][1], _REACH[-1][2] * thickness)
-    return _Lie(tuple(gaps), tuple(sides), len(reckoning.zones) - 1), tips, [min(low, whole - high) > far for low, high in drawn]
+    return _Lie(gaps, tuple(map(tuple, sides.tolist())), len(reckoning.zones) - 1), tips, [min(a, whole - b) > far for a, b in drawn]
 
 
 def _drawn(reckoning: Reckoning) -> list[tuple[float, float]]:
