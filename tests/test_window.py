@@ -257,7 +257,7 @@ class Screens(WindowCase):
         self.assertIn("″", self.window.answer_bar.accessibleName())
         self.assertTrue(all("mm" not in f.text() for f in self.window.shape.inspector.fields if isinstance(f, EntryField)))
         self.window.show_view(3)
-        self.assertNotIn(" mm", self.window.heats.text.text())
+        self.assertNotIn(" mm", self.window.heats.words)
         self.window.commands.run("view.units")
         self.assertEqual(self.window.header.bar.text(), "12 mm square")
 
@@ -268,7 +268,7 @@ class Screens(WindowCase):
         self.assertEqual(film.current, 1)  # sawing comes before the first heat
         QTest.keyClick(film, KEY.Key_Right)
         self.assertEqual(film.current, 2)
-        self.assertIn("Heat 2", self.window.heats.text.text())
+        self.assertIn("Heat 2", self.window.heats.words)
         picture = self.window.heats.stage.grab().toImage()
         self.type(self.window.header.bar, "8 sq")
         self.assertNotEqual(self.window.heats.stage.grab().toImage(), picture)

@@ -572,7 +572,7 @@ class Cards(WindowCase):
         said = set()
         for i in range(len(self.session.answer.plan.frames)):
             self.window.heats.film.show_current(i)
-            said.update(re.findall(r"Not in your kit: ([^;]+);", self.window.heats.text.text()))
+            said.update(re.findall(r"Not in your kit: ([^;]+);", self.window.heats.words))
         self.assertTrue(any("monkey tool" in words for words in said), said)
 
 

@@ -57,7 +57,7 @@ class OwnWorkPanel(HeatsScreen):
         self.assertEqual(self.session.piece.planning.own[0].shares.rstrip(", "), "1/3, 2/3")
         QTest.qWait(200)
         self.heats.order.choose(next(s.number for s in self.session.answer.plan.steps if s.operation.own))
-        words = self.heats.text.text()
+        words = self.heats.words
         for wanted in ("Push {both} cheeks in.", "Cheeks: Both alike."):
             self.assertIn(wanted, words)
         self.assertGreater(self.session.answer.plan.minutes[1], before)
@@ -92,7 +92,7 @@ class Storyboard(HeatsScreen):
             QTest.keyClick(slider, Qt.Key.Key_PageUp)
         self.assertEqual(self.heats.film.current, 3)
         QTest.keyClick(self.heats.film, Qt.Key.Key_End)
-        self.assertIn("Finish", self.heats.text.text())
+        self.assertIn("Finish", self.heats.words)
 
     def test_marks_are_used_up(self):
         self.open("mooring-staple")
@@ -105,7 +105,7 @@ class Storyboard(HeatsScreen):
     def test_words_say_grip_window_checks_remedy_and_time(self):
         self.open("lantern-bracket")
         self.heats.film.show_current(1)
-        words = self.heats.text.text()
+        words = self.heats.words
         for wanted in (
             "<b>Hold</b>&nbsp; end A",
             "Before it leaves the fire",
@@ -125,7 +125,7 @@ class Storyboard(HeatsScreen):
         self.assertTrue(told)
         self.assertFalse(mouth_check(plan, plan.heats[0]))
         self.heats.film.show_current(plan.frames.index(told[0]))
-        self.assertIn("the mouth of your forge lets 40 mm through", self.heats.text.text())
+        self.assertIn("the mouth of your forge lets 40 mm through", self.heats.words)
 
 
 class Order(HeatsScreen):
@@ -182,7 +182,7 @@ class Order(HeatsScreen):
         step = self.session.answer.plan.steps[bend]
         self.assertEqual(step.method.key, "vice")
         self.assertNotEqual(step.need, need)  # 5 s to set it there, 8 on the horn
-        self.assertIn("vice", self.heats.text.text())
+        self.assertIn("vice", self.heats.words)
 
     def test_rules_are_set_aside_with_a_note_and_hold_again(self):
         self.open("lantern-bracket")

@@ -9,6 +9,7 @@ from dataclasses import replace
 
 from long_ember.desk.library import Library
 from long_ember.desk.loop import Loop
+from long_ember.desk.turns import PORTION, Turns
 from long_ember.document import Answer, Document, Edit, History, PieceChange, answer, quick_answer
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Check, Piece
@@ -22,7 +23,7 @@ from long_ember.units import Line, Measure, say
 
 __all__ = ["Session"]
 
-_REST, _SLICE = 150, 6  # ms
+_REST = 150  # ms
 
 
 class Session:
@@ -58,6 +59,7 @@ class Session:
         self.unkept = False  # something was changed in a book that is only looked at
         self._log: tuple[LogEntry, ...] = ()
         self.forge: ForgeSettings = shop.forge
+        self.turns = Turns()
         self._rest = loop.timer(self._begin_search, _REST, once=True)
         self._turn = loop.timer(self._search_on, 0)
         self._search: Generator[None, None, tuple[int, ...]] | None = None
@@ -107,6 +109,7 @@ class Session:
         """Stop looking for a better order; the one that is there stands."""
         self._rest.stop()
         self._turn.stop()
+        self.turns.left("order")
         if self._search is not None:
             self._search = None
             self.planning.emit(False)
@@ -120,7 +123,9 @@ class Session:
 
     def _search_on(self) -> None:
         """A few milliseconds of the search; the window goes on between them."""
-        end = time.perf_counter() + _SLICE / 1000
+        if not self.turns.take("order"):
+            return
+        end = time.perf_counter() + PORTION
         while self._search is not None and time.perf_counter() < end:
             try:
                 next(self._search)
@@ -129,6 +134,7 @@ class Session:
             except Exception:
                 self.cancel_search()  # the order that is there stands
                 raise
+        self.turns.done()
 
     def _found(self) -> None:
         self.cancel_search()

@@ -108,7 +108,7 @@ class ForgingPlan:
         """What the order costs, item by item."""
         return self.packer.cost(self.order)
 
-    @property
+    @cached_property
     def flags(self) -> tuple[tuple[Rule, int, str], ...]:
         """Rules that do not hold in this order, with the step each would hold back, and why: broken, given up or overruled."""
         found = [(t.rule, t.after, "broken") for t in self.ties.broken]

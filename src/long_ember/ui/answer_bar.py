@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
+from long_ember.desk.turns import PORTION
 from long_ember.document import FieldAddress
 from long_ember.features import Piece
 from long_ember.fields import specs
@@ -22,7 +23,6 @@ from long_ember.units import say
 __all__ = ["AnswerBar", "SumSheet"]
 
 _REST = 150  # ms without a key before the finished piece is measured
-_SLICE = 0.005  # s of it at a time
 
 
 class AnswerBar(QWidget):
@@ -76,15 +76,23 @@ class AnswerBar(QWidget):
 
     def _measure(self) -> None:
         """The solids are only needed for this: they are made when the keys rest, a few at a time."""
-        if self.isVisible() and self._session.piece.features:
-            began = perf_counter()
-            for _identity, shape in self._session.piece.shapes:
-                mesh(shape)  # kept with the shape
-                if perf_counter() - began > _SLICE:
-                    self._rest.start(0)
-                    return
-            self._sized = (self._session.piece, self._session.answer.over_all)
-            self._refresh()
+        turns = self._session.turns
+        if not self.isVisible() or not self._session.piece.features:
+            turns.left("size")
+            return
+        if not turns.take("size"):
+            self._rest.start(0)
+            return
+        began = perf_counter()
+        for _identity, shape in self._session.piece.shapes:
+            mesh(shape)  # kept with the shape
+            if perf_counter() - began > PORTION:
+                self._rest.start(0)
+                turns.done()
+                return
+        self._sized = (self._session.piece, self._session.answer.over_all)
+        self._refresh()
+        turns.done()
 
     def _refresh(self) -> None:
         if self._sized is None or self._sized[0] is not self._session.piece:

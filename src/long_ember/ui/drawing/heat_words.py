@@ -85,8 +85,8 @@ def _times(count: int) -> str:
     return {1: "once", 2: "twice"}.get(count, f"{count} times")
 
 
-def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> str:
-    """Everything about a frame as rich text: what is read at arm's length first and large, what is looked up behind it."""
+def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> tuple[str, str]:
+    """Everything about a frame as rich text: what is read at arm's length, and what is looked up behind it."""
     blocks = [f"<p style='font-size:28px;margin:0'><b>{_headed(answer, frame)}</b></p>"]
     blocks.extend(f"<p style='font-size:21px;margin:5px 0;font-weight:600'>{marked_up(line)}</p>" for line in frame_lines(frame, m))
     facts = heat_facts(answer, frame, m, kit)
@@ -99,21 +99,22 @@ def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) 
         blocks.extend(f"<p style='margin:3px 0'><b>{c.sign} {c.word}</b>&nbsp; {marked_up(c.line.show(m))}</p>" for c in own)
         later += [line.show(m) for line in (mouth_check(answer.plan, frame),) if line is not None]
     blocks.extend(f"<p style='margin:3px 0'>{_labelled(fact)}</p>" for fact in later)
+    more: list[str] = []
     if isinstance(frame, Heat):
         ready = f"Before it leaves the fire, about {m.minutes(_in_fire(answer, frame))} in it" if not frame.cold else "Get ready"
-        blocks.append(_list(ready, frame.ready))
+        more.append(_list(ready, frame.ready))
         flags = [(rule, why) for rule, n, why in answer.plan.flags if n in {w.step.number for w in frame.work}]
-        blocks.append(_list("Against a rule", [f"{why[:1].upper()}{why[1:]}: {rule.reason}" for rule, why in flags]))
+        more.append(_list("Against a rule", [f"{why[:1].upper()}{why[1:]}: {rule.reason}" for rule, why in flags]))
         wrong = dict.fromkeys(pair for w in frame.work for pair in craft_of(w.step.operation.manner).wrong)
-        blocks.append(_list("If it goes wrong", [f"{what}: {remedy[:1].lower()}{remedy[1:]}" for what, remedy in wrong]))
+        more.append(_list("If it goes wrong", [f"{what}: {remedy[:1].lower()}{remedy[1:]}" for what, remedy in wrong]))
         rules = dict.fromkeys(rule for w in frame.work for rule in w.because)
-        blocks.append(_list("Why now", [f"{_STRENGTH[r.strength]}: {r.reason}" for r in rules]))
+        more.append(_list("Why now", [f"{_STRENGTH[r.strength]}: {r.reason}" for r in rules]))
         care: Iterable[str] = ()
     else:
         care = frame.cautions
     general = [c.show(m) for c in cautions(answer.piece, answer.reckoning, answer.plan)]
-    blocks.append(_list("Take care", dict.fromkeys((*care, *general))))
-    return "".join(blocks)
+    more.append(_list("Take care", dict.fromkeys((*care, *general))))
+    return "".join(blocks), "".join(more)
 
 
 def _in_fire(answer: Answer, heat: Heat) -> float:

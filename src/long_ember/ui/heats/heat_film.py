@@ -128,13 +128,18 @@ class Film(QWidget):
         frames = self.frames
         while self._wanted and self._wanted[0] >= len(frames):
             self._wanted.pop(0)
+        turns = self._session.turns
         if not self._wanted or not self.isVisible():
             self._turn.stop()
+            turns.left("film")
+            return
+        if not turns.take("film"):
             return
         i = self._wanted.pop(0)
         self._pictures[i, i == self.current] = self._picture(self._rect(i), i, frames[i])
         self._stale.pop(i, None)
         self.update(self._rect(i).toAlignedRect())
+        turns.done()
 
     def _picture(self, rect: QRectF, index: int, frame: Frame) -> QPixmap:
         ratio, theme, here = self.devicePixelRatioF(), theme_of(self._session), index == self.current

@@ -64,7 +64,7 @@ class OrderStrip(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Order of work")
-        self._pause = QTimer(self, singleShot=True, interval=PAUSE)
+        self._pause = QTimer(self, singleShot=True, interval=PAUSE + 25)
         self._pause.timeout.connect(self._caught_up)
         session.refreshed.connect(self._pause.start)
         session.restyled.connect(self.update)

@@ -65,14 +65,17 @@ class HeatsView(QWidget):
         self.method.setAccessibleName("Method for the operation")
         self.method.setToolTip("How the chosen operation is done; the kit decides what is offered")
         self.method.activated.connect(self._pick)
-        self.text = QLabel()
-        self.text.setWordWrap(True)
-        self.text.setFont(font(18))
-        self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.text.setTextFormat(Qt.TextFormat.RichText)
-        self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        # What is looked up changes seldom: by itself it is not laid out anew at every key.
+        self.text, self.more = self._words(18), self._words(17)
+        both = QWidget()
+        column = QVBoxLayout(both)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.text)
+        column.addWidget(self.more)
+        column.addStretch(1)
         text_area = QScrollArea()
-        text_area.setWidget(self.text)
+        text_area.setWidget(both)
         text_area.setWidgetResizable(True)
         text_area.setMinimumWidth(420)
         self.buttons = {
@@ -114,13 +117,27 @@ class HeatsView(QWidget):
         column.addLayout(row, 1)
         column.addLayout(foot)
         # Laying rich text out anew takes longer than a keystroke may: while someone types it follows with the frames.
-        self._pause = QTimer(self, singleShot=True, interval=PAUSE)
+        self._pause = QTimer(self, singleShot=True, interval=PAUSE + 50)
         self._pause.timeout.connect(self._tell)
         self.film.chosen.connect(self._film_chosen)
         self.order.chosen.connect(self._order_chosen)
         self.stage.moved.connect(self._scrubbed)
         session.refreshed.connect(self._refresh)
         session.planning.connect(self._planning)
+
+    def _words(self, size: int) -> QLabel:
+        label = QLabel()
+        label.setWordWrap(True)
+        label.setFont(font(size))
+        label.setAlignment(Qt.AlignmentFlag.AlignTop)
+        label.setTextFormat(Qt.TextFormat.RichText)
+        label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        return label
+
+    @property
+    def words(self) -> str:
+        """Everything that is said about the frame, as HTML."""
+        return self.text.text() + self.more.text()
 
     @property
     def frame(self) -> Frame | None:
@@ -212,9 +229,10 @@ class HeatsView(QWidget):
         """The words, the methods, what the plan comes to."""
         session, frame = self._session, self.frame
         answer, m = session.answer, session.measure
-        words = frame_words(answer, frame, m, session.shop.kit) if frame is not None else ""
-        if words != self.text.text():
-            self.text.setText(words)
+        words = frame_words(answer, frame, m, session.shop.kit) if frame is not None else ("", "")
+        for label, said in zip((self.text, self.more), words, strict=True):
+            if said != label.text():
+                label.setText(said)
         self.summary.setText(plan_words(answer, m) if answer.plan.packed else "")
         self._offer(frame)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
@@ -263,14 +264,31 @@ class StockView(QWidget):
         self.bars.chosen.connect(self._look)
         self.bars.taken.connect(self.take)
         self._rest = QTimer(self, singleShot=True, interval=120)
-        self._rest.timeout.connect(self.refresh)
+        self._rest.timeout.connect(self._begin)
+        self._parts: Iterator[None] = iter(())
+        self._turn = QTimer(self, interval=0)
+        self._turn.timeout.connect(self._go_on)
         self._session.refreshed.connect(self._soon)
         work.library.changed.connect(self._soon)
 
     def _soon(self) -> None:
         """The drawing and the cut length follow every key; bars are ranked once the hands rest."""
+        self._turn.stop()
+        self._session.turns.left("bars")
         if self.isVisible():
             self._rest.start()
+
+    def _begin(self) -> None:
+        self._parts = self._in_parts()
+        self._turn.start()
+
+    def _go_on(self) -> None:
+        """One part of it; the window goes on between them."""
+        if self._session.turns.take("bars"):
+            if next(self._parts, self) is self:
+                self._turn.stop()
+                self._session.turns.left("bars")
+            self._session.turns.done()
 
     def showEvent(self, event: QShowEvent) -> None:
         """The piece may have changed while another screen was in sight."""
@@ -279,12 +297,19 @@ class StockView(QWidget):
 
     def refresh(self) -> None:
         """Rank the bars anew."""
+        self._turn.stop()
+        for _part in self._in_parts():
+            pass
+
+    def _in_parts(self) -> Iterator[None]:
+        """The same, a part at a time."""
         if not self.isVisible():
             return
         session, library = self._session, self._work.library
         records = {kind: list(library.records(RECORDS[kind]).values()) for kind in ("rack", "price")}
         bars, reckoning = candidate_bars(records, session.piece, session.shop.offered), session.answer.reckoning
         found = rank(session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.likely - reckoning.bare)
+        yield
         self.bars.offer(found[:_MOST], bar_profile(session.piece) if session.piece.features else ())
         if not session.piece.features:
             self._said = "Add a feature first: then every bar can say how it would serve."
@@ -292,8 +317,11 @@ class StockView(QWidget):
             self._said = "Nothing on the rack is long enough. Take the filter off to see what could be bought."
         else:
             self._said = preferred(found, session.piece.bar, session.measure) if len(found) > 1 else "One bar to choose from."
+        yield
         self._look(self.bars.current)
+        yield
         self.doubt.refresh()
+        yield
         self.weigh.refresh()
 
     def _look(self, index: int) -> None:
