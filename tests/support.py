@@ -74,6 +74,7 @@ CASES: tuple[Feature, ...] = (
     KINDS["neck"](id="x", size=1.0, fuller=3.0, sides="all"),
     KINDS["ball"](id="x"),
     KINDS["ball"](id="x", diameter=30.0),
+    KINDS["coil"](id="x", form="flat", inside=0.0, turns=2.0),
     KINDS["ball"](id="x", diameter=4.0, toward="B"),
     KINDS["nub"](id="x"),
     *(KINDS["head"](id="x", form=form, diameter=34.0) for form in ("cap", "countersunk", "rose", "pyramid", "square", "hexagon", "disc")),

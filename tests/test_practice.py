@@ -1,6 +1,7 @@
 """Plans against what practised smiths do: the table of practice, each rule with the order it must give, effort by what is displaced."""
 
 import math
+import re
 import unittest
 from dataclasses import replace
 
@@ -13,9 +14,10 @@ from long_ember.features import KINDS, Check, OwnWork, Picked, Piece, Pin, Place
 from long_ember.features.base import LEVELS
 from long_ember.features.own_work import read_shares
 from long_ember.features.standing import Standing
-from long_ember.heats import ForgeSettings, batch, cautions, grip_note, steps, ties
+from long_ember.heats import ForgeSettings, batch, cautions, gauges, grip_note, steps, ties
 from long_ember.heats.operations import range_of_heat
 from long_ember.physics import Hammer, at_anvil, cooling, lying, strain
+from long_ember.records import holder_words
 from long_ember.sections import flat, square
 from long_ember.stock import reckon
 from long_ember.storage import piece_from_text, piece_to_text
@@ -343,6 +345,63 @@ class Batches(unittest.TestCase):
 
 
 class Words(unittest.TestCase):
+    def test_what_is_measured_is_where_it_is_worked(self):
+        cases = (
+            (make("spread", "s", outline="lens", length=60.0, width=24.0, thickness=3.0), flat(20, 5), "where it is widest", (24.0, 3.0)),
+            (make("neck", "n", size=6.0), square(12), "in its middle", (12.0, 6.0)),
+            (make("point", "p", length=60.0), square(12), "half way", (6.0,)),
+            (make("taper", "t", length=60.0, tip=4.0), square(12), "toward A", (4.0,)),
+            (make("ball", "b", diameter=20.0), square(12), "where it is widest", (20.0,)),
+        )
+        for feature, bar, where, sizes in cases:
+            found = answer(Piece(bar=bar, features=(feature, make("run", "r"))))
+            heat = next(h for h in found.plan.heats if h.work[-1].part == h.work[-1].parts)
+            told = [g for g in gauges(heat, found.reckoning) if where in g.line.text]
+            with self.subTest(feature.kind):
+                self.assertEqual(len(told), 1)
+                for value, wanted in zip(told[0].cold, sizes, strict=True):
+                    self.assertAlmostEqual(value, wanted, delta=0.3)
+
+    def test_what_overhangs_is_as_long_as_it_is_by_then(self):
+        """25 of bar drawn to 60: the bend behind it is set by the 60."""
+        piece = Piece(features=(make("taper", "t", length=60.0, tip=4.0), make("bend", "b"), make("run", "r", length=300.0)))
+        heat = next(h for h in answer(piece).plan.heats if h.work[-1].step.feature.id == "b")
+        self.assertEqual(heat.held, "B")
+        bar = answer(piece).reckoning.zones[1]
+        self.assertAlmostEqual(heat.beyond(heat.work[-1]), 60 + bar.length + 1, delta=0.5)  # and the trim
+
+    def test_blows_seconds_and_minutes(self):
+        found = [w.line.text for h in answer(HOOK).plan.heats for w in h.work]
+        self.assertTrue(all(re.search(r"About \d+ (blows|s|min)\.$", text) for text in found), found)
+        heat = answer(TAPER, forge=ForgeSettings(hammer=Hammer(skill=0.65))).plan.heats
+        self.assertEqual([w.line.text.split("Part ")[1][:6] for h in heat for w in h.work][:2], ["1 of 4", "2 of 4"])
+
+    def test_a_piece_hangs_on_its_bar_until_it_is_parted(self):
+        piece = Piece(
+            features=(
+                make("taper", "t"),
+                make("run", "r", length=80.0),
+                make("eye", "eye", toward="B"),
+                make("part-off", "cut", toward="B"),
+            )
+        )
+        heats = answer(piece).plan.heats
+        parted = next(i for i, h in enumerate(heats) if any(w.step.operation.verb == "cut" for w in h.work))
+        self.assertEqual({h.held for h in heats[: parted + 1]}, {"B"})
+        self.assertTrue(all(math.isinf(h.free) for h in heats[: parted + 1]) and not math.isinf(heats[-1].free))
+
+    def test_held_with_what_there_is(self):
+        self.assertEqual([holder_words(k).split(":")[0] for k in (("grip", "pliers"), ("pliers",), ())],
+                         ["with tongs", "with locking pliers", "you have no tongs"])  # fmt: skip
+
+    def test_tines_are_told_apart(self):
+        tine = (make("point", "p", length=20.0),)
+        piece = Piece(
+            bar=flat(25, 6), features=(make("split", "s", across="width", upper=tine, lower=tine), make("run", "r", length=200.0))
+        )
+        lines = [w.line.text for h in answer(piece).plan.heats for w in h.work]
+        self.assertEqual([sum(text.startswith(f"{name} tine: draw") for text in lines) for name in ("Front", "Back")], [1, 1])
+
     def test_the_touch_mark_that_smiths_forget(self):
         piece = Piece(features=(make("taper", "t"), make("run", "r", length=60.0), make("spread", "palm", toward="B")))
         shop = ForgeSettings(touch=True)

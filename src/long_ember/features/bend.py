@@ -12,7 +12,7 @@ from long_ember.features.base import Check, Feature, Operation, Outer, Place, sp
 from long_ember.features.effort import HEAD, STRAIGHTEN, bend_moment, drawing_stop, finishing, jumped
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
 from long_ember.features.turning import Depth, bend_range, bent, depth, developed_line, mean_depth, on_arc
-from long_ember.fields import facing_words
+from long_ember.fields import facing_words, toward_words
 from long_ember.frozen import dataclass
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
@@ -118,7 +118,7 @@ class Bend(Feature):
                 "upset", jump, "section", "time", 900, ("anvil", "water can"), effort=grown, blows=STRAIGHTEN, way="corner-upset"
             )
             return first, turn
-        line = say("Bend {} " + facing_words(self.facing) + " round an inside radius of {}.", Quantity(self.angle, "angle"), self.radius)
+        line = say("Bend {} " + toward_words(self.facing) + " round an inside radius of {}.", Quantity(self.angle, "angle"), self.radius)
         stop = drawing_stop(place.bar.thickness) if self.radius < 2 * self.depth(place) * _UNDER else 700
         return (Operation("bend", line, "path", "time", stop, ("horn or fork", "gauge"), settings=self.angle / 90, effort=work),)
 
@@ -194,7 +194,7 @@ class Hook(Outer):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then turn the bowl."""
         length_ = self._drawn(place).length
-        line = say("Turn the hook " + facing_words(self.facing) + ", {} inside, through {}.", self.inside, Quantity(self.sweep, "angle"))
+        line = say("Turn the hook " + toward_words(self.facing) + ", {} inside, through {}.", self.inside, Quantity(self.sweep, "angle"))
         work = bend_moment(self._drawn(place).start.toward(place.bar.blend, 0.5), self._deep(place).whole, self.sweep)
         tools = ("horn", "hammer", "gauge")
         hook = Operation("hook", line, "path", "time", 700, tools, settings=self.sweep / 90, effort=work)

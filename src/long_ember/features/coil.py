@@ -11,7 +11,7 @@ from long_ember.features.base import Check, Feature, Operation, Outer, Place, de
 from long_ember.features.effort import STRAIGHTEN, bend_moment
 from long_ember.features.shape import Arc, Helix, Shape, Span, Spiral, Straight, chained
 from long_ember.features.turning import bend_range, bent, depth, developed_line, on_arc, on_helix, on_spiral
-from long_ember.fields import facing_words
+from long_ember.fields import facing_words, toward_words
 from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
 
@@ -110,7 +110,7 @@ class Coil(Outer):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Wind on a mandrel."""
-        turns, side = Quantity(self.turns, "turns"), facing_words(self.facing)
+        turns, side = Quantity(self.turns, "turns"), toward_words(self.facing)
         if self.inside:
             line, tools = say(f"Wind {{}} {side} on a mandrel of {{}}.", turns, self.inside), ("mandrel", "vice", "scroll fork")
         else:
@@ -119,7 +119,19 @@ class Coil(Outer):
                 ("anvil edge", "vice", "hammer"),
             )
         work = bend_moment(place.bar.blend, depth(place.bar.blend, self.facing).whole, 360 * self.turns)
-        return (Operation("scroll", line, "path", "time", 700, tools, settings=4 * self.turns, effort=work, way="coil"),)
+        return (
+            Operation(
+                "scroll",
+                line,
+                "path",
+                "time",
+                700,
+                tools,
+                settings=4 * self.turns,
+                effort=work,
+                way="coil" if self.inside else "closed-coil",
+            ),
+        )
 
     def summary(self) -> Line:
         """Turns and inside diameter."""
@@ -189,7 +201,7 @@ class Offset(Feature):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Both bends in one heat."""
-        angle, words = Quantity(self.angle, "angle"), facing_words(self.facing)
+        angle, words = Quantity(self.angle, "angle"), toward_words(self.facing)
         line = say(
             f"Offset {{}} {words}: bend {{}} and {{}} back; sight along the bar that both legs are parallel.", self.offset, angle, angle
         )

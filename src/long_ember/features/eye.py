@@ -12,7 +12,7 @@ from long_ember.features.bend import draw_tip
 from long_ember.features.effort import CLOSE, bend_moment
 from long_ember.features.shape import Arc, Shape, Span
 from long_ember.features.turning import Depth, bend_range, bent, depth, developed_line, mean_depth, on_arc
-from long_ember.fields import facing_words
+from long_ember.fields import toward_words
 from long_ember.frozen import dataclass
 from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
@@ -99,7 +99,7 @@ class Eye(Outer):
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then turn the eye."""
-        line = say("Turn the eye " + facing_words(self.facing) + " to {} inside.", self.inside)
+        line = say("Turn the eye " + toward_words(self.facing) + " to {} inside.", self.inside)
         work = bend_moment(self._drawn(place).start.toward(place.bar.blend, 0.5), self._deep(place).whole, self.sweep)
         tools = ("anvil edge", "horn", "mandrel")
         effect = "whole" if self.trim else "path"

@@ -17,6 +17,8 @@ from long_ember.units import Line, Quantity, say
 
 __all__ = ["Hole"]
 
+_FLAT = 1.2  # width ÷ thickness from which it matters which face is up
+
 
 @dataclass(frozen=True, kw_only=True)
 class Hole(Feature):
@@ -201,7 +203,7 @@ class Hole(Feature):
             )
         if self.method == "drilled":
             sink = " Countersink to {}." if cone else ""
-            line = say("Drill {}, cold; centre pop first." + sink, self.diameter, *((self.sink,) if cone else ()))
+            line = say("Drill {}, cold" + self._lying(place) + "; centre pop first." + sink, self.diameter, *((self.sink,) if cone else ()))
             seconds = 45.0 + shape_of(self, place).voids[0].volume / 15 + (10.0 if cone else 0.0)  # mm³ a second, at a drill press
             return (
                 *seat,
@@ -213,8 +215,18 @@ class Hole(Feature):
         work = punched(math.pi / 4 * bore**2, math.pi * bore, through)
         drift = f" Drift it {self.form}." if self.form != "round" else ""
         sink = " When it is cold, countersink to {}." if cone else ""
-        line = say("Punch {} from both sides, knock the slug through." + drift + sink, self.diameter, *((self.sink,) if cone else ()))
+        line = say(
+            "Punch {} from both sides" + self._lying(place) + ", knock the slug through." + drift + sink,
+            self.diameter,
+            *((self.sink,) if cone else ()),
+        )
         return (Operation("punch", line, "whole", "time", 850, ("punch", "bolster", "water can"), effort=work), *seat, *tap)
+
+    def _lying(self, place: Place) -> str:
+        """Which face of a flat is up, in words."""
+        if place.bar.width <= place.bar.thickness * _FLAT:
+            return ""
+        return ", the wide face up" if self.axis == "thickness" else ", standing on edge"
 
     def _tapped(self) -> Operation:
         line = say("Tap to {}, cold; oil, half a turn back for each turn. Re-square the hole first.", self.tap)

@@ -9,6 +9,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import BendRule, Check, Feature, Operation, Place, checks_of, operations_of, places, shape_of, stock_of
 from long_ember.features.shape import Shape
 from long_ember.sections import Section
+from long_ember.units import Line
 
 __all__ = ["limb_checks", "limb_operations", "limb_removed", "limb_shapes", "limb_stock"]
 
@@ -47,10 +48,15 @@ def limb_checks(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> 
     return tuple(c for f, p in _placed(features, bar, rule) for c in checks_of(f, p))
 
 
-def limb_operations(features: tuple[Feature, ...], bar: Section, rule: BendRule) -> tuple[Operation, ...]:
+def _of(name: str, line: Line) -> Line:
+    """A line with the limb it speaks of."""
+    return Line(f"{name}: {line.text[:1].lower()}{line.text[1:]}", line.values)
+
+
+def limb_operations(name: str, features: tuple[Feature, ...], bar: Section, rule: BendRule) -> tuple[Operation, ...]:
     """Their operations, each with the steel of the limb that it works on."""
     return tuple(
-        replace(operation, effect="path", limbs=operation.limbs or ((feature, place),))
+        replace(operation, line=_of(name, operation.line), effect="path", limbs=operation.limbs or ((feature, place),))
         for feature, place in _placed(features, bar, rule)
         for operation in operations_of(feature, place)
     )

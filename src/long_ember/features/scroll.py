@@ -14,7 +14,7 @@ from long_ember.features.curves import spiral_points, turn_gap
 from long_ember.features.effort import bend_moment, trueing
 from long_ember.features.shape import Shape, Span, Spiral
 from long_ember.features.turning import bend_range, bent, depth, on_spiral
-from long_ember.fields import facing_words
+from long_ember.fields import facing_words, toward_words
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, square
 from long_ember.units import Line, Quantity, say
@@ -133,7 +133,7 @@ class _Spiralled(Outer):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Draw, then roll from the tip."""
         verb = "curl" if self.kind == "curl" else "scroll"
-        text = f"Roll the {verb} {facing_words(self.facing)} from the tip, {{}} out to a radius of {{}}."
+        text = f"Roll the {verb} {toward_words(self.facing)} from the tip, {{}} out to a radius of {{}}."
         tip = (self.tip or place.bar).blend
         work = bend_moment(tip.toward(place.bar.blend, 0.5), depth(tip.toward(place.bar.blend, 0.5), self.facing).whole, 360 * self.turns)
         line = say(text, Quantity(self.turns, "turns"), self.outer)

@@ -220,7 +220,12 @@ class Split(Outer):
                     "draw", line, "section", "draw", drawing_stop(bar.bar.thickness), ("hammer", "anvil edge"), limbs=tines, blows=2 * drawn
                 )
             )
-        own = [o for f in (self.upper, self.lower) for o in limb_operations(f, self.tine_bar(place), place.rule)]
+        names = ("Upper tine", "Lower tine") if self.across == "thickness" else ("Front tine", "Back tine")
+        own = [
+            o
+            for name, limb in zip(names, (self.upper, self.lower), strict=True)
+            for o in limb_operations(name, limb, self.tine_bar(place), place.rule)
+        ]
         found.extend(o for o in own if o.verb in _BEFORE)
         found.append(
             Operation(

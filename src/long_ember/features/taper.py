@@ -26,6 +26,7 @@ _FORMS = (
 
 _ON_EDGE = ("edge", "edge-sided")
 _SIDED = ("one-sided", "edge-sided")
+_TELLS = 0.05  # mm by which width and thickness are told apart
 _SLICES = 16  # of a taper with rounded corners
 
 
@@ -146,7 +147,11 @@ class Taper(Outer):
             )
         else:
             name = {"one-sided": "taper with one level face", "flat": "flat taper"}.get(self.form, f"{self.form} taper")
-            line = say(f"Draw a {name}, {{}} long to {{}}.{steps.get(self.form, '')}{rounded}", self.length, self.tip)
+            tip = self.tip_first(place).spans[0].start
+            unlike = abs(tip.w - tip.t) > _TELLS
+            ends = "{} wide and {} thick at the tip" if unlike else "{}"
+            sizes = (tip.w, tip.t) if unlike else (self.tip,)
+            line = say(f"Draw a {name}, {{}} long to {ends}.{steps.get(self.form, '')}{rounded}", self.length, *sizes)
         outline = self.form if self.form in ("round", "octagon") else "square"
         blows = finishing(outline, self.length) + (2 * trueing(self.length) if self.rounding else 0.0)
         stop = drawing_stop(place.bar.thickness)

@@ -172,12 +172,12 @@ class Extension(Outer):
             line = say("Bevel both ends, weld them end to end, grind the bead flush; let it cool slowly.")
             tools = ("arc welder", "grinder", "clamp")
             arc = Operation("weld", line, "whole", "time", 0, tools, seconds=240.0, cold=True, way="arc")
-            return (*limb_operations(self.beyond, self.section, place.rule), arc)
+            return (*limb_operations("Other bar", self.beyond, self.section, place.rule), arc)
         line = say("Scarf both bars over {}.", self.lap)
         return (
             Operation("draw", line, "section", "time", 900, ("hammer", "anvil edge"), seconds=30.0, way="scarf"),
             _weld("Flux, weld the two bars, then draw the lap to size."),
-            *limb_operations(self.beyond, self.section, place.rule),
+            *limb_operations("Other bar", self.beyond, self.section, place.rule),
         )
 
     def summary(self) -> Line:
@@ -248,7 +248,7 @@ class LaidOn(Feature):
         return (
             Operation("draw", line, "section", "time", 900, ("chisel", "wire brush", "hammer"), seconds=30.0),
             _weld("Flux, weld the plate from the middle outwards."),
-            *limb_operations(self.own, self.plate, place.rule),
+            *limb_operations("Laid on", self.own, self.plate, place.rule),
         )
 
     def summary(self) -> Line:

@@ -10,7 +10,20 @@ from long_ember.errors import EmberError
 from long_ember.fields.base import Field, Reading
 from long_ember.units import LEAST, MM_PER, MOST, Measure, parse_length, parse_number
 
-__all__ = ["FACINGS", "Angle", "Count", "Facing", "Length", "Lengths", "Number", "Percent", "facing_words", "plain_number", "with_point"]
+__all__ = [
+    "FACINGS",
+    "Angle",
+    "Count",
+    "Facing",
+    "Length",
+    "Lengths",
+    "Number",
+    "Percent",
+    "facing_words",
+    "plain_number",
+    "toward_words",
+    "with_point",
+]
 
 FACINGS = {"up": 0.0, "front": 90.0, "down": 180.0, "back": 270.0}
 
@@ -18,6 +31,16 @@ FACINGS = {"up": 0.0, "front": 90.0, "down": 180.0, "back": 270.0}
 def facing_words(degrees: float) -> str:
     """A direction about the bar in words."""
     return next((word for word, value in FACINGS.items() if value == degrees % 360), f"{degrees:g}° from up to the front")
+
+
+def toward_words(degrees: float) -> str:
+    """The same inside a sentence: bend it up, to the front.
+
+    >>> toward_words(0), toward_words(90)
+    ('up', 'to the front')
+    """
+    word = facing_words(degrees)
+    return f"to the {word}" if word in ("front", "back") else word
 
 
 def plain_number(value: float) -> float:

@@ -126,6 +126,15 @@ _OFF = (
     Method("edge", "nicked and broken over the anvil's edge", ("anvil edge", "hammer"), pace=1.5, ready="Nick all round."),
 )
 
+_FREE = Method(
+    "free",
+    "freehand, half a turn at a time off the anvil's edge",
+    ("anvil edge", "hammer"),
+    pace=1.6,
+    handling=6.0,
+    ready="A place to flatten it, over the pritchel or the hardy hole. Close each half turn from the side; level it at the end.",
+)
+
 CRAFT: dict[str, Craft] = {
     "draw": Craft(_DRAWING, "callipers", _DRAWN_WRONG, Fixture("A stop block that gives the length", 5, 0.1)),
     "point": Craft(_DRAWING, "callipers", (*_DRAWN_WRONG, ("The tip burns off", "Put it into the fire last; draw the tip at the end of a heat."))),
@@ -242,10 +251,13 @@ CRAFT: dict[str, Craft] = {
         Method("mandrel", "on a mandrel in the vice", ("mandrel", "vice"), ("mandrel", "vice"), ready="Mandrel in the vice, slot or peg for the end.", handling=1.5),
         Method("horn", "over the horn, turn by turn", ("horn", "hammer"), ("horn",), 1.5, ready="A place on the horn of that size."),
         Method("fork", "in forks, turn by turn", ("fork",), ("forks",), 1.6, ready="Drawing in chalk.", handling=5.0),
-        Method("free", "freehand, half a turn at a time off the anvil's edge", ("anvil edge", "hammer"), pace=1.6, handling=6.0,
-               ready="A place to flatten it, over the pritchel or the hardy hole. Close each half turn from the side; level it at the end."),
+        _FREE,
         Method("pipe", "on a length of pipe", ("pipe", "clamp"), pace=1.3, ready="Pipe of that size held fast."),
     ), "mandrel as gauge", (("Turns of unequal pitch", "Wind it close, then open it hot over a wedge."),)),
+    "closed-coil": Craft((
+        _FREE, Method("fork", "in forks, from the middle outwards", ("fork",), ("forks",), handling=5.0, ready="Drawing in chalk."),
+        Method("pliers", "with scrolling pliers", ("scrolling pliers",), ("scroll-pliers",), handling=5.0, ready="Pliers cold: they take its heat."),
+    ), "straight edge across it", (("It stands up in the middle", "Flatten it over the hole while it is hot, and close it from the side again."),)),
     "bend": Craft(_BENDING, "square or template", _BENT_WRONG, Fixture("A stop length on the horn or pegs in a jig", 10, 0.35)),
     "corner": Craft((_VICE, _EDGE), "square", (
         *_BENT_WRONG, ("The outside corner stays round", "Upset more before the bend; drive the corner from both legs, hot."),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from long_ember.features import stock_of
+from long_ember.features import Feature, Shape, stock_of
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress, stage_shape
 from long_ember.heats.craft import craft_of
@@ -13,6 +13,9 @@ from long_ember.physics import expansion
 from long_ember.sections import Blend
 from long_ember.stock import Reckoning, Zone
 from long_ember.units import Line, Quantity, own_words, say
+
+_SEEN = 0.5  # mm, that callipers tell in the forge
+_WAIST = 0.95  # of the area of the ends
 
 __all__ = ["Gauge", "gauges", "length_now", "sizes_now"]
 
@@ -39,7 +42,7 @@ def length_now(reckoning: Reckoning, progress: dict[str, Progress]) -> float:
     found = 0.0
     for zone in reckoning.zones:
         done = progress[zone.feature.id]
-        left = (zone.length / zone.stock - 1) * (1 - (done.section + done.path) / 2) if zone.stock else 0.0
+        left = (zone.length / zone.stock - 1) * (1 - max(done.section, done.path)) if zone.stock else 0.0
         found += stage_shape(zone.feature, zone.place, done).length * (1 + left)
     for zone in reckoning.standing:
         if zone.feature.covers:  # bent, the middle of the bar is longer or shorter than the bar that was covered
@@ -55,6 +58,11 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
         zones = {z.feature.id: z for z in reckoning.all_zones}
         last = {w.step.feature.id: w for w in frame.work if not w.step.operation.own}
         for identity, work in last.items():
+            if work.step.operation.limbs:
+                if work.part == work.parts:
+                    tool, limbs = craft_of(work.step.operation.manner).gauge, work.step.operation.limbs
+                    found.extend(Gauge(_titled(f, f.summary()), tool, (), ()) for f, _place in limbs if f.kind)
+                continue
             drawn = work.step.operation.effect == "section" or work.step.operation.work in ("draw", "upset")
             found.extend(_of_feature(zones[identity], frame.after[identity], craft_of(work.step.operation.manner).gauge, hot, drawn=drawn))
         own = dict.fromkeys(w.step.operation for w in frame.work if w.step.operation.check and w.part == w.parts)
@@ -63,7 +71,9 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
         return (_gauge("Cut length", "{}", (reckoning.cut,), 1.0, "rule"),)
     elif frame.key == "measure":
         found.append(_gauge("All along its middle", "{}", (length_now(reckoning, frame.after),), 1.0, "rule"))
-        found.extend(Gauge(_titled(z, z.feature.summary()), "callipers", (), ()) for z in reckoning.all_zones if z.feature.kind != "run")
+        found.extend(
+            Gauge(_titled(z.feature, z.feature.summary()), "callipers", (), ()) for z in reckoning.all_zones if z.feature.kind != "run"
+        )
         return tuple(found)
     whole = length_now(reckoning, frame.after)
     if any(p.path == 0 for p in frame.after.values()) and isinstance(frame, Heat):
@@ -89,24 +99,56 @@ def sizes_now(reckoning: Reckoning, now: Moment) -> tuple[Line, ...]:
     return tuple(found)
 
 
-def _titled(zone: Zone, line: Line) -> Line:
-    return Line(f"{zone.feature.title}: {line.text}", line.values)
+def _titled(feature: Feature, line: Line) -> Line:
+    return Line(f"{feature.title}: {line.text}", line.values)
 
 
 def _of_feature(zone: Zone, progress: Progress, tool: str, hot: float, *, drawn: bool) -> list[Gauge]:
     """The feature's length and sections at this stage; its finished sizes once it is done."""
     shape = stage_shape(zone.feature, zone.place, progress)
     title = zone.feature.title
-    first, last = shape.spans[0].start, shape.spans[-1].end
     found: list[Gauge] = []
     if drawn:
         found.append(_gauge(f"{title}, along its middle", "{}", (shape.length,), hot, "rule or dividers"))
-        ends = [first] if _alike(first, last) else [first, last]
-        for blend, where in zip(ends, ("",) if len(ends) == 1 else (", toward A", ", toward B"), strict=True):
-            found.append(_section(f"{title}{where}", blend, hot, tool))
+        found.extend(_section(f"{title}{where}", blend, hot, tool) for where, blend in _worked(shape, zone.place.bar.blend))
     if progress == DONE:
-        found.append(Gauge(_titled(zone, zone.feature.summary()), tool, (), ()))
+        found.append(Gauge(_titled(zone.feature, zone.feature.summary()), tool, (), ()))
     return found
+
+
+def _worked(shape: Shape, bar: Blend) -> list[tuple[str, Blend]]:
+    """Where a feature is measured, and what it should have there: at its widest or its waist, else at its worked ends, half way to a point."""
+    joints = [shape.spans[0].start, *(s.end for s in shape.spans)]
+    first, last = joints[0], joints[-1]
+    ends = max(first.w, last.w), max(first.t, last.t)
+    inner = range(1, len(joints) - 1)
+    wide = max(inner, key=lambda i: joints[i].w * joints[i].t, default=0)
+    if wide and (joints[wide].w > ends[0] + _SEEN or joints[wide].t > ends[1] + _SEEN):
+        return [(", where it is widest", joints[wide])]
+    thin = min(inner, key=lambda i: joints[i].area, default=0)
+    if thin and joints[thin].area < min(b.area for b in (first, last)) * _WAIST and _solid(joints[thin]):
+        return [(", in its middle", joints[thin])]
+    if not (_solid(first) and _solid(last)):
+        return [(", half way", _half_way(shape))]
+    if _alike(first, last):
+        return [("", first)]
+    found = [(", toward A", first), (", toward B", last)]
+    worked = [(where, blend) for where, blend in found if not _alike(blend, bar)]
+    return worked or found
+
+
+def _solid(blend: Blend) -> bool:
+    """Thick enough to lay callipers on."""
+    return min(blend.w, blend.t) >= _SEEN
+
+
+def _half_way(shape: Shape) -> Blend:
+    at = shape.length / 2
+    for span in shape.spans:
+        if at <= span.length:
+            return span.start.toward(span.end, at / span.length if span.length else 0.0)
+        at -= span.length
+    return shape.spans[-1].end
 
 
 def _alike(one: Blend, other: Blend) -> bool:

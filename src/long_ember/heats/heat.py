@@ -10,6 +10,7 @@ from functools import cached_property
 from long_ember.features import Piece, operations_of
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, UNDONE, Progress, stage_shape
+from long_ember.heats.operations import ForgeSettings
 from long_ember.heats.packing import Filled, on_long_bar
 from long_ember.heats.rules import Rule, Ties
 from long_ember.heats.step import Step
@@ -19,6 +20,8 @@ from long_ember.units import Line, own_words
 
 __all__ = ["Heat", "Work", "heats_of"]
 
+_HAMMERED = frozenset({"draw", "setdown", "upset", "spread"})
+_MINUTE = 90.0  # s from which minutes are told
 _OWN_HANDLE = 300.0  # mm of cold bar that is its own handle
 
 
@@ -34,6 +37,8 @@ class Work:
         part: which of its heats this is, from 1.
         parts: heats that it is spread over.
         dips: what is dipped before it, by name.
+        blows: about how many it takes in this heat, 0 for work that is none of the hammer's.
+        seconds: about how long it takes in this heat.
     """
 
     step: Step
@@ -43,6 +48,8 @@ class Work:
     part: int = 1
     parts: int = 1
     dips: tuple[str, ...] = ()
+    blows: float = 0.0
+    seconds: float = 0.0
 
     @property
     def line(self) -> Line:
@@ -52,7 +59,16 @@ class Work:
             first = own_words(f"Dip the {' and the '.join(self.dips)}, 3 to 5 s; the rest keeps its heat. ")
         if self.parts > 1:
             part = f" Part {self.part} of {self.parts}."
-        return Line(f"{first}{line.text}{part}", line.values) if first or part else line
+        return Line(f"{first}{line.text}{part}{self._long}", line.values)
+
+    @property
+    def _long(self) -> str:
+        """How much it is: blows where the hammer does it, else seconds or minutes."""
+        if self.blows >= 1:
+            return f" About {_rounded(self.blows)} blows."
+        if self.seconds >= _MINUTE:
+            return f" About {round(self.seconds / 60)} min."
+        return f" About {_rounded(self.seconds)} s." if self.seconds >= 1 else ""
 
 
 @dataclass(frozen=True)
@@ -97,6 +113,13 @@ class Heat:
         cut = self.reckoning.cut
         return _now(self.reckoning, self.before, *((self.zone[1], cut) if self.held == "B" else (0.0, self.zone[0])))
 
+    def beyond(self, work: Work) -> float:
+        """mm from the mark of a bend or shoulder, at the held side of its zone, to the free end: what overhangs, as long as it is by then."""
+        cut = self.reckoning.cut
+        low, high = (0.0, work.step.end) if self.held == "B" else (work.step.start, cut)
+        done = {w.step.feature.id: self.after[w.step.feature.id] for w in self.work[: self.work.index(work)] if not w.step.operation.own}
+        return _now(self.reckoning, {**self.before, **done}, low, high)
+
     @cached_property
     def long(self) -> float:
         """mm of hot steel, as long as it is by then."""
@@ -123,7 +146,7 @@ class Heat:
         return self.free >= _OWN_HANDLE
 
 
-def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tied: Ties) -> tuple[Heat, ...]:
+def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tied: Ties, forge: ForgeSettings) -> tuple[Heat, ...]:
     """Every heat and cold step, with the progress of all features before and after it."""
     last = {z.feature.id: len(operations_of(z.feature, z.place)) - 1 for z in reckoning.all_zones}
     progress = {identity: UNDONE if number >= 0 else DONE for identity, number in last.items()}
@@ -138,7 +161,7 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
                 continue  # it changes no shape that is drawn
             identity = step.feature.id
             progress[identity] = _advance(progress[identity], step, stop, stop == 1 and step.order == last[identity])
-        work = tuple(_work(item, at, tied, count) for at in range(len(item.items)))
+        work = tuple(_work(item, at, tied, count, forge) for at in range(len(item.items)))
         lasts = 0.0 if item.cold else next(seconds)
         heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, lasts, hung, before, dict(progress)))
         if any(w.step.operation.verb == "cut" and w.part == w.parts for w in work):
@@ -146,12 +169,25 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
     return tuple(heats)
 
 
-def _work(item: Filled, at: int, tied: Ties, count: tuple[Counter[int], Counter[int]]) -> Work:
+def _rounded(number: float) -> int:
+    """To what anybody counts: ones up to ten, fives up to fifty, tens beyond."""
+    step = 1 if number < 10 else 5 if number < 50 else 10
+    return max(round(number / step) * step, 1)
+
+
+def _work(item: Filled, at: int, tied: Ties, count: tuple[Counter[int], Counter[int]], forge: ForgeSettings) -> Work:
     step, start, stop = item.items[at]
     parts, begun = count
     begun[step.number] += 1
     dips = dict.fromkeys(s.feature.title.lower() for s, _a, _b in item.items[:at] if tied.dips[step.number] >> s.number & 1)
-    return Work(step, start, stop, tied.because[step.number], begun[step.number], parts[step.number], tuple(dips))
+    operation = step.operation
+    if operation.cold:
+        seconds, hammered = operation.seconds * step.method.pace * (stop - start), False
+    else:
+        seconds = step.need * step.window * (stop - start) if math.isfinite(step.need) else 0.0
+        hammered = operation.verb in _HAMMERED
+    blows = seconds * sum(hammer.rate for hammer in forge.strikers(step.method.strikes)) if hammered else 0.0
+    return Work(step, start, stop, tied.because[step.number], begun[step.number], parts[step.number], tuple(dips), blows, seconds)
 
 
 def _advance(progress: Progress, step: Step, stop: float, finished: bool) -> Progress:
@@ -167,6 +203,9 @@ def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: t
           before: dict[str, Progress], after: dict[str, Progress]) -> Heat:  # fmt: skip
     cut = reckoning.cut
     fire, held = _held(item.zone, cut, piece.bar.thickness)
+    if fire == "middle":  # either end can be held: the longer one by now
+        cold = [_now(reckoning, before, *part) for part in ((0.0, item.zone[0]), (item.zone[1], cut))]
+        held = "A" if cold[0] > cold[1] else "B"
     if hung:  # the bar beyond the cut is the handle, whatever lies at that end of the piece
         fire, held = "middle" if fire == hung else fire.replace("all", "B" if hung == "A" else "A"), hung
     if not number:

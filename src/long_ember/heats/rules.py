@@ -34,7 +34,7 @@ MATCHES = {
     "edge-set": "setting on edge", "edges": "breaking edges",
     "upset": "upsetting", "head": "heading", "ball": "forming a ball", "round-ball": "setting off a ball", "weld": "welding on",
     "close": "welding a ring", "split": "splitting", "punch": "punching", "drift": "drifting", "twist": "twisting", "eye": "turning an eye",
-    "curl": "curling", "scroll": "scrolling", "coil": "winding a coil", "bend": "bending", "hook": "turning a hook", "texture": "surface work",
+    "curl": "curling", "scroll": "scrolling", "coil": "winding a coil", "closed-coil": "closing a flat coil", "bend": "bending", "hook": "turning a hook", "texture": "surface work",
     "lines": "chiselling lines", "touch-mark": "the touch mark", "cut": "parting off", "crop": "cutting off what is over",
     "drill": "drilling", "tap": "tapping", "thread": "threading", "file": "filing",
 }  # fmt: skip
@@ -104,7 +104,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "inside-coil", "must", "What lies toward the tip of a coil is bent before it is wound: the turns close round it.",
-        _BENT | {"twist"}, frozenset({"coil"}), "inside",
+        _BENT | {"twist"}, frozenset({"coil", "closed-coil"}), "inside",
     ),
     Rule(
         "middle-first", "must", "Holes punched in the middle before the ends are scrolled: the bar still lies flat.",

@@ -73,7 +73,7 @@ class ForgingPlan:
     @cached_property
     def heats(self) -> tuple[Heat, ...]:
         """Heats and cold steps in full, made when they are first looked at: while a dimension is typed only the count is."""
-        return heats_of(self.piece, self.reckoning, self.packed, self.ties)
+        return heats_of(self.piece, self.reckoning, self.packed, self.ties, self.forge)
 
     @cached_property
     def frames(self) -> tuple[Frame, ...]:

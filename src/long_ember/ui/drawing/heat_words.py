@@ -15,6 +15,14 @@ from long_ember.units import Measure
 __all__ = ["band_words", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words", "trust_words"]
 
 
+# Where the mark comes to lie, by method, and the work that is set by what overhangs.
+_AT = {
+    "edge": "on the anvil's edge", "half-on": "on the anvil's edge", "vice": "level with the jaws", "guillotine": "under the edge of the die",
+    "fork": "between the forks", "horn": "on top of the horn", "hardy": "on the hardy", "saw": "on the blade",
+}  # fmt: skip
+_OVERHANG = frozenset({"bend", "corner", "hook", "set-down", "setdown", "neck", "isolate", "thin", "cut", "crop"})
+
+
 def frame_title(frame: Frame) -> str:
     """`Heat 3`, or what a cold step or an errand is called."""
     if isinstance(frame, Errand):
@@ -47,10 +55,16 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
         else f"{m.length(frame.free)} of it cold, {holder_words(kit)}"
     )
     start, stop = band(frame.hot), band(frame.stop)
+    set_up = [
+        f"Set: the mark {_AT[work.step.method.key]}, {m.length(frame.beyond(work))} beyond it"
+        for work in frame.work
+        if work.step.method.key in _AT and work.step.operation.manner in _OVERHANG
+    ]
     held = [f"Hold: end {frame.held}, {grip}"]
     held += [line.show(m) for line in (grip_note(answer.plan, frame),) if line is not None]
     return [
         *held,
+        *dict.fromkeys(set_up),
         f"Fire: {where}, {m.length(frame.long)} to {start.word}, {m.temperature(frame.hot)}",
         f"Stop: at {stop.word}, {m.temperature(frame.stop)}",
         f"Time: about {m.seconds(frame.seconds)} at the anvil, {trust_words(answer)}; the work takes {min(frame.need, 9.99):.0%} of it",
