@@ -115,8 +115,8 @@ class Heat:
 
     def beyond(self, work: Work) -> float:
         """mm from the mark of a bend or shoulder, at the held side of its zone, to the free end: what overhangs, as long as it is by then."""
-        cut = self.reckoning.cut
-        low, high = (0.0, work.step.end) if self.held == "B" else (work.step.start, cut)
+        cut, zone = self.reckoning.cut, next(z for z in self.reckoning.all_zones if z.feature.id == work.step.feature.id)
+        low, high = (0.0, zone.end) if self.held == "B" else (zone.start, cut)
         done = {w.step.feature.id: self.after[w.step.feature.id] for w in self.work[: self.work.index(work)] if not w.step.operation.own}
         return _now(self.reckoning, {**self.before, **done}, low, high)
 
