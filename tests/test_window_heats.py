@@ -7,12 +7,13 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
 from long_ember.demo import demo_files
-from long_ember.document import answer, set_piece
+from long_ember.document import answer, set_field, set_piece
 from long_ember.features import KINDS, Piece
 from long_ember.heats import Heat, marks_left, moment, mouth_check, sequence
 from long_ember.learning import calibrated
 from long_ember.sections import square
 from long_ember.storage import read_piece
+from long_ember.ui.heats.heat_film import FRAME_W
 from long_ember.ui.heats.heat_stage import STEPS
 from long_ember.ui.heats.log_panel import LogPanel
 from tests.window_case import WindowCase
@@ -71,6 +72,21 @@ class OwnWorkPanel(HeatsScreen):
         self.session.undo()
         self.assertEqual(self.session.piece.planning.own, ())
         panel.close()
+
+
+class Filmstrip(HeatsScreen):
+    def test_every_frame_in_sight_is_painted_anew_one_at_a_time_and_none_of_another_piece(self):
+        self.open("mooring-staple")
+        film = self.heats.film
+        self.until(lambda: len(film._pictures) == len(film.frames) and not film._turn.isActive())
+        self.open("door-pull")
+        self.assertFalse(film._stale)
+        seen = min(len(film.frames), film.visibleRegion().boundingRect().width() // FRAME_W)
+        self.until(lambda: sum(not here for _i, here in film._pictures) >= seen - 1)
+        run = next(f for f in self.session.piece.features if f.kind == "run")
+        self.session.apply(set_field(self.session.piece, run.id, "length", run.length + 1))
+        self.assertTrue(film._stale)  # the old ones stand until the new are made
+        self.until(lambda: not film._turn.isActive() and sum(not here for _i, here in film._pictures) >= seen - 1)
 
 
 class Storyboard(HeatsScreen):

@@ -16,7 +16,7 @@ from long_ember.jobs.plan import plan_jobs
 from long_ember.jobs.problems import Holdings
 from long_ember.records import Assembly, Job, Price, RackItem
 from long_ember.storage import read_piece
-from long_ember.ui.drawing.heat_words import frame_words, plan_words
+from long_ember.ui.drawing.heat_words import frame_heading, frame_words, plan_words
 from long_ember.units import Measure
 
 __all__ = ["FOLDER", "said"]
@@ -42,7 +42,7 @@ def said() -> dict[str, str]:
         a = answer(piece, ruler=shop.division, forge=shop.forge)
         texts = [plan_text(a, m), plan_words(a, m)]
         if name in _TOLD_HEAT_BY_HEAT:
-            texts += [_plain("".join(frame_words(a, frame, m, tuple(shop.kit)))) for frame in a.plan.frames]
+            texts += [_plain("".join((frame_heading(a, frame), *frame_words(a, frame, m, tuple(shop.kit))))) for frame in a.plan.frames]
         for number, irons, rhythm in ((1, 1, "piece"), (12, 2, "piece"), (12, 3, "stage")):
             made = batch(a.plan, number, irons=irons, rhythm=rhythm)
             texts.append(f"{number} of it, {irons} irons, {rhythm} by {rhythm}: {made.total / 60:.1f} min in {len(made.turns)} turns")

@@ -48,7 +48,7 @@ def _dark(window: MainWindow) -> None:
 def _heats(window: MainWindow) -> None:
     window.show_view(3)
     plan = window.session.answer.plan
-    scroll = next(i for i, f in enumerate(plan.frames) if isinstance(f, Heat) and f.work[0].step.operation.verb == "scroll")
+    scroll = next(i for i, f in enumerate(plan.frames) if isinstance(f, Heat) and any(w.step.operation.verb == "scroll" for w in f.work))
     window.heats.stage.slider.setValue(round((scroll + 0.5) * STEPS))
 
 

@@ -12,7 +12,7 @@ from long_ember.plain import marked_up
 from long_ember.records import holder_words, tool_words
 from long_ember.units import Measure
 
-__all__ = ["band_words", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words", "trust_words"]
+__all__ = ["band_words", "frame_heading", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words", "trust_words"]
 
 
 # Where the mark comes to lie, by method, and the work that is set by what overhangs.
@@ -101,7 +101,7 @@ def _times(count: int) -> str:
 
 def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> tuple[str, str]:
     """Everything about a frame as rich text: what is read at arm's length, and what is looked up behind it."""
-    blocks = [f"<p style='font-size:28px;margin:0'><b>{_headed(answer, frame)}</b></p>"]
+    blocks: list[str] = []
     blocks.extend(f"<p style='font-size:21px;margin:5px 0;font-weight:600'>{marked_up(line)}</p>" for line in frame_lines(frame, m))
     facts = heat_facts(answer, frame, m, kit)
     later = [fact for fact in facts if fact.startswith(("Time: ", "Tools: "))] if isinstance(frame, Heat) and not frame.cold else []
@@ -137,7 +137,8 @@ def _in_fire(answer: Answer, heat: Heat) -> float:
     return hot[heat.number - 1]
 
 
-def _headed(answer: Answer, frame: Frame) -> str:
+def frame_heading(answer: Answer, frame: Frame) -> str:
+    """`Heat 3 of 8`, or what a cold step or an errand is called."""
     title = frame_title(frame)
     return f"{title} of {answer.plan.count}" if isinstance(frame, Heat) and not frame.cold else title
 

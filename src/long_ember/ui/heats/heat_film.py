@@ -42,6 +42,7 @@ class Film(QWidget):
         self._pictures: dict[tuple[int, bool], QPixmap] = {}
         self._stale: dict[int, QPixmap] = {}  # shown until the new one is made
         self._wanted: list[int] = []
+        self._work: tuple[str, ...] = ()
         self._turn = QTimer(self, interval=0)  # a picture at a time: whoever types never waits for more than one
         self._turn.timeout.connect(self._make)
         # The frames wait for a pause in the typing; the chosen heat below them follows every keystroke.
@@ -60,9 +61,15 @@ class Film(QWidget):
 
     def _renew(self) -> None:
         self._turn.stop()
-        self._stale |= {index: picture for (index, _here), picture in self._pictures.items()}
+        plan = self._session.answer.plan
+        work = (self._session.piece.name, *(step.key for item in plan.packed for step, _start, _stop in item.items))
+        if work == self._work:
+            self._stale |= {index: picture for (index, _here), picture in self._pictures.items()}
+        else:  # another piece, or another order: what was there would mislead
+            self._stale.clear()
+        self._work = work
         self._pictures.clear()
-        count = len(self._session.answer.plan.frames) if self.isVisible() else len(self._session.answer.plan.packed)
+        count = len(plan.frames) if self.isVisible() else len(plan.packed)
         self._resize(count)
         self.current = min(self.current, max(0, count - 1))
         self._pause.start()
@@ -116,7 +123,7 @@ class Film(QWidget):
                 painter.drawPixmap(rect.topLeft(), picture)
             if key not in self._pictures:
                 missing.append(i)
-        self._wanted = missing
+        self._wanted = [*missing, *(i for i in self._wanted if i not in missing and (i, i == self.current) not in self._pictures)]
         if missing and not self._pause.isActive():
             self._turn.start()
 

@@ -13,14 +13,23 @@ from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes
 from long_ember.physics import band
 from long_ember.ui.drawing.heat_paint import focus, paint_held, paint_marks, paint_moment, paint_window, stage_figure
 from long_ember.ui.drawing.heat_words import trust_words
-from long_ember.ui.drawing.paint import View, arrow_line, text_box, write
+from long_ember.ui.drawing.paint import View, arrow_line, text_box, text_width, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
 __all__ = ["STEPS", "HeatStage"]
 
 STEPS = 20  # of the slider, for each frame
+_LINES = 3
 _WHOLE = 300.0  # px, of the small picture of the whole
+
+
+def _fitting(words: str, room: float) -> list[str]:
+    """Words in one line, or in two where there is no room for one: broken after a comma."""
+    if text_width(words, font(15, 500)) <= room or ", " not in words:
+        return [words]
+    head, _comma, rest = words.partition(", ")
+    return [head + ",", rest]
 
 
 class _Canvas(QWidget):
@@ -55,7 +64,7 @@ class _Canvas(QWidget):
         answer, m = self._session.answer, self._session.measure
         shown = stage_figure(answer, now.progress)
         hot = isinstance(now.frame, Heat) and not now.frame.cold
-        target = QRectF(40, 76, self.width() - 80, self.height() - 76 - (104 if hot else 58))
+        target = QRectF(40, 92, self.width() - 80, self.height() - 92 - (104 if hot else 58))
         bounds = focus(answer, now, shown)
         close = self._close(bounds, shown, target)
         view = paint_moment(painter, answer, now, shown, target, theme, bounds if close else None)
@@ -76,11 +85,13 @@ class _Canvas(QWidget):
         words = f"{m.temperature(now.celsius)}, {band(now.celsius).word}" if now.celsius else "cold"
         write(painter, words, 24, 6, font(17, 600), theme.colour("ink"))
         lines = sizes_now(answer.reckoning, now)
-        for i, line in enumerate(lines[:2]):
-            write(painter, line.show(m), 24, 30 + 21 * i, font(15, 500), theme.colour("ink"))
+        room = self.width() - (_WHOLE if close else 0) - 60
+        told = [part for line in lines[:2] for part in _fitting(line.show(m), room)][:_LINES]
+        for i, words in enumerate(told):
+            write(painter, words, 24, 30 + 21 * i, font(15, 500), theme.colour("ink"))
         if left:
             text = f"{len(left)} mark{'s' if len(left) > 1 else ''} still to use"
-            write(painter, text, 24, 30 + 21 * min(len(lines), 2), font(14, 500), theme.colour("muted"))
+            write(painter, text, 24, 30 + 21 * len(told), font(14, 500), theme.colour("muted"))
         self._measure(painter, target, shown, None if close else view, length_now(answer.reckoning, now.progress))
         if isinstance(now.frame, Heat) and hot:
             paint_window(painter, now.frame, QRectF(24, self.height() - 46, self.width() - 48, 16), theme, now.share)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVB
 from long_ember.desk.session import Session
 from long_ember.document import pick_method
 from long_ember.heats import Frame, Heat, methods_for
-from long_ember.ui.drawing.heat_words import frame_words, plan_words
+from long_ember.ui.drawing.heat_words import frame_heading, frame_words, plan_words
 from long_ember.ui.heats.heat_film import FRAME_H, FRAME_W, PAUSE, Film
 from long_ember.ui.heats.heat_order import ORDER_H, OrderStrip
 from long_ember.ui.heats.heat_stage import HeatStage
@@ -103,8 +103,13 @@ class HeatsView(QWidget):
             foot.addWidget(self.buttons[key])
         right = QVBoxLayout()
         right.setSpacing(2)
+        self.title = QLabel()
+        self.title.setFont(font(28, 700))
+        head = QHBoxLayout()
+        head.addWidget(self.title)
+        head.addWidget(self.method, 1)
+        right.addLayout(head)
         right.addWidget(text_area, 1)
-        right.addWidget(self.method)
         row = QHBoxLayout()
         row.setContentsMargins(0, 2, 16, 0)
         row.addWidget(self.stage, 13)
@@ -137,7 +142,7 @@ class HeatsView(QWidget):
     @property
     def words(self) -> str:
         """Everything that is said about the frame, as HTML."""
-        return self.text.text() + self.more.text()
+        return self.title.text() + self.text.text() + self.more.text()
 
     @property
     def frame(self) -> Frame | None:
@@ -230,6 +235,7 @@ class HeatsView(QWidget):
         session, frame = self._session, self.frame
         answer, m = session.answer, session.measure
         words = frame_words(answer, frame, m, session.shop.kit) if frame is not None else ("", "")
+        self.title.setText(frame_heading(answer, frame) if frame is not None else "")
         for label, said in zip((self.text, self.more), words, strict=True):
             if said != label.text():
                 label.setText(said)
