@@ -13,7 +13,20 @@ from scipy.optimize import brentq
 
 from long_ember.assemblies import meeting_places
 from long_ember.assemblies.joining import _anchor, part_model
-from long_ember.document import answer, cover, give_own_bar, lay_down, lay_on, lays_on, make_mate, measure_from, remove, scaled, turn_round
+from long_ember.document import (
+    answer,
+    cover,
+    give_own_bar,
+    insert,
+    lay_down,
+    lay_on,
+    lays_on,
+    make_mate,
+    measure_from,
+    remove,
+    scaled,
+    turn_round,
+)
 from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Piece, Standing
 from long_ember.features.shape import Corner, Straight
@@ -493,3 +506,74 @@ class Whole(unittest.TestCase):
             want = model.poses[index].then(Pose(np.array([25.0, 0.0, 0.0]), np.eye(3))).at
             self.assertTrue(np.allclose(pose.at, want), standing)
         self.assertIn("early", meeting_places(piece, "ring"))
+
+
+class InItsNeighboursSection(unittest.TestCase):
+    """Own bar, but standing in what its neighbour ends in: the third way a form can have its place."""
+
+    EYE = make("eye", inside=10.0, sweep=360.0, tip=None, of="B")
+    STEM = make("section-change", "stem", section=round_(4), length=60.0)
+
+    def piece(self, *features, bar=None):
+        return Piece(bar=bar or flat(20, 5), features=features, allowances=BARE)
+
+    def test_the_eye_on_a_stem_of_the_reference(self):
+        zone = reckon(self.piece(self.EYE, self.STEM, make("run", length=40.0))).zones[0]
+        k = bend_factor(zone.place.rule, 5.0, 4.0)
+        self.assertAlmostEqual(k, 0.4363, delta=1e-3)
+        self.assertAlmostEqual(2 * math.pi * (5 + k * 4), 42.380, delta=5e-3)
+        self.assertAlmostEqual(zone.shape.volume, 532.56, delta=0.01)
+        self.assertAlmostEqual(zone.stock, 5.326, delta=1e-3)
+
+    @given(st.floats(3, 12), st.floats(6, 20), st.floats(90, 360), st.sampled_from(("eye", "hook", "bend")))
+    def test_as_much_bar_as_a_longer_stem_with_the_same_laid_on(self, d, inside, sweep, kind):
+        """The second method: the stem is made longer by what the form covers, and the form is laid on it."""
+        sizes = {"eye": {"inside": inside, "sweep": sweep, "tip": None}, "hook": {"inside": inside, "sweep": sweep, "tip": None, "lip": 0.0},
+                 "bend": {"angle": min(sweep, 300.0), "radius": inside / 2}}[kind]  # fmt: skip
+        bar, run = square(16), make("run", length=50.0)
+        stem = make("section-change", "stem", section=round_(d), length=200.0)
+        form = make(kind, "form", of="B", **sizes)
+        own = self.piece(form, stem, run, bar=bar)
+        zone = reckon(own).zones[0]
+        covered = zone.stock * bar.area / (math.pi / 4 * d * d)
+        laid = replace(
+            self.piece(replace(stem, length=200.0 + covered), run, bar=bar),
+            standing=(Standing(feature=replace(form, of="bar"), on="A", edge="A", at=0.0, along="B"),),
+        )
+        self.assertAlmostEqual(reckon(own).likely, reckon(laid).likely, delta=1e-6 * reckon(laid).likely)
+        self.assertAlmostEqual(volume(own), volume(laid), delta=2e-3 * volume(laid))
+
+    def test_either_side_a_row_of_them_and_the_other_way_round(self):
+        row = (make("run", length=40.0), self.STEM, make("bend", "b1", of="A"), make("bend", "b2", of="A", facing=180.0))
+        piece = self.piece(*row)
+        found = reckon(piece).zones
+        self.assertEqual([z.place.bar.thickness for z in found], [5, 5, 4, 4])
+        back = reckon(turn_round(piece).after).zones
+        for one, other in zip(found, back[::-1], strict=True):
+            self.assertAlmostEqual(one.stock, other.stock)
+        large = scaled(piece, 2).after
+        self.assertAlmostEqual(reckon(large).zones[2].stock, 2 * found[2].stock, delta=1e-6)
+
+    def test_it_is_drawn_before_it_is_turned_and_the_steel_is_kept(self):
+        piece = self.piece(self.EYE, self.STEM, make("run", length=40.0))
+        found = answer(piece)
+        manners = [s.operation.manner for s in found.plan.steps if s.feature.id == "eye"]
+        self.assertEqual(manners, ["draw", "eye"])
+        self.assertGreater(found.plan.steps[0].need, 0.5)
+        whole = sum(p.shape.volume for p in staged(found.reckoning, found.plan.frames[0].before))
+        for frame in found.plan.frames:
+            self.assertAlmostEqual(sum(p.shape.volume for p in staged(found.reckoning, frame.after)), whole, delta=1e-6 * whole)
+
+    def test_bar_again_where_the_neighbour_is_not_drawn(self):
+        for neighbour in (make("run", "n"), make("upset", "n")):
+            piece = self.piece(replace(self.EYE, inside=30.0), neighbour, bar=square(12))
+            self.assertIsNone(reckon(piece).zones[0].place.stock)
+
+    def test_files_and_a_new_one_beside_drawn_steel(self):
+        piece = self.piece(self.EYE, self.STEM, make("run", length=40.0))
+        self.assertEqual(piece_from_text(piece_to_text(piece)), piece)
+        self.assertIn('"version": 7', piece_to_text(piece))
+        bare = self.piece(self.STEM, make("run", length=40.0))
+        new = insert(bare, 0, "hook").after.features[0]
+        self.assertEqual((new.of, new.tip, new.inside), ("B", None, make("hook").fitted(round_(4)).inside))
+        self.assertEqual(insert(bare, 2, "hook").after.features[2].of, "bar")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from long_ember.document import Answer
+from long_ember.features import feature_sum
 from long_ember.heats import Errand, Heat, cautions, gauges
 from long_ember.physics import band
 from long_ember.units import Measure
@@ -28,7 +29,7 @@ def _head(found: Answer, m: Measure) -> list[str]:
         f"Finished {' x '.join(m.length(x) for x in found.over_all)} over all as drawn from the side: along, up, across",
     ]
     for zone in r.zones:
-        lines.extend(f"  {zone.feature.title}: {line.show(m)}" for line in zone.feature.sum_lines(zone.place))
+        lines.extend(f"  {zone.feature.title}: {line.show(m)}" for line in feature_sum(zone.feature, zone.place))
     for stand in piece.composition.stands if piece.standing else ():
         lines.extend(f"  {stand.feature.title}: {line.show(m)}" for line in stand.lines)
     lines.extend(f"  {line.show(m)}" for line in r.sum_lines())

@@ -6,10 +6,11 @@ from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
-from long_ember.features import KINDS, Feature, Measured, Outer, Overrule, Picked, Piece, Pin, Run, with_pinned_runs
+from long_ember.features import KINDS, Feature, Formed, Measured, Outer, Overrule, Picked, Piece, Pin, Run, with_pinned_runs
+from long_ember.features.base import faces_of
 from long_ember.fields import specs
 from long_ember.frozen import dataclass
-from long_ember.sections import Section
+from long_ember.sections import Section, found_section
 
 __all__ = [
     "Edit",
@@ -31,6 +32,8 @@ __all__ = [
     "set_piece",
     "set_planning",
 ]
+
+_SOLID = 4.0  # mm², that a form can stand in
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,10 +177,27 @@ def facing_out(feature: Feature, index: int, count: int) -> Feature:
 
 
 def _fitted(feature: Feature, piece: Piece, index: int) -> Feature:
-    """Default sizes, taken to the size of the bar where the defaults would not suit it."""
+    """Default sizes, taken to the size of the bar where the defaults would not suit it, or of the drawn steel that a form stands beside."""
     if isinstance(feature, Outer):
         feature = replace(feature, toward="A" if index * 2 <= len(piece.features) else "B")
-    return feature.fitted(piece.bar)
+    beside = _beside(piece, index) if isinstance(feature, Formed) else None
+    if beside is None:
+        return feature.fitted(piece.bar)
+    made = feature.fitted(beside[1])
+    sizes: dict[str, Any] = {"of": beside[0]}
+    if "tip" in specs(made):
+        sizes["tip"] = None  # it is drawn already
+    return replace(made, **sizes)
+
+
+def _beside(piece: Piece, index: int) -> tuple[str, Section] | None:
+    """Straight steel beside a place in the row that is drawn smaller than the bar: on which side, and what it ends in there."""
+    for side, at, end in (("A", index - 1, 1), ("B", index, 0)):
+        if 0 <= at < len(piece.features):
+            blend, bent, _slopes = faces_of(piece.features[at], piece.place(at))[end]
+            if blend is not None and not bent and _SOLID < blend.area < piece.bar.area:
+                return side, found_section(blend)
+    return None
 
 
 def checked(piece: Piece) -> Piece:

@@ -83,7 +83,7 @@ def _mate_name(name: str) -> str:
 
 def turn_round(piece: Piece) -> Edit:
     """The same piece with its ends exchanged: what was at end A is at end B."""
-    features = tuple(f.turned() if hasattr(f, "turned") else f for f in reversed(piece.features))
+    features = tuple(f.turned() for f in reversed(piece.features))
     plan = piece.planning
     other = {"A": "B", "B": "A"}
     plan = replace(plan, working=other.get(plan.working, plan.working))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from long_ember.blanks import BLANKS
-from long_ember.features import KINDS, Outer, Place, checks_of
+from long_ember.features import KINDS, Outer, Place, checks_of, feature_sum
 from long_ember.materials import MATERIALS
 from long_ember.sections import Section, square
 from long_ember.units import Measure
@@ -50,6 +50,6 @@ def _shape(kind: str) -> list[str]:
     feature = cls(id="x").fitted(_BAR)
     place = Place(_BAR, isinstance(feature, Outer), False)
     rows = [f"**{cls.title}** ({', '.join(cls.also)}):"]
-    rows.extend(f"- {line.show(measure)}" for line in feature.sum_lines(place))
+    rows.extend(f"- {line.show(measure)}" for line in feature_sum(feature, place))
     rows.extend(f"- *{check.line.show(measure)}*" for check in checks_of(feature, place))
     return [*rows, ""]

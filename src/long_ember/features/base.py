@@ -11,15 +11,40 @@ from typing import Any, ClassVar, NamedTuple, Self, TypeVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
+from long_ember.features.effort import drawing_stop, finishing
 from long_ember.features.shape import Shape, Span, Straight, loft_doubt
 from long_ember.fields import check_fields, specs
 from long_ember.frozen import dataclass
-from long_ember.sections import Blend, Section
+from long_ember.sections import Blend, Section, found_section
 from long_ember.units import Line, Quantity, say
 
 __all__ = [
-    "LABELS", "LEVELS", "SCHOOLS", "USUAL_RULE", "VERBS", "BendRule", "Check", "Feature", "Operation", "Outer", "Place", "Side", "checks_of", "operations_of", "place_of", "places", "range_of", "remembered",
-    "shape_of", "span_sum", "stock_line", "stock_of", "volume_line",
+    "LABELS",
+    "LEVELS",
+    "SCHOOLS",
+    "USUAL_RULE",
+    "VERBS",
+    "BendRule",
+    "Check",
+    "DrawnTo",
+    "Feature",
+    "Formed",
+    "Operation",
+    "Outer",
+    "Place",
+    "Side",
+    "checks_of",
+    "feature_sum",
+    "operations_of",
+    "place_of",
+    "places",
+    "range_of",
+    "remembered",
+    "shape_of",
+    "span_sum",
+    "stock_line",
+    "stock_of",
+    "volume_line",
 ]  # fmt: skip
 
 SCHOOLS: tuple[tuple[str, str], ...] = (
@@ -33,6 +58,7 @@ LEVELS = {"note": ("\u00b7", "Note"), "warn": ("!", "Mind"), "stop": ("\u25a0", 
 LABELS = ("name", "note")  # fields that every kind has, beside its own
 
 _ALIKE = 0.05  # of the bar's area: what a bend makes thinner is still the bar
+_LEAST_STOOD = 0.5  # mm², that something can stand in
 
 # In the order that work free to be done in any order is taken up.
 VERBS = ("upset", "weld", "spread", "setdown", "crop", "draw", "split", "punch", "texture", "twist", "eye", "curl", "scroll", "bend", "hook",
@@ -84,6 +110,7 @@ class Place:
         before: what adjoins it toward A, for kinds that mind; None for nothing, or for kinds that do not.
         after: toward B.
         bite: shortest length of bar that the shop's tools take hold of, mm, for the same kinds.
+        stock: bar that it takes its steel from, where `bar` is what it is drawn to first; None where `bar` is that.
     """
 
     bar: Section
@@ -94,6 +121,12 @@ class Place:
     before: Side | None = None
     after: Side | None = None
     bite: float = 0.0
+    stock: Section | None = None
+
+    @property
+    def steel(self) -> Section:
+        """The bar that it takes its steel from."""
+        return self.stock or self.bar
 
 
 @dataclass(frozen=True, slots=True)
@@ -197,7 +230,7 @@ class Feature:
     recuts: ClassVar[bool] = False  # on the drawn bar: the stretch that it covers is made anew
     skin: ClassVar[bool] = False  # on the drawn bar: it stays on the surface, and may lie on anything
     # Fields that the drawn bar decides where it stands on it.
-    of_bar: ClassVar[tuple[str, ...]] = ("tip", "toward", "end", "spread", "trim")
+    of_bar: ClassVar[tuple[str, ...]] = ("tip", "toward", "end", "spread", "trim", "of")
     own_first: ClassVar[bool] = False  # added beside drawn steel, with bar of its own, where nothing else is said
     minds: ClassVar[bool] = False  # what adjoins it matters
     since: ClassVar[int] = 1  # version of the piece file that knows it as it is now
@@ -292,7 +325,7 @@ class Feature:
 
     def stock_range(self, place: Place) -> tuple[float, float]:
         """Least and greatest stock length that is honest to expect, mm; here from what runs between unlike sections."""
-        stock, unsure = stock_of(self, place), loft_doubt(shape_of(self, place)) / place.bar.area
+        stock, unsure = stock_of(self, place), loft_doubt(shape_of(self, place)) / place.steel.area
         return stock - unsure, stock + unsure
 
     def checks(self, place: Place) -> tuple[Check, ...]:
@@ -318,6 +351,10 @@ class Feature:
         sizes: dict[str, Any] = {name: spec.scaled(getattr(self, name), factor) for name, spec in specs(self).items()}
         return replace(self, **sizes)
 
+    def turned(self) -> Self:
+        """The same feature with its ends exchanged."""
+        return self
+
     def mirrored(self) -> Self:
         """The same feature of the other of a pair, front and back exchanged."""
         changes: dict[str, Any] = {name: spec.mirrored(getattr(self, name)) for name, spec in specs(self).items()}
@@ -326,6 +363,29 @@ class Feature:
     def summary(self) -> Line:
         """The feature's main sizes in a few words."""
         raise NoAnswer(f"{type(self).__name__} has no summary.", "")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Formed(Feature):
+    """A bend of any kind, or a twist: with bar of its own it stands in the bar's section, or in what its neighbour ends in."""
+
+    of: str = fields.choice("Stands in", "bar", ("bar", "the bar"), ("A", "as toward A"), ("B", "as toward B"),
+                            tip="The bar as it is, or the section that its neighbour on that side ends in: it is drawn to that first.", late=7)  # fmt: skip
+
+    def turned(self) -> Self:
+        """The same feature with its ends exchanged."""
+        return replace(super().turned(), of={"A": "B", "B": "A"}.get(self.of, self.of))
+
+
+@dataclass(frozen=True, kw_only=True)
+class DrawnTo(Feature):
+    """Bar drawn to another section, for how much work that is; no shape that a piece can have."""
+
+    drawn: Shape
+
+    def shape(self, place: Place) -> Shape:
+        """As it is drawn."""
+        return self.drawn
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -357,9 +417,9 @@ class Outer(Feature):
         text = f"Another feature stands outside this {self.title.lower()}: its end is not free. Move it to end {self.toward}, or turn it."
         return (Check("warn", say(text)),)
 
-    def turned(self) -> Outer:
+    def turned(self) -> Self:
         """The same feature pointing to the other end."""
-        return replace(self, toward="B" if self.toward == "A" else "A")
+        return replace(super().turned(), toward="B" if self.toward == "A" else "A")
 
 
 _T = TypeVar("_T")
@@ -393,13 +453,39 @@ def shape_of(feature: Feature, place: Place) -> Shape:
 @remembered
 def stock_of(feature: Feature, place: Place) -> float:
     """Stock length: (finished volume + removed − brought by another bar) ÷ bar area, mm (computations, section 0)."""
-    return (shape_of(feature, place).volume + feature.removed(place) - feature.added(place)) / place.bar.area
+    return (shape_of(feature, place).volume + feature.removed(place) - feature.added(place)) / place.steel.area
 
 
 @remembered
 def operations_of(feature: Feature, place: Place) -> tuple[Operation, ...]:
-    """The feature's operations."""
-    return feature.operations(place)
+    """The feature's operations; first of all its bar is drawn to the section that it stands in."""
+    found = feature.operations(place)
+    if place.stock is None:
+        return found
+    blend, length = place.bar.blend, stock_of(feature, place) * place.steel.area / place.bar.area
+    drawn = DrawnTo(drawn=Shape((Span(length, blend, blend),), (Straight(length),)))
+    if abs(blend.w - blend.t) < _ALIKE:
+        line = say(f"Draw the bar to {place.bar.shape} {{}} over {{}}, as its neighbour is.", blend.t, length)
+    else:
+        line = say("Draw the bar to {} by {} over {}, as its neighbour is.", blend.w, blend.t, length)
+    limbs = ((drawn, place_of(place.steel, place.first, place.last, place.rule)),)
+    blows = finishing(blend.form, length)
+    draw = Operation(
+        "draw", line, "section", "draw", drawing_stop(place.steel.thickness), ("hammer", "anvil", "callipers"), blows=blows, limbs=limbs
+    )
+    return draw, *found
+
+
+def feature_sum(feature: Feature, place: Place) -> tuple[Line, ...]:
+    """The feature's sum; where it is drawn to another section first, that and the bar it takes."""
+    found = feature.sum_lines(place)
+    if place.stock is None:
+        return found
+    blend, shape = place.bar.blend, shape_of(feature, place)
+    text = "Stands in {} by {}, as its neighbour: {} ÷ {} = {} of bar"
+    return *found, say(
+        text, blend.w, blend.t, Quantity(shape.volume, "volume"), Quantity(place.stock.area, "area"), stock_of(feature, place)
+    )
 
 
 @remembered
@@ -416,10 +502,11 @@ def range_of(feature: Feature, place: Place) -> tuple[float, float]:
 
 @lru_cache(maxsize=256)
 def place_of(
-    bar: Section, first: bool, last: bool, rule: BendRule, before: Side | None = None, after: Side | None = None, bite: float = 0.0
-) -> Place:
+    bar: Section, first: bool, last: bool, rule: BendRule, before: Side | None = None, after: Side | None = None, bite: float = 0.0,
+    stock: Section | None = None,
+) -> Place:  # fmt: skip
     """The one `Place` object for these values."""
-    return Place(bar, first, last, rule, None, before, after, bite)
+    return Place(bar, first, last, rule, None, before, after, bite, stock)
 
 
 def places(
@@ -434,16 +521,56 @@ def places(
         free: nothing stands beyond the row toward A, toward B.
         bite: shortest length of bar that the tools take hold of, mm.
     """
-    found, last = [], len(features) - 1
+    last, alone = len(features) - 1, place_of(bar, True, True, rule)
+    stands = _stands_in(features, bar, alone) if any(getattr(f, "of", "bar") != "bar" for f in features) else {}
+
+    def ends(i: int) -> tuple[bool, bool]:
+        return i == 0 and free[0], i == last and free[1]
+
+    def side(i: int, end: int) -> Side:
+        section = stands.get(i)
+        if section is None:
+            return faces_of(features[i], alone)[end]
+        return _shown(faces_of(features[i], place_of(section, True, True, rule))[end], section)
+
+    found = []
     for i, feature in enumerate(features):
-        ends = i == 0 and free[0], i == last and free[1]
+        section, stock = stands.get(i, bar), bar if i in stands else None
         if not feature.minds:
-            found.append(place_of(bar, *ends, rule))
+            found.append(place_of(section, *ends(i), rule, stock=stock))
             continue
-        alone = place_of(bar, True, True, rule)
-        before = faces_of(features[i - 1], alone)[1] if i else None
-        after = faces_of(features[i + 1], alone)[0] if i < last else None
-        found.append(place_of(bar, *ends, rule, before, after, bite))
+        before, after = side(i - 1, 1) if i else None, side(i + 1, 0) if i < last else None
+        found.append(place_of(section, *ends(i), rule, before, after, bite, stock))
+    return found
+
+
+def _shown(found: Side, section: Section) -> Side:
+    """What a feature presents that stands in a section of its own: that, where it shows no other."""
+    return found._replace(blend=found.blend or section.blend)
+
+
+def _stands_in(features: Sequence[Feature], bar: Section, alone: Place) -> dict[int, Section]:
+    """By position, the section that a form with bar of its own is drawn to: what its neighbour ends in, where that is smaller than the bar."""
+    found: dict[int, Section] = {}
+    last = len(features) - 1
+
+    def look(i: int, neighbour: int, end: int) -> None:
+        place = place_of(found[neighbour], True, True, alone.rule, stock=bar) if neighbour in found else alone
+        try:
+            blend = (
+                shape_of(features[neighbour], place).spans[end].start if end == 0 else shape_of(features[neighbour], place).spans[end].end
+            )
+        except NoAnswer:
+            return
+        if _LEAST_STOOD < blend.area < bar.area * (1 - _ALIKE / 5):
+            found[i] = found_section(blend)
+
+    for i in range(1, last + 1):
+        if getattr(features[i], "of", "bar") == "A":
+            look(i, i - 1, -1)
+    for i in range(last - 1, -1, -1):
+        if getattr(features[i], "of", "bar") == "B":
+            look(i, i + 1, 0)
     return found
 
 

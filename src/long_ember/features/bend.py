@@ -8,7 +8,7 @@ from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Outer, Place, span_sum
+from long_ember.features.base import Check, Formed, Operation, Outer, Place, span_sum
 from long_ember.features.effort import HEAD, STRAIGHTEN, bend_moment, drawing_stop, finishing, jumped
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight
 from long_ember.features.turning import Depth, bend_range, bent, depth, developed_line, mean_depth, on_arc
@@ -38,7 +38,7 @@ def draw_tip(tip: Section, over: float, place: Place) -> Operation:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Bend(Feature):
+class Bend(Formed):
     """A bend, round or with its outside corner forged sharp.
 
     Args:
@@ -130,7 +130,7 @@ class Bend(Feature):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Hook(Outer):
+class Hook(Formed, Outer):
     """A hook: a bowl with a straight tip, drawn down if a tip section is given.
 
     Args:
@@ -181,7 +181,7 @@ class Hook(Outer):
         lines = [developed_line(self.sweep, self.inside / 2, self._deep(place), place, drawn.length - self.lip)]
         if self.lip:
             lines.append(say("With the lip: {} + {} = {}", drawn.length - self.lip, self.lip, drawn.length))
-        return (*lines, span_sum("Steel", drawn.reversed(), place.bar))
+        return (*lines, span_sum("Steel", drawn.reversed(), place.steel))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Hooks carry loads; the app never certifies one."""

@@ -7,7 +7,7 @@ from typing import ClassVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, stock_line
+from long_ember.features.base import Check, Formed, Operation, Outer, Place, dec, stock_line
 from long_ember.features.effort import STRAIGHTEN, bend_moment
 from long_ember.features.shape import Arc, Helix, Shape, Span, Spiral, Straight, chained
 from long_ember.features.turning import bend_range, bent, depth, developed_line, on_arc, on_helix, on_spiral
@@ -19,7 +19,7 @@ __all__ = ["Coil", "Offset"]
 
 
 @dataclass(frozen=True, kw_only=True)
-class Coil(Outer):
+class Coil(Formed, Outer):
     """Turns of bar side by side: flat like a clock spring, or rising like a coil spring.
 
     Args:
@@ -139,7 +139,7 @@ class Coil(Outer):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Offset(Feature):
+class Offset(Formed):
     """Two equal bends in opposite directions: the bar goes on parallel to itself.
 
     Args:

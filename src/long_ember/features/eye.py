@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import ClassVar, Self
 
 from long_ember import fields
-from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum
+from long_ember.features.base import Check, Formed, Operation, Outer, Place, dec, span_sum
 from long_ember.features.bend import draw_tip
 from long_ember.features.effort import CLOSE, bend_moment
 from long_ember.features.shape import Arc, Shape, Span
@@ -21,7 +21,7 @@ __all__ = ["Eye"]
 
 
 @dataclass(frozen=True, kw_only=True)
-class Eye(Outer):
+class Eye(Formed, Outer):
     """A ring turned at the end of the bar.
 
     Args:
@@ -80,10 +80,10 @@ class Eye(Outer):
     def sum_lines(self, place: Place) -> tuple[Line, ...]:
         """Developed length by the bend rule, then volume, then what to take past the anvil edge."""
         drawn = self._drawn(place)
-        stock = (drawn.volume + self.removed(place)) / place.bar.area
+        stock = (drawn.volume + self.removed(place)) / place.steel.area
         return (
             developed_line(self.sweep, self.inside / 2, self._deep(place), place, drawn.length),
-            span_sum("Steel", drawn.reversed(), place.bar),
+            span_sum("Steel", drawn.reversed(), place.steel),
             *((say("With a trim of {}: {}", self.trim, stock),) if self.trim else ()),
             say("At the anvil: take {} past the edge once drawn.", drawn.length + self.trim),
             say("Outside diameter: {} + 2·{} = {}", dec(self.inside), dec(self._deep(place).whole), self.outside(place)),

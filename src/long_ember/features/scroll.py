@@ -8,7 +8,7 @@ from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line
+from long_ember.features.base import Check, Formed, Operation, Outer, Place, span_sum, stock_line
 from long_ember.features.bend import draw_tip
 from long_ember.features.curves import spiral_points, turn_gap
 from long_ember.features.effort import bend_moment, trueing
@@ -26,7 +26,7 @@ _NAMES = {"archimedean": "Archimedean", "logarithmic": "logarithmic", "clothoid"
 
 
 @dataclass(frozen=True, kw_only=True)
-class _Spiralled(Outer):
+class _Spiralled(Formed, Outer):
     inner: float = fields.length("Inner radius", 8.0, tip="Centre of the bar, at the eye of the scroll.")
     outer: float = fields.length("Outer radius", 30.0, mark="radius", tip="Centre of the bar, where it joins.")
     turns: float = fields.number("Turns", 1.75, low=0.25, high=6.0)
@@ -95,7 +95,7 @@ class _Spiralled(Outer):
         text = f"Path, {_NAMES[self.form]}: radius {{}} to {{}} in {{}} = {{}}"
         first = say(text, self.inner, self.outer, Quantity(self.turns, "turns"), path.length)
         rule = say("By the bend rule it uses {} of bar", self.developed(place))
-        spans = [span_sum("End" if i else "Steel", s.reversed(), place.bar) for i, s in enumerate(reversed(self._drawn(place)))]
+        spans = [span_sum("End" if i else "Steel", s.reversed(), place.steel) for i, s in enumerate(reversed(self._drawn(place)))]
         whole = (stock_line(self, place),) if len(spans) > 1 else ()
         return first, rule, *spans, *whole, say("Outside diameter: {}", self.outside(place))
 

@@ -8,7 +8,7 @@ from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, place_of, shape_of, stock_line
+from long_ember.features.base import Check, DrawnTo, Feature, Operation, Outer, Place, dec, place_of, shape_of, stock_line
 from long_ember.features.effort import STRAIGHTEN, bend_moment, drawing_stop, finishing, pushed
 from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes, limb_stock
 from long_ember.features.shape import Arc, Branch, Shape, Span, Straight, chained
@@ -23,17 +23,6 @@ _NO_ROOT = 0.05  # mm; a root shorter than that is none
 _SLENDER, _SLENDER_LOADED = 40.0, 25.0  # longest tine in thicknesses, and where it carries something
 _ALONG = 20.0  # mm that a hot chisel is set along
 _BEFORE = frozenset({"upset", "weld", "spread", "setdown", "draw", "split", "punch", "texture"})  # while the tine is straight
-
-
-@dataclass(frozen=True, kw_only=True)
-class _Tine(Feature):
-    """A tine that is drawn, for how much work that is."""
-
-    drawn: Shape
-
-    def shape(self, place: Place) -> Shape:
-        """As it is drawn."""
-        return self.drawn
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -214,7 +203,7 @@ class Split(Outer):
         if self.tip:
             line = say(f"Draw each tine to {self.tip.shape} {{}}.", self.tip.thickness)
             drawn, bar = finishing(self.tip.shape, self.cut), place_of(self.tine_bar(place), True, False, place.rule)
-            tines = tuple((_Tine(drawn=shape), bar) for shape, own in self._tines(place) if not own)
+            tines = tuple((DrawnTo(drawn=shape), bar) for shape, own in self._tines(place) if not own)
             found.append(
                 Operation(
                     "draw", line, "section", "draw", drawing_stop(bar.bar.thickness), ("hammer", "anvil edge"), limbs=tines, blows=2 * drawn

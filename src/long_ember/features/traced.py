@@ -9,7 +9,7 @@ from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Place, stock_line
+from long_ember.features.base import Check, Formed, Operation, Place, stock_line
 from long_ember.features.effort import bend_moment
 from long_ember.features.shape import Arc, Corner, Segment, Shape, Span, Straight, chained
 from long_ember.features.turning import bend_range, bent, depth, on_arc
@@ -62,7 +62,7 @@ def course_text(segments: tuple[Segment, ...]) -> str:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Traced(Feature):
+class Traced(Formed):
     """Bar bent along a course in one plane, as a drawing gives it.
 
     Args:

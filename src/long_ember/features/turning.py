@@ -135,13 +135,13 @@ def bend_range(feature: Feature, place: Place) -> tuple[float, float]:
         least, most = rule.measured - rule.spread, rule.measured + rule.spread
     found = [stock_of(feature, place)]
     found += [_stock(feature, replace(place, rule=BendRule(rule.school, k))) for k in (least, most)]
-    unsure = loft_doubt(shape_of(feature, place)) / place.bar.area
+    unsure = loft_doubt(shape_of(feature, place)) / place.steel.area
     return min(found) - unsure, max(found) + unsure
 
 
 def _stock(feature: Feature, place: Place) -> float:
     """As `stock_of`, but not remembered: these places are only asked about."""
-    return (feature.shape(place).volume + feature.removed(place) - feature.added(place)) / place.bar.area
+    return (feature.shape(place).volume + feature.removed(place) - feature.added(place)) / place.steel.area
 
 
 def developed_line(sweep: float, inside: float, deep: Depth, place: Place, result: float) -> Line:

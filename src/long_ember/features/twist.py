@@ -8,7 +8,7 @@ from typing import ClassVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, Feature, Operation, Place
+from long_ember.features.base import Check, Formed, Operation, Place
 from long_ember.features.effort import drawing_stop, finishing
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
@@ -59,7 +59,7 @@ def stock_before_twist(finished: float, turns: float, gyration2: float, fraction
 
 
 @dataclass(frozen=True, kw_only=True)
-class Twist(Feature):
+class Twist(Formed):
     """A twisted length of bar.
 
     Args:
@@ -98,7 +98,7 @@ class Twist(Feature):
 
     def stock(self, place: Place, fraction: float | None = None) -> float:
         """Stock length, mm."""
-        return self.before(place, fraction) * self.section(place).area / place.bar.area
+        return self.before(place, fraction) * self.section(place).area / place.steel.area
 
     def shape(self, place: Place) -> Shape:
         """Steel is kept: what the twist loses in length it gains in section."""
@@ -113,7 +113,7 @@ class Twist(Feature):
 
     def stock_range(self, place: Place) -> tuple[float, float]:
         """mm, from no shortening at all to the full bound."""
-        return self.length * self.section(place).area / place.bar.area, self.stock(place, 1.0)
+        return self.length * self.section(place).area / place.steel.area, self.stock(place, 1.0)
 
     def spots(self, place: Place) -> tuple[tuple[float, str], ...]:
         """Where a reversed twist turns round."""

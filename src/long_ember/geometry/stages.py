@@ -50,7 +50,7 @@ def _stage(feature: Feature, place: Place, progress: Progress) -> Shape:
 
 
 def _spans(final: Shape, feature: Feature, place: Place, fraction: float) -> tuple[Span, ...]:
-    bar, steel = place.bar.blend, stock_of(feature, place) * place.bar.area
+    bar, steel = place.steel.blend, stock_of(feature, place) * place.steel.area
     if fraction <= 0:
         return (Span(steel / bar.area, bar, bar),)
     gross = sum(span.volume for span in final.spans)

@@ -14,6 +14,7 @@ from long_ember.choosing import CAUTION
 from long_ember.desk.session import Session
 from long_ember.document import Answer
 from long_ember.errors import SaveError
+from long_ember.features import feature_sum
 from long_ember.heats import cautions
 from long_ember.ui.drawing.heat_words import frame_title, heat_facts
 from long_ember.ui.drawing.paint import View, paint_figure
@@ -131,7 +132,7 @@ def _fill(page: Page, session: Session) -> None:
     _heats(page, answer, session)
     page.text("Sum", 18, 600)
     for zone in r.zones:
-        for line in zone.feature.sum_lines(zone.place):
+        for line in feature_sum(zone.feature, zone.place):
             page.text(f"{zone.feature.title}: {line.show(m)}", 13, indent=14)
     for stand in session.piece.composition.stands if session.piece.standing else ():
         for line in stand.lines:

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QHBoxLayout, QLabel, QPushB
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress, add_feature
 from long_ember.errors import NoAnswer
-from long_ember.features import KINDS, Allowances, Feature, Piece
+from long_ember.features import KINDS, Allowances, Feature, Piece, feature_sum
 from long_ember.ui.shape.canvas import BarCanvas
 from long_ember.ui.shape.inspector import Inspector
 from long_ember.ui.shape.shape_view import limb_view
@@ -107,7 +107,7 @@ class Calculator(QDialog):
         """The sum as text, for a message or a note."""
         feature, place = self.bench.piece.features[0], self.bench.piece.place(0)
         lines = [f"{feature.title} from {self.bench.piece.bar.label(self.bench.measure)}"]
-        lines += [line.show(self.bench.measure) for line in feature.sum_lines(place)]
+        lines += [line.show(self.bench.measure) for line in feature_sum(feature, place)]
         QApplication.clipboard().setText("\n".join(lines))
         self.message.say("The sum is on the clipboard.", False)
 

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress, overrule, restore_rule
-from long_ember.features import LABELS, Check
+from long_ember.features import LABELS, Check, feature_sum
 from long_ember.fields import Landmark, Limb, specs
 from long_ember.plain import marked_up
 from long_ember.ui.shape.given import GivenBar
@@ -158,7 +158,7 @@ class Inspector(QWidget):
         stand = session.piece.composition.stand(feature.id) if session.piece.stands(feature.id) is not None else None
         feature, place = session.piece.found(feature.id)
         sums = "<br>".join(
-            marked_up(line.show(session.measure)) for line in (stand.lines if stand is not None else feature.sum_lines(place))
+            marked_up(line.show(session.measure)) for line in (stand.lines if stand is not None else feature_sum(feature, place))
         )
         numbers = {s.number for s in session.answer.plan.steps if s.feature.id == feature.id}
         told = (*feature.checks(place), *session.contact_checks(feature.id), *(c for c in session.answer.plan.checks if c.step in numbers))
