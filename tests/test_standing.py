@@ -29,6 +29,7 @@ from long_ember.document import (
 )
 from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Piece, Standing
+from long_ember.features.limb import limb_shapes
 from long_ember.features.shape import Corner, Straight
 from long_ember.features.turning import bend_factor
 from long_ember.geometry import DONE, UNDONE, Pose, piece_bodies
@@ -577,3 +578,55 @@ class InItsNeighboursSection(unittest.TestCase):
         new = insert(bare, 0, "hook").after.features[0]
         self.assertEqual((new.of, new.tip, new.inside), ("B", None, make("hook").fitted(round_(4)).inside))
         self.assertEqual(insert(bare, 2, "hook").after.features[2].of, "bar")
+
+
+class OnLimbs(unittest.TestCase):
+    """A limb is a small piece: what is laid on a tine or a bar welded on works alike."""
+
+    ROW = (make("taper", "t", length=60.0, tip=3.0, form="round"), make("run", "r", length=15.0))
+    HOOKED = (*ROW, on(make("hook", "h", inside=14.0, sweep=180.0, lip=0.0, tip=None), at=4.0, edge="A"))
+
+    def forked(self, upper=(), lower=(), **more):
+        split = make("split", cut=80.0, across="width", angle=30.0, upper=upper, lower=lower)
+        return Piece(bar=flat(25, 10), features=(split, make("run", "stem", length=100.0)), allowances=BARE, **more)
+
+    def test_it_takes_no_bar_and_keeps_the_steel(self):
+        plain, laid = self.forked(upper=self.ROW), self.forked(upper=self.HOOKED)
+        self.assertAlmostEqual(reckon(plain).likely, reckon(laid).likely)
+        self.assertAlmostEqual(reckon(plain).finished, reckon(laid).finished, delta=1e-6 * reckon(plain).finished)
+        self.assertAlmostEqual(volume(laid), reckon(laid).finished, delta=2e-3 * volume(laid))
+
+    def test_the_same_forms_as_on_a_piece_of_that_bar(self):
+        split = self.forked(upper=self.HOOKED).features[0]
+        place = reckon(self.forked(upper=self.HOOKED)).zones[0].place
+        row, standing = self.HOOKED[:2], self.HOOKED[2:]
+        alone = Piece(bar=split.tine_bar(place), features=row, standing=standing, allowances=BARE)
+        found = limb_shapes(self.HOOKED, split.tine_bar(place), place.rule)
+        for one, (_identity, other) in zip(found, alone.composition.shapes, strict=True):
+            self.assertAlmostEqual(one.volume, other.volume, delta=1e-9 * other.volume)
+            self.assertAlmostEqual(one.length, other.length)
+
+    def test_a_bar_welded_on_and_its_order(self):
+        rein = make("extension", section=square(8), length=150.0, beyond=self.HOOKED, weld="arc")
+        piece = Piece(bar=square(12), features=(make("run", length=80.0), replace(rein, toward="B")), allowances=BARE)
+        lines = [w.line.text for h in answer(piece).plan.heats for w in h.work]
+        self.assertLess(next(i for i, x in enumerate(lines) if "taper" in x), next(i for i, x in enumerate(lines) if "turn the hook" in x))
+
+    def test_other_size_other_of_a_pair_other_way_round_and_files(self):
+        piece = self.forked(upper=self.HOOKED, lower=self.ROW)
+        text = piece_to_text(piece)
+        self.assertEqual(piece_from_text(text), piece)
+        self.assertIn('"version": 7', text)
+        self.assertIn('"version": 1', piece_to_text(self.forked(upper=self.ROW)))
+        large = scaled(piece, 2).after
+        self.assertEqual(large.features[0].upper[2].at, 8.0)
+        mate = make_mate(piece).after.features[0]
+        self.assertEqual([p.id for p in mate.lower], [p.id for p in piece.features[0].upper])  # they open to the sides
+        self.assertAlmostEqual(reckon(turn_round(piece).after).likely, reckon(piece).likely)
+        for old, new, words in (('"at": 4', '"at": 400', "past the end"), ('"on": "A"', '"on": "nobody"', "is not there")):
+            with self.assertRaisesRegex(PieceFileError, words):
+                piece_from_text(text.replace(old, new))
+
+    def test_nothing_to_stand_on(self):
+        with self.assertRaisesRegex(NoAnswer, "Nothing is drawn there yet"):
+            reckon(self.forked(upper=self.HOOKED[2:]))

@@ -202,15 +202,25 @@ class Limbs(WindowCase):
         self.assertEqual([f.kind for f in self.session.piece.features[0].upper], ["taper"])
         self.assertEqual((field.text(), self.session.document.undo_title), ("1 shape…", "Change split upper tine"))
         long = LimbDialog(self.session, field.address, limb_view)
+        self.click(long.view.palette_buttons["curl" if "curl" in long.view.palette_buttons else "hook"], QPointF(20, 20))
+        self.assertEqual((len(long.bench.piece.features), len(long.bench.piece.standing)), (1, 1))  # a limb is a small piece
+        self.assertTrue(long.put())
+        self.assertEqual(
+            [part.id for part in self.session.piece.features[0].upper],
+            [part.id for part in (*long.bench.piece.features, *long.bench.piece.standing)],
+        )
+        self.assertEqual(field.text(), "2 shapes…")
+        again = LimbDialog(self.session, field.address, limb_view)
+        self.assertEqual((again.bench.piece.standing, again.held()), (long.bench.piece.standing, ""))
         for _ in range(3):
-            self.click(long.view.palette_buttons["twist"], QPointF(20, 20))
-        self.assertTrue(long.view.inspector.switch.isHidden())  # nothing is laid on a limb, where it would be lost
-        self.assertEqual((len(long.bench.piece.features), long.bench.piece.standing), (4, ()))
-        self.assertFalse(long.put())
-        self.assertIn("too short", long.message.text())
+            again.bench.select(again.bench.piece.features[0].id)
+            self.click(again.view.palette_buttons["run"], QPointF(20, 20))
+        self.assertFalse(again.put())
+        self.assertIn("too short", again.message.text())
+        self.window.commands.run("edit.undo")
         self.window.commands.run("edit.undo")
         self.assertEqual(self.session.piece.features[0].upper, ())
-        for d in (dialog, long):
+        for d in (dialog, long, again):
             d.deleteLater()
 
 

@@ -51,7 +51,6 @@ class Session:
         self.library, self.piece_id = library, piece_id
         self.selection = piece.features[0].id if piece.features else ""
         self.hover = ""
-        self.row_only = False  # a limb: nothing can be laid on it yet
         self.contacts: tuple[Contact, ...] = ()
         self.balance: tuple[Piece, Balance] | None = None
         self.comparison: tuple[Piece, str, tuple[Line, ...]] | None = None

@@ -72,7 +72,7 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, forge: F
 def make_mate(piece: Piece) -> Edit:
     """The other of a pair: its mirror image front to back."""
     features = tuple(f.mirrored() for f in piece.features)
-    standing = tuple(replace(s, feature=s.feature.mirrored()) for s in piece.standing)
+    standing = tuple(s.mirrored() for s in piece.standing)
     return Edit("Make the mate", piece, checked(replace(piece, features=features, standing=standing, name=_mate_name(piece.name))))
 
 

@@ -45,7 +45,7 @@ def scaled(piece: Piece, factor: float) -> Edit:
     if not _LEAST <= factor <= _MOST:
         raise NoAnswer(f"A design is scaled by {_LEAST:g} to {_MOST:g}.", "Choose a factor in between.")
     features = tuple(f.scaled(factor) for f in piece.features)
-    standing = tuple(replace(s, feature=s.feature.scaled(factor), at=s.at * factor) for s in piece.standing)
+    standing = tuple(s.scaled(factor) for s in piece.standing)
     after = checked(replace(piece, bar=piece.bar.scaled(factor), features=features, standing=standing))
     return Edit(f"Scale by {factor:.3g}", piece, after)
 

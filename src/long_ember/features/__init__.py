@@ -20,6 +20,7 @@ from long_ember.features.base import (
     stock_of,
 )
 from long_ember.features.composing import Composition, Stand
+from long_ember.features.limb import Limbs
 from long_ember.features.own_work import BLACK, WHOLE, OwnWork, own_marks
 from long_ember.features.piece import Allowances, Measured, Order, Piece
 from long_ember.features.pins import with_pinned_runs
@@ -52,6 +53,7 @@ __all__ = [
     "Formed",
     "Helix",
     "LaidOn",
+    "Limbs",
     "Measured",
     "Operation",
     "Order",

@@ -204,7 +204,18 @@ class Piece:
             yield feature
             for name, spec in specs(feature).items():
                 if isinstance(spec, Limb):
-                    waiting.extend(reversed(getattr(feature, name)))
+                    waiting.extend(p.feature if isinstance(p, Standing) else p for p in reversed(getattr(feature, name)))
+
+    @property
+    def laid_on_limbs(self) -> bool:
+        """Something stands on the drawn bar of a limb."""
+        return any(
+            isinstance(part, Standing)
+            for f in self.every_feature()
+            for n, spec in specs(f).items()
+            if isinstance(spec, Limb)
+            for part in getattr(f, n)
+        )
 
     def new_id(self) -> str:
         """An id that no feature of the piece has."""

@@ -8,9 +8,9 @@ from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import Check, DrawnTo, Feature, Operation, Outer, Place, dec, place_of, shape_of, stock_line
+from long_ember.features.base import Check, DrawnTo, Operation, Outer, Place, dec, place_of, shape_of, stock_line
 from long_ember.features.effort import STRAIGHTEN, bend_moment, drawing_stop, finishing, pushed
-from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes, limb_stock
+from long_ember.features.limb import Limbs, limb_checks, limb_operations, limb_removed, limb_shapes, limb_stock
 from long_ember.features.shape import Arc, Branch, Shape, Span, Straight, chained
 from long_ember.features.turning import bent, depth, on_arc
 from long_ember.frozen import dataclass
@@ -55,10 +55,8 @@ class Split(Outer):
     angle: float = fields.angle("Each opens", 45.0, low=1.0, high=120.0, tip="45 makes a Y, 90 a T.")
     radius: float = fields.length("Inside radius", 6.0, zero=True)
     tip: Section | None = fields.section("Tip section", None, optional=True, tip="What each tine is drawn to; empty leaves it.")
-    upper: tuple[Feature, ...] = fields.limb("Upper tine", tip="Features of the tine that opens up, or to the front, from its tip inwards.")
-    lower: tuple[Feature, ...] = fields.limb(
-        "Lower tine", tip="Features of the tine that opens down, or to the back, from its tip inwards."
-    )
+    upper: Limbs = fields.limb("Upper tine", tip="Features of the tine that opens up, or to the front, from its tip inwards.")
+    lower: Limbs = fields.limb("Lower tine", tip="Features of the tine that opens down, or to the back, from its tip inwards.")
     root: float = fields.length("Root", 8.0, tip="Solid bar behind the crotch that is worked with it.")
     method: str = fields.choice("Cut by", "chisel", ("chisel", "hot chisel"), ("saw", "sawing, cold"), late=6)
     carries: str = fields.choice("Carries", "nothing", ("nothing", "nothing"), ("load", "something rests or hangs on the tines"), late=6)
@@ -94,7 +92,7 @@ class Split(Outer):
         tine = self.tine(place)
         return flat(tine.w * tine.k, tine.t) if tine.w * tine.k >= tine.t else flat(tine.t, tine.w * tine.k)
 
-    def _furnished(self, place: Place, facing: float, features: tuple[Feature, ...]) -> Shape:
+    def _furnished(self, place: Place, facing: float, features: Limbs) -> Shape:
         """A tine with features of its own: they begin at its tip, plain bar makes up the rest, then it turns away from the crotch."""
         bar, turn = self.tine_bar(place), math.radians(self.angle)
         deep = depth(bar.blend, math.degrees(facing))
@@ -106,7 +104,7 @@ class Split(Outer):
         plain = [Shape((Span(rest, bar.blend, bar.blend),), (Straight(rest),))] if rest > 0 else []
         return chained([*limb_shapes(features, bar, place.rule), *plain, root]).mirrored()
 
-    def _tine_shape(self, place: Place, facing: float, features: tuple[Feature, ...] = ()) -> Shape:
+    def _tine_shape(self, place: Place, facing: float, features: Limbs = ()) -> Shape:
         """One tine from the crotch outwards: it turns away, then runs on, drawn to its tip."""
         if features:
             return self._furnished(place, facing, features)
@@ -122,7 +120,7 @@ class Split(Outer):
         root = bent((Span(used, start, there),), (Arc(turn * (self.radius + deep.inner), turn, facing),))
         return chained([root, Shape((Span(length - used, there, end),), (Straight(length - used),))])
 
-    def _tines(self, place: Place) -> tuple[tuple[Shape, tuple[Feature, ...]], ...]:
+    def _tines(self, place: Place) -> tuple[tuple[Shape, Limbs], ...]:
         """Form and own features of the upper and of the lower tine."""
         upper, lower = shape_of(self, place).branches
         return (upper.shape, self.upper), (lower.shape, self.lower)

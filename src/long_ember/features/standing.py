@@ -40,6 +40,14 @@ class Standing:
         made = self.feature.standing()
         return replace(made, toward="A" if self.along == "B" else "B") if isinstance(made, Outer) else made
 
+    def scaled(self, factor: float) -> Standing:
+        """The same `factor` times as large, and as far from its landmark."""
+        return replace(self, feature=self.feature.scaled(factor), at=self.at * factor)
+
+    def mirrored(self) -> Standing:
+        """The same on the other of a pair."""
+        return replace(self, feature=self.feature.mirrored())
+
     @property
     def id(self) -> str:
         """Of the feature: unique in the piece."""

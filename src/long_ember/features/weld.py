@@ -9,7 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Outer, Place, dec, span_sum, stock_line, volume_line
-from long_ember.features.limb import limb_checks, limb_operations, limb_removed, limb_shapes
+from long_ember.features.limb import Limbs, limb_checks, limb_operations, limb_removed, limb_shapes
 from long_ember.features.shape import Branch, Shape, Span, Straight, chained
 from long_ember.frozen import dataclass
 from long_ember.sections import Section, flat, square
@@ -108,9 +108,7 @@ class Extension(Outer):
     also: ClassVar[tuple[str, ...]] = ("welded end", "reins", "handle weld", "shank weld", "drawn or welded reins")
     section: Section = fields.section("Other bar", square(10.0), mark="section")
     length: float = fields.length("Length", 120.0, mark="length", tip="Of the other bar beyond the weld.")
-    beyond: tuple[Feature, ...] = fields.limb(
-        "Features on it", tip="Features of the other bar from its tip inwards, beyond its plain length."
-    )
+    beyond: Limbs = fields.limb("Features on it", tip="Features of the other bar from its tip inwards, beyond its plain length.")
     lap: float = fields.length("Lap", 18.0, tip="Where both bars are one.")
     loss: float = fields.number("Weld loss", 1.0, low=0.0, high=3.0, tip="In bar thicknesses.")
     weld: str = fields.choice("Welded", "fire", ("fire", "in the fire"), ("arc", "by arc, cold, end to end"), late=6)
@@ -200,9 +198,7 @@ class LaidOn(Feature):
     also: ClassVar[tuple[str, ...]] = ("steeled edge", "faced", "bit", "overlay", "cladding")
     plate: Section = fields.section("Laid on", flat(12.0, 4.0), mark="section")
     length: float = fields.length("Length", 50.0, mark="length")
-    own: tuple[Feature, ...] = fields.limb(
-        "Features on it", tip="Features of what is laid on, from the feature's A end; they may not be longer than it."
-    )
+    own: Limbs = fields.limb("Features on it", tip="Features of what is laid on, from the feature's A end; they may not be longer than it.")
 
     def fitted(self, bar: Section) -> Self:
         """As wide as the bar, a third as thick."""

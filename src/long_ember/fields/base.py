@@ -37,6 +37,9 @@ class Reading(Protocol):
     def features(self, data: Any, path: str) -> Any:
         """Features in order, those with faults left out."""
 
+    def limb(self, data: Any, path: str) -> Any:
+        """Features of a limb and what is laid on them, in order, those with faults left out."""
+
 
 class Field:
     """What one field of a model may hold, and how it is read, shown, kept and compared.

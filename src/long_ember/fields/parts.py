@@ -139,6 +139,13 @@ class Rows(Field):
         return tuple(found for row in value for found in named_in(row, of))
 
 
+def _part(part: Any) -> dict[str, Any]:
+    """A feature of a limb, or what stands on its drawn bar, as JSON data."""
+    if hasattr(part, "feature"):
+        return {**fields_out(part), "feature": _part(part.feature)}
+    return {"kind": part.kind, "id": part.id, **fields_out(part)}
+
+
 class Limb(Field):
     """Features of a tine or of a bar welded on, from its tip inwards; they are a small piece of their own."""
 
@@ -146,23 +153,27 @@ class Limb(Field):
 
     def problem(self, value: object) -> str:
         """No row of features."""
-        return "" if isinstance(value, tuple) and all(hasattr(f, "kind") for f in value) else "must be a list of features"
+        return (
+            ""
+            if isinstance(value, tuple) and all(hasattr(f, "kind") or hasattr(f, "feature") for f in value)
+            else "must be a list of features"
+        )
 
     def show(self, value: Any, measure: Measure) -> str:
         """How many."""
         return str(len(value))
 
     def dump(self, value: Any) -> object:
-        """Each with its kind and id."""
-        return [{"kind": f.kind, "id": f.id, **fields_out(f)} for f in value]
+        """Each with its kind and id; what is laid on the limb's drawn bar with its place."""
+        return [_part(f) for f in value]
 
     def load(self, data: Any, path: str, reader: Reading) -> Any:
-        """A list of features."""
-        return reader.features(data, path)
+        """A list of features, and of what is laid on them."""
+        return reader.limb(data, path)
 
     def schema(self) -> dict[str, Any]:
-        """A list of features."""
-        return {"type": "array", "items": {"$ref": "#/$defs/feature"}}
+        """A list of features, and of what is laid on them."""
+        return {"type": "array", "items": {"anyOf": [{"$ref": "#/$defs/feature"}, {"$ref": "#/$defs/standing"}]}}
 
     def compared(self, before: Any, after: Any, measure: Measure) -> tuple[str, str]:
         """That it changed."""

@@ -115,3 +115,7 @@ class Reader:
     def features(self, data: Any, path: str) -> Any:
         """Only pieces have features."""
         self.say(path, "is not known here")
+
+    def limb(self, data: Any, path: str) -> Any:
+        """Nor limbs."""
+        self.say(path, "is not known here")

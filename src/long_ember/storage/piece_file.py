@@ -43,7 +43,7 @@ def piece_data(piece: Piece) -> dict[str, Any]:
     version = max((f.version for f in piece.every_feature()), default=_FIRST)
     if any(s.feature.recuts or s.feature.skin for s in piece.standing) or piece.allowances.bite != Allowances.bite:
         version = max(version, _RECUT)
-    if piece.planning.ends != Planning.ends or piece.planning.own or piece.planning.touch != Planning.touch:
+    if piece.laid_on_limbs or piece.planning.ends != Planning.ends or piece.planning.own or piece.planning.touch != Planning.touch:
         version = _ENDS
     version = max(version, _STANDING if piece.standing else _PLANNED if planned else _MEASURED if piece.measured else _FIRST)
     data: dict[str, Any] = {"format": FORMAT, "version": version, **fields_out(piece), "features": _FEATURES.dump(piece.features)}
@@ -131,11 +131,7 @@ class PieceReader(Reader):
         if not isinstance(data, list):
             self.say(path, "must be a list")
             return ()
-        found = []
-        for i, item in enumerate(data):
-            made = self.features([item.get("feature") if isinstance(item, dict) else None], f"{path}[{i}].feature")
-            found.append(self.model(Standing, item, f"{path}[{i}]", also=("feature",), feature=made[0]) if made else None)
-        return tuple(s for s in found if s is not None)
+        return tuple(s for i, item in enumerate(data) for s in self._laid(item, f"{path}[{i}]"))
 
     def _measured(self, data: Any, path: str) -> tuple[Measured, ...]:
         if not isinstance(data, list):
@@ -168,6 +164,25 @@ class PieceReader(Reader):
             return ()
         found = [self._feature(item, f"{path}[{i}]") for i, item in enumerate(data)]
         return tuple(f for f in found if f is not None)
+
+    def limb(self, data: Any, path: str) -> tuple[Feature | Standing, ...]:
+        """Features of a limb and what is laid on them, in order, those with faults left out."""
+        if not isinstance(data, list):
+            self.say(path, "must be a list")
+            return ()
+        found: list[Feature | Standing] = []
+        for i, item in enumerate(data):
+            laid = isinstance(item, dict) and "feature" in item
+            found.extend(self._laid(item, f"{path}[{i}]") if laid else self.features([item], f"{path}[{i}]"))
+        ids = [part.id for part in found]
+        if len(set(ids)) < len(ids):
+            self.say(path, "hold the same id twice")
+        return tuple(found)
+
+    def _laid(self, item: Any, path: str) -> tuple[Standing, ...]:
+        made = self.features([item.get("feature") if isinstance(item, dict) else None], f"{path}.feature")
+        standing = self.model(Standing, item, path, also=("feature",), feature=made[0]) if made else None
+        return (standing,) if standing is not None else ()
 
     def _feature(self, data: Any, path: str) -> Feature | None:
         kind = data.get("kind") if isinstance(data, dict) else None

@@ -34,7 +34,7 @@ def piece_schema() -> dict[str, Any]:
     standing["required"].append("feature")
     piece["properties"]["standing"] = {
         "type": "array",
-        "items": standing,
+        "items": {"$ref": "#/$defs/standing"},
         "description": "Forms and works on the drawn bar, which take no bar of their own; from version 5 on.",
     }
     piece["properties"]["planning"] = {
@@ -42,7 +42,11 @@ def piece_schema() -> dict[str, Any]:
         "description": "What the smith settled about the sequence; from version 3 on.",
     }
     top = {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Long Ember piece"}
-    return {**top, **piece, "$defs": {"section": _section(), "feature": {"oneOf": [_feature(kind) for kind in KINDS]}}}
+    return {
+        **top,
+        **piece,
+        "$defs": {"section": _section(), "standing": standing, "feature": {"oneOf": [_feature(kind) for kind in KINDS]}},
+    }
 
 
 def _feature(kind: str) -> dict[str, Any]:

@@ -88,7 +88,7 @@ class Calculator(QDialog):
     def show_feature(self, feature: Feature) -> None:
         """Begin with a feature as it is."""
         feature = replace(feature, id="x")
-        piece = replace(self.bench.piece, features=(feature.turned() if getattr(feature, "toward", "A") == "B" else feature,))  # type: ignore[attr-defined]
+        piece = replace(self.bench.piece, features=(feature.turned() if getattr(feature, "toward", "A") == "B" else feature,))
         try:
             self.bench.open(piece)
         except NoAnswer as error:

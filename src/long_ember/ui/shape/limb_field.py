@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QDialogButtonBox, QLabel, QPushButton, QVBoxLayout
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress, change_standing, set_field
 from long_ember.errors import EmberError
-from long_ember.features import Extension, Feature, LaidOn, Piece, Split
+from long_ember.features import Extension, Feature, LaidOn, Limbs, Piece, Split, Standing
 from long_ember.sections import Section
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.asking import AskingDialog
@@ -73,13 +73,13 @@ class LimbDialog(AskingDialog):
         label = address.spec(session.piece).label
         self.setWindowTitle(label)
         self.resize(1180, 700)
-        features: tuple[Feature, ...] = getattr(address.model(session.piece), address.name)
+        parts: Limbs = getattr(address.model(session.piece), address.name)
         piece = Piece(
-            name=label, bar=_bar(session, address), material=session.piece.material, school=session.piece.school, features=features
-        )
+            name=label, bar=_bar(session, address), material=session.piece.material, school=session.piece.school,
+            features=tuple(p for p in parts if isinstance(p, Feature)), standing=tuple(p for p in parts if isinstance(p, Standing)),
+        )  # fmt: skip
         plain = replace(piece.allowances, scale=0.0, trim=0.0)
         self.bench = Session(session.loop, replace(piece, allowances=plain), session.settings, session.shop)
-        self.bench.row_only = True
         self.view = make_view(self.bench)
         head = QLabel(f"{label}: end A is its tip, end B joins the piece. From {piece.bar.label(session.measure)}.")
         head.setFont(font(18, 500))
@@ -98,14 +98,19 @@ class LimbDialog(AskingDialog):
         """What was changed here and is not on the piece."""
         model = self._address.model(self._session.piece)
         before = getattr(model, self._address.name) if model is not None else ()
-        return "What you changed here and have not put on the piece" if self.bench.piece.features != before else ""
+        return "What you changed here and have not put on the piece" if self._parts != before else ""
+
+    @property
+    def _parts(self) -> Limbs:
+        """The row, then what is laid on it."""
+        return (*self.bench.piece.features, *self.bench.piece.standing)
 
     def put(self) -> bool:
         """Take the features over; when the piece does not take them it says why, and this stays open."""
         session, address = self._session, self._address
         try:
             change = set_field if session.piece.index(address.owner) >= 0 else change_standing
-            session.apply(change(session.piece, address.owner, address.name, self.bench.piece.features))
+            session.apply(change(session.piece, address.owner, address.name, self._parts))
         except EmberError as error:
             self.message.say(f"Not yet: {error}", True)
             return False

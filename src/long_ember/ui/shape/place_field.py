@@ -71,7 +71,7 @@ class OwnBarSwitch(QPushButton):
         laid = piece.stands(chosen) is not None
         self.setText("Give it its own bar" if laid else "Lay it on its neighbour")
         self.setToolTip("It stands on steel that another feature has drawn." if laid else "It takes its own stretch of the bar.")
-        self.setVisible(laid or (not self._session.row_only and feature is not None and bool(feature.stands) and len(piece.features) > 1))
+        self.setVisible(laid or (feature is not None and bool(feature.stands) and len(piece.features) > 1))
 
     def switch(self) -> bool:
         """Carry it out; where it can't be, the message line says why."""

@@ -21,7 +21,7 @@ CARD, WIDEST, GAP = 136, 214, 8
 
 def add_kind(session: Session, kind: str, *, before: bool = False) -> None:
     """Add a feature behind the selected one, or before it; what stands on drawn steel is laid on it when that is selected."""
-    if not before and not session.row_only and lays_on(session.piece, session.selection, kind):
+    if not before and lays_on(session.piece, session.selection, kind):
         session.attempt(lay_on, session.selection, kind)
         return
     at = session.piece.index(session.selection)
