@@ -1,6 +1,7 @@
 """Drawings in and out: traced curves, outlines at true scale, solids."""
 
 import io
+import itertools
 import math
 import random
 import tempfile
@@ -14,6 +15,7 @@ import numpy as np
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.integrate import quad
 
 from long_ember.blanks import BLANKS, Outline
 from long_ember.demo import demo_files
@@ -165,6 +167,26 @@ class Outlines(unittest.TestCase):
         plate = BLANKS["base-plate"](form="square", size=100.0, hole=0.0, carried=0.0)
         angle, _push = plate.tipping(7.85e-3)
         self.assertAlmostEqual(angle, math.degrees(math.atan2(50, 3)))
+
+    def test_bevels_on_any_set_of_a_plates_sides_by_slices(self):
+        """By a second method: what stays over a fine grid of the plate."""
+        sides, size, t, b, rim = ("front", "right", "back", "left"), 60.0, 8.0, 12.0, 2.0
+        x = (np.arange(1200) + 0.5) / 1200 * size
+        near = {"left": x[None, :], "right": size - x[None, :], "front": x[:, None], "back": size - x[:, None]}
+        for count in range(5):
+            for chosen in itertools.combinations(sides, count):
+                plate = BLANKS["base-plate"](form="square", size=size, thickness=t, hole=0.0, bevelled=chosen, bevel=b, rim=rim)
+                deep = np.zeros((1200, 1200))
+                for side in chosen:
+                    deep = np.maximum(deep, np.broadcast_to(np.clip(1 - near[side] / b, 0, 1) * (t - rim), deep.shape))
+                self.assertAlmostEqual(plate.cut_away(), float(deep.mean()) * size**2, delta=1.0)
+                self.assertEqual(len(plate.outline().marks), count)
+        round_plate = BLANKS["base-plate"](size=size, thickness=t, hole=0.0, bevelled=("front",), bevel=b, rim=rim)
+        wanted = quad(lambda s: 2 * math.pi * (size / 2 - s) * (1 - s / b) * (t - rim), 0, b)[0]
+        self.assertAlmostEqual(round_plate.cut_away(), wanted)
+        self.assertIn("Bevels take", " ".join(line.text for line in round_plate.sum_lines(7.85e-3)))
+        with self.assertRaises(NoAnswer):
+            replace(round_plate, rim=9.0).outline()
 
     def test_every_blank_has_words_checks_and_an_outline_that_fits_its_rectangle(self):
         for cls in BLANKS.values():

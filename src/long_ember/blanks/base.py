@@ -27,6 +27,7 @@ class Outline:
         slits: lines cut, each (k, 2).
         bends: lines to bend along, each (k, 2).
         kerf: area that the slits take, mm².
+        marks: lines that are only marked: where a bevel begins, each (k, 2).
     """
 
     edge: Array
@@ -34,6 +35,7 @@ class Outline:
     slits: tuple[Array, ...] = ()
     bends: tuple[Array, ...] = ()
     kerf: float = 0.0
+    marks: tuple[Array, ...] = ()
 
     @property
     def area(self) -> float:
@@ -88,6 +90,10 @@ class Blank:
         """
         raise NoAnswer(f"{type(self).__name__} has no outline.", "")
 
+    def cut_away(self) -> float:
+        """Volume taken off after it is cut, mm³: bevels."""
+        return 0.0
+
     def words(self) -> tuple[Line, ...]:
         """The sum, without area and mass."""
         return ()
@@ -114,4 +120,12 @@ class Blank:
             *self.words(),
             say("Cut from a rectangle of {} × {}, waste {}", length, width, Quantity(waste, "percent")),
             say("Area {} × {} = {}", Quantity(area, "area"), self.gauge, Quantity(area * self.gauge * density, "mass")),
+            *self._bevelled(area, density),
         )
+
+    def _bevelled(self, area: float, density: float) -> tuple[Line, ...]:
+        away = self.cut_away()
+        if not away:
+            return ()
+        text = "Bevels take {}: {} finished"
+        return (say(text, Quantity(away, "volume"), Quantity((area * self.gauge - away) * density, "mass")),)

@@ -8,6 +8,7 @@ from typing import ClassVar
 import numpy as np
 
 from long_ember import fields
+from long_ember.arrays import Array
 from long_ember.blanks.base import Blank, Outline, round_edge, slit
 from long_ember.errors import NoAnswer
 from long_ember.features import Check
@@ -17,6 +18,9 @@ from long_ember.frozen import dataclass
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["BasePlate", "BentStrip", "Washer"]
+
+# Round it, so that neighbours in the list meet at a corner.
+_SIDES = (("front", "front"), ("right", "right"), ("back", "back"), ("left", "left"))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -31,6 +35,9 @@ class BasePlate(Blank):
         height: of the middle of that mass over the plate, mm.
         off: how far that middle stands from the middle of the plate, mm.
         hole: in the middle, mm; 0 for none.
+        bevelled: sides that are bevelled, of a square plate; any of them means all round on a round one.
+        bevel: width of the bevels, mm.
+        rim: thickness left at the edge, mm.
     """
 
     kind: ClassVar[str] = "base-plate"
@@ -43,21 +50,53 @@ class BasePlate(Blank):
     height: float = fields.length("Its middle, high", 200.0, zero=True, tip="Centre of gravity of what it carries, over the plate.")
     off: float = fields.length("Its middle, off", 15.0, zero=True, tip="Sideways from the middle of the plate.")
     hole: float = fields.length("Hole", 8.0, zero=True)
+    bevelled: tuple[str, ...] = fields.ticks("Bevelled", (), *_SIDES, tip="Filed or ground; round plates all round.")
+    bevel: float = fields.length("Bevel width", 10.0)
+    rim: float = fields.length("Left at the edge", 2.0)
+
+    def cut_away(self) -> float:
+        """A wedge along each bevelled side, less what two of them share at a corner: (t − rim)·b²/3; round: 2π(t − rim)(R·b/2 − b²/6). mm³."""
+        if not self.bevelled:
+            return 0.0
+        deep, b = self.thickness - self.rim, self.bevel
+        if deep <= 0 or 2 * b > self.size:
+            raise NoAnswer(
+                "The bevel leaves more at the edge than the plate has, or reaches past its middle.", "Make it narrower, or leave less."
+            )
+        if self.form == "round":
+            return 2 * math.pi * deep * (self.size / 2 * b / 2 - b * b / 6)
+        sides = [key for key, _words in _SIDES]
+        on = [key in self.bevelled for key in sides]
+        corners = sum(on[i] and on[i - 1] for i in range(len(on)))
+        return deep * b * (sum(on) * self.size / 2 - corners * b / 3)
+
+    def _marks(self) -> tuple[Array, ...]:
+        """Where the bevels begin: lines along the sides, from corner to corner or to the mitre."""
+        if not self.bevelled or self.form == "round":
+            return (round_edge(self.size - 2 * self.bevel),) if self.bevelled else ()
+        half, b = self.size / 2, self.bevel
+        on = {key: key in self.bevelled for key, _words in _SIDES}
+        low, high = -half + b, half - b
+        x0, x1 = low if on["left"] else -half, high if on["right"] else half
+        y0, y1 = low if on["front"] else -half, high if on["back"] else half
+        ends = {"front": (x0, low, x1, low), "back": (x0, high, x1, high), "left": (low, y0, low, y1), "right": (high, y0, high, y1)}
+        return tuple(slit(*ends[key]) for key in ends if on[key])
 
     def outline(self) -> Outline:
         """A circle or a square with its hole."""
+        self.cut_away()
         if self.hole >= self.size:
             raise NoAnswer("The hole is as large as the plate.", "Make it smaller.")
         half = self.size / 2
         edge = round_edge(self.size) if self.form == "round" else np.array([(-half, -half), (half, -half), (half, half), (-half, half)])
-        return Outline(edge, (round_edge(self.hole),) if self.hole else ())
+        return Outline(edge, (round_edge(self.hole),) if self.hole else (), marks=self._marks())
 
     def tipping(self, density: float) -> tuple[float, float]:
         """Angle at which it tips, degrees, and the sideways force at the carried middle that tips it, N.
 
         Plate and load balance about the nearest edge; the load is off toward that edge.
         """
-        plate = self.outline().area * self.thickness * density
+        plate = (self.outline().area * self.thickness - self.cut_away()) * density
         total, edge = plate + self.carried, self.size / 2
         centre = self.carried * self.off / total
         level = (plate * self.thickness / 2 + self.carried * (self.thickness + self.height)) / total

@@ -23,6 +23,7 @@ def outline_svg(outline: Outline, title: str) -> str:
     rows = [(p, True, "") for p in (outline.edge, *outline.holes)]
     rows += [(p, False, "") for p in outline.slits]
     rows += [(p, len(p) > 2, ' stroke-dasharray="3 2"') for p in outline.bends]
+    rows += [(p, len(p) > 2, ' stroke-width="0.15"') for p in outline.marks]
     return _sheet(rows, outline.edge.min(axis=0), outline.size, title)
 
 
@@ -64,17 +65,18 @@ def _sheet(rows: list[tuple[Array, bool, str]], low: Array, size: tuple[float, f
 
 
 def outline_dxf(outline: Outline) -> str:
-    """A DXF in mm with layers CUT and BEND."""
+    """A DXF in mm with layers CUT, BEND and MARK."""
     from ezdxf.document import Drawing  # a second to load: only when a drawing is written
 
     document = Drawing.new("R2010")
     document.units = 4  # mm
     document.layers.add("CUT")
     document.layers.add("BEND", color=5)
+    document.layers.add("MARK", color=8)
     space = document.modelspace()
     for points, layer, close in (
         *((p, "CUT", True) for p in (outline.edge, *outline.holes)), *((p, "CUT", False) for p in outline.slits),
-        *((p, "BEND", len(p) > 2) for p in outline.bends),
+        *((p, "BEND", len(p) > 2) for p in outline.bends), *((p, "MARK", len(p) > 2) for p in outline.marks),
     ):  # fmt: skip
         space.add_lwpolyline(np.asarray(points).tolist(), close=close, dxfattribs={"layer": layer})
     stream = io.StringIO()

@@ -11,14 +11,14 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.arrays import Array
 from long_ember.blanks import BLANKS, Blank, Outline
 from long_ember.desk.session import Session
 from long_ember.errors import EmberError
 from long_ember.export import outline_dxf, outline_svg
-from long_ember.fields import Choice, specs
+from long_ember.fields import Choice, Ticks, specs
 from long_ember.records import Job, JobBlank
 from long_ember.storage import write_atomic
 from long_ember.ui.actions.bookwork import BookWork
@@ -75,6 +75,9 @@ class _Sheet(QWidget):
         painter.setPen(QPen(theme.colour("accent"), 1.6, Qt.PenStyle.DashLine))
         for bend in o.bends:
             painter.drawPolyline(polygon(drawn(bend, len(bend) > 2)))
+        painter.setPen(QPen(theme.colour("muted"), 1.2))
+        for mark in o.marks:
+            painter.drawPolyline(polygon(drawn(mark, len(mark) > 2)))
         a, b = view.point(low), view.point(high)
         long, wide = o.size
         arrow_line(painter, type(a)(a.x(), a.y() + 24), type(a)(b.x(), a.y() + 24), theme.colour("edge"))
@@ -103,7 +106,7 @@ class BlankDialog(QDialog):
         self.notes = Notes()
         self.message = MessageLine()
         self._fields = QWidget()
-        self.entries: dict[str, QLineEdit | ChoiceBox] = {}
+        self.entries: dict[str, QWidget] = {}
         self._column = QVBoxLayout(self)
         self._column.addWidget(self.kind)
         self._column.addWidget(self._fields)
@@ -160,7 +163,30 @@ class BlankDialog(QDialog):
         self._fields = fields
         self._renew()
 
-    def _entry(self, name: str) -> QLineEdit | ChoiceBox:
+    def _ticks(self, name: str, spec: Ticks, value: tuple[str, ...]) -> QPushButton:
+        """A button that tells what is ticked, and a menu to tick it in."""
+        button, menu = QPushButton(), QMenu(self)
+        for widget in (button, menu):
+            widget.setFont(font(16))
+        button.setAccessibleName(spec.label)
+        button.setToolTip(spec.tip)
+
+        def told() -> None:
+            chosen = [action.text() for action in menu.actions() if action.isChecked()]
+            button.setText(", ".join(chosen) or "none")
+
+        for key, words in spec.choices:
+            action = menu.addAction(words)
+            action.setCheckable(True)
+            action.setChecked(key in value)
+            action.setData(key)
+        menu.triggered.connect(lambda _a: self._take(name, tuple(a.data() for a in menu.actions() if a.isChecked())))
+        menu.triggered.connect(lambda _a: told())
+        told()
+        button.setMenu(menu)
+        return button
+
+    def _entry(self, name: str) -> QWidget:
         spec, value = specs(self.blank)[name], getattr(self.blank, name)
         if isinstance(spec, Choice):
             choice = ChoiceBox(self._session)
@@ -170,6 +196,8 @@ class BlankDialog(QDialog):
             choice.setCurrentIndex(choice.findData(value))
             choice.activated.connect(lambda _i: self._take(name, choice.currentData()))
             return choice
+        if isinstance(spec, Ticks):
+            return self._ticks(name, spec, value)
         line = QLineEdit(spec.show(value, self._session.measure))
         line.setFont(font(17, 500))
         line.setAccessibleName(spec.label)
