@@ -170,10 +170,14 @@ class PieceReader(Reader):
         if not isinstance(data, list):
             self.say(path, "must be a list")
             return ()
+        if path.count("[") > _DEEPEST:
+            self.say(path, "branches deeper than any piece does")
+            return ()
         found: list[Feature | Standing] = []
         for i, item in enumerate(data):
-            laid = isinstance(item, dict) and "feature" in item
-            found.extend(self._laid(item, f"{path}[{i}]") if laid else self.features([item], f"{path}[{i}]"))
+            here = f"{path}[{i}]"
+            parts = self._laid(item, here) if isinstance(item, dict) and "feature" in item else (self._feature(item, here),)
+            found.extend(part for part in parts if part is not None)
         ids = [part.id for part in found]
         if len(set(ids)) < len(ids):
             self.say(path, "hold the same id twice")
