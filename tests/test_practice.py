@@ -475,7 +475,12 @@ class Contradictions(unittest.TestCase):
         for rule, n, why in plan.flags:
             if why == "given up":  # and only where it really is
                 mask = next(mask for mask, _w, r in plan.ties.soft[n] if r is rule)
-                self.assertTrue(any(place[m] > place[n] for m in range(len(plan.order)) if mask >> m & 1))
+                late = [m for m in range(len(plan.order)) if mask >> m & 1 and place[m] > place[n]]
+                self.assertTrue(late)
+                told = plan.instead(rule, n)
+                self.assertTrue(
+                    told.startswith(f"Here {plan.steps[n].name} comes before ") and all(plan.steps[m].name in told for m in late), told
+                )
 
     @given(pieces())
     def test_hot_work_comes_between_cold_only_where_it_must(self, piece):

@@ -108,6 +108,14 @@ class ForgingPlan:
         """What the order costs, item by item."""
         return self.packer.cost(self.order)
 
+    def instead(self, rule: Rule, n: int) -> str:
+        """What stands in the way of a rule that does not hold, by the names of the features; "" where nothing does."""
+        place = {m: i for i, m in enumerate(self.order)}
+        firsts = [t.before for t in (*self.ties.pairs, *self.ties.broken) if t.rule is rule and t.after == n]
+        firsts += [m for mask, _weight, soft in self.ties.soft[n] if soft is rule for m in self.order if mask >> m & 1]
+        late = [self.steps[m].name for m in dict.fromkeys(firsts) if place[m] > place[n]]
+        return f"Here {self.steps[n].name} comes before {_listed(list(dict.fromkeys(late)))}." if late else ""
+
     @cached_property
     def flags(self) -> tuple[tuple[Rule, int, str], ...]:
         """Rules that do not hold in this order, with the step each would hold back, and why: broken, given up or overruled."""
@@ -115,6 +123,11 @@ class ForgingPlan:
         found.extend((rule, n, "given up") for rule, n in self.cost.broken)
         found.extend((t.rule, t.after, "overruled") for t in self.ties.overruled)
         return tuple(dict.fromkeys(found))
+
+
+def _listed(names: list[str]) -> str:
+    """`one`, `one and two`, `one, two and three`."""
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 def sequence(

@@ -117,8 +117,9 @@ def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) 
     if isinstance(frame, Heat):
         ready = f"Before it leaves the fire, about {m.minutes(_in_fire(answer, frame))} in it" if not frame.cold else "Get ready"
         more.append(_list(ready, frame.ready))
-        flags = [(rule, why) for rule, n, why in answer.plan.flags if n in {w.step.number for w in frame.work}]
-        more.append(_list("Against a rule", [f"{why[:1].upper()}{why[1:]}: {rule.reason}" for rule, why in flags]))
+        flags = [(rule, n, why) for rule, n, why in answer.plan.flags if n in {w.step.number for w in frame.work}]
+        told = [f"{why[:1].upper()}{why[1:]}: {rule.reason} {answer.plan.instead(rule, n)}".strip() for rule, n, why in flags]
+        more.append(_list("Against a rule", told))
         wrong = dict.fromkeys(pair for w in frame.work for pair in craft_of(w.step.operation.manner).wrong)
         more.append(_list("If it goes wrong", [f"{what}: {remedy[:1].lower()}{remedy[1:]}" for what, remedy in wrong]))
         rules = dict.fromkeys(rule for w in frame.work for rule in w.because)

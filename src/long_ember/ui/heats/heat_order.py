@@ -190,7 +190,8 @@ class OrderStrip(QWidget):
     def _tip(self, n: int) -> str:
         plan = self._session.answer.plan
         lines = [plan.steps[n].operation.line.show(self._session.measure)]
-        lines.extend(f"{'!' if why != 'overruled' else '–'} {why}: {rule.reason}" for rule, m, why in plan.flags if m == n)
+        signs = {"broken": "!", "given up": "~"}
+        lines.extend(f"{signs.get(why, '–')} {why}: {rule.reason} {plan.instead(rule, n)}".strip() for rule, m, why in plan.flags if m == n)
         lines.extend(rule.reason for rule in plan.ties.because[n])
         return "\n".join(dict.fromkeys(lines))
 

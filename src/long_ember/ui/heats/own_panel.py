@@ -26,6 +26,7 @@ _EMPTY = (
     " you at which size; it is planned with the rest, and grows with the piece."
 )
 _PLACES = ("on", "after", "before")
+_AFTER_WORDS = 2  # rows: name and what to do stand first
 
 
 def _places(piece: Piece, name: str, own: OwnWork) -> list[tuple[str, str]]:
@@ -80,6 +81,8 @@ class OwnPanel(QDialog):
         foot.addWidget(worded("Close", self.accept))
         right.addLayout(foot)
         whole = QHBoxLayout(self)
+        whole.setContentsMargins(16, 14, 16, 14)
+        whole.setSpacing(22)
         whole.addLayout(left, 2)
         whole.addLayout(right, 3)
         session.refreshed.connect(self._renew)
@@ -136,9 +139,10 @@ class OwnPanel(QDialog):
         if own is None:
             return
         self._gesture = f"own {next(_gestures)}"
-        top = QWidget()
-        rows = QFormLayout(top)
-        rows.setContentsMargins(0, 0, 0, 0)
+        self.form = ModelForm(self._session, own, skip=("id", *_PLACES))
+        self.form.changed.connect(self._typed)
+        rows = self.form.layout()
+        assert isinstance(rows, QFormLayout)
         self.places = {}
         for name, words in zip(_PLACES, ("Done on", "After", "Before"), strict=True):
             box = self.places[name] = ChoiceBox(self._session)
@@ -152,11 +156,8 @@ class OwnPanel(QDialog):
             label = QLabel(words)
             label.setFont(font(16))
             label.setProperty("role", "muted")
-            rows.addRow(label, box)
-        self.form = ModelForm(self._session, own, skip=("id", *_PLACES))
-        self.form.changed.connect(self._typed)
+            rows.insertRow(_AFTER_WORDS + len(self.places) - 1, label, box)
         self._holder.addWidget(self.form)
-        self._holder.addWidget(top)
 
     def _typed(self, own: OwnWork) -> None:
         row = self.list.currentRow()

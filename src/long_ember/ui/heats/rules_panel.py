@@ -14,6 +14,7 @@ from long_ember.document import overrule, pin_order, restore_rule, set_planning
 from long_ember.features import ORDER_SCHOOLS
 from long_ember.fields import choices_of, specs
 from long_ember.heats import PINNED, Rule, pin_all
+from long_ember.plain import marked_up
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
@@ -22,7 +23,7 @@ from long_ember.ui.widgets.typed import Typed
 __all__ = ["RulesPanel", "rules_at_work"]
 
 _STRENGTH = {"must": "Must", "better": "Better", "either": "School"}
-_STATE = {"holds": "\u2713 holds", "broken": "! broken", "given up": "! given up: it would cost more", "overruled": "\u2013 set aside"}
+_STATE = {"holds": "\u2713 holds", "broken": "! broken", "given up": "~ given up: it would cost more", "overruled": "\u2013 set aside"}
 
 
 def rules_at_work(session: Session) -> list[tuple[Rule, str]]:
@@ -128,11 +129,17 @@ class RulesPanel(QDialog):
         row = QWidget()
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
-        words = QLabel(f"<b>{_STRENGTH[rule.strength]}</b>&nbsp; {_STATE[state]}<br>{rule.reason}")
+        plan = self._session.answer.plan
+        instead = (
+            next((told for r, n, _why in plan.flags if r is rule and (told := plan.instead(r, n))), "")
+            if state in ("broken", "given up")
+            else ""
+        )
+        words = QLabel(f"<b>{_STRENGTH[rule.strength]}</b>&nbsp; {_STATE[state]}<br>{marked_up(f'{rule.reason} {instead}'.strip())}")
         words.setFont(font(16))
         words.setWordWrap(True)
         words.setTextFormat(Qt.TextFormat.RichText)
-        if state in ("broken", "given up"):
+        if state == "broken":
             words.setProperty("role", "fault")
         texts = QVBoxLayout()
         texts.addWidget(words)
