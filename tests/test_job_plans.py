@@ -358,6 +358,11 @@ class Money(unittest.TestCase):
         self.assertGreater(costs["rejects"], 0.0)
         none = plan_jobs({"job-1": replace(RECORDS["job-1"], rejects=0.0, lines=(JobLine(piece="oar-cradle", quantity=8),))}, plan.holdings)
         self.assertEqual({c.key: c.money for c in none.quote("job-1").costs}["rejects"], 0.0)
+        spoilt = plan_jobs(
+            {"job-1": replace(RECORDS["job-1"], rejects=0.5, lines=(JobLine(piece="oar-cradle", quantity=8),))}, plan.holdings
+        )
+        more, less = spoilt.quote("job-1"), none.quote("job-1")
+        self.assertTrue(more.fire > less.fire and more.hours > less.hours)  # what is spoilt has been in the fire too
 
     def test_steel_is_what_is_bought_less_what_goes_back(self):
         job = Job(lines=(JobLine(piece="oar-cradle", quantity=8),))

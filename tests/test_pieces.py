@@ -216,6 +216,16 @@ class Every(unittest.TestCase):
                 with self.subTest(piece.name, pair=pair):
                     self.assertLess(max(i for i, x in enumerate(order) if x == sooner), min(i for i, x in enumerate(order) if x == later))
 
+    def test_the_last_stage_is_the_piece_hole_by_hole(self):
+        for piece in (OILSKIN, TONG, SHACKLE, CLEAT):
+            found = answer(piece)
+            last = [(p.id, p.shape) for p in staged(found.reckoning, found.plan.frames[-1].after)]
+            for (one, now), (other, shape) in zip(last, piece.shapes, strict=True):
+                self.assertEqual(one, other)
+                self.assertAlmostEqual(now.length, shape.length, delta=1e-3)
+                for void, wanted in zip(now.voids, shape.voids, strict=True):
+                    self.assertAlmostEqual(void.centre, wanted.centre, delta=1e-3)
+
     def test_the_tags_neck_is_set_off_first_and_thinned_last(self):
         order = done_in_order(REED)
         self.assertEqual(order[0], "neck")

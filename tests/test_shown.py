@@ -7,7 +7,8 @@ from dataclasses import replace
 import numpy as np
 from scipy.integrate import quad
 
-from long_ember.cutting import Rect, Sheet, cut_list, placed
+from long_ember.cutting import Rect, Rules, Sheet, cut_list, placed
+from long_ember.cutting.sheets import SheetPlan
 from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Allowances, Piece, Place, Span, shape_of
 from long_ember.fields import specs
@@ -16,7 +17,10 @@ from long_ember.geometry.tracing import sections_at
 from long_ember.heats import ForgeSettings, length_now, sequence
 from long_ember.heats.sequencing import hand_force
 from long_ember.heats.treatment import quench_seconds, treatment
+from long_ember.jobs.buying import SheetCut, sheet_money
+from long_ember.jobs.cut_layout import BarLayout, laid
 from long_ember.physics import soak, twist_force
+from long_ember.records import CutPiece, SavedBar
 from long_ember.sections import Section, flat, round_, square, tube
 from long_ember.stock import measured, questions, reckon
 from long_ember.stock.trial import capture_measured
@@ -28,6 +32,29 @@ def make(kind: str, identity: str = "", **fields):
 
 
 class Shown(unittest.TestCase):
+    def test_a_blank_that_is_forged_on_its_bar_is_longer_by_its_cut_and_leaves_a_hand_to_hold(self):
+        def bar(length: float, *cuts: CutPiece) -> BarLayout:
+            return laid(SavedBar(length=length, cuts=cuts), Rules(kerf=3.0, trim=10.0, hold=150.0, keep=200.0))
+
+        sawn, held = CutPiece(length=300.0, loss=3.0), CutPiece(length=300.0, loss=5.0, held=True)
+        found = bar(1000.0, sawn, held)  # 13 are cut off each end first: the trim and its kerf
+        self.assertEqual([(c.start, c.stop) for c in found.cuts], [(13.0, 313.0), (316.0, 616.0)])
+        self.assertAlmostEqual(found.left, 1000 - 13 - 621)
+        self.assertEqual(bar(621.0 + 150.0 + 13.0, sawn, held).over, 0.0)
+        self.assertAlmostEqual(bar(621.0 + 150.0 + 13.0 - 40.0, sawn, held).over, 40.0)
+        self.assertAlmostEqual(
+            bar(600.0, held, sawn).over, 13 + 305 + 300 - (600 - 13)
+        )  # the saw's last cut may fall beside the bar, its blank may not
+
+    def test_a_rest_of_a_third_of_a_sheet_is_not_charged(self):
+        def money(used: float) -> float:
+            plan = SheetPlan(Sheet("s", 3000.0, 1000.0, 90.0), (), used)
+            return sheet_money([SheetCut("mild-steel", 2.0, (plan,))], Measure("mm"))[0]
+
+        self.assertAlmostEqual(money(1500.0), 45.0)
+        self.assertAlmostEqual(money(1999.0), 90 * 1999 / 3000)
+        self.assertAlmostEqual(money(2001.0), 90.0)
+
     def test_mass_a_length_in_either_unit(self):
         # 12 mm square of steel: 1.1304 g/mm; a foot of it is 344.55 g, 0.76 lb.
         self.assertEqual(Measure("mm").line_mass(1.1304), "1.13 kg/m")

@@ -255,6 +255,20 @@ class Recut(unittest.TestCase):
             seen.add(done)
         self.assertEqual(seen, {False, True})
 
+    def test_done_later_than_what_lies_on_the_same_stretch_only(self):
+        works = [
+            on(make("surface", f"w{i}", work="dots", length=10.0), at=at, landmark="run", edge="A")
+            for i, at in enumerate((20.0, 60.0, 22.0))
+        ]
+        piece = Piece(bar=square(12), features=(make("run", length=100.0),), standing=tuple(works), allowances=BARE)
+        done = [s.id for s in in_order(piece, "w0", 1).after.standing]
+        self.assertEqual(done, ["w2", "w1", "w0"])
+        with self.assertRaisesRegex(NoAnswer, "is the last on its stretch"):
+            in_order(piece, "w1", 1)
+        end = replace(piece, standing=(works[0], replace(works[1], at=30.0)))  # they only touch
+        with self.assertRaisesRegex(NoAnswer, "is the last on its stretch"):
+            in_order(end, "w0", 1)
+
     def test_three_works_on_one_leaf_in_the_order_they_are_laid(self):
         leaf = make("spread", "leaf", outline="lens", length=60.0, width=24.0, thickness=3.0)
         works = [make("surface", name, work=name, length=50.0) for name in ("scallops", "veins", "fold")]
