@@ -17,6 +17,7 @@ from long_ember.document import (
     answer,
     cover,
     give_own_bar,
+    in_order,
     insert,
     lay_down,
     lay_on,
