@@ -66,7 +66,7 @@ def _heat_title(heat: Heat, m: Measure) -> str:
     if heat.cold:
         return "  Cold:"
     where = {"middle": "the middle", "all": "all of it"}.get(heat.fire, f"end {heat.fire}")
-    hot = m.length(heat.zone[1] - heat.zone[0])
+    hot = m.length(heat.long)
     return (
         f"  {heat.number}. {where} in the fire, {hot} hot, hold end {heat.held}, {band(heat.hot).word}, stop at {m.temperature(heat.stop)}"
     )
