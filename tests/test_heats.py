@@ -254,11 +254,11 @@ class Demo(unittest.TestCase):
     """Looked at frame by frame in the storyboard before they were written down here."""
 
     WANTED = {
-        "lantern-bracket": ["twist", "setdown", "bend", "draw", "scroll"],
+        "lantern-bracket": ["twist", "draw", "scroll", "setdown", "bend"],
         "mooring-staple": ["draw", "bend", "draw", "bend"],
         "door-pull": ["twist", "bend", "bend", "bend", "bend", "drill", "drill"],
         "mooring-ring": ["draw", "draw", "bend", "close", "close"],
-        "oar-cradle": ["split", "draw", "twist", "draw", "bend", "bend", "drill", "drill"],
+        "oar-cradle": ["split", "draw", "twist", "bend", "draw", "bend", "drill", "drill"],
         "boat-hook-head": ["split", "setdown", "draw", "draw", "punch", "punch", "bend"],
         "gate-pintle": ["spread", "setdown", "bend", "drill", "drill"],
         "caulking-iron": ["upset", "draw"],

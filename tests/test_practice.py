@@ -18,7 +18,7 @@ from long_ember.heats import ForgeSettings, batch, cautions, gauges, grip_note, 
 from long_ember.heats.operations import range_of_heat
 from long_ember.physics import Hammer, at_anvil, cooling, lying, strain
 from long_ember.records import holder_words
-from long_ember.sections import flat, square
+from long_ember.sections import flat, round_, square
 from long_ember.stock import reckon
 from long_ember.storage import piece_from_text, piece_to_text
 from long_ember.units import Measure, say
@@ -389,6 +389,25 @@ class Words(unittest.TestCase):
         parted = next(i for i, h in enumerate(heats) if any(w.step.operation.verb == "cut" for w in h.work))
         self.assertEqual({h.held for h in heats[: parted + 1]}, {"B"})
         self.assertTrue(all(math.isinf(h.free) for h in heats[: parted + 1]) and not math.isinf(heats[-1].free))
+
+    def test_a_bend_in_a_long_bar_heats_its_own_stretch(self):
+        latch = Piece(
+            bar=round_(16),
+            features=(make("ball", "knob", diameter=24.0), make("run", "arm", length=200.0), make("spread", "pad", toward="B", length=50.0, width=30.0)),
+            standing=(laid("bend", "one", at=60.0, angle=45.0, radius=20.0), laid("bend", "two", at=110.0, angle=45.0, radius=20.0)),
+        )  # fmt: skip
+        found = answer(latch)
+        self.assertTrue(any(len(h.work) == 2 and h.fire == "middle" for h in found.plan.heats))
+        for heat in found.plan.heats:
+            zones = [next(z for z in found.reckoning.all_zones if z.feature.id == w.step.feature.id) for w in heat.work]
+            self.assertAlmostEqual(heat.zone[0], max(min(z.start for z in zones) - 16.0, 0.0), delta=0.5)
+            self.assertAlmostEqual(heat.zone[1], min(max(z.end for z in zones) + 16.0, found.reckoning.cut), delta=0.5)
+        arm = dict(found.plan.exposure)["arm"]
+        self.assertLess(arm, 1.0)  # one heat for both bends, and not all of it in the fire
+
+    def test_a_long_bar_is_held_by_hand_not_by_tongs(self):
+        for heat in (h for h in answer(PEG).plan.heats if h.own_handle):
+            self.assertIsNone(grip_note(answer(PEG).plan, heat))
 
     def test_held_with_what_there_is(self):
         self.assertEqual([holder_words(k).split(":")[0] for k in (("grip", "pliers"), ("pliers",), ())],

@@ -76,7 +76,10 @@ def heats_json(answer: Answer, measure: Measure) -> str:
     data = {
         "format": HEATS_FORMAT, "version": 2, "piece": answer.piece.name, "cut": answer.reckoning.cut, "count": plan.count, "low": plan.low,
         "high": plan.high, "minutes": {"low": round(low, 1), "likely": round(likely, 1), "high": round(high, 1)},
-        "cost": {"heats": plan.cost.heats, "swaps": plan.cost.swaps, "tools": plan.cost.tools, "colds": plan.cost.colds},
+        "cost": {
+            "heats": plan.cost.heats, "swaps": plan.cost.swaps, "tools": plan.cost.tools, "colds": plan.cost.colds,
+            "between": round(plan.cost.between, 1),
+        },
         "flags": [{"rule": r.id, "step": plan.steps[n].key, "state": why, "reason": r.reason} for r, n, why in plan.flags], "heats": frames,
     }  # fmt: skip
     return json.dumps(data, ensure_ascii=False, indent=1, allow_nan=False) + "\n"

@@ -48,6 +48,9 @@ class Move:
             if more:
                 plural = word if abs(more) == 1 else f"{word.split()[0]}s{word[len(word.split()[0]) :]}"
                 found.append(f"{'+' if more > 0 else '−'}{abs(more)} {plural}")
+        between = self.after.between - self.before.between
+        if abs(between) >= 1.0:
+            found.append(f"{'more' if between > 0 else 'less'} bar in the fire that is only between two places of work")
         cost = ", ".join(found) or "costs nothing more"
         reasons = [
             *(f"breaks a must: {_start(r.reason)}" for r in self.musts),

@@ -41,7 +41,7 @@ _LESS, _FLAT, _NO_STRAIN = 0.98, 1.3, 1e-3
 WELDS = frozenset({"weld", "close"})
 ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (computations, section 15)
 _FINISH = 700  # °C for mild steel: trueing and rounding go on below the drawing heat
-_COLD_TO_HOLD = 150.0  # mm of cold bar at both ends: it is held at either
+_COLD_TO_HOLD = 100.0  # mm of cold bar at both ends, room for tongs clear of the heat: it is held at either
 _USUAL = tuple((s.key, s.options[0][0]) for s in ORDER_SCHOOLS)
 
 

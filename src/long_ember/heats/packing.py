@@ -21,6 +21,7 @@ _SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far
 # What a plan weighs beside its heats, in heats: judgement, not measured. Half a minute to turn a bar end for end, seconds for a tool,
 # a cooling and a fresh heat from cold for cold work in between.
 _SWAP, _TOOL, _COLD = 0.25, 0.06, 0.6
+_BETWEEN = 0.001  # a mm heated between two places that share a heat: it scales for nothing, and takes the fire longer
 _BLACK = 450  # °C; what stops below is done at a black heat
 _DIP = 4.0  # s to dip a curl, a neck or a wall inside a heat (computations, section 14)
 
@@ -34,6 +35,7 @@ class OrderCost:
         swaps: times the bar is turned end for end.
         tools: changes from one main tool to another.
         colds: coolings for cold work between heats.
+        between: mm of bar that lie in the fire only because they are between two places of work.
         broken: betters that do not hold, with the step each would hold back.
     """
 
@@ -41,12 +43,14 @@ class OrderCost:
     swaps: int
     tools: int
     colds: int
+    between: float
     broken: tuple[tuple[Rule, int], ...]
 
     @property
     def total(self) -> float:
         """All of it, in heats; the planner makes it least."""
-        return self.heats + _SWAP * self.swaps + _TOOL * self.tools + _COLD * self.colds + sum(r.weight for r, _n in self.broken)
+        extra = _SWAP * self.swaps + _TOOL * self.tools + _COLD * self.colds + _BETWEEN * self.between
+        return self.heats + extra + sum(r.weight for r, _n in self.broken)
 
 
 # The heat being filled, as a plain tuple because a search makes tens of thousands: share used of the window of the step last put, temperature
@@ -65,21 +69,18 @@ def on_long_bar(piece: Piece) -> str:
 
 
 class Filled:
-    """A heat of the plan: one or more steps, or a part of one; `first` and `last` are the outermost features it works on."""
+    """A heat of the plan: one or more steps, or a part of one."""
 
-    __slots__ = ("cold", "first", "items", "last", "used", "zone")
+    __slots__ = ("cold", "items", "used", "zone")
 
     def __init__(self, step: Step, start: float, stop: float, used: float, zone: tuple[float, float]) -> None:
         self.items = [(step, start, stop)]
         self.used, self.zone, self.cold = used, zone, step.operation.cold
-        self.first, self.last = step.reach
 
     def add(self, step: Step, used: float, zone: tuple[float, float]) -> None:
         """Let `step` share it."""
         self.items.append((step, 0.0, 1.0))
         self.used, self.zone = used, zone
-        first, last = step.reach
-        self.first, self.last = min(self.first, first), max(self.last, last)
 
 
 class Packer:
@@ -152,7 +153,10 @@ class Packer:
         else:
             shared = (high if high > to else to) - (low if low < from_ else from_) <= self.longest
         if shared:
-            return (shared_use, floor, low if low < from_ else from_, high if high > to else to, False, cold, inside | bit, end or fire, held, tool, lasts), True, 0, extra  # fmt: skip
+            begins, ends = low if low < from_ else from_, high if high > to else to
+            if not cold:
+                extra += _BETWEEN * _idle(begins, ends, low, high, from_, to)
+            return (shared_use, floor, begins, ends, False, cold, inside | bit, end or fire, held, tool, lasts), True, 0, extra
         if cold:  # a bar that has not been in the fire yet need not cool
             return (0.0, floor, low, high, False, True, bit, "", held, tool, lasts), False, 0, extra if was_cold else extra + _COLD
         parts = begun(need)
@@ -215,17 +219,19 @@ class Packer:
 
     def cost(self, order: Iterable[int]) -> OrderCost:
         """What an order costs, item by item."""
-        state, done, heats, swaps, tools, colds, broken = EMPTY, 0, 0, 0, 0, 0, list[tuple[Rule, int]]()
+        state, done, heats, swaps, tools, colds, between, broken = EMPTY, 0, 0, 0, 0, 0, 0.0, list[tuple[Rule, int]]()
         for n in order:
-            _used, _floor, _low, _high, _lone, was_cold, _inside, _fire, held, tool, _lasted = state
-            state, _shared, begun, _extra = self.put(state, n, self.needs[n])
+            _used, _floor, low, high, _lone, was_cold, _inside, _fire, held, tool, _lasted = state
+            state, shared, begun, _extra = self.put(state, n, self.needs[n])
+            if shared and not state[5]:
+                between += _idle(state[2], state[3], self.rows[n][1], self.rows[n][2], low, high)
             heats += begun
             swaps += bool(held) and state[8] != held
             tools += bool(tool) and state[9] != tool
             colds += state[5] and not was_cold
             broken.extend((rule, n) for mask, _w, rule in self.tied.soft[n] if mask & ~done)
             done |= 1 << n
-        return OrderCost(heats, swaps, tools, colds, tuple(broken))
+        return OrderCost(heats, swaps, tools, colds, between, tuple(broken))
 
     def count(self, order: Iterable[int], factor: float) -> int:
         """Heats for an order when all work takes `factor` times as long."""
@@ -253,6 +259,11 @@ class Packer:
             packed.extend(Filled(step, i / need, (i + 1) / need, 1.0, zone) for i in range(parts - 1))
             packed.append(Filled(step, (parts - 1) / need, 1.0, state[0], zone))
         return packed
+
+
+def _idle(begins: float, ends: float, low: float, high: float, from_: float, to: float) -> float:
+    """mm between two hot zones that lie apart and share a heat that begins and ends there."""
+    return max(ends - begins - (high - low) - (to - from_), 0.0)
 
 
 def begun(need: float) -> int:

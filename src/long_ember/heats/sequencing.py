@@ -192,13 +192,16 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tupl
     """
     count, thick, kept = len(bare.zones), piece.bar.thickness, 1 - piece.allowances.scale
     stock = np.array([z.stock for z in bare.zones])
-    ends = np.array([(item.first, item.last + 1) for item in packed], dtype=int).reshape(-1, 2)
+    # What is worked, not what it stands on: a bend in a long bar takes only its own stretch into the fire.
+    worked = np.array([(min(s.start for s, _a, _b in i.items), max(s.end for s, _a, _b in i.items)) for i in packed]).reshape(-1, 2)
+    short = bare.trim + np.concatenate(([0.0], np.cumsum(stock)))
     hot = np.array([not item.cold for item in packed], dtype=bool)
     times = np.zeros(count)
     for turn in range(_ROUNDS):
         edges = bare.trim + np.concatenate(([0.0], np.cumsum(stock / kept**times)))
         cut = round_up(float(edges[-1]) + bare.trim + bare.parting, bare.ruler)
-        zones = np.column_stack((np.maximum(edges[ends[:, 0]] - thick, 0.0), np.minimum(edges[ends[:, 1]] + thick, cut)))
+        low, high = np.interp(worked, short, edges).T
+        zones = np.column_stack((np.maximum(low - thick, 0.0), np.minimum(high + thick, cut)))
         shared = np.minimum(edges[1:, None], zones[hot, 1]) - np.maximum(edges[:-1, None], zones[hot, 0])
         wide = np.diff(edges)
         wide[wide <= 0.0] = np.inf  # a stretch lost in the last figures of a bar of 100 m is in no fire

@@ -45,11 +45,6 @@ class Step(NamedTuple):
     rank: int = 0
 
     @property
-    def reach(self) -> tuple[int, int]:
-        """First and last feature of the row that it heats; own work on the whole piece heats all of them."""
-        return (0, self.over.bit_length() - 1) if self.operation.own and self.over else (self.position, self.position)
-
-    @property
     def name(self) -> str:
         """What it is called: by its place in the row, or by what it stands on."""
         if self.operation.own:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from long_ember.features import Corner, Straight
@@ -115,7 +113,7 @@ def marks_left(plan: ForgingPlan, progress: dict[str, Progress]) -> tuple[tuple[
 def grip_note(plan: ForgingPlan, heat: Heat) -> Line | None:
     """What the tongs must hold, where the held end is no longer the bar as it came: by its size there, or behind what is bent or pointed."""
     zones = plan.reckoning.zones
-    if heat.cold or not zones or math.isinf(heat.free):
+    if heat.cold or not zones or heat.own_handle:
         return None
     cut = plan.reckoning.cut
     parts = staged(plan.reckoning, heat.before)
