@@ -362,6 +362,21 @@ class Words(unittest.TestCase):
                 for value, wanted in zip(told[0].cold, sizes, strict=True):
                     self.assertAlmostEqual(value, wanted, delta=0.3)
 
+    def test_the_tip_of_a_palm_is_not_measured(self):
+        found = answer(
+            Piece(
+                bar=round_(10),
+                features=(
+                    make("run", "r", length=100.0),
+                    make("spread", "p", toward="B", outline="palm", length=40.0, width=20.0, thickness=4.0),
+                ),
+            )
+        )
+        heats = [h for h in found.plan.heats if any(w.step.feature.id == "p" for w in h.work)]
+        words = [g.line.show(MM) for h in heats for g in gauges(h, found.reckoning) if "along" not in g.line.show(MM)]
+        self.assertGreater(len(heats), 1)
+        self.assertTrue(all("half way" in w for w in words if "thick" in w), words)
+
     def test_what_overhangs_is_as_long_as_it_is_by_then(self):
         """25 of bar drawn to 60: the bend behind it is set by the 60."""
         piece = Piece(features=(make("taper", "t", length=60.0, tip=4.0), make("bend", "b"), make("run", "r", length=300.0)))

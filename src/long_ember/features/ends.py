@@ -151,7 +151,7 @@ class Ball(Outer):
         if self.necked(place):
             line = say("Isolate the ball by a double set-down over the anvil's edge, then work the corners in to {}.", self.diameter)
             return (Operation("setdown", line, "section", "time", 850, tools, blows=ISOLATE + BALL, way="round-ball"),)
-        line = say("Upset the end and work the corners in to a ball of {}; a ball before the drawing beside it.", self.diameter)
+        line = say("Upset the end and work the corners in to a ball of {}.", self.diameter)
         return (Operation("upset", line, "section", "upset", 900, tools, blows=BALL, way="ball"),)
 
     def summary(self) -> Line:

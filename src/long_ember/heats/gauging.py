@@ -138,8 +138,8 @@ def _worked(shape: Shape, bar: Blend) -> list[tuple[str, Blend]]:
 
 
 def _solid(blend: Blend) -> bool:
-    """Thick enough to lay callipers on."""
-    return min(blend.w, blend.t) >= _SEEN
+    """Thick enough to lay callipers on, and no mere tip of an outline."""
+    return min(blend.w, blend.t) >= _SEEN and 2 * blend.w >= blend.t
 
 
 def _half_way(shape: Shape) -> Blend:
