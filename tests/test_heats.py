@@ -12,7 +12,7 @@ from long_ember.demo import demo_files
 from long_ember.document import answer
 from long_ember.features import KINDS, Piece, shape_of
 from long_ember.geometry import DONE, stage_shape
-from long_ember.heats import RULES, ForgeSettings, cautions, steps, ties
+from long_ember.heats import RULES, ForgeSettings, cautions, length_now, steps, ties
 from long_ember.physics import (
     ANVIL,
     STILL_AIR,
@@ -203,6 +203,8 @@ class Order(unittest.TestCase):
         for heat in found.plan.heats:
             if last is not None:
                 self.assertEqual(heat.before, last)
+            else:  # sawn, nothing done yet
+                self.assertAlmostEqual(length_now(found.reckoning, heat.before), found.reckoning.cut - found.reckoning.parting, places=6)
             last = heat.after
             self.assertTrue(heat.cold or 0 <= heat.zone[0] < heat.zone[1] <= found.reckoning.cut + 1e-9)
         for identity, progress in (last or {}).items():

@@ -38,16 +38,23 @@ class Gauge:
 
 
 def length_now(reckoning: Reckoning, progress: dict[str, Progress]) -> float:
-    """Length of the whole bar along its middle, mm cold: with the scale still to be lost on it, and the trim until all is done."""
-    found = 0.0
+    """Length of the whole bar along its middle, mm cold: with the scale still to be lost on it, and what is over until all is done.
+
+    Bar that is only heated with its neighbours loses its scale as their work goes on.
+    """
+    found, shares = 0.0, {identity: max(p.section, p.path) for identity, p in progress.items()}
+    worked = [shares[z.feature.id] for z in reckoning.all_zones if z.feature.kind != "run"]
+    meanwhile = sum(worked) / len(worked) if worked else 1.0
     for zone in reckoning.zones:
         done = progress[zone.feature.id]
-        left = (zone.length / zone.stock - 1) * (1 - max(done.section, done.path)) if zone.stock else 0.0
+        share = meanwhile if zone.feature.kind == "run" else shares[zone.feature.id]
+        left = (zone.length / zone.stock - 1) * (1 - share) if zone.stock else 0.0
         found += stage_shape(zone.feature, zone.place, done).length * (1 + left)
     for zone in reckoning.standing:
         if zone.feature.covers:  # bent, the middle of the bar is longer or shorter than the bar that was covered
             found += (zone.shape.length - stock_of(zone.feature, zone.place)) * progress[zone.feature.id].path
-    return found + (0.0 if all(p == DONE for p in progress.values()) else 2 * reckoning.trim)
+    over = reckoning.cut - reckoning.parting - sum(z.length for z in reckoning.zones)
+    return found + (0.0 if all(p == DONE for p in progress.values()) else over)
 
 
 def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
