@@ -158,16 +158,23 @@ class Order(HeatsScreen):
 
     def test_a_dragged_chip_is_pinned_costs_are_said_and_undo_brings_it_back(self):
         self.open("lantern-bracket")
+        self.until(lambda: not self.session.searching)
         strip, before = self.heats.order, self.session.answer.plan
-        order = self.drag(strip, 0, len(before.order) - 1)  # the twist after the scroll beside it
+        self.drag(strip, 0, len(before.order) - 1)  # the twist after the bend, which is far off: the scroll can wait for both
+        self.assertIn("the rest planned round it", self.window.message.text())
+        self.assertNotIn("breaks a must", self.window.message.text())
+        self.assertFalse([r for r, _n, why in self.session.answer.plan.flags if why == "broken"])
+        self.session.undo()
+        self.assertEqual(self.session.answer.plan.order, before.order)  # the best order of before, at once
+        order = self.drag(strip, 0, 2)  # the twist right after the scroll beside it
         self.assertTrue(self.session.piece.planning.pins)
         self.assertIn("breaks a must", self.window.message.text())
         plan = self.session.answer.plan
-        self.assertLess(plan.order.index(order[-1]), plan.order.index(order[0]))
+        self.assertLess(plan.order.index(order[2]), plan.order.index(order[0]))
         self.assertTrue(any(why == "broken" for _r, _n, why in plan.flags))
         self.session.undo()
         self.assertEqual(self.session.answer.plan.order, before.order)
-        self.drag(strip, 3, len(before.order) - 1)  # the scroll's tip after the scroll: refused
+        self.drag(strip, 1, len(before.order) - 1)  # the scroll's tip after the scroll: refused
         self.assertFalse(self.session.piece.planning.pins)
         self.assertIn("can't be turned round", self.window.message.text())
 
@@ -292,6 +299,8 @@ class Many(HeatsScreen):
             answer(self.session.piece, ruler=self.session.shop.division, forge=self.session.forge).reckoning.cut,
         )
         self.session.apply(set_piece(self.session.piece, "name", "Again"))
+        self.assertFalse(self.session.searching)  # nothing that the order depends on: it is known
+        self.session.apply(set_piece(self.session.piece, "bar", square(13)))
         QTest.keyClick(self.heats, Qt.Key.Key_Escape)
         QTest.qWait(300)
         self.assertTrue(self.session.searching)  # given up: the order that is there stands

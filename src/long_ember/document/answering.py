@@ -71,7 +71,8 @@ class Answer:
 
 
 def answer(
-    piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False, full: bool = False
+    piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False, full: bool = False,
+    recall: bool = False,
 ) -> Answer:  # fmt: skip
     """Reckon, sequence, mark and cut a piece.
 
@@ -82,11 +83,12 @@ def answer(
         order: with `quick`, an order of work to keep, see `heats.sequence`.
         quick: do not look for the best order of work.
         full: look for it all the same where `order` no longer fits.
+        recall: with `quick`, take the best order where it has been found before.
 
     Raises:
         NoAnswer: when a feature has no form.
     """
-    reckoning, plan = sequence(piece, ruler=ruler, forge=forge, order=order, quick=quick, full=full)
+    reckoning, plan = sequence(piece, ruler=ruler, forge=forge, order=order, quick=quick, full=full, recall=recall)
     cuts, problem = None, "Add a feature first." if not piece.features else ""
     if piece.features:
         try:
@@ -107,4 +109,4 @@ def quick_answer(piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BE
         order: of before; where it no longer fits, a small piece is planned in full.
     """
     small = len(piece.features) + len(piece.standing) <= SMALL
-    return answer(piece, ruler=ruler, forge=forge, order=order, quick=not small or bool(order), full=small)
+    return answer(piece, ruler=ruler, forge=forge, order=order, quick=not small or bool(order), full=small, recall=True)

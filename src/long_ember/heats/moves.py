@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 
 from long_ember.features import Pin
 from long_ember.frozen import dataclass
@@ -36,6 +37,18 @@ class Move:
     musts: tuple[Rule, ...]
     betters: tuple[Rule, ...]
     refused: str = ""
+
+    def landed(self, before: ForgingPlan, plan: ForgingPlan) -> Move:
+        """The move as it came out: with the cost and the rules of the plan that was made round it."""
+        musts, known = ({r for r, _n, why in p.flags if why == "broken"} for p in (plan, before))
+        given_up = {r for r, _n in before.cost.broken}
+        return replace(
+            self,
+            order=plan.order,
+            after=plan.cost,
+            musts=tuple(sorted(musts - known, key=lambda r: r.id)),
+            betters=tuple(dict.fromkeys(r for r, _n in plan.cost.broken if r not in given_up)),
+        )
 
     @property
     def words(self) -> str:

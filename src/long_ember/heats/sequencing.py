@@ -14,7 +14,7 @@ from long_ember.heats.errands import Errand, Frame, framed
 from long_ember.heats.heat import Heat, heats_of
 from long_ember.heats.operations import WELDS, ForgeSettings, steps
 from long_ember.heats.packing import Filled, OrderCost, Packer, on_long_bar
-from long_ember.heats.planner import planned, planning
+from long_ember.heats.planner import planned, planning, remembered
 from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.heats.step import Step
 from long_ember.heats.timing import Times, times_of
@@ -131,7 +131,14 @@ def _listed(names: list[str]) -> str:
 
 
 def sequence(
-    piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False, full: bool = False
+    piece: Piece,
+    *,
+    ruler: float = 1.0,
+    forge: ForgeSettings = _BENCH,
+    order: tuple[int, ...] = (),
+    quick: bool = False,
+    full: bool = False,
+    recall: bool = False,
 ) -> tuple[Reckoning, ForgingPlan]:
     """Reckon a piece, order its operations and pack them into heats.
 
@@ -145,12 +152,13 @@ def sequence(
         order: with `quick`, an order to keep, if it still holds all musts.
         quick: do not search for the best order: for a keystroke, or where many plans of one piece are compared.
         full: search all the same where `order` does not fit.
+        recall: with `quick`, take the best order where it has been found before.
 
     Raises:
         NoAnswer: when a feature has no form.
     """
     packer, bare, tied = _packer(piece, ruler, forge)
-    thorough = not quick or (full and not packer.keeps(order))
+    thorough = not quick or (recall and remembered(packer)) or (full and not packer.keeps(order))
     if thorough:
         order = planned(packer)
     elif not packer.keeps(order):

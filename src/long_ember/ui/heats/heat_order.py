@@ -109,15 +109,13 @@ class OrderStrip(QWidget):
         if move.refused:
             session.said.emit(move.refused, True)
             return
-        before = session.answer.plan.cost
-        if move.order == session.answer.plan.order:
+        before = session.answer.plan
+        if move.order == before.order:
             return
         session.attempt(pin_order, move.pins, "Move an operation")
-        after = session.answer.plan.cost
-        text = f"Pinned there: {move.words}"
-        if after.total < move.after.total - 1e-9:  # the rest made room
-            text += f" The rest is planned round it: {after.heats - before.heats:+d} heats in all."
-        session.said.emit(text, bool(move.musts))
+        landed = move.landed(before, session.answer.plan)
+        around = "" if landed.order == move.order else " and the rest planned round it"
+        session.said.emit(f"Pinned there{around}: {landed.words}", bool(landed.musts))
 
     def toggle_pin(self) -> None:
         """Hold the chosen operation where it is between its neighbours, or let it go."""
