@@ -9,7 +9,7 @@ from heapq import nsmallest
 
 from long_ember.heats.packing import EMPTY, FULL, Packer, State, begun, least_extra
 
-__all__ = ["Plan", "planned", "planning", "remembered"]
+__all__ = ["Plan", "found_before", "planned", "planning"]
 
 _EXACT = 9  # steps up to which every order is looked through
 _WIDEST = 100_000
@@ -40,7 +40,7 @@ def planned(packer: Packer) -> Plan:
 _found: dict[tuple[object, ...], Plan] = {}
 
 
-def remembered(packer: Packer) -> bool:
+def found_before(packer: Packer) -> bool:
     """Whether the best order has been looked for before, and is at hand."""
     return packer.signature in _found
 

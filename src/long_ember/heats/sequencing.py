@@ -14,7 +14,7 @@ from long_ember.heats.errands import Errand, Frame, framed
 from long_ember.heats.heat import Heat, heats_of
 from long_ember.heats.operations import WELDS, ForgeSettings, steps
 from long_ember.heats.packing import Filled, OrderCost, Packer, on_long_bar
-from long_ember.heats.planner import planned, planning, remembered
+from long_ember.heats.planner import found_before, planned, planning
 from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.heats.step import Step
 from long_ember.heats.timing import Times, times_of
@@ -158,7 +158,7 @@ def sequence(
         NoAnswer: when a feature has no form.
     """
     packer, bare, tied = _packer(piece, ruler, forge)
-    thorough = not quick or (recall and remembered(packer)) or (full and not packer.keeps(order))
+    thorough = not quick or (recall and found_before(packer)) or (full and not packer.keeps(order))
     if thorough:
         order = planned(packer)
     elif not packer.keeps(order):
