@@ -420,6 +420,13 @@ class Words(unittest.TestCase):
         arm = dict(found.plan.exposure)["arm"]
         self.assertLess(arm, 1.0)  # one heat for both bends, and not all of it in the fire
 
+    def test_what_lies_near_an_end_is_heated_with_that_end(self):
+        heats = [h for h in answer(HOOK, forge=BEGINNER).plan.heats if not h.cold]
+        self.assertTrue(any(w.step.feature.id == "hook" for h in heats for w in h.work))
+        for heat in heats:
+            low, high = heat.zone[0], heat.reckoning.cut - heat.zone[1]
+            self.assertEqual(heat.fire, "middle" if min(low, high) > 40.0 else "A" if low < high else "B")
+
     def test_a_long_bar_is_held_by_hand_not_by_tongs(self):
         for heat in (h for h in answer(PEG).plan.heats if h.own_handle):
             self.assertIsNone(grip_note(answer(PEG).plan, heat))

@@ -27,6 +27,7 @@ __all__ = ["ForgingPlan", "hand_force", "planning_of", "scale_expected", "sequen
 _BENCH = ForgeSettings()
 _SETTLED = 1e-3  # times in the fire
 _ROUNDS = 60
+_END = 40.0  # mm: an end no further than that from what is worked lies in the fire too
 _FAR_OFF = 2.5  # times the allowance
 _HARD, _TOO_HARD = 200.0, 350.0  # N for each hand
 _HANDS = "the wrench needs about {} N·m, {} at each hand if it is {} long"
@@ -202,6 +203,8 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tupl
     stock = np.array([z.stock for z in bare.zones])
     # What is worked, not what it stands on: a bend in a long bar takes only its own stretch into the fire.
     worked = np.array([(min(s.start for s, _a, _b in i.items), max(s.end for s, _a, _b in i.items)) for i in packed]).reshape(-1, 2)
+    before, beyond = np.maximum(worked[:, 0] - thick, 0.0), np.maximum(bare.cut - worked[:, 1] - thick, 0.0)
+    at_a, at_b = (before <= _END) & (before <= beyond), (beyond <= _END) & (beyond < before)
     short = bare.trim + np.concatenate(([0.0], np.cumsum(stock)))
     hot = np.array([not item.cold for item in packed], dtype=bool)
     times = np.zeros(count)
@@ -209,7 +212,7 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tupl
         edges = bare.trim + np.concatenate(([0.0], np.cumsum(stock / kept**times)))
         cut = round_up(float(edges[-1]) + bare.trim + bare.parting, bare.ruler)
         low, high = np.interp(worked, short, edges).T
-        zones = np.column_stack((np.maximum(low - thick, 0.0), np.minimum(high + thick, cut)))
+        zones = np.column_stack((np.where(at_a, 0.0, np.maximum(low - thick, 0.0)), np.where(at_b, cut, np.minimum(high + thick, cut))))
         shared = np.minimum(edges[1:, None], zones[hot, 1]) - np.maximum(edges[:-1, None], zones[hot, 0])
         wide = np.diff(edges)
         wide[wide <= 0.0] = np.inf  # a stretch lost in the last figures of a bar of 100 m is in no fire
