@@ -207,6 +207,24 @@ class Operation:
     check: str = ""
     limbs: tuple[tuple[Feature, Place], ...] = ()
 
+    @classmethod
+    def drawn(
+        cls, verb: str, bar: Section, line: Line, tools: tuple[str, ...], *, way: str = "", blows: float = 0.0,
+        limbs: tuple[tuple[Feature, Place], ...] = (),
+    ) -> Operation:  # fmt: skip
+        """Steel that is drawn thinner under the hammer: its effort is the strain from the bar, and thin bar is drawn for longer.
+
+        Args:
+            verb: as above, as all the others.
+            bar: that it is drawn from.
+            line: what to do.
+            tools: to have at hand.
+            way: which way.
+            blows: for outline and trueing, beside those that displace.
+            limbs: that it is done on.
+        """
+        return cls(verb, line, "section", "draw", drawing_stop(bar.thickness), tools, way=way, blows=blows, limbs=limbs)
+
     @property
     def manner(self) -> str:
         """Its way, or else its verb."""
@@ -470,9 +488,7 @@ def operations_of(feature: Feature, place: Place) -> tuple[Operation, ...]:
         line = say("Draw the bar to {} by {} over {}, as its neighbour is.", blend.w, blend.t, length)
     limbs = ((drawn, place_of(place.steel, place.first, place.last, place.rule)),)
     blows = finishing(blend.form, length)
-    draw = Operation(
-        "draw", line, "section", "draw", drawing_stop(place.steel.thickness), ("hammer", "anvil", "callipers"), blows=blows, limbs=limbs
-    )
+    draw = Operation.drawn("draw", place.steel, line, ("hammer", "anvil", "callipers"), blows=blows, limbs=limbs)
     return draw, *found
 
 

@@ -26,12 +26,10 @@ _UNDER = 1 - 1e-9  # a size that was converted may be a hair off itself
 def draw_tip(tip: Section, over: float, place: Place) -> Operation:
     """The drawing that a tapered hook, scroll or eye needs before it is turned."""
     line = say(f"Draw the end to {tip.shape} {{}} over {{}}.", tip.thickness, over)
-    return Operation(
+    return Operation.drawn(
         "draw",
+        place.bar,
         line,
-        "section",
-        "draw",
-        drawing_stop(place.bar.thickness),
         ("hammer", "anvil", "callipers"),
         blows=finishing(tip.shape, over),
     )

@@ -9,7 +9,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum, stock_line, stock_of, volume_line
-from long_ember.features.effort import BALL, ISOLATE, drawing_stop, finishing
+from long_ember.features.effort import BALL, ISOLATE, finishing
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend
@@ -58,12 +58,10 @@ class Point(Outer):
         steps = {"round": " Square, then octagon, then round.", "octagon": " Square first, then the corners."}
         line = say(f"Draw a {self.form} point, {{}} long: the tip first, then work back.{steps.get(self.form, '')}", self.length)
         return (
-            Operation(
+            Operation.drawn(
                 "draw",
+                place.bar,
                 line,
-                "section",
-                "draw",
-                drawing_stop(place.bar.thickness),
                 ("hammer", "anvil", "callipers"),
                 way="point",
                 blows=finishing(self.form, self.length),
@@ -195,7 +193,7 @@ class Nub(Outer):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Round the end over."""
         line = say("Round the end over, {} high.", self.height)
-        return (Operation("draw", line, "section", "draw", drawing_stop(place.bar.thickness), ("hammer", "anvil"), blows=_NUB),)
+        return (Operation.drawn("draw", place.bar, line, ("hammer", "anvil"), blows=_NUB),)
 
     def summary(self) -> Line:
         """Height."""

@@ -135,10 +135,8 @@ class Neck(Feature):
             rest = self.size + self._depth(place)  # half of each groove is left for the end
             first = say("Set the neck off with the fuller, to {}: the rest when what lies beyond it is done.", rest)
             thin = Operation("setdown", line, "whole", "time", drawing_stop(place.bar.thickness), tools, blows=ISOLATE / 2, way="thin")
-            return Operation(
-                "setdown", first, "section", "draw", drawing_stop(place.bar.thickness), tools, blows=ISOLATE / 2, way="isolate"
-            ), thin
-        return (Operation("setdown", line, "section", "draw", drawing_stop(place.bar.thickness), tools, blows=ISOLATE, way="neck"),)
+            return Operation.drawn("setdown", place.bar, first, tools, blows=ISOLATE / 2, way="isolate"), thin
+        return (Operation.drawn("setdown", place.bar, line, tools, blows=ISOLATE, way="neck"),)
 
     def summary(self) -> Line:
         """What is left."""

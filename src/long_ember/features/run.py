@@ -9,7 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, Side, span_sum
-from long_ember.features.effort import SHOULDER, drawing_stop, finishing, trueing
+from long_ember.features.effort import SHOULDER, finishing, trueing
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, round_
@@ -158,12 +158,10 @@ class SectionChange(Feature):
             line = say(f"Set down to {new.shape} {{}} for {{}}.{square_first}", new.thickness, self.length)
         tools = ("hammer", "set hammer or guillotine", "callipers")
         return (
-            Operation(
+            Operation.drawn(
                 "setdown",
+                place.bar,
                 line,
-                "section",
-                "draw",
-                drawing_stop(place.bar.thickness),
                 tools,
                 way="set-down",
                 blows=2 * SHOULDER + finishing(new.shape, self.length),
@@ -241,12 +239,10 @@ class EdgeSet(Feature):
             self.thickness,
         )
         return (
-            Operation(
+            Operation.drawn(
                 "draw",
+                place.bar,
                 line,
-                "section",
-                "draw",
-                drawing_stop(place.bar.thickness),
                 ("hammer", "anvil", "callipers"),
                 way="edge-set",
                 blows=trueing(self.length),

@@ -9,7 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, DrawnTo, Operation, Outer, Place, dec, place_of, shape_of, stock_line
-from long_ember.features.effort import STRAIGHTEN, bend_moment, drawing_stop, finishing, pushed
+from long_ember.features.effort import STRAIGHTEN, bend_moment, finishing, pushed
 from long_ember.features.limb import Limbs, limb_checks, limb_operations, limb_removed, limb_shapes, limb_stock
 from long_ember.features.shape import Arc, Branch, Shape, Span, Straight, chained
 from long_ember.features.turning import bent, depth, on_arc
@@ -202,11 +202,7 @@ class Split(Outer):
             line = say(f"Draw each tine to {self.tip.shape} {{}}.", self.tip.thickness)
             drawn, bar = finishing(self.tip.shape, self.cut), place_of(self.tine_bar(place), True, False, place.rule)
             tines = tuple((DrawnTo(drawn=shape), bar) for shape, own in self._tines(place) if not own)
-            found.append(
-                Operation(
-                    "draw", line, "section", "draw", drawing_stop(bar.bar.thickness), ("hammer", "anvil edge"), limbs=tines, blows=2 * drawn
-                )
-            )
+            found.append(Operation.drawn("draw", bar.bar, line, ("hammer", "anvil edge"), limbs=tines, blows=2 * drawn))
         names = ("Upper tine", "Lower tine") if self.across == "thickness" else ("Front tine", "Back tine")
         own = [
             o

@@ -9,7 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, dec, span_sum, stock_line, volume_line
-from long_ember.features.effort import drawing_stop, pushed, size, trueing
+from long_ember.features.effort import pushed, size, trueing
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section
@@ -137,12 +137,10 @@ class Bevel(Feature):
         """Draw the edge."""
         line = say("Forge the bevel, {} wide, down to {} at the edge; keep the back straight.", self.width, self.edge)
         return (
-            Operation(
+            Operation.drawn(
                 "draw",
+                place.bar,
                 line,
-                "section",
-                "draw",
-                drawing_stop(place.bar.thickness),
                 ("hammer", "anvil edge", "callipers"),
                 way="bevel",
                 blows=trueing(self.length),

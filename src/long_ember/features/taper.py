@@ -9,7 +9,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum, volume_line
-from long_ember.features.effort import drawing_stop, finishing, trueing
+from long_ember.features.effort import finishing, trueing
 from long_ember.features.shape import Corner, Shape, Span, Straight, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend, Section
@@ -154,14 +154,11 @@ class Taper(Outer):
             line = say(f"Draw a {name}, {{}} long to {ends}.{steps.get(self.form, '')}{rounded}", self.length, *sizes)
         outline = self.form if self.form in ("round", "octagon") else "square"
         blows = finishing(outline, self.length) + (2 * trueing(self.length) if self.rounding else 0.0)
-        stop = drawing_stop(place.bar.thickness)
         return (
-            Operation(
+            Operation.drawn(
                 "draw",
+                place.bar,
                 line,
-                "section",
-                "draw",
-                stop,
                 ("hammer", "anvil", "callipers"),
                 way="edge-taper" if self.form in _ON_EDGE else "taper",
                 blows=blows,

@@ -9,7 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line
-from long_ember.features.effort import SHOULDER, drawing_stop, finishing
+from long_ember.features.effort import SHOULDER, finishing
 from long_ember.features.shape import Shape, Span, Straight
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, round_
@@ -162,7 +162,7 @@ class Tenon(_SetDown):
         )
         tools = ("hammer", "set hammer or guillotine", "monkey tool or header", "callipers")
         blows = SHOULDER + finishing(self.section.shape, self.made(place))
-        return (Operation("setdown", line, "section", "draw", drawing_stop(place.bar.thickness), tools, blows=blows), *self.crop(place))
+        return (Operation.drawn("setdown", place.bar, line, tools, blows=blows), *self.crop(place))
 
     def summary(self) -> Line:
         """Section and length."""
@@ -259,12 +259,10 @@ class Thread(_SetDown):
             ()
             if self.on_bar(place)
             else (
-                Operation(
+                Operation.drawn(
                     "setdown",
+                    place.bar,
                     line,
-                    "section",
-                    "draw",
-                    drawing_stop(place.bar.thickness),
                     tools,
                     blows=SHOULDER + finishing("round", self.made(place)),
                 ),

@@ -204,7 +204,9 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tupl
     # What is worked, not what it stands on: a bend in a long bar takes only its own stretch into the fire.
     worked = np.array([(min(s.start for s, _a, _b in i.items), max(s.end for s, _a, _b in i.items)) for i in packed]).reshape(-1, 2)
     before, beyond = np.maximum(worked[:, 0] - thick, 0.0), np.maximum(bare.cut - worked[:, 1] - thick, 0.0)
-    at_a, at_b = (before <= _END) & (before <= beyond), (beyond <= _END) & (beyond < before)
+    hung = on_long_bar(piece)  # there the bar goes on
+    at_a = (before <= _END) & (before <= beyond) & (hung != "A")
+    at_b = (beyond <= _END) & (beyond < before) & (hung != "B")
     short = bare.trim + np.concatenate(([0.0], np.cumsum(stock)))
     hot = np.array([not item.cold for item in packed], dtype=bool)
     times = np.zeros(count)
