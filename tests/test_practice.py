@@ -224,6 +224,19 @@ class Rules(unittest.TestCase):
         )
         self.assertEqual(found[-1], "cut:cut")
 
+    def test_on_the_long_bar_the_tip_is_the_free_end(self):
+        piece = Piece(
+            bar=square(8),
+            features=(make("taper", "tip", length=60.0, tip=3.0), make("run", "r", length=30.0), make("part-off", "cut", toward="B")),
+            standing=(
+                laid("curl", "curl", inner=3.0, outer=8.0, turns=1.0, tip=None),
+                laid("bend", "bend", at=70.0, angle=90.0, radius=8.0),
+            ),
+        )
+        plan = answer(piece).plan
+        names = [plan.steps[n].feature.id for n in plan.order]
+        self.assertLess(names.index("curl"), names.index("bend"))
+
     def test_width_before_thickness(self):
         found = order(
             make("edge-set", "narrow"), make("section-change", "thin", section=flat(18, 3), length=40.0), make("run", "r"), bar=flat(25, 6)

@@ -417,7 +417,7 @@ class Ties:
 
 def ties(
     steps: tuple[Step, ...], reckoning: Reckoning, *, schools: Iterable[tuple[str, str]] = (), own: Iterable[Rule] = (),
-    pins: Iterable[Pin] = (), overrules: Iterable[Overrule] = (), described: Iterable[OwnWork] = (),
+    pins: Iterable[Pin] = (), overrules: Iterable[Overrule] = (), described: Iterable[OwnWork] = (), hung: str = "",
 ) -> Ties:  # fmt: skip
     """Every pair of steps that a rule ties.
 
@@ -432,11 +432,12 @@ def ties(
         pins: operations whose order the smith holds.
         overrules: rules set aside.
         described: the smith's own operations.
+        hung: end at which it hangs on the long bar, "" for neither.
     """
     sides = {f"{key}={choice}" for key, choice in schools}
     rules = (*(r for r in RULES if not r.school or r.school in sides), *own)
     thick = any(r.where == "thicker" for r in rules)
-    lie, tips, middles = _lying(reckoning)
+    lie, tips, middles = _lying(reckoning, hung)
     numbers = {id(z.feature): i for i, z in enumerate(reckoning.all_zones)}
     said = {w.id: w for w in described}
     seats = tuple(
@@ -445,8 +446,12 @@ def ties(
     return _ties(seats, lie, rules, tuple(p.step for p in pins), frozenset((o.rule, o.step) for o in overrules))
 
 
-def _lying(reckoning: Reckoning) -> tuple[_Lie, list[str], list[bool]]:
-    """How all features lie on the drawn bar, toward which end each one's tip points, and which lie far from both ends."""
+def _lying(reckoning: Reckoning, hung: str) -> tuple[_Lie, list[str], list[bool]]:
+    """How all features lie on the drawn bar, toward which end each one's tip points, and which lie far from both ends.
+
+    What hangs on the long bar has its tip at the other end, however near the cut it lies.
+    """
+    free = {"A": "B", "B": "A"}.get(hung, "")
     zones, thickness = reckoning.all_zones, max((z.place.bar.thickness for z in reckoning.zones), default=0.0)
     drawn = _drawn(reckoning)
     whole = max((high for _low, high in drawn), default=0.0)
@@ -459,7 +464,8 @@ def _lying(reckoning: Reckoning) -> tuple[_Lie, list[str], list[bool]]:
     sides = np.where(beside, np.sign(away), 0).astype(int)
     gaps = tuple(bytes(row) for row in classes.astype(np.uint8))
     tips = [
-        z.feature.toward if isinstance(z.feature, Outer) else "A" if a + b <= whole else "B" for z, (a, b) in zip(zones, drawn, strict=True)
+        z.feature.toward if isinstance(z.feature, Outer) else free or ("A" if a + b <= whole else "B")
+        for z, (a, b) in zip(zones, drawn, strict=True)
     ]
     far = max(_REACH[-1][1], _REACH[-1][2] * thickness)
     return _Lie(gaps, tuple(map(tuple, sides.tolist())), len(reckoning.zones) - 1), tips, [min(a, whole - b) > far for a, b in drawn]

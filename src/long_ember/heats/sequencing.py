@@ -176,8 +176,9 @@ def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> tuple[Packer, R
     bare = reckon(piece, ruler=ruler, doubts=False)
     found, plan = steps(piece, bare, forge), piece.planning
     schools = tuple((s.key, forge.school(plan, s.key)) for s in ORDER_SCHOOLS)
-    tied = ties(found, bare, schools=schools, own=forge.own, pins=plan.pins, overrules=plan.overrules, described=plan.own)
-    return Packer(found, tied, bare, piece.bar.thickness, forge, on_long_bar(piece)), bare, tied
+    hung = on_long_bar(piece)
+    tied = ties(found, bare, schools=schools, own=forge.own, pins=plan.pins, overrules=plan.overrules, described=plan.own, hung=hung)
+    return Packer(found, tied, bare, piece.bar.thickness, forge, hung), bare, tied
 
 
 def _settled(piece: Piece, forge: ForgeSettings, packer: Packer, bare: Reckoning, tied: Ties, order: tuple[int, ...],

@@ -172,7 +172,7 @@ class BatchPanel(QDialog):
         theme = theme_of(session)
         rows = [(words.split(":")[0], value, plan) for value, words in next(s for s in ORDER_SCHOOLS if s.key == "rhythm").options]
         if not session.forge.striker and plan.count:
-            helped = sequence(session.piece, ruler=session.shop.ruler or 1.0, forge=replace(session.forge, striker=True), quick=True)[1]
+            helped = sequence(session.piece, ruler=session.shop.division, forge=replace(session.forge, striker=True), quick=True)[1]
             if helped.count < plan.count:
                 rows.append(("with a striker", rhythm, helped))
         found = {(i, n): batch(p, count, irons=n, rhythm=r, made=made).whole for i, (_w, r, p) in enumerate(rows) for n in _COMPARED}
