@@ -1,5 +1,6 @@
 """Plans against what practised smiths do: the table of practice, each rule with the order it must give, effort by what is displaced."""
 
+import itertools
 import math
 import re
 import unittest
@@ -8,14 +9,16 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from long_ember.document import answer, overrule, restore_rule, scaled
+from long_ember.document import answer, overrule, pick_method, restore_rule, scaled
 from long_ember.errors import EmberError
 from long_ember.features import KINDS, Check, OwnWork, Picked, Piece, Pin, Place, Planning, operations_of
 from long_ember.features.base import LEVELS
 from long_ember.features.own_work import read_shares
 from long_ember.features.standing import Standing
-from long_ember.heats import ForgeSettings, batch, cautions, gauges, grip_note, steps, ties
+from long_ember.heats import Door, ForgeSettings, batch, cautions, door_notes, gauges, grip_note, methods_for, staged, stations, steps, ties
+from long_ember.heats.doorway import room
 from long_ember.heats.operations import range_of_heat
+from long_ember.heats.rules import BENT_IN, GOES_IN
 from long_ember.physics import Hammer, at_anvil, cooling, lying, strain
 from long_ember.records import holder_words
 from long_ember.sections import flat, round_, square
@@ -286,6 +289,75 @@ HEAD = Piece(
 )
 
 
+class Doors(unittest.TestCase):
+    """A closed forge lets in what its mouth and depth allow."""
+
+    LONG = Piece(
+        features=(
+            make("run", "a", length=200.0), make("bend", "b"), make("run", "q", length=60.0), make("upset", "u"), make("run", "c", length=600.0),
+        ),
+    )  # fmt: skip
+
+    def test_room_of_a_straight_bar_and_of_an_angle(self):
+        plan = answer(self.LONG).plan
+        straight = staged(plan.reckoning, plan.heats[0].before)
+        found = room(Door(80.0, 120.0, 500.0), straight, (290.0, 320.0), "A")
+        self.assertAlmostEqual(found.width, 12.0, delta=0.01)
+        self.assertAlmostEqual(found.depth, 320.0, delta=3.0)  # what is trimmed and scales off is not drawn
+        bent = staged(plan.reckoning, plan.heats[-1].after)
+        leg = 200.0 + 24.0 + 12.0  # to the outside of the other leg
+        found = room(Door(300.0), bent, (0.0, 200.0), "A")
+        self.assertAlmostEqual(found.width, 12.0, delta=0.5)
+        whole = room(Door(300.0), bent, (0.0, plan.reckoning.cut), "all")
+        self.assertTrue(0.85 * leg < whole.width < leg + 0.5)  # a little aslant it is narrower
+
+    def test_a_stem_is_bent_first_where_only_then_it_goes_in(self):
+        order = [
+            plan.steps[n].key for plan in (answer(self.LONG, forge=ForgeSettings(door=Door(80.0, 260.0, 200.0))).plan,) for n in plan.order
+        ]
+        self.assertLess(order.index("b/0"), order.index("u/0"))
+        free = answer(self.LONG).plan
+        self.assertLess(*(free.order.index(next(s.number for s in free.steps if s.key == key)) for key in ("u/0", "b/0")))
+
+    @settings(max_examples=25)
+    @given(pieces(most=6), st.sampled_from((60.0, 120.0, 200.0)), st.sampled_from((0.0, 250.0)))
+    def test_what_would_no_longer_go_in_is_heated_before(self, piece, width, depth):
+        door = Door(60.0, width, depth)
+        plan = answer(piece, forge=ForgeSettings(door=door)).plan
+        place = {n: i for i, n in enumerate(plan.order)}
+        for tie in plan.ties.pairs:
+            if tie.rule in (GOES_IN, BENT_IN):
+                self.assertLess(place[tie.before], place[tie.after])
+        for heat in plan.heats:
+            for line in door_notes(plan, heat):
+                self.assertTrue(all(math.isfinite(q.value) and q.value > 0 for q in line.values))
+
+
+class ColdBends(unittest.TestCase):
+    """Bent without heat, where the smith says so."""
+
+    def test_a_cold_bend_takes_minutes_and_no_heat_and_says_what_the_steel_does(self):
+        piece = Piece(bar=square(6), features=(make("run", "a"), make("bend", "b", radius=100.0), make("run", "c")))
+        plan = answer(pick_method(piece, "b/0", "cold").after).plan
+        self.assertEqual((plan.count, answer(piece).plan.count), (0, 1))
+        self.assertGreater(plan.minutes[1], 0.2)
+        told = [c.line for c in plan.checks]
+        # By integrating the section: a plastic moment of 300 MPa over 6 × 6, taken off elastically.
+        moment, stiff = 300 * 6**3 / 4, 210e3 * 6**4 / 12
+        self.assertAlmostEqual(told[0].values[0].value, 90 * moment / stiff * 103.0, delta=0.01)
+        tight = replace(piece, bar=square(20), features=(make("run", "a"), make("bend", "b", radius=5.0), make("run", "c")))
+        words = " ".join(c.line.show(MM) for c in answer(pick_method(tight, "b/0", "cold").after).plan.checks if c.level == "warn")
+        self.assertIn("more than one smith has", words)
+        self.assertIn("the outside cracks", words)
+        spring = answer(pick_method(replace(piece, material="spring-steel"), "b/0", "cold").after).plan
+        self.assertTrue(any("is not mild steel" in c.line.show(MM) for c in spring.checks))
+
+    def test_never_taken_by_itself(self):
+        able = methods_for("bend", frozenset({"forks"}), "", 36.0)
+        self.assertEqual(able[-1].key, "cold")
+        self.assertEqual(methods_for("bend", frozenset({"forks"}), "cold", 36.0)[0].key, "cold")
+
+
 class OwnOperations(unittest.TestCase):
     def test_a_carved_head_and_one_twice_the_size(self):
         """Practice: 10 to 15 min in all on 20 square, about 2 h on 40."""
@@ -347,6 +419,16 @@ class Batches(unittest.TestCase):
         self.assertTrue(5 * 3600 < hundred.whole < 12 * 3600, hundred.whole / 3600)
         self.assertLess(hundred.around, 30 * one.around)
         self.assertAlmostEqual(hundred.each, hundred.whole / 100)
+
+    def test_stations_share_out_all_of_the_smiths_time(self):
+        plan = answer(PEG).plan
+        for rhythm in ("piece", "stage"):
+            found = batch(plan, 12, irons=2, rhythm=rhythm)
+            rows = stations(plan, found)
+            self.assertEqual([r.heat for r in rows], [h.number for h in plan.heats])
+            self.assertAlmostEqual(sum(r.work for r in rows), found.total - found.idle, delta=1e-6)
+        by_stage = stations(plan, batch(plan, 12, irons=2, rhythm="stage"))
+        self.assertTrue(all(a.last <= b.first for a, b in itertools.pairwise(by_stage)))
 
     def test_drills_and_stops_are_set_once_a_stage(self):
         piece = Piece(bar=flat(30, 6), features=(make("run", "r"), make("hole", "h", method="drilled"), make("run", "s")))

@@ -20,15 +20,16 @@ from long_ember.features import KINDS, Piece, stock_of
 from long_ember.fields import fields_out
 from long_ember.geometry import stage_shape
 from long_ember.heats import (
+    Door,
     Errand,
     ForgeSettings,
     Heat,
+    door_notes,
     gauges,
     grip_note,
     length_now,
     marks_left,
     moment,
-    mouth_check,
     scale_expected,
     sequence,
     sizes_now,
@@ -115,13 +116,13 @@ class Moments(unittest.TestCase):
                 KINDS["bend"](id="b", angle=90.0),
             )
         )
-        plan = sequence(piece, forge=ForgeSettings(opening=1.0))[1]
-        told = {h.number: mouth_check(plan, h) for h in plan.heats}
+        plan = sequence(piece, forge=ForgeSettings(door=Door(1.0)))[1]
+        told = {h.number: door_notes(plan, h) for h in plan.heats}
         self.assertTrue(all(told.values()))  # nothing passes a slit
-        first = told[1].values[0].value
+        first = told[1][0].values[0].value
         self.assertAlmostEqual(first, 12.0, delta=0.01)  # still straight
-        self.assertIsNone(mouth_check(sequence(piece, forge=ForgeSettings(opening=12.5))[1], plan.heats[0]))
-        self.assertIsNone(mouth_check(sequence(piece)[1], plan.heats[-1]))  # an open hearth has none
+        self.assertFalse(door_notes(sequence(piece, forge=ForgeSettings(door=Door(12.5)))[1], plan.heats[0]))
+        self.assertFalse(door_notes(sequence(piece)[1], plan.heats[-1]))  # an open hearth has none
 
     def test_tongs_are_told_what_they_must_fit(self):
         plan = answer(demo("mooring-ring")).plan

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QLineEdit, QPushButton
 from long_ember.demo import demo_files
 from long_ember.document import answer, set_field, set_piece
 from long_ember.features import KINDS, Piece
-from long_ember.heats import Heat, marks_left, moment, mouth_check, sequence
+from long_ember.heats import Heat, door_notes, marks_left, moment, sequence
 from long_ember.learning import calibrated
 from long_ember.sections import square
 from long_ember.storage import read_piece
@@ -137,9 +137,9 @@ class Storyboard(HeatsScreen):
         self.open("mooring-ring")
         self.session.set_shop(replace(self.session.shop, opening=40.0))
         plan = self.session.answer.plan
-        told = [h for h in plan.heats if mouth_check(plan, h)]
+        told = [h for h in plan.heats if door_notes(plan, h)]
         self.assertTrue(told)
-        self.assertFalse(mouth_check(plan, plan.heats[0]))
+        self.assertFalse(door_notes(plan, plan.heats[0]))
         self.heats.film.show_current(plan.frames.index(told[0]))
         self.assertIn("the mouth of your forge lets 40 mm through", self.heats.words)
 

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 from long_ember.heats.craft import CRAFT, HELPERS, Craft, Fixture, Method, craft_of, methods_for
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat, Work
-from long_ember.heats.operations import ForgeSettings, steps
+from long_ember.heats.operations import Door, ForgeSettings, steps
 from long_ember.heats.packing import OrderCost, Packer
 from long_ember.heats.planner import planned, planning
 from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
@@ -16,20 +16,20 @@ from long_ember.heats.warnings import cautions
 from long_ember.late import late
 
 if TYPE_CHECKING:
-    from long_ember.heats.batching import RHYTHMS, Batch, Turn, WorthIt, batch, fixtures, learned
+    from long_ember.heats.batching import RHYTHMS, Batch, Station, Turn, WorthIt, batch, fixtures, learned, stations
     from long_ember.heats.gauging import Gauge, gauges, length_now, sizes_now
     from long_ember.heats.moves import Move, move_step, pin_all, unpinned
     from long_ember.heats.staging import StagePart, staged
-    from long_ember.heats.storyboard import Moment, grip_note, marks_left, moment, mouth_check
+    from long_ember.heats.storyboard import Moment, door_notes, grip_note, marks_left, moment
 else:
     __getattr__ = late(
         __name__,
         {
-            "batching": ("RHYTHMS", "Batch", "Turn", "WorthIt", "batch", "fixtures", "learned"),
+            "batching": ("RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "learned", "stations"),
             "gauging": ("Gauge", "gauges", "length_now", "sizes_now"),
             "moves": ("Move", "move_step", "pin_all", "unpinned"),
             "staging": ("StagePart", "staged"),
-            "storyboard": ("Moment", "grip_note", "marks_left", "moment", "mouth_check"),
+            "storyboard": ("Moment", "door_notes", "grip_note", "marks_left", "moment"),
         },
     )
 
@@ -44,6 +44,7 @@ __all__ = [
     "WHERE",
     "Batch",
     "Craft",
+    "Door",
     "Errand",
     "Fixture",
     "ForgeSettings",
@@ -58,6 +59,7 @@ __all__ = [
     "Packer",
     "Rule",
     "StagePart",
+    "Station",
     "Step",
     "Tie",
     "Ties",
@@ -67,6 +69,7 @@ __all__ = [
     "batch",
     "cautions",
     "craft_of",
+    "door_notes",
     "fixtures",
     "gauges",
     "grip_note",
@@ -76,7 +79,6 @@ __all__ = [
     "marks_left",
     "methods_for",
     "moment",
-    "mouth_check",
     "move_step",
     "pin_all",
     "planned",
@@ -86,6 +88,7 @@ __all__ = [
     "sequence",
     "sizes_now",
     "staged",
+    "stations",
     "steps",
     "ties",
     "unpinned",

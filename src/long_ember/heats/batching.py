@@ -10,7 +10,7 @@ from long_ember.heats.craft import Fixture, craft_of
 from long_ember.heats.sequencing import ForgingPlan
 from long_ember.heats.timing import reheat
 
-__all__ = ["RHYTHMS", "Batch", "Turn", "WorthIt", "batch", "fixtures", "learned"]
+__all__ = ["RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "learned", "stations"]
 
 RHYTHMS = ("piece", "stage")
 _SET_UP = 20.0  # s to take up other tools; once a stage, or at every heat
@@ -193,6 +193,44 @@ class _Shop:
                 if waiting:  # the next goes in as this one comes out
                     fire.append((max(self.now, ready) + heat, waiting.pop(0), max(self.now, ready)))
                 self.do(piece, stage, into, ready)
+
+
+@dataclass(frozen=True, slots=True)
+class Station:
+    """One stage of a batch: where the smith stands for it, and for how long.
+
+    Args:
+        where: how its main work is done, or "cold" work by what it is done with.
+        heat: number of the heat in the plan of one piece, 0 for cold work.
+        first: s, when the first piece comes to it.
+        last: s, when the last one leaves it.
+        work: s that the smith works at it, all pieces together.
+    """
+
+    where: str
+    heat: int
+    first: float
+    last: float
+    work: float
+
+
+def stations(plan: ForgingPlan, found: Batch) -> tuple[Station, ...]:
+    """The batch by stages, in the order of the plan.
+
+    Args:
+        plan: of one piece.
+        found: its batch.
+    """
+    by_stage: dict[int, list[Turn]] = {}
+    for turn in found.turns:
+        by_stage.setdefault(turn.stage, []).append(turn)
+    rows = []
+    for stage, turns in sorted(by_stage.items()):
+        heat = plan.heats[stage]
+        ways = dict.fromkeys(w.step.method.title for w in heat.work)
+        first, last = min(t.start for t in turns), max(t.end for t in turns)
+        rows.append(Station(", ".join(ways), heat.number, first, last, math.fsum(t.end - t.start for t in turns)))
+    return tuple(rows)
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from functools import lru_cache
 
 from long_ember.frozen import dataclass
@@ -22,10 +23,11 @@ class Method:
         needs: keys of the kit, all of them; nothing: always possible.
         pace: how long it takes against the operation's own seconds; the judgement of this program, not measured.
         strikes: whose blows: hand, striker or ram.
-        least: mm² of bar below which it is offered, but not taken by itself.
+        least: mm² of bar below which it is offered, but not taken by itself; infinite: only when it is chosen.
         ready: what to set before the steel leaves the fire.
         handling: s to set the steel to it anew (computations, section 14).
         once: one setting serves for the whole turn, as in a jig or round a rod; else each quarter turn wants one.
+        cold: it takes no heat, whatever the operation would take.
     """
 
     key: str
@@ -38,6 +40,7 @@ class Method:
     ready: str = ""
     handling: float = 4.0
     once: bool = False
+    cold: bool = False
 
     def handle(self, settings: float) -> float:
         """Seconds of handling for so many settings of a quarter turn."""
@@ -108,7 +111,11 @@ _VICE = Method(
 _EDGE = Method(
     "edge", "over the anvil's edge", ("anvil edge", "hammer"), pace=1.4, ready="The edge with the right radius; mark on it.", handling=12.0
 )
-_BENDING = (_HORN, _FORK, _VICE, _EDGE, _JIG, _TORCH)
+_COLD_FORK = Method(
+    "cold", "cold, in forks or a bender", ("fork", "long lever"), ("forks",), handling=15.0, cold=True, least=math.inf,
+    ready="Cold and clean; set for the spring-back, one trial with an offcut.",
+)  # fmt: skip
+_BENDING = (_HORN, _FORK, _VICE, _EDGE, _JIG, _TORCH, _COLD_FORK)
 
 _BENT_WRONG = (
     ("It bends beside the mark", "Quench all but the place, or start again from the mark while it is hot."),
@@ -122,7 +129,7 @@ _DRAWN_WRONG = (
 _OFF = (
     Method("hardy", "on the hardy", ("hardy", "hammer"), ("hardy", "hole"), ready="Hardy sharp, nobody in line with the end."),
     Method("chisel", "with a hot chisel", ("hot chisel", "cutting plate"), ("chisels", "plate"), ready="Cutting plate on the face."),
-    Method("saw", "with a saw, cold", ("saw",), ("saw",), 5.0, ready="Let it cool first."),
+    Method("saw", "with a saw, cold", ("saw",), ("saw",), 5.0, ready="Let it cool first.", cold=True),
     Method("edge", "nicked and broken over the anvil's edge", ("anvil edge", "hammer"), pace=1.5, ready="Nick all round."),
 )
 
@@ -203,7 +210,7 @@ CRAFT: dict[str, Craft] = {
     "split": Craft((
         Method("chisel", "with a hot chisel on a cutting plate", ("hot chisel", "cutting plate"), ("chisels", "plate"),
                ready="Chisel sharp, plate on the face, centre line deep enough to see hot."),
-        Method("saw", "with a saw, drilled at the root", ("saw", "vice"), ("saw", "vice"), 2.0, ready="Root drilled first."),
+        Method("saw", "with a saw, drilled at the root, cold", ("saw", "vice"), ("saw", "vice"), 2.0, ready="Root drilled first.", cold=True),
         Method("hardy", "over the hardy", ("hardy", "hammer"), ("hardy", "hole"), 1.3, ready="Never the last blow onto the hardy."),
         Method("make", "with a chisel you make first", ("chisel", "soft block"), pace=1.3, ready="Draw a chisel from spring steel first."),
     ), "rule", (
@@ -253,6 +260,8 @@ CRAFT: dict[str, Craft] = {
         Method("fork", "in forks, turn by turn", ("fork",), ("forks",), 1.6, ready="Drawing in chalk.", handling=5.0),
         _FREE,
         Method("pipe", "on a length of pipe", ("pipe", "clamp"), pace=1.3, ready="Pipe of that size held fast."),
+        Method("cold", "cold, on a mandrel in the vice", ("mandrel", "vice", "long lever"), ("mandrel", "vice"), handling=6.0, cold=True, least=math.inf,
+               ready="Mandrel a little under size: it springs open. Free end held down, never in line with your face."),
     ), "mandrel as gauge", (("Turns of unequal pitch", "Wind it close, then open it hot over a wedge."),)),
     "closed-coil": Craft((
         _FREE, Method("fork", "in forks, from the middle outwards", ("fork",), ("forks",), handling=5.0, ready="Drawing in chalk."),
@@ -270,7 +279,7 @@ CRAFT: dict[str, Craft] = {
     "hook": Craft((
         _HORN,
         Method("mandrel", "round a mandrel in the vice", ("mandrel", "vice"), ("mandrel", "vice"), 0.9, ready="Mandrel in the vice.", handling=8.0, once=True),
-        _FORK, _EDGE, _JIG,
+        _FORK, _EDGE, _JIG, _COLD_FORK,
     ), "template or mandrel", (("The tip is crushed", "Curl first and cooled; close the bowl with the tip outside the anvil."),),
         Fixture("Pegs in a jig for the bowl", 15, 0.4)),
     "twist": Craft((

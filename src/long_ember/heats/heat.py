@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from dataclasses import replace
 from functools import cached_property
 
 from long_ember.features import Piece, operations_of
@@ -13,7 +12,7 @@ from long_ember.geometry import DONE, UNDONE, Progress, stage_shape
 from long_ember.heats.operations import ForgeSettings
 from long_ember.heats.packing import Filled, on_long_bar
 from long_ember.heats.rules import Rule, Ties
-from long_ember.heats.step import Step
+from long_ember.heats.step import Step, advanced
 from long_ember.heats.timing import heat_range, windows_of
 from long_ember.stock import Reckoning
 from long_ember.units import Line, own_words
@@ -160,7 +159,7 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
             if step.operation.own:
                 continue  # it changes no shape that is drawn
             identity = step.feature.id
-            progress[identity] = _advance(progress[identity], step, stop, stop == 1 and step.order == last[identity])
+            progress[identity] = advanced(progress[identity], step, stop, stop == 1 and step.order == last[identity])
         work = tuple(_work(item, at, tied, count, forge) for at in range(len(item.items)))
         lasts = 0.0 if item.cold else next(seconds)
         heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, lasts, hung, before, dict(progress)))
@@ -188,15 +187,6 @@ def _work(item: Filled, at: int, tied: Ties, count: tuple[Counter[int], Counter[
         hammered = operation.verb in _HAMMERED
     blows = seconds * sum(hammer.rate for hammer in forge.strikers(step.method.strikes)) if hammered else 0.0
     return Work(step, start, stop, tied.because[step.number], begun[step.number], parts[step.number], tuple(dips), blows, seconds)
-
-
-def _advance(progress: Progress, step: Step, stop: float, finished: bool) -> Progress:
-    if finished:
-        return DONE
-    if step.operation.effect == "section":
-        return replace(progress, section=stop)
-    # A feature that is only bent thins or swells as it bends.
-    return Progress(max(progress.section, stop), stop)
 
 
 def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: tuple[Work, ...], seconds: float, hung: str,

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import itertools
 import math
-from dataclasses import field
+from dataclasses import field, replace
+from functools import lru_cache
+from typing import NamedTuple
 
 from long_ember.features import (
     BLACK,
@@ -31,7 +33,7 @@ from long_ember.sections import Blend
 from long_ember.stock import Reckoning, Zone
 from long_ember.units import own_words, say
 
-__all__ = ["ROUGH", "WELDS", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "steps"]
+__all__ = ["ROUGH", "WELDS", "Door", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "steps"]
 
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, computations, section 14
 _SLICES = 8
@@ -45,6 +47,25 @@ _COLD_TO_HOLD = 100.0  # mm of cold bar at both ends, room for tongs clear of th
 _USUAL = tuple((s.key, s.options[0][0]) for s in ORDER_SCHOOLS)
 
 
+class Door(NamedTuple):
+    """What a closed forge lets in, mm.
+
+    Args:
+        height: least side of its mouth; 0 for an open hearth.
+        width: the other side; 0 for the same.
+        depth: from the mouth to the back wall; 0 where the bar can go out at the back.
+    """
+
+    height: float = 0.0
+    width: float = 0.0
+    depth: float = 0.0
+
+    @property
+    def widest(self) -> float:
+        """Its longer side."""
+        return max(self.width, self.height)
+
+
 @dataclass(frozen=True, slots=True)
 class ForgeSettings:
     """What the heats are reckoned with.
@@ -53,7 +74,7 @@ class ForgeSettings:
         hot_length: mm of bar that the fire heats evenly.
         hammer: and the arm behind it.
         fire: key of `FIRES`.
-        opening: mm that the mouth of a closed forge lets through; 0 for an open hearth.
+        door: what a closed forge lets in; of no size for an open hearth.
         slow: how much longer heating takes than the bare equation says (computations, section 12).
         irons: bars in the fire at once.
         overhead: s a heat for reaching, looking, putting down.
@@ -71,7 +92,7 @@ class ForgeSettings:
     hot_length: float = 200.0
     hammer: Hammer = field(default_factory=Hammer)
     fire: str = "gas"
-    opening: float = 0.0
+    door: Door = Door()
     slow: float = 1.8
     irons: int = 1
     overhead: float = 25.0
@@ -123,8 +144,8 @@ def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Ste
     found: list[Step] = []
     for i, (zone, needs) in enumerate(zip(reckoning.all_zones, kept, strict=True)):
         position, over, seat = (i, 0, float(i)) if i < len(reckoning.zones) else _seated(zone, reckoning)
-        for order, (operation, (need, window, method)) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
-            rank = ranks.get(zone.feature.id, 0)
+        for order, (asked, (need, window, method)) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
+            rank, operation = ranks.get(zone.feature.id, 0), _as_done(asked, method)
             found.append(
                 Step(len(found), position, zone.feature, operation, order, zone.start, zone.end, need, window, method, over, seat, rank)
             )
@@ -221,8 +242,9 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_S
         ):
             found.append(kept[4])
             continue
-        operations = operations_of(zone.feature, zone.place)
-        methods = [_method(zone.feature, n, o, piece, forge) for n, o in enumerate(operations)]
+        asked = operations_of(zone.feature, zone.place)
+        methods = [_method(zone.feature, n, o, piece, forge) for n, o in enumerate(asked)]
+        operations = [_as_done(o, m) for o, m in zip(asked, methods, strict=True)]
         loads = [_load(zone.feature, zone.place, o, m, steel, forge) for o, m in zip(operations, methods, strict=True)]
         fresh.append((i, methods, loads))
         found.append(())
@@ -230,10 +252,9 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_S
     for i, methods, loads in fresh:
         zone = reckoning.all_zones[i]
         longest = (zone.stock or zone.length) / forge.hot_length - 0.15
-        operations = operations_of(zone.feature, zone.place)
         found[i] = tuple(
-            (_need(operation, share * forge.measured if share is not None else None, longest, steel), window, method)
-            for operation, method, load in zip(operations, methods, loads, strict=True)
+            (_need(_as_done(operation, method), share * forge.measured if share is not None else None, longest, steel), window, method)
+            for operation, method, load in zip(operations_of(zone.feature, zone.place), methods, loads, strict=True)
             for share, window in (next(needs) if load is not None else (None, 0.0),)
         )
         zone.feature.__dict__["_shares"] = (zone.place, steel, forge, planning, found[i])
@@ -255,6 +276,14 @@ def _method(feature: Feature, order: int, operation: Operation, piece: Piece, fo
     if not wanted and operation.manner in ("bend", "head"):
         wanted = forge.school(planning, {"bend": "bends", "head": "heads"}[operation.manner])
     return methods_for(operation.manner, forge.able, wanted, piece.bar.area)[0]
+
+
+@lru_cache(maxsize=512)
+def _as_done(operation: Operation, method: Method) -> Operation:
+    """The operation as its method does it: a cold method takes no heat, and only its handling and sawing take time."""
+    if not method.cold or operation.cold:
+        return operation
+    return replace(operation, cold=True, seconds=operation.seconds + operation.blows + method.handle(operation.settings), blows=0.0)
 
 
 def range_of_heat(operation: Operation, material: Material) -> tuple[float, float]:

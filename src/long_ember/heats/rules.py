@@ -17,7 +17,7 @@ from long_ember.frozen import dataclass
 from long_ember.heats.step import Step
 from long_ember.stock import Reckoning
 
-__all__ = ["MATCHES", "PINNED", "RULES", "WHERE", "Rule", "Tie", "Ties", "ties"]
+__all__ = ["BENT_IN", "GOES_IN", "MATCHES", "PINNED", "RULES", "WHERE", "Rule", "Tie", "Ties", "ties"]
 
 _BENT = frozenset({"bend", "hook", "curl", "scroll", "eye"})
 _DRAWN = frozenset({"draw", "setdown", "upset", "spread"})
@@ -79,6 +79,9 @@ class Tie:
 
 
 PINNED = Rule("pinned", "must", "You pinned this order.", frozenset(), frozenset(), "any")
+# What `doorway` finds by looking at the piece as it is by then.
+GOES_IN = Rule("goes-in", "must", "Heated before that bend: afterwards it no longer goes into your forge.", frozenset(), frozenset(), "any")
+BENT_IN = Rule("bent-in", "must", "Bent first: as it is, it does not go into your forge.", frozenset(), frozenset(), "any")
 _OWN = Rule("own-order", "must", "A feature is drawn before it is turned.", _ANY, _ANY, "same")
 
 RULES: tuple[Rule, ...] = (
@@ -418,6 +421,7 @@ class Ties:
 def ties(
     steps: tuple[Step, ...], reckoning: Reckoning, *, schools: Iterable[tuple[str, str]] = (), own: Iterable[Rule] = (),
     pins: Iterable[Pin] = (), overrules: Iterable[Overrule] = (), described: Iterable[OwnWork] = (), hung: str = "",
+    found: tuple[Tie, ...] = (),
 ) -> Ties:  # fmt: skip
     """Every pair of steps that a rule ties.
 
@@ -433,6 +437,7 @@ def ties(
         overrules: rules set aside.
         described: the smith's own operations.
         hung: end at which it hangs on the long bar, "" for neither.
+        found: musts beside those of the rules.
     """
     sides = {f"{key}={choice}" for key, choice in schools}
     rules = (*(r for r in RULES if not r.school or r.school in sides), *own)
@@ -443,7 +448,7 @@ def ties(
     seats = tuple(
         _seat(s, numbers[id(s.feature)], tips, middles, _bulk(s, reckoning) if thick else 0, said.get(s.operation.own)) for s in steps
     )
-    return _ties(seats, lie, rules, tuple(p.step for p in pins), frozenset((o.rule, o.step) for o in overrules))
+    return _ties(seats, lie, rules, tuple(p.step for p in pins), frozenset((o.rule, o.step) for o in overrules), found)
 
 
 def _lying(reckoning: Reckoning, hung: str) -> tuple[_Lie, list[str], list[bool]]:
@@ -526,8 +531,9 @@ class _Circle:
 
 @lru_cache(maxsize=128)
 def _ties(
-    seats: tuple[_Seat, ...], lie: _Lie, rules: tuple[Rule, ...], pins: tuple[str, ...], overrules: frozenset[tuple[str, str]]
-) -> Ties:
+    seats: tuple[_Seat, ...], lie: _Lie, rules: tuple[Rule, ...], pins: tuple[str, ...], overrules: frozenset[tuple[str, str]],
+    besides: tuple[Tie, ...] = (),
+) -> Ties:  # fmt: skip
     count = len(seats)
     found, broken, overruled = list[Tie](), list[Tie](), list[Tie]()
     circle, soft = _Circle(count), list[Tie]()
@@ -535,7 +541,7 @@ def _ties(
     chain = [by_key[k] for k in pins if k in by_key]
     pinned = [Tie(PINNED, a, b) for a, b in itertools.pairwise(chain)]
     strict = [r for r in rules if r.strength == "must"]
-    must = [t for r in strict for t in _pairs(r, seats, lie)]
+    must = [*(t for r in strict for t in _pairs(r, seats, lie)), *besides]
     for tie in (*(t for t in must if t.rule is _OWN), *pinned, *(t for t in must if t.rule is not _OWN)):
         if tie.rule is not _OWN and _set_aside(tie, seats, overrules):
             overruled.append(tie)

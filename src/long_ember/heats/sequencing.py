@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Generator
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
-from long_ember.features import ORDER_SCHOOLS, Check, Piece
+from long_ember.features import ORDER_SCHOOLS, Arc, Check, Piece, shape_of
 from long_ember.frozen import dataclass
+from long_ember.heats.doorway import door_ties
 from long_ember.heats.errands import Errand, Frame, framed
 from long_ember.heats.heat import Heat, heats_of
 from long_ember.heats.operations import WELDS, ForgeSettings, steps
@@ -18,7 +19,7 @@ from long_ember.heats.planner import found_before, planned, planning
 from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.heats.step import Step
 from long_ember.heats.timing import Times, times_of
-from long_ember.physics import scale_loss, twist_force
+from long_ember.physics import cold_moment, scale_loss, spring_back, twist_force
 from long_ember.stock import Reckoning, reckon, round_up, with_scale
 from long_ember.units import Line, Quantity, say
 
@@ -32,6 +33,9 @@ _FAR_OFF = 2.5  # times the allowance
 _HARD, _TOO_HARD = 200.0, 350.0  # N for each hand
 _HANDS = "the wrench needs about {} N·m, {} at each hand if it is {} long"
 _WRENCH = 600.0  # mm
+_BENDS_COLD = 0.3  # % of carbon, above it a bar as rolled is apt to crack
+_UNDER = 1 - 1e-9  # a size that was converted may be a hair off itself
+_SPRINGS = 1.0  # degrees, less is not seen
 
 
 @dataclass(frozen=True, eq=False)
@@ -177,7 +181,12 @@ def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> tuple[Packer, R
     found, plan = steps(piece, bare, forge), piece.planning
     schools = tuple((s.key, forge.school(plan, s.key)) for s in ORDER_SCHOOLS)
     hung = on_long_bar(piece)
-    tied = ties(found, bare, schools=schools, own=forge.own, pins=plan.pins, overrules=plan.overrules, described=plan.own, hung=hung)
+    tie = partial(
+        ties, found, bare, schools=schools, own=forge.own, pins=plan.pins, overrules=plan.overrules, described=plan.own, hung=hung
+    )
+    tied = tie()
+    if forge.door.height and (besides := door_ties(found, tied, bare, piece.bar.thickness, forge.door, hung)):
+        tied = tie(found=besides)
     return Packer(found, tied, bare, piece.bar.thickness, forge, hung), bare, tied
 
 
@@ -271,6 +280,42 @@ def _told(step: Step, piece: Piece, forge: ForgeSettings, reckoning: Reckoning) 
     if not step.operation.cold and stock > forge.hot_length * 1.15:
         text = f"{_named(step)}: {{}} of bar, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."
         told.append(("note", say(text, stock, forge.hot_length)))
+    if step.method.cold and step.operation.effort and step.operation.settings:
+        told.extend(_bent_cold(step, piece, reckoning))
+    return told
+
+
+def _bent_cold(step: Step, piece: Piece, reckoning: Reckoning) -> list[tuple[str, Line]]:
+    """What a bend without heat asks of the smith and of the steel, and how far it springs back."""
+    place = next(z.place for z in reckoning.all_zones if z.feature is step.feature)
+    arcs = [segment for segment in shape_of(step.feature, place).path if isinstance(segment, Arc)]
+    turned = math.radians(90 * step.operation.settings)
+    modulus = step.operation.effort / turned
+    deep = 4 * modulus / place.bar.area
+    told: list[tuple[str, Line]] = []
+    steel = piece.steel
+    if not steel.modelled or steel.carbon > _BENDS_COLD:
+        told.append(
+            (
+                "warn",
+                say(f"{_named(step)}: {steel.title} is not mild steel: bent cold it may crack or fly. Anneal it first, or bend it hot."),
+            )
+        )
+    moment = cold_moment(modulus)
+    force = moment / (2 * _WRENCH / 1000)
+    if force > _TOO_HARD:
+        text = "cold it takes about {} N·m: more than one smith has on a lever of {}. Bend it hot, or in a bender."
+        told.append(("warn", say(f"{_named(step)}: {text}", Quantity(moment, "number"), _WRENCH)))
+    if arcs:
+        radius = min(abs(a.length / a.angle) for a in arcs if a.angle)
+        if radius - deep / 2 < deep * _UNDER:
+            told.append(
+                ("warn", say(f"{_named(step)}: bent cold round less than its own thickness of {{}} the outside cracks. Bend it hot.", deep))
+            )
+        back = spring_back(max(abs(a.length / a.angle) for a in arcs if a.angle), deep) * math.degrees(turned)
+        if back >= _SPRINGS:
+            text = f"{_named(step)}: it springs back by about {{}}: go that much further, and try it with an offcut."
+            told.append(("note", say(text, Quantity(back, "angle"))))
     return told
 
 

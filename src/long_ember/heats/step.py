@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 from typing import NamedTuple
 
 from long_ember.features import Feature, Operation
+from long_ember.geometry import DONE, Progress
 from long_ember.heats.craft import Method, craft_of
 
-__all__ = ["Step", "step_key"]
+__all__ = ["Step", "advanced", "step_key"]
 
 
 class Step(NamedTuple):
@@ -60,6 +62,23 @@ class Step(NamedTuple):
     def tools(self) -> tuple[str, ...]:
         """The method's tools, and what the operation wants besides."""
         return _tools(self.operation, self.method)
+
+
+def advanced(progress: Progress, step: Step, stop: float, finished: bool) -> Progress:
+    """How far a feature is when a step of it is done to a share.
+
+    Args:
+        progress: before.
+        step: what is done.
+        stop: share of it that is done.
+        finished: nothing is left to do on the feature.
+    """
+    if finished:
+        return DONE
+    if step.operation.effect == "section":
+        return replace(progress, section=stop)
+    # A feature that is only bent thins or swells as it bends.
+    return Progress(max(progress.section, stop), stop)
 
 
 def step_key(feature: Feature, order: int) -> str:

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from long_ember.features import Corner, Straight
 from long_ember.frozen import dataclass
-from long_ember.geometry import DONE, Progress, figure
+from long_ember.geometry import DONE, Progress
+from long_ember.heats.doorway import room
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat
+from long_ember.heats.rules import GOES_IN
 from long_ember.heats.sequencing import ForgingPlan
 from long_ember.heats.staging import staged
 from long_ember.heats.treatment import TREATMENTS, working_end
 from long_ember.physics import at_anvil, cooling, lying
 from long_ember.units import Line, own_words, say
 
-__all__ = ["Moment", "grip_note", "marks_left", "moment", "mouth_check"]
+__all__ = ["Moment", "door_notes", "grip_note", "marks_left", "moment"]
 
 _GRIP, _REACH, _TOO_THIN = 25.0, 60.0, 2.0  # mm from the end: where jaws close, what they would crush; mm that they can't hold
 _TIP = 50.0  # mm that glow when an end is hardened
@@ -143,24 +143,26 @@ def grip_note(plan: ForgingPlan, heat: Heat) -> Line | None:
     )
 
 
-def mouth_check(plan: ForgingPlan, heat: Heat) -> Line | None:
-    """A warning where what has to go into a closed forge is wider than its mouth.
-
-    Measured is the narrower side of the box round everything from the hot zone to the end that goes in, as it is drawn.
-    """
-    mouth = plan.forge.opening
-    if not mouth or heat.cold:
-        return None
-    parts = staged(plan.reckoning, heat.before)
-    shown = figure([(p.id, p.shape) for p in parts])
-    inside = [
-        part
-        for now, part in zip(parts, shown.parts, strict=True)
-        if heat.fire == "all" or (now.start < heat.zone[1] if heat.held == "B" else now.end > heat.zone[0])
-    ]
-    points = np.vstack([np.vstack((p.left, p.right)) for p in inside])
-    width = float(np.ptp(points, axis=0).min())
-    if width <= mouth:
-        return None
-    text = "{} across by now, and the mouth of your forge lets {} through: turn it, heat it in another fire, or do this before it is bent."
-    return say(text, width, mouth)
+def door_notes(plan: ForgingPlan, heat: Heat) -> tuple[Line, ...]:
+    """What there is to say of the forge's mouth in one heat: that it does not go in, or that it soon will not."""
+    door = plan.forge.door
+    if not door.height or heat.cold:
+        return ()
+    end = "all" if heat.fire == "all" else "A" if heat.held == "B" else "B"
+    now = room(door, staged(plan.reckoning, heat.before), heat.zone, end)
+    if not now.fits:
+        if now.width > door.widest:
+            text = "{} across by now, and the mouth of your forge lets {} through: turn it, heat it in another fire, or do this before it is bent."
+            return (say(text, now.width, door.widest),)
+        text = "it reaches {} in, and your forge is {} deep: let it out at the back, heat it in another fire, or in parts."
+        return (say(text, now.depth, door.depth),)
+    here = {w.step.number for w in heat.work}
+    bends = dict.fromkeys(t.after for t in plan.ties.pairs if t.rule is GOES_IN and t.before in here)
+    found = list[Line]()
+    for number in bends:
+        step = plan.steps[number]
+        after = {**heat.before, step.feature.id: DONE}
+        then = room(door, staged(plan.reckoning, after), heat.zone, end)
+        text = f"now it still goes in: after {own_words(step.name[:1].lower() + step.name[1:])} it is {{}} across and {{}} deep."
+        found.append(say(text, then.width, then.depth))
+    return tuple(found)

@@ -21,8 +21,10 @@ __all__ = [
     "Hammer",
     "Load",
     "Slice",
+    "cold_moment",
     "draw_factor",
     "shares",
+    "spring_back",
     "strain",
     "twist_force",
     "upset_factor",
@@ -33,6 +35,7 @@ __all__ = [
 CARRY = 3.0  # s from the fire to the anvil
 _MOST_STRAIN = 0.15  # of one blow
 _BITE = 12.0  # mm of bar under the face
+_COLD_YIELD, _YOUNG = 300.0, 210e3  # MPa of mild steel as it is sold, which is stronger than its grade promises; EN 1993-1-1 for E
 
 
 @dataclass(frozen=True, slots=True)
@@ -220,3 +223,30 @@ def twist_force(modulus: float, celsius: float, carbon: float, *, lever: float =
     """
     stress = float(flow_stress(np.array([celsius]), carbon, strain=0.5, rate=1.0)[0])
     return modulus * stress / math.sqrt(3) * 1e-3 / (2 * lever)
+
+
+def cold_moment(modulus: float) -> float:
+    """N·m that bend a bar of mild steel cold: its plastic moment.
+
+    Args:
+        modulus: plastic section modulus, mm³: b·h²/4 for a bar of width b and depth h.
+
+    >>> round(cold_moment(10 * 10**2 / 4))
+    75
+    """
+    return _COLD_YIELD * modulus * 1e-3
+
+
+def spring_back(radius: float, depth: float) -> float:
+    """Share of its angle that a bend made cold in mild steel springs back.
+
+    The plastic moment of a rectangle, 1.5 times its elastic one, is taken off elastically: Δ(1/R) = M/(E·I) = 3σ/(E·h).
+
+    Args:
+        radius: of the middle line, mm.
+        depth: in the plane of the bend, mm.
+
+    >>> round(spring_back(100, 6), 3)
+    0.071
+    """
+    return min(3 * _COLD_YIELD * radius / (_YOUNG * depth), 1.0)

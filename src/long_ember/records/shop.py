@@ -8,7 +8,7 @@ from long_ember import fields
 from long_ember.features import ORDER_SCHOOLS, SCHOOLS, Allowances, Order, OwnWork, Piece
 from long_ember.fields import check_fields
 from long_ember.frozen import dataclass
-from long_ember.heats import ForgeSettings
+from long_ember.heats import Door, ForgeSettings
 from long_ember.physics import Hammer
 from long_ember.records.job import StoreItem
 from long_ember.records.kit import KIT
@@ -86,7 +86,9 @@ class Shop:
         tolerance: mm on forged sizes.
         fire: kind of fire, in words.
         hot_length: mm of bar that the fire heats evenly.
-        opening: mm that the mouth of a closed forge lets through; 0 for an open hearth.
+        opening: mm, least side of the mouth of a closed forge; 0 for an open hearth.
+        door: mm, its other side; 0 for the same.
+        depth: mm from the mouth to the back wall; 0 where the bar can go out at the back.
         slow: how much longer than the bare equation the fire takes to heat a bar; one timed heat fixes it.
         irons: bars in the fire at once.
         ram: kg of a power hammer's falling mass, 0 for none.
@@ -137,6 +139,10 @@ class Shop:
     fire: str = fields.choice("Fire", "gas", ("gas", "gas forge"), ("coal", "coal or coke hearth"), ("charcoal", "charcoal hearth"))
     hot_length: float = fields.length("Even heat over", 200.0, low=20.0, tip="Length of bar that your fire heats evenly.")
     opening: float = fields.length("Mouth of the forge", 0.0, zero=True, tip="Least side of the opening; 0 for an open hearth.", late=True)
+    door: float = fields.length("Its width", 0.0, zero=True, tip="The other side of the opening; 0 for the same.", late=True)
+    depth: float = fields.length(
+        "Depth of the forge", 0.0, zero=True, tip="From the mouth to the back wall; 0 if the bar can go out there.", late=True
+    )
     slow: float = fields.number("Heating takes", 1.8, low=0.5, high=6.0, unit="×",
                                 tip="Against the bare equation; a 12 mm bar from cold to forging heat takes about this many times 1.8 minutes in gas.",
                                 late=True)  # fmt: skip
@@ -178,8 +184,8 @@ class Shop:
         """Fire, hammer, kit and schools, as the heats reckon with them."""
         smith = self.smiths[0] if self.smiths else Smith()
         return ForgeSettings(
-            self.hot_length, Hammer(mass=smith.hammer, tempo=smith.tempo, skill=_SKILL[smith.skill]), fire=self.fire, opening=self.opening,
-            slow=self.slow, irons=int(self.irons), ram=self.ram, striker=self.striker, touch=self.touch, kit=frozenset(self.kit),
+            self.hot_length, Hammer(mass=smith.hammer, tempo=smith.tempo, skill=_SKILL[smith.skill]), fire=self.fire,
+            door=Door(self.opening, self.door, self.depth), slow=self.slow, irons=int(self.irons), ram=self.ram, striker=self.striker, touch=self.touch, kit=frozenset(self.kit),
             schools=tuple((key, getattr(self, key)) for key in _BY_SCHOOL), own=tuple(rule.rule() for rule in self.rules),
         )  # fmt: skip
 

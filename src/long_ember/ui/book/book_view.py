@@ -45,7 +45,7 @@ _SHOP = (
      ("Sawing and sheet", "What stays on a bar that is forged on, what is worth keeping, and the sheets you buy.",
       ("hold", "keep", "sheet_length", "sheet_width", "margin_sheet")),
      ("Choosing the bar", "What is offered, and how sure a safe length is.", ("offer", "confidence", "margin", "tolerance"))),
-    (("Fire", "How much bar one heat can hold, and how long it takes.", ("fire", "hot_length", "opening", "slow", "irons")),
+    (("Fire", "How much bar one heat can hold, and how long it takes.", ("fire", "hot_length", "opening", "door", "depth", "slow", "irons")),
      ("Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",)),
      ("Heavy blows", "Who or what strikes beside the smith.", ("ram", "striker")),
      ("Costs", "In your own money, whatever it is; 0 leaves a thing out.", ("hour", "overhead", "fuel", "finishing", "market", "wholesale")),

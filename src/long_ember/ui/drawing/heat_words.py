@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterable
 
 from long_ember.document import Answer
-from long_ember.heats import Errand, Frame, Heat, cautions, craft_of, gauges, grip_note, mouth_check
+from long_ember.heats import Errand, Frame, Heat, cautions, craft_of, door_notes, gauges, grip_note
 from long_ember.physics import band
 from long_ember.plain import marked_up
 from long_ember.records import holder_words, tool_words
@@ -65,6 +65,7 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
     return [
         *held,
         *dict.fromkeys(set_up),
+        *(f"Door: {line.show(m)}" for line in door_notes(answer.plan, frame)),
         f"Fire: {where}, {m.length(frame.long)} to {start.word}, {m.temperature(frame.hot)}",
         f"Stop: at {stop.word}, {m.temperature(frame.stop)}",
         f"Time: about {m.seconds(frame.seconds)} at the anvil, {trust_words(answer)}; the work takes {min(frame.need, 9.99):.0%} of it",
@@ -111,7 +112,6 @@ def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) 
         numbers = {work.step.number for work in frame.work}
         own = [c for _z, c in answer.checks if c.step in numbers]
         blocks.extend(f"<p style='margin:3px 0'><b>{c.sign} {c.word}</b>&nbsp; {marked_up(c.line.show(m))}</p>" for c in own)
-        later += [line.show(m) for line in (mouth_check(answer.plan, frame),) if line is not None]
     blocks.extend(f"<p style='margin:3px 0'>{_labelled(fact)}</p>" for fact in later)
     more: list[str] = []
     if isinstance(frame, Heat):

@@ -6,17 +6,18 @@ from dataclasses import replace
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QScrollArea, QTabWidget, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.features import ORDER_SCHOOLS
-from long_ember.heats import Batch, ForgingPlan, batch, fixtures, sequence
+from long_ember.heats import Batch, ForgingPlan, batch, fixtures, sequence, stations
 from long_ember.learning import made_before
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import heat_colour, theme_of
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
+from long_ember.units import Measure
 
 __all__ = ["BatchPanel"]
 
@@ -28,6 +29,33 @@ _COMPARED = (1, 2, 3, 4)  # irons
 def _each(plan: ForgingPlan) -> float:
     """Seconds of sawing, measuring and finishing that each further piece takes."""
     return sum(errand.each for errand in plan.errands if not errand.waits)
+
+
+def _station_rows(plan: ForgingPlan, found: Batch, m: Measure, muted: str) -> str:
+    """Where the smith stands, stage by stage: how long in all and for each, and when the first piece comes and the last one goes."""
+    count = len(found.finished)
+    cells = [
+        f"<tr><td style='color:{muted}; padding-right:18px'>{title}</td>"
+        + "".join(f"<td align='right' style='color:{muted}; padding-right:22px'>{head}</td>" for head in ("each", "all", "from", "to"))
+        + "</tr>"
+        for title in ("Station",)
+    ]
+    for station in stations(plan, found):
+        name = f"Heat {station.heat}, {station.where}" if station.heat else f"Cold, {station.where}"
+        times = (m.seconds(station.work / count), m.minutes(station.work), m.minutes(station.first), m.minutes(station.last))
+        cells.append(
+            f"<tr><td style='padding:3px 18px 3px 0'>{name}</td>"
+            + "".join(f"<td align='right' style='padding:3px 22px 3px 0'>{time}</td>" for time in times)
+            + "</tr>"
+        )
+    around = [e for e in plan.errands if not e.waits]
+    for errand in around:
+        whole = errand.seconds + errand.each * (count - 1)
+        cells.append(
+            f"<tr><td style='padding:3px 18px 3px 0'>{errand.title}</td><td align='right' style='padding:3px 22px 3px 0'>{m.seconds(errand.each)}</td>"
+            f"<td align='right' style='padding:3px 22px 3px 0'>{m.minutes(whole)}</td><td></td><td></td></tr>"
+        )
+    return f"<table>{''.join(cells)}</table>"
 
 
 class _Table(QWidget):
@@ -146,6 +174,18 @@ class BatchPanel(QDialog):
         area = QScrollArea()
         area.setWidget(self.table)
         area.setWidgetResizable(True)
+        self.stations = QLabel()
+        self.stations.setFont(font(16))
+        self.stations.setTextFormat(Qt.TextFormat.RichText)
+        self.stations.setAccessibleName("Stations")
+        self.stations.setAlignment(Qt.AlignmentFlag.AlignTop)
+        along = QScrollArea()
+        along.setWidget(self.stations)
+        along.setWidgetResizable(True)
+        pages = QTabWidget()
+        pages.setFont(font(16))
+        pages.addTab(area, "Timetable")
+        pages.addTab(along, "Stations")
         key = QLabel(
             "Dotted: you wait for the fire. Red: it lies in the fire. Bright: it is ready and waits for you, and scales. Grey: you work it."
         )
@@ -159,7 +199,7 @@ class BatchPanel(QDialog):
         column.addLayout(row)
         column.addWidget(self.summary)
         column.addWidget(self.compared)
-        column.addWidget(area, 1)
+        column.addWidget(pages, 1)
         column.addWidget(key)
         column.addWidget(self.fixtures)
         column.addLayout(last)
@@ -206,6 +246,7 @@ class BatchPanel(QDialog):
         self.table.show_batch(found)
         self.compared.setText(self._comparison(count, made, irons, rhythm))
         m = session.measure
+        self.stations.setText(_station_rows(plan, found, m, theme_of(session).muted))
         low, high = plan.forge.band
         words = [
             f"<b>{m.minutes(found.whole)}</b> in all, {m.minutes(found.total * low + found.around)} to {m.minutes(found.total * high + found.around)};"
