@@ -62,7 +62,7 @@ class Door(NamedTuple):
 
     @property
     def widest(self) -> float:
-        """Its longer side."""
+        """Its longer side, mm."""
         return max(self.width, self.height)
 
 
