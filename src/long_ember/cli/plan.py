@@ -24,7 +24,7 @@ def _head(found: Answer, m: Measure) -> list[str]:
     low, high = r.band
     lines = [
         f"{piece.name}: {piece.bar.label(m)}, {piece.steel.title.lower()}",
-        f"Cut {m.length(r.cut)} (between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)})",
+        f"Cut {m.length(r.cut)}, {r.choice_line().show(m)} (9 of 10 want between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)})",
         f"Mass {m.mass(r.mass)} finished, {m.mass(r.stock_mass)} cut",
         f"Finished {' x '.join(m.length(x) for x in found.over_all)} over all as drawn from the side: along, up, across",
     ]
@@ -50,7 +50,7 @@ def _marks(found: Answer, m: Measure) -> list[str]:
 def _heats(found: Answer, m: Measure) -> list[str]:
     plan = found.plan
     low, likely, high = (round(x) for x in plan.minutes)
-    lines = [f"Heats: {plan.count}, rough: {plan.low} to {plan.high}; {low} to {high} min, likely {likely}"]
+    lines = [f"Heats: {plan.count}, {likely} min; 9 of 10 pieces take {plan.low} to {plan.high} heats, {low} to {high} min"]
     for frame in plan.frames:
         if isinstance(frame, Errand):
             lines.append(f"  {frame.title}: {frame.line.show(m)}")

@@ -55,6 +55,6 @@ def _plan(given: Namespace) -> int:
     if not piece.features:
         raise EmberError(f"{piece.name} is empty: there is nothing to plan yet.")
     division = shop.division if measure.unit == shop.unit else 25.4 / measure.denominator
-    found = answer(piece, ruler=division, forge=calibrated(shop.forge, log))
+    found = answer(piece, ruler=division, forge=calibrated(shop.forge, log, shop.smith))
     print_lines(json.dumps(plan_data(found), ensure_ascii=False, indent=1) if given.json else plan_text(found, measure))
     return 0

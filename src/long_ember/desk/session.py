@@ -15,7 +15,7 @@ from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Check, Piece
 from long_ember.geometry import Balance, Contact, contacts
 from long_ember.heats import ForgeSettings, planning_of
-from long_ember.learning import calibrated
+from long_ember.learning import calibrated, changed
 from long_ember.records import LogEntry, Settings, Shop
 from long_ember.signals import Signal
 from long_ember.storage import write_settings
@@ -152,12 +152,17 @@ class Session:
         """Reckon with what the log teaches."""
         if entries == self._log:
             return
+        first = not self._log and not self.forge.belief.entries  # nothing was read yet: that is no news
         self._log = entries
-        forge = calibrated(self.shop.forge, entries)
+        forge = calibrated(self.shop.forge, entries, self.shop.smith)
         if forge != self.forge:
             self.forge = forge
+            before = self.answer.plan
             if self._reckon():
                 self.refreshed.emit()
+                line = changed(before, self.answer.plan)
+                if line is not None and not first and before.piece.name == self.piece.name:
+                    self.said.emit(line.show(self.measure), False)
 
     @property
     def piece(self) -> Piece:
@@ -284,7 +289,7 @@ class Session:
     def adopt(self, shop: Shop) -> None:
         """Show things as another book's shop has them."""
         self.shop = shop
-        self.forge = calibrated(shop.forge, self._log)
+        self.forge = calibrated(shop.forge, self._log, shop.smith)
         if self._reckon():
             self.refreshed.emit()
 

@@ -73,7 +73,7 @@ def set_measured(piece: Piece, found: Iterable[Measured]) -> Edit:
     after = replace(piece, measured=(*(m for m in piece.measured if (m.name, m.feature) not in new), *found))
     for m in found:
         if m.name == "scale":
-            after = replace(after, allowances=replace(after.allowances, scale=m.value))
+            after = replace(after, allowances=replace(after.allowances, scale=m.value, source="typed"))
         elif m.feature and after.index(m.feature) >= 0:
             values: dict[str, Any] = {m.name: m.value}
             index = after.index(m.feature)

@@ -22,12 +22,12 @@ from long_ember.features.base import (
 from long_ember.features.composing import Composition, Stand
 from long_ember.features.limb import Limbs
 from long_ember.features.own_work import BLACK, WHOLE, OwnWork, own_marks
-from long_ember.features.piece import Allowances, Measured, Order, Piece
+from long_ember.features.piece import SAWN, SCALE_FROM, Allowances, Measured, Order, Piece
 from long_ember.features.pins import with_pinned_runs
 from long_ember.features.planning import HARDENED_FOR, ORDER_SCHOOLS, Overrule, Picked, Pin, Planning, School
 from long_ember.features.registry import KINDS
 from long_ember.features.run import Run
-from long_ember.features.shape import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight, Void
+from long_ember.features.shape import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight, Void, loft_doubt
 from long_ember.features.split import Split
 from long_ember.features.standing import Standing
 from long_ember.features.weld import Extension, LaidOn
@@ -38,6 +38,8 @@ __all__ = [
     "KINDS",
     "LABELS",
     "ORDER_SCHOOLS",
+    "SAWN",
+    "SCALE_FROM",
     "SCHOOLS",
     "VERBS",
     "WHOLE",
@@ -78,6 +80,7 @@ __all__ = [
     "Void",
     "checks_of",
     "feature_sum",
+    "loft_doubt",
     "operations_of",
     "own_marks",
     "range_of",

@@ -73,11 +73,13 @@ class BendRule:
         school: key of `SCHOOLS`.
         measured: k of a test piece, which takes the place of the school; None while there is none.
         spread: either way of it.
+        shift: how far k lies from the school's in this shop, as its log has taught; 0 beside a measured one.
     """
 
     school: str = "k-factor"
     measured: float | None = None
     spread: float = 0.0
+    shift: float = 0.0
 
 
 USUAL_RULE = BendRule()
@@ -245,6 +247,7 @@ class Feature:
     title: ClassVar[str] = ""
     also: ClassVar[tuple[str, ...]] = ()
     stands: ClassVar[str] = ""  # on the drawn bar: form, work, or "" for what always takes bar of its own
+    curves: ClassVar[bool] = False  # its bar follows the bend rule
     recuts: ClassVar[bool] = False  # on the drawn bar: the stretch that it covers is made anew
     skin: ClassVar[bool] = False  # on the drawn bar: it stays on the surface, and may lie on anything
     # Fields that the drawn bar decides where it stands on it.

@@ -47,6 +47,7 @@ class Bend(Formed):
     """
 
     kind: ClassVar[str] = "bend"
+    curves: ClassVar[bool] = True
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Bend"
     also: ClassVar[tuple[str, ...]] = ("corner", "angle", "elbow")
@@ -140,6 +141,7 @@ class Hook(Formed, Outer):
     """
 
     kind: ClassVar[str] = "hook"
+    curves: ClassVar[bool] = True
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Hook"
     also: ClassVar[tuple[str, ...]] = ("coat hook", "pot hook", "crook", "bowl")

@@ -32,6 +32,7 @@ class Coil(Formed, Outer):
     """
 
     kind: ClassVar[str] = "coil"
+    curves: ClassVar[bool] = True
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Coil"
     also: ClassVar[tuple[str, ...]] = ("spring", "helix", "corkscrew", "hot plate coil", "snail", "cage winding")
@@ -150,6 +151,7 @@ class Offset(Formed):
     """
 
     kind: ClassVar[str] = "offset"
+    curves: ClassVar[bool] = True
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Offset"
     also: ClassVar[tuple[str, ...]] = ("joggle", "set", "crank", "dog-leg", "bend pair", "swan neck")

@@ -33,6 +33,7 @@ class Eye(Formed, Outer):
     """
 
     kind: ClassVar[str] = "eye"
+    curves: ClassVar[bool] = True
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Eye"
     also: ClassVar[tuple[str, ...]] = ("ring", "loop", "turned eye")

@@ -19,7 +19,11 @@ from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS, Material
 from long_ember.sections import Section, square
 
-__all__ = ["Allowances", "Measured", "Order", "Piece"]
+__all__ = ["SAWN", "SCALE_FROM", "Allowances", "Measured", "Order", "Piece"]
+
+
+SCALE_FROM = (("typed", "your figure"), ("fire", "your fire, by the oxidation model"))
+SAWN = (("safe", "the safe length"), ("likely", "the likely length: half come out short"))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -27,16 +31,20 @@ class Allowances:
     """What the fire, the saw and the chisel take.
 
     Args:
-        scale: share of the hot steel lost in each heat.
+        scale: share of the hot steel lost in each heat, where `source` is typed.
+        source: of that figure: typed, or the oxidation model and the fire in use.
         trim: mm cut off the two ends together to true them.
         parting: mm lost when the piece is parted from the bar.
         bite: shortest length of bar that butchers and guillotines take hold of, mm.
+        saw: the length to saw: as the shop does it, safe or likely.
     """
 
     scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
+    source: str = fields.choice("Scale from", "typed", *SCALE_FROM, tip="The fire takes more of thin bar than of thick.", late=7)
     trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
     parting: float = fields.length("Parting", 0.0, zero=True, tip="Lost when the piece is cut from the bar hot.")
     bite: float = fields.length("Smallest bite", 6.0, zero=True, tip="Least length of bar your butcher or guillotine can set down.", late=6)
+    saw: str = fields.choice("Saw", "shop", ("shop", "as the shop does"), *SAWN, late=7)
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -98,6 +106,7 @@ class Piece:
         measured: on a test piece, each figure once.
         planning: what the smith settles about the sequence.
         standing: forms and works on the drawn bar, which take no bar of their own.
+        lean: how far k lies from the bend rule, as the log has taught; never of a piece as it is planned or kept, see `believed`.
 
     Raises:
         NoAnswer: when a field can't hold its value or two features share an id.
@@ -115,6 +124,7 @@ class Piece:
     measured: tuple[Measured, ...] = ()
     planning: Planning = field(default_factory=Planning)
     standing: tuple[Standing, ...] = ()
+    lean: float = 0.0
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -135,7 +145,7 @@ class Piece:
     def rule(self) -> BendRule:
         """The bend rule in force."""
         k = self.measurement("bend")
-        return BendRule(self.school) if k is None else BendRule(self.school, k.value, k.spread)
+        return BendRule(self.school, shift=self.lean) if k is None else BendRule(self.school, k.value, k.spread)
 
     @cached_property
     def _places(self) -> tuple[Place, ...]:

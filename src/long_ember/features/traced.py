@@ -71,6 +71,7 @@ class Traced(Formed):
     """
 
     kind: ClassVar[str] = "traced"
+    curves: ClassVar[bool] = True
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Traced curve"
     also: ClassVar[tuple[str, ...]] = ("drawing", "template", "pattern", "imported curve", "bend schedule", "full-size drawing")

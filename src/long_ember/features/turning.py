@@ -58,10 +58,10 @@ def bend_factor(rule: BendRule, inside: float, thickness: float) -> float:
     if rule.measured is not None:
         return rule.measured
     if rule.school == "inside":
-        return 2 / math.pi
+        return 2 / math.pi + rule.shift
     if rule.school == "centreline":
-        return 0.5
-    return 0.33 + 0.17 * min(max(inside, 0.0) / (2 * max(thickness, _THINNEST)), 1.0)
+        return 0.5 + rule.shift
+    return 0.33 + 0.17 * min(max(inside, 0.0) / (2 * max(thickness, _THINNEST)), 1.0) + rule.shift
 
 
 def on_arc(turn: float, inside: float, deep: Depth, rule: BendRule) -> float:
@@ -103,7 +103,7 @@ def on_spiral(form: str, r0: float, r1: float, angle: float, first: Depth, last:
         rule: in force.
     """
     length = spiral_length(form, r0, r1, angle)
-    if rule.measured is None and rule.school == "centreline":
+    if rule.measured is None and rule.school == "centreline" and not rule.shift:
         return length
     lost = 0.0
     for share, radius, turned in spiral_turning(form, r0, r1, angle):

@@ -62,9 +62,9 @@ def percent(label: str, default: float, *, high: float = 1.0, tip: str = "", lat
     return _field(default, Percent(label, high=high, tip=tip, late=late))
 
 
-def section(label: str, default: Section | None, *, optional: bool = False, tip: str = "", mark: str = "") -> Any:
+def section(label: str, default: Section | None, *, optional: bool = False, tip: str = "", mark: str = "", late: int = 0) -> Any:
     """A section; an optional one may be None and then means the bar itself."""
-    return _field(default, SectionField(label, optional=optional, tip=tip, mark=mark))
+    return _field(default, SectionField(label, optional=optional, tip=tip, mark=mark, late=late))
 
 
 def choice(label: str, default: str, *choices: tuple[str, str], mirror: dict[str, str] | None = None, tip: str = "", late: int = 0) -> Any:
@@ -82,9 +82,9 @@ def day(label: str, default: date | None = None) -> Any:
     return _field(default, Day(label, optional=True, tip="For example 4 Dec 2026, tomorrow, in 2 weeks."))
 
 
-def record(label: str, of: str) -> Any:
+def record(label: str, of: str, *, late: int = 0) -> Any:
     """The id of a piece, or of a record of a kind, "" for none."""
-    return _field("", Reference(label, of))
+    return _field("", Reference(label, of, late=late))
 
 
 def text(label: str, default: str = "", *, tip: str = "", late: int = 0) -> Any:

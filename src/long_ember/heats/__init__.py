@@ -9,7 +9,7 @@ from long_ember.heats.operations import Door, ForgeSettings, steps
 from long_ember.heats.packing import OrderCost, Packer
 from long_ember.heats.planner import planned, planning
 from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
-from long_ember.heats.sequencing import ForgingPlan, hand_force, planning_of, scale_expected, sequence
+from long_ember.heats.sequencing import ForgingPlan, hand_force, planning_of, scale_expected, scale_share, sequence
 from long_ember.heats.step import Step
 from long_ember.heats.treatment import TREATMENTS
 from long_ember.heats.warnings import cautions
@@ -85,6 +85,7 @@ __all__ = [
     "planning",
     "planning_of",
     "scale_expected",
+    "scale_share",
     "sequence",
     "sizes_now",
     "staged",

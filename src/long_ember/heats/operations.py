@@ -8,6 +8,7 @@ from dataclasses import field, replace
 from functools import lru_cache
 from typing import NamedTuple
 
+from long_ember.beliefs import PRIOR, Belief
 from long_ember.features import (
     BLACK,
     ORDER_SCHOOLS,
@@ -30,10 +31,10 @@ from long_ember.heats.step import Step, step_key
 from long_ember.materials import MILD, Material
 from long_ember.physics import FIRES, RAM, SLEDGE, Hammer, Load, Slice, draw_factor, lying, shares, strain, upset_factor
 from long_ember.sections import Blend
-from long_ember.stock import Reckoning, Zone
+from long_ember.stock import Reckoning, Sawing, Zone
 from long_ember.units import own_words, say
 
-__all__ = ["ROUGH", "WELDS", "Door", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "steps"]
+__all__ = ["WELDS", "Door", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "steps"]
 
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, computations, section 14
 _SLICES = 8
@@ -41,7 +42,7 @@ _TOUCH = 0.01  # mm
 _OWN = 1000  # number, within its feature, of the first of the smith's own operations
 _LESS, _FLAT, _NO_STRAIN = 0.98, 1.3, 1e-3
 WELDS = frozenset({"weld", "close"})
-ROUGH = (0.5, 2.7)  # 90 % band of an uncalibrated shop (computations, section 15)
+_CURVE = 0.9  # usual share of the minutes when twice as many have been made
 _FINISH = 700  # °C for mild steel: trueing and rounding go on below the drawing heat
 _COLD_TO_HOLD = 100.0  # mm of cold bar at both ends, room for tongs clear of the heat: it is held at either
 _USUAL = tuple((s.key, s.options[0][0]) for s in ORDER_SCHOOLS)
@@ -84,9 +85,8 @@ class ForgeSettings:
         kit: keys of what the shop has; None: everything but a striker and a power hammer.
         schools: key and choice, see `ORDER_SCHOOLS`.
         own: rules of the shop's own, as `Rule`s.
-        band: least and greatest of what a plan may take, as multiples; see computations, section 15.
-        measured: by how much this smith's logged work takes longer than reckoned.
-        curve: share of the minutes that a piece takes when twice as many have been made.
+        belief: what is held of the figures in doubt: this smith's work and pace, this fire's scale.
+        sawing: which length is sawn, and how sure it is to be.
     """
 
     hot_length: float = 200.0
@@ -102,9 +102,8 @@ class ForgeSettings:
     kit: frozenset[str] | None = None
     schools: tuple[tuple[str, str], ...] = _USUAL
     own: tuple[Rule, ...] = ()
-    band: tuple[float, float] = ROUGH
-    measured: float = 1.0
-    curve: float = 0.9
+    belief: Belief = PRIOR
+    sawing: Sawing = Sawing()
 
     def __post_init__(self) -> None:
         if self.fire not in FIRES:
@@ -117,9 +116,14 @@ class ForgeSettings:
         return frozenset(self.kit | helpers) if self.kit is not None else None if not helpers else _EVERYTHING | helpers
 
     @property
-    def rough(self) -> bool:
-        """Nothing is logged yet."""
-        return self.band == ROUGH
+    def curve(self) -> float:
+        """Share of the minutes that a piece takes when twice as many have been made."""
+        return float(min(max(_CURVE * 2.0 ** self.belief.of("practice"), 0.6), 1.0))
+
+    def sawn(self, piece: Piece) -> Sawing:
+        """The length that is sawn of a piece: its own choice, or the shop's."""
+        own = piece.allowances.saw
+        return self.sawing if own in ("shop", self.sawing.choice) else self.sawing._replace(choice=own)
 
     def strikers(self, strikes: str) -> tuple[Hammer, ...]:
         """Hammers at work: the smith's, a striker's beside it, or the ram."""
@@ -230,7 +234,7 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_S
     """Shares of a heat with their windows and the method, kept with each feature for the place, material, bench and planning at hand."""
     found: list[_Shares] = []
     fresh: list[tuple[int, list[Method], list[Load | None]]] = []
-    steel, planning = piece.steel, piece.planning
+    steel, planning, work = piece.steel, piece.planning, forge.belief.times("work")
     for i, zone in enumerate(reckoning.all_zones):
         kept = zone.feature.__dict__.get("_shares")
         if (
@@ -253,7 +257,7 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_S
         zone = reckoning.all_zones[i]
         longest = (zone.stock or zone.length) / forge.hot_length - 0.15
         found[i] = tuple(
-            (_need(_as_done(operation, method), share * forge.measured if share is not None else None, longest, steel), window, method)
+            (_need(_as_done(operation, method), share * work if share is not None else None, longest, steel), window, method)
             for operation, method, load in zip(operations_of(zone.feature, zone.place), methods, loads, strict=True)
             for share, window in (next(needs) if load is not None else (None, 0.0),)
         )

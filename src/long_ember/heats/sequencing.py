@@ -8,6 +8,8 @@ from functools import cached_property, partial
 
 import numpy as np
 
+from long_ember.arrays import Array
+from long_ember.beliefs import normal_draws, number_of
 from long_ember.features import ORDER_SCHOOLS, Arc, Check, Piece, shape_of
 from long_ember.frozen import dataclass
 from long_ember.heats.doorway import door_ties
@@ -20,15 +22,19 @@ from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.heats.step import Step
 from long_ember.heats.timing import Times, times_of
 from long_ember.physics import cold_moment, scale_loss, spring_back, twist_force
-from long_ember.stock import Reckoning, reckon, round_up, with_scale
+from long_ember.stock import Reckoning, believed, reckon, round_up, with_scale
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["ForgingPlan", "hand_force", "planning_of", "scale_expected", "sequence"]
+__all__ = ["ForgingPlan", "hand_force", "planning_of", "scale_expected", "scale_share", "sequence"]
 
 _BENCH = ForgeSettings()
 _SETTLED = 1e-3  # times in the fire
 _ROUNDS = 60
+_WORK, _PACE = number_of("work"), number_of("pace")
+_MINUTES = 0.08  # ln, of the minutes of one piece against the next, beside its heats; the judgement of this program
+_WHOLE = 0.3  # heats: what rounding to whole ones does, as a standard deviation
 _END = 40.0  # mm: an end no further than that from what is worked lies in the fire too
+_MOST_SCALE = 0.2  # of the hot steel, in one heat
 _FAR_OFF = 2.5  # times the allowance
 _HARD, _TOO_HARD = 200.0, 350.0  # N for each hand
 _HANDS = "the wrench needs about {} N·m, {} at each hand if it is {} long"
@@ -95,13 +101,35 @@ class ForgingPlan:
         """Seconds of every heat and cold step."""
         return times_of(self.piece, self.packed, self.forge)
 
-    @property
+    @cached_property
     def minutes(self) -> tuple[float, float, float]:
-        """Least, likely and most minutes of forging, the errands left out."""
+        """Minutes of forging, the errands left out: 5 of 100 pieces take less than the first, the middle one is likely, 5 take more than the last."""
         cold = sum(w + a for w, a, item in zip(self.times.work, self.times.around, self.packed, strict=True) if item.cold) / 60
         hot = self.times.total / 60 - cold
-        share = max(self.count, 1)
-        return cold + hot * self.low / share, cold + hot, cold + hot * self.high / share
+        drawn = cold + hot * self.drawn(1)
+        low, high = np.quantile(drawn, (0.05, 0.95))
+        return float(low), cold + hot, float(high)
+
+    def drawn(self, pieces: int) -> Array:
+        """How much longer than likely the hot work may take, (n,) multiples: the factors drawn together, with what differs from piece to piece.
+
+        Args:
+            pieces: that share the factors; what differs between them evens out.
+        """
+        belief, normal = self.forge.belief, normal_draws()
+        root = math.sqrt(max(pieces, 1))
+        work = belief.draws[:, _WORK] + belief.work_scatter / root * normal[:, -3]
+        low, high = belief.work_band
+        count = max(self.count, 1)
+        own = math.hypot(_MINUTES, _WHOLE / count)
+        # Heats come in whole ones: as the plan counts them at either end of the band, and evenly between.
+        less, more = (math.log(max(n, 0.5) / count) / math.log(w) for n, w in ((self.low, low), (self.high, high)))
+        return np.asarray(np.exp(work * np.where(work < 0, less, more) + belief.draws[:, _PACE] + own / root * normal[:, -1]))
+
+    def stretch(self, pieces: int) -> tuple[float, float]:
+        """Multiples of the likely hot time that 9 of 10 such batches lie between."""
+        low, high = np.quantile(self.drawn(pieces), (0.05, 0.95))
+        return float(low), float(high)
 
     @property
     def steps(self) -> tuple[Step, ...]:
@@ -162,6 +190,7 @@ def sequence(
     Raises:
         NoAnswer: when a feature has no form.
     """
+    piece = believed(piece, forge.belief)
     packer, bare, tied = _packer(piece, ruler, forge)
     thorough = not quick or (recall and found_before(packer)) or (full and not packer.keeps(order))
     if thorough:
@@ -173,11 +202,11 @@ def sequence(
 
 def planning_of(piece: Piece, forge: ForgeSettings = _BENCH, *, ruler: float = 1.0) -> Generator[None, None, tuple[int, ...]]:
     """The search for the best order in small portions, see `planner.planning`."""
-    return planning(_packer(piece, ruler, forge)[0])
+    return planning(_packer(believed(piece, forge.belief), ruler, forge)[0])
 
 
 def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> tuple[Packer, Reckoning, Ties]:
-    bare = reckon(piece, ruler=ruler, doubts=False)
+    bare = reckon(piece, ruler=ruler, doubts=False, belief=forge.belief, sawing=forge.sawn(piece))
     found, plan = steps(piece, bare, forge), piece.planning
     schools = tuple((s.key, forge.school(plan, s.key)) for s in ORDER_SCHOOLS)
     hung = on_long_bar(piece)
@@ -193,23 +222,34 @@ def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> tuple[Packer, R
 def _settled(piece: Piece, forge: ForgeSettings, packer: Packer, bare: Reckoning, tied: Ties, order: tuple[int, ...],
              thorough: bool) -> tuple[Reckoning, ForgingPlan]:  # fmt: skip
     """Pack, and let scale and length follow each other until they stand still."""
-    low, high = (packer.count(order, factor) for factor in forge.band)
+    low, high = (packer.count(order, factor) for factor in forge.belief.work_band)
     packed = tuple(packer.fill(order))
-    times, zones = _exposure(packed, bare, piece)
+    share = scale_share(piece, forge)
+    times, zones = _exposure(packed, bare, piece, share)
     for item, (first, last) in zip(packed, zones, strict=True):
         item.zone = (first, last)
     exposure = tuple((z.feature.id, n) for z, n in zip(bare.zones, times, strict=True))
-    at = with_scale(bare, piece, dict(exposure))
+    at = with_scale(bare, piece, dict(exposure), share=share, growth=_several(packed))
+    for item in packed:  # what is sawn beyond the likely length lies in the fire with the end that it hangs on
+        if item.zone[1] >= at.likely:
+            item.zone = (item.zone[0], at.cut)
     checks = _checks(packer.steps, piece, forge, at)
     return at, ForgingPlan(piece, at, forge, packer, order, packed, low, high, tied, checks, exposure, thorough)
 
 
-def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece) -> tuple[list[float], list[list[float]]]:
+def _several(packed: tuple[Filled, ...]) -> float:
+    """Share of what lies in the fire that does so for work of several heats: that grows with the work, the rest does not."""
+    hot = [(item.zone[1] - item.zone[0], any(stop - start < 1.0 for _s, start, stop in item.items)) for item in packed if not item.cold]
+    whole = sum(length for length, _several in hot)
+    return sum(length for length, several in hot if several) / whole if whole else 1.0
+
+
+def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece, share: float) -> tuple[list[float], list[list[float]]]:
     """How often each feature lies in the fire, and the hot zones on the bar that is longer by what scales off, mm from end A.
 
     A longer bar has longer hot zones, and those scale a little more: a few rounds settle it.
     """
-    count, thick, kept = len(bare.zones), piece.bar.thickness, 1 - piece.allowances.scale
+    count, thick, kept = len(bare.zones), piece.bar.thickness, 1 - share
     stock = np.array([z.stock for z in bare.zones])
     # What is worked, not what it stands on: a bend in a long bar takes only its own stretch into the fire.
     worked = np.array([(min(s.start for s, _a, _b in i.items), max(s.end for s, _a, _b in i.items)) for i in packed]).reshape(-1, 2)
@@ -244,7 +284,8 @@ def _checks(found: tuple[Step, ...], piece: Piece, forge: ForgeSettings, reckoni
     if not steel.modelled:
         checks.append(Check("note", say(f"{steel.title}: the heat model is for steel, so heats here are a guess by likeness.")))
     hot = any(not s.operation.cold for s in found)
-    expected = scale_expected(piece, forge) if hot and steel.modelled else 0.0
+    typed = piece.allowances.source == "typed"
+    expected = scale_expected(piece, forge) if hot and steel.modelled and typed else 0.0
     if expected > _FAR_OFF * piece.allowances.scale:
         text = "You allow {} of scale each heat; of a bar of this size the model expects about {} in your fire."
         checks.append(Check("note", say(text, Quantity(piece.allowances.scale, "percent"), Quantity(expected, "percent"))))
@@ -326,6 +367,16 @@ def hand_force(step: Step, piece: Piece) -> float:
         return 0.0
     middle = (piece.steel.start + piece.steel.stop(step.operation.stop_below)) / 2
     return twist_force(section.plastic_torsion, middle, piece.steel.carbon) * piece.steel.flow
+
+
+def scale_share(piece: Piece, forge: ForgeSettings) -> float:
+    """Share of the hot steel that is reckoned lost in each heat: the smith's figure, or the model's for this bar and fire, times what the log taught."""
+    own = piece.measurement("scale")
+    typed = piece.allowances.scale
+    if own is not None and own.value == typed:
+        return typed
+    known = scale_expected(piece, forge) if piece.allowances.source == "fire" and piece.steel.modelled else typed
+    return min(known * forge.belief.times("scale"), _MOST_SCALE)
 
 
 def scale_expected(piece: Piece, forge: ForgeSettings) -> float:

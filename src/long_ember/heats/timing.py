@@ -69,7 +69,7 @@ def times_of(piece: Piece, packed: Sequence[Filled], forge: ForgeSettings) -> Ti
     seconds = iter(windows_of(piece, packed))
     fire, work, around = list[float](), list[float](), list[float]()
     before: Filled | None = None
-    left = _COLD
+    left, pace = _COLD, forge.belief.times("pace")
     for item in packed:
         if item.cold:
             fire.append(0.0)
@@ -78,8 +78,8 @@ def times_of(piece: Piece, packed: Sequence[Filled], forge: ForgeSettings) -> Ti
         else:
             leaves, stops = heat_range(item, steel)
             warm = before is not None and before.zone[0] < item.zone[1] and item.zone[0] < before.zone[1]
-            fire.append(reheat(piece, forge, min(left, leaves - 1) if warm else _COLD, leaves))
-            work.append(CARRY + next(seconds) * min(item.used, 1.0))
+            fire.append(pace * reheat(piece, forge, min(left, leaves - 1) if warm else _COLD, leaves))
+            work.append(pace * (CARRY + next(seconds) * min(item.used, 1.0)))
             before, left = item, stops
-        around.append(forge.overhead)
+        around.append(forge.overhead if item.cold else pace * forge.overhead)
     return Times(tuple(fire), tuple(work), tuple(around))

@@ -1,5 +1,11 @@
 """What the log teaches, and how far a plan can be trusted."""
 
-from long_ember.learning.lessons import RECALLED, Lesson, calibrated, lesson, made_before, overrun
+from long_ember.learning.changes import because, changed, figure_words
+from long_ember.learning.evidence import basis_of, heats_seen, planned_entry, seen_in
+from long_ember.learning.lessons import RECALLED, calibrated, made_before, reject_rate, taught
+from long_ember.learning.sizes import measurable, told_by
 
-__all__ = ["RECALLED", "Lesson", "calibrated", "lesson", "made_before", "overrun"]
+__all__ = [
+    "RECALLED", "basis_of", "because", "calibrated", "changed", "figure_words", "heats_seen", "made_before", "measurable", "planned_entry", "reject_rate", "seen_in", "taught",
+    "told_by",
+]  # fmt: skip

@@ -1,107 +1,61 @@
-"""What the log teaches about the smith's heats and learning (computations, section 15)."""
+"""What the log teaches about smith, fire and shop (computations, section 15)."""
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from long_ember.frozen import dataclass
+from long_ember.beliefs import Posterior, posterior
 from long_ember.heats import ForgeSettings
+from long_ember.learning.evidence import heats_seen, seen_in
 from long_ember.records import LogEntry
 
-__all__ = ["RECALLED", "Lesson", "calibrated", "lesson", "made_before", "overrun"]
+__all__ = ["RECALLED", "calibrated", "made_before", "reject_rate", "taught"]
 
-_SURE = 1.5  # ×/÷, of a shop calibrated from its own log
-_ENOUGH = 5  # logged pieces for it
-_PULL = 3.0  # pieces that the usual value weighs against the log
-_LEAST, _MOST = 0.3, 3.0
-_CURVE = 0.9
-_LAST = 10  # pieces that a quote looks back on
 RECALLED = 5000  # entries that teach: who hammered before them was another smith
-_FOR_SLOPES, _OF_ONE = 2000, 12  # entries, and of one piece, that the learning curve is drawn through
+_USUAL_REJECTS, _SURE = 0.03, 20.0  # share that is usual, and pieces that it weighs
+
+_last: tuple[tuple[LogEntry, ...], Posterior] | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Lesson:
-    """What a log teaches.
-
-    Args:
-        measured: by how much this smith's work takes longer than reckoned.
-        band: least and greatest multiples of a plan.
-        curve: share of the minutes when twice as many have been made.
-        entries: that could be used.
-    """
-
-    measured: float
-    band: tuple[float, float]
-    curve: float
-    entries: int
-
-
-def _median(values: list[float]) -> float:
-    from statistics import median  # slow to load, and a new shop has no log
-
-    return median(values)
-
-
-def lesson(entries: Iterable[LogEntry], rough: tuple[float, float]) -> Lesson:
-    """Median of what plans were off by, pulled to the usual while there is little of it.
-
-    Blow energy, tempo and duty can't be told apart in a log, so one factor stands for all of them.
-
-    Args:
-        entries: of one smith or shop, in the order they were logged; the last 5,000 count.
-        rough: band while nothing is known.
-    """
+def taught(entries: Iterable[LogEntry]) -> Posterior:
+    """What is held when all entries are in; the last 5,000 teach. Kept for the entries last asked about."""
+    global _last
     entries = tuple(entries)[-RECALLED:]
-    ratios = [math.log(r) for e in entries if (r := e.ratio) is not None]
-    count = len(ratios)
-    if not count:
-        return Lesson(1.0, rough, _CURVE, 0)
-    middle = _median(ratios) * count / (count + _PULL)
-    share = min(count / _ENOUGH, 1.0)
-    band = (rough[0] ** (1 - share) * (1 / _SURE) ** share, rough[1] ** (1 - share) * _SURE**share)
-    return Lesson(min(max(math.exp(middle), _LEAST), _MOST), band, _learning(entries), count)
+    if _last is None or _last[0] != entries:
+        _last = entries, _posterior(entries)
+    return _last[1]
 
 
-def _learning(entries: tuple[LogEntry, ...]) -> float:
-    """Median slope of log minutes over log number, within each piece (Theil and Sen), as the share at twice the number."""
-    by_piece: dict[str, list[tuple[float, float]]] = {}
-    for e in entries[-_FOR_SLOPES:]:
-        if e.minutes and e.planned_minutes:
-            by_piece.setdefault(e.piece, []).append((math.log2(e.number), math.log2(e.minutes / e.planned_minutes * e.factor)))
-    few = {piece: points[-_OF_ONE:] for piece, points in by_piece.items()}
-    slopes = [
-        (y1 - y0) / (x1 - x0) for points in few.values() for i, (x0, y0) in enumerate(points) for x1, y1 in points[i + 1 :] if x1 != x0
-    ]
-    if not slopes:
-        return _CURVE
-    usual = math.log2(_CURVE)
-    pulled = usual + (_median(slopes) - usual) * len(slopes) / (len(slopes) + _PULL)
-    return float(min(max(2.0**pulled, 0.7), 1.0))
+def _posterior(entries: Sequence[LogEntry]) -> Posterior:
+    taken, seen = heats_seen(entries), seen_in(entries)
+    return posterior(taken, seen, len({t.entry for t in taken} | {s.entry for s in seen}))
 
 
-def calibrated(forge: ForgeSettings, entries: Iterable[LogEntry]) -> ForgeSettings:
-    """The bench as the shop's own log has it."""
-    found = lesson(entries, forge.band)
-    return replace(forge, measured=found.measured, band=found.band, curve=found.curve) if found.entries else forge
-
-
-def overrun(entries: Iterable[LogEntry]) -> float:
-    """By how much minutes at fire and anvil outrun what was planned for them: the middle of the last ten pieces, pulled to 1 while there are few.
-
-    What the plans had already learned is in the minutes planned, so this is what they still miss.
+def calibrated(forge: ForgeSettings, entries: Iterable[LogEntry], smith: str) -> ForgeSettings:
+    """The bench as the shop's own log has it.
 
     Args:
-        entries: in the order they were logged.
+        forge: of the shop.
+        entries: of its log.
+        smith: at the anvil.
     """
-    ratios = [math.log(e.minutes / e.planned_minutes) for e in entries if e.minutes and e.planned_minutes][-_LAST:]
-    if not ratios:
-        return 1.0
-    return min(max(math.exp(_median(ratios) * len(ratios) / (len(ratios) + _PULL)), _LEAST), _MOST)
+    entries = tuple(entries)
+    return replace(forge, belief=taught(entries).belief(smith, forge.fire)) if entries else forge
 
 
 def made_before(entries: Iterable[LogEntry], piece_id: str) -> int:
     """How many of a piece the log speaks of."""
-    return max((e.number for e in entries if e.piece == piece_id), default=0)
+    return max((e.number + max(int(e.good) + e.spoilt - 1, 0) for e in entries if e.piece == piece_id and not e.trial), default=0)
+
+
+def reject_rate(entries: Iterable[LogEntry], piece_id: str = "") -> float:
+    """Share of pieces that do not come out: the usual 3 in 100, moved by what the log counts.
+
+    Args:
+        entries: of the log.
+        piece_id: of one piece; "" for all.
+    """
+    mine = [e for e in entries if not e.trial and (not piece_id or e.piece == piece_id)]
+    spoilt, good = sum(e.spoilt for e in mine), sum(int(e.good) for e in mine)
+    return (_USUAL_REJECTS * _SURE + spoilt) / (_SURE + spoilt + good)

@@ -4,13 +4,14 @@ from long_ember.records.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly
 from long_ember.records.cutlist import CutPiece, JobRef, SavedBar, SavedCutList, promised_bars
 from long_ember.records.job import FITTINGS, Fitting, Job, JobBlank, JobLine, JobSet, StoreItem, spares
 from long_ember.records.kit import KIT, holder_words, missing_tools, tool_words
-from long_ember.records.log import LogEntry
+from long_ember.records.log import CAUSES, Basis, Lean, LogEntry, Reject, Sized, Told
 from long_ember.records.order import OwnRule
 from long_ember.records.rack import OFFERS, PLURALS, RECORDS, Price, RackItem, Record, kind_of, pieces_of, record_kind, with_ids
 from long_ember.records.settings import RECENT, Settings
 from long_ember.records.shop import DENOMINATORS, STARTING, Shop, Smith
 
 __all__ = [
+    "CAUSES",
     "DENOMINATORS",
     "FITTINGS",
     "HANDLES",
@@ -25,6 +26,7 @@ __all__ = [
     "STARTING",
     "Assembly",
     "AssemblyPart",
+    "Basis",
     "CutPiece",
     "Fitting",
     "Job",
@@ -33,17 +35,21 @@ __all__ = [
     "JobRef",
     "JobSet",
     "Join",
+    "Lean",
     "LogEntry",
     "OwnRule",
     "Price",
     "RackItem",
     "Record",
+    "Reject",
     "SavedBar",
     "SavedCutList",
     "Settings",
     "Shop",
+    "Sized",
     "Smith",
     "StoreItem",
+    "Told",
     "holder_words",
     "kind_of",
     "missing_tools",

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from functools import cached_property
+from typing import ClassVar
 
 from long_ember import fields
-from long_ember.features import ORDER_SCHOOLS, SCHOOLS, Allowances, Order, OwnWork, Piece
+from long_ember.features import ORDER_SCHOOLS, SAWN, SCALE_FROM, SCHOOLS, Allowances, Order, OwnWork, Piece
 from long_ember.fields import check_fields
 from long_ember.frozen import dataclass
 from long_ember.heats import Door, ForgeSettings
@@ -14,6 +15,7 @@ from long_ember.records.job import StoreItem
 from long_ember.records.kit import KIT
 from long_ember.records.order import OwnRule
 from long_ember.records.rack import OFFERS
+from long_ember.stock import Sawing
 from long_ember.units import MM_PER, Measure
 
 __all__ = ["DENOMINATORS", "STARTING", "Shop", "Smith"]
@@ -55,13 +57,17 @@ class Smith:
 class Shop:
     """Everything a shop settles once.
 
+    Attributes:
+        gone: what shops of before kept besides.
+
     Args:
         name: of the shop.
         unit: mm or in, for bare numbers and for display.
         denominator: finest inch fraction shown.
         ruler: mm; cut lengths round up to it. 0: 1 mm, or the finest fraction shown.
         school: bend rule of new pieces, see `SCHOOLS`.
-        scale: share of the hot steel lost in each heat, of new pieces.
+        scale: share of the hot steel lost in each heat, of new pieces, where `source` is typed.
+        source: of that figure, of new pieces.
         trim: mm, of new pieces.
         parting: mm, of new pieces.
         bite: mm, the shortest length of bar that the tools set down, of new pieces.
@@ -81,9 +87,9 @@ class Shop:
         wholesale: the same when sold to a dealer.
         stores: what lies in tins and drawers, with prices.
         offer: common sizes to choose from, see `OFFERS`.
+        saw: the length that is sawn: safe, or likely.
         confidence: share of pieces that a safe cut length is enough for.
         margin: mm added to it.
-        tolerance: mm on forged sizes.
         fire: kind of fire, in words.
         hot_length: mm of bar that the fire heats evenly.
         opening: mm, least side of the mouth of a closed forge; 0 for an open hearth.
@@ -106,12 +112,14 @@ class Shop:
         smiths: the first one is at the anvil.
     """
 
+    gone: ClassVar[tuple[str, ...]] = ("tolerance",)
     name: str = fields.text("Shop", "My shop")
     unit: str = fields.choice("Unit", "mm", ("mm", "mm"), ("in", "inch"))
     denominator: str = fields.choice("Finest fraction", "16", *((str(d), f"1\u2044{d} inch") for d in DENOMINATORS))
     ruler: float = fields.length("Round up to", 0.0, empty=True, tip="1 mm, or the finest fraction")
     school: str = fields.choice("Bend rule", "k-factor", *SCHOOLS)
     scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
+    source: str = fields.choice("Scale from", "fire", *SCALE_FROM, tip="The fire takes more of thin bar than of thick.", late=1)
     trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
     parting: float = fields.length("Parting", 0.0, zero=True, tip="Lost when a piece is cut from the bar hot.")
     bite: float = fields.length(
@@ -133,9 +141,9 @@ class Shop:
     wholesale: float = fields.percent("On top for a dealer", 0.05, high=5.0, tip="Profit on all costs, sold to a shop.", late=True)
     stores: tuple[StoreItem, ...] = fields.rows("Stores", StoreItem, tip="Rivets, screws, flux, wax.", late=True)
     offer: str = fields.choice("Bars offered", "unit", *OFFERS, tip="Common sizes that the choice of bar looks through.")
+    saw: str = fields.choice("Saw", "safe", *SAWN, tip="What marks, sheets, cut list and prices are made for.", late=1)
     confidence: float = fields.percent("Not short", 0.95, high=0.999, tip="Share of pieces that a safe cut length is enough for.")
     margin: float = fields.length("Shop margin", 0.0, zero=True, tip="Added to every safe cut length.")
-    tolerance: float = fields.length("Forged sizes, either way", 0.3, zero=True, tip="How far a forged width or thickness comes out off.")
     fire: str = fields.choice("Fire", "gas", ("gas", "gas forge"), ("coal", "coal or coke hearth"), ("charcoal", "charcoal hearth"))
     hot_length: float = fields.length("Even heat over", 200.0, low=20.0, tip="Length of bar that your fire heats evenly.")
     opening: float = fields.length("Mouth of the forge", 0.0, zero=True, tip="Least side of the opening; 0 for an open hearth.", late=True)
@@ -179,6 +187,11 @@ class Shop:
         """mm that cut lengths round up to."""
         return self.ruler or (1.0 if self.unit == "mm" else MM_PER["in"] / int(self.denominator))
 
+    @property
+    def smith(self) -> str:
+        """Who is at the anvil."""
+        return self.smiths[0].name if self.smiths else ""
+
     @cached_property
     def forge(self) -> ForgeSettings:
         """Fire, hammer, kit and schools, as the heats reckon with them."""
@@ -187,13 +200,14 @@ class Shop:
             self.hot_length, Hammer(mass=smith.hammer, tempo=smith.tempo, skill=_SKILL[smith.skill]), fire=self.fire,
             door=Door(self.opening, self.door, self.depth), slow=self.slow, irons=int(self.irons), ram=self.ram, striker=self.striker, touch=self.touch, kit=frozenset(self.kit),
             schools=tuple((key, getattr(self, key)) for key in _BY_SCHOOL), own=tuple(rule.rule() for rule in self.rules),
+            sawing=Sawing(self.saw, min(max(self.confidence, 0.5), 0.999), self.margin),
         )  # fmt: skip
 
     def new_piece(self) -> Piece:
         """An empty bar with the shop's allowances."""
         return Piece(
             school=self.school,
-            allowances=Allowances(scale=self.scale, trim=self.trim, parting=self.parting, bite=self.bite),
+            allowances=Allowances(scale=self.scale, source=self.source, trim=self.trim, parting=self.parting, bite=self.bite),
             order=Order(bar_length=self.bar_length, kerf=self.kerf, end_trim=self.end_trim),
         )
 
@@ -213,12 +227,12 @@ STARTING: dict[str, tuple[str, str, Shop]] = {
     "coal": (
         "Coal hearth, vice and horn",
         "Heats where you want it, welds, and has stood there for years.",
-        Shop(fire="coal", hot_length=220.0, scale=0.015, kit=_HEARTH, smiths=(Smith(name="Smith", hammer=1.3),)),
+        Shop(fire="coal", hot_length=220.0, kit=_HEARTH, smiths=(Smith(name="Smith", hammer=1.3),)),
     ),
     "yard": (
         "Minimal back-yard kit",
         "A small fire, a block of steel for an anvil, a few punches and chisels.",
-        Shop(fire="charcoal", hot_length=120.0, scale=0.02, kerf=3.0, kit=_YARD,
+        Shop(fire="charcoal", hot_length=120.0, kerf=3.0, kit=_YARD,
              smiths=(Smith(name="Smith", hammer=1.0, tempo=90.0, skill="beginner"),)),
     ),
 }  # fmt: skip

@@ -2,21 +2,27 @@
 
 from __future__ import annotations
 
-import contextlib
 import math
 from collections.abc import Mapping
 from dataclasses import replace
 from functools import cached_property
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
-from long_ember.errors import NoAnswer
-from long_ember.features import Check, Feature, Piece, Place, Shape, checks_of, range_of, shape_of, stock_of
+import numpy as np
+
+from long_ember.arrays import Array
+from long_ember.beliefs import FACTORS, PRIOR, Belief, normal_draws, number_of
+from long_ember.features import Check, Feature, Piece, Place, Shape, checks_of, loft_doubt, range_of, shape_of, stock_of
 from long_ember.frozen import dataclass
+from long_ember.stock.believing import influences
 from long_ember.units import Line, Quantity, say
 
-__all__ = ["Doubt", "Reckoning", "Zone", "reckon", "round_up", "with_scale"]
+__all__ = ["Doubt", "Reckoning", "Sawing", "Zone", "odds", "reckon", "round_up", "with_scale"]
 
-_SCALE_LOW, _SCALE_HIGH = 0.4, 2.0  # rich fire to air and a long soak (computations, section 16: 0.3-0.5 x, doubled by soaking)
+_SCALE, _WORK, _SAW = (number_of(key) for key in ("scale", "work", "saw"))
+_NINE_TENTHS = 1.6448536  # standard deviations either way that hold nine in ten
+_NEWTON, _MOST_TAKEN = 6, 3.0
+_PARTED = 0.3  # standard deviation of what parting takes, as a share of it; the judgement of this program
 
 
 class Zone(NamedTuple):
@@ -42,12 +48,39 @@ class Zone(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Doubt:
-    """How far one contribution may push the cut length: least, likely and greatest, mm."""
+    """One thing that makes the cut length uncertain.
+
+    Args:
+        name: of it.
+        low: mm of bar that it is good for at least in 9 of 10 pieces.
+        likely: mm that is reckoned with.
+        high: mm at most.
+        factor: number of the factor that it hangs on, −1 for one of its own.
+        slope: mm for one unit of the factor.
+        deviation: of one of its own, its standard deviation, mm.
+    """
 
     name: str
     low: float
     likely: float
     high: float
+    factor: int = -1
+    slope: float = 0.0
+    deviation: float = 0.0
+
+
+class Sawing(NamedTuple):
+    """The length that is sawn.
+
+    Args:
+        choice: likely or safe.
+        confidence: share of pieces that the safe length is enough for.
+        margin: mm that the shop adds to it.
+    """
+
+    choice: str = "likely"
+    confidence: float = 0.95
+    margin: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -67,6 +100,9 @@ class Reckoning:
         density: g/mm³.
         ruler: mm; the likely length is rounded up to it.
         area: of the bar, mm².
+        belief: what is held of the factors in doubt.
+        sawing: which length is sawn.
+        growth: power of the work by which scale grows: 1 where all of it comes from work of several heats.
     """
 
     zones: tuple[Zone, ...]
@@ -81,11 +117,28 @@ class Reckoning:
     ruler: float
     area: float
     standing: tuple[Zone, ...] = ()
+    belief: Belief = PRIOR
+    sawing: Sawing = Sawing()
+    growth: float = 1.0
 
     @cached_property
     def all_zones(self) -> tuple[Zone, ...]:
         """Zones of the bar, and of what stands on it."""
         return (*self.zones, *self.standing)
+
+    @cached_property
+    def scaling(self) -> tuple[float, float]:
+        """Bar that scales, mm, and the share of it that all heats take, as a logarithm: scale is bar·(exp(share) − 1), as for each zone."""
+        grown = [(z.stock, z.scale) for z in self.zones if z.scale > 0]
+        if not grown:
+            return 0.0, 0.0
+        # The same scale, and the same rise where a heat takes more.
+        whole = math.fsum(g for _s, g in grown)
+        rise = math.fsum((s + g) * math.log1p(g / s) for s, g in grown) / whole
+        taken = max(2 * (rise - 1), 1e-9)
+        for _round in range(_NEWTON):
+            taken = max(taken - (taken / -math.expm1(-taken) - rise) / _steep(taken), 1e-9)
+        return whole / math.expm1(taken), taken
 
     @cached_property
     def bare(self) -> float:
@@ -99,15 +152,53 @@ class Reckoning:
 
     @property
     def cut(self) -> float:
-        """The length to saw: likely, rounded up to the ruler, mm."""
-        return round_up(self.likely, self.ruler)
+        """The length to saw: safe or likely as it is chosen, rounded up to the ruler, mm."""
+        return round_up(self.chosen, self.ruler)
+
+    @property
+    def chosen(self) -> float:
+        """The length that is sawn before it is rounded up, mm."""
+        return self.safe if self.sawing.choice == "safe" and self.zones else self.likely
+
+    @cached_property
+    def wanted(self) -> Array:
+        """Lengths that pieces of this plan would have wanted, (n,) mm: the factors drawn together, with what differs from piece to piece."""
+        belief, normal = self.belief, normal_draws()
+        found = np.full(len(normal), self.likely)
+        slopes = np.zeros(len(FACTORS))
+        own = 0.0
+        for doubt in self.doubts:
+            if doubt.factor >= 0:
+                slopes[doubt.factor] += doubt.slope
+            own += doubt.deviation**2
+        draws = belief.draws
+        if slopes.any():
+            found += draws @ slopes
+        grown = self.scale / self.area if self.area else 0.0
+        if grown and self.doubts:
+            # What the fire takes grows with the heats, and those with the work.
+            work = draws[:, _WORK] + belief.work_scatter * normal[:, -3]
+            bar, taken = self.scaling
+            found += bar * np.expm1(np.minimum(taken * np.exp(draws[:, _SCALE] + self.growth * work), _MOST_TAKEN)) - grown
+        if self.doubts:
+            found += math.sqrt(own) * normal[:, -1] + belief.length_deviation(self.likely) * normal[:, -2]
+        return found
 
     @cached_property
     def band(self) -> tuple[float, float]:
-        """Least and greatest honest cut length, mm: first order, each doubt's deviation added in quadrature."""
-        low = math.sqrt(math.fsum((d.likely - d.low) ** 2 for d in self.doubts))
-        high = math.sqrt(math.fsum((d.high - d.likely) ** 2 for d in self.doubts))
-        return self.likely - low, self.likely + high
+        """Cut lengths that 9 of 10 pieces lie between, mm."""
+        low, high = np.quantile(self.wanted, (0.05, 0.95)) if self.zones else (self.likely, self.likely)
+        return float(low), float(high)
+
+    @cached_property
+    def safe(self) -> float:
+        """A length that is not short in the share of pieces asked for, with the shop's margin, mm."""
+        enough = float(np.quantile(self.wanted, self.sawing.confidence)) if self.zones else self.likely
+        return max(enough, self.likely) + self.sawing.margin
+
+    def short(self, length: float) -> float:
+        """Chance that a length, mm, comes out short."""
+        return float((self.wanted > length + 1e-9).mean()) if self.zones else 0.0
 
     @property
     def mass(self) -> float:
@@ -128,13 +219,46 @@ class Reckoning:
             say("Trim, both ends: {}", 2 * self.trim),
             say("Parting: {}", self.parting),
             say("Likely: {} + {} + {} + {} = {}", self.bare, scale, 2 * self.trim, self.parting, self.likely),
+            *self._safe_lines(),
             say("Rounded up to the ruler ({}): {}", Quantity(self.ruler, "entry"), Quantity(self.cut, "entry")),
-            say("Between {} and {}, first order from what is in doubt", *self.band),
+            say("9 of 10 pieces want between {} and {}", *self.band),
         )
+
+    def choice_line(self) -> Line:
+        """Which length is sawn, how sure it is, and the other one."""
+        if self.sawing.choice == "safe":
+            return say(f"safe: {odds(self.sawing.confidence)} not short; likely {{}}", round_up(self.likely, self.ruler))
+        short = self.short(self.cut)
+        return say(f"likely: {odds(short)} come out short; safe {{}}", round_up(self.safe, self.ruler))
+
+    def _safe_lines(self) -> tuple[Line, ...]:
+        share = Quantity(self.sawing.confidence, "percent")
+        if not self.zones:
+            return ()
+        chosen = "" if self.sawing.choice == "safe" else ", not chosen"
+        return (say(f"Safe{chosen}: {{}} more, enough for {{}} of pieces: {{}}", self.safe - self.likely, share, self.safe),)
 
     def checks(self) -> tuple[tuple[Zone, Check], ...]:
         """All features' checks with their zones."""
         return tuple((z, c) for z in self.all_zones for c in checks_of(z.feature, z.place))
+
+
+_LIKELY = Sawing()
+
+
+def _steep(taken: float) -> float:
+    """Derivative of x/(1 − exp(−x)), by its series: it is wanted to a few figures only."""
+    return 0.5 + taken / 6 - taken**3 / 180
+
+
+def odds(share: float) -> str:
+    """A share in words of so many in a hundred, or in a thousand where that says more.
+
+    >>> odds(0.95), odds(0.999), odds(0.004)
+    ('95 of 100', '999 of 1000', '4 of 1000')
+    """
+    whole = 100 if 0.01 <= share <= 0.99 or share in (0.0, 1.0) else 1000
+    return f"{round(share * whole)} of {whole}"
 
 
 def round_up(length: float, ruler: float) -> float:
@@ -146,7 +270,10 @@ def round_up(length: float, ruler: float) -> float:
     return math.ceil(length / ruler - 1e-6) * ruler
 
 
-def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: float = 1.0, doubts: bool = True) -> Reckoning:
+def reckon(
+    piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: float = 1.0, doubts: bool = True, belief: Belief = PRIOR,
+    sawing: Sawing = _LIKELY, scale: float | None = None,
+) -> Reckoning:  # fmt: skip
     """Reckon a piece.
 
     Args:
@@ -154,6 +281,9 @@ def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: flo
         heats: times each feature (by id) lies in the fire; scale is lost each time. None: no scale yet.
         ruler: mm.
         doubts: find what is in doubt too; a first pass does not need it.
+        belief: what is held of the factors in doubt; the piece is `believed` by it already.
+        sawing: which length is sawn.
+        scale: share of the hot steel lost in each heat; None: as the piece has it.
 
     Raises:
         NoAnswer: when a feature has no form.
@@ -173,19 +303,22 @@ def reckon(piece: Piece, heats: Mapping[str, float] | None = None, *, ruler: flo
         density=piece.steel.density,
         ruler=ruler,
         area=piece.bar.area,
+        belief=belief,
+        sawing=sawing,
     )
-    return with_scale(made, piece, heats or {}, doubts=doubts)
+    return with_scale(made, piece, heats or {}, doubts=doubts, share=scale)
 
 
-def with_scale(bare: Reckoning, piece: Piece, heats: Mapping[str, float], *, doubts: bool = True) -> Reckoning:
+def with_scale(bare: Reckoning, piece: Piece, heats: Mapping[str, float], *, doubts: bool = True, share: float | None = None,
+               growth: float = 1.0) -> Reckoning:  # fmt: skip
     """The same piece with its zones lengthened by what scales off in `heats`, see `reckon`."""
-    kept, at, zones = 1 - piece.allowances.scale, bare.trim, []
+    kept, at, zones = 1 - (piece.allowances.scale if share is None else share), bare.trim, []
     for zone in bare.zones:
         grown = zone.stock / kept ** heats.get(zone.feature.id, 0.0)
         zones.append(Zone(zone.feature, zone.place, at, at + grown, zone.stock, grown - zone.stock))
         at += grown
     scale = math.fsum(z.scale for z in zones)
-    return replace(bare, zones=tuple(zones), scale=scale * bare.area, doubts=_doubts(piece, zones, scale) if doubts else (),
+    return replace(bare, zones=tuple(zones), scale=scale * bare.area, doubts=_doubts(piece, zones, scale, bare.belief, growth) if doubts else (), growth=growth,
                    standing=_standing(piece, zones) if piece.standing else ())  # fmt: skip
 
 
@@ -199,29 +332,44 @@ def _standing(piece: Piece, zones: list[Zone]) -> tuple[Zone, ...]:
     return tuple(found)
 
 
-def _range(piece: Piece, zone: Zone) -> tuple[float, float]:
-    """Least and greatest honest stock length of a feature; what a test piece told narrows it while it is in force."""
-    feature = zone.feature
-    if not piece.measured:
-        return range_of(feature, zone.place)
-    known = next((m for m in piece.measured if m.feature == feature.id and getattr(feature, m.name, None) == m.value), None)
-    if known is None:
-        return range_of(feature, zone.place)
-    found = [zone.stock]
-    for value in (max(known.value - known.spread, 0.0), min(known.value + known.spread, 1.0)):
-        changes: dict[str, Any] = {known.name: value}
-        with contextlib.suppress(NoAnswer):  # the far end of the range may have no answer: then the likely one is its end
-            found.append(stock_of(replace(feature, **changes), zone.place))
-    return min(found), max(found)
+def _doubts(piece: Piece, zones: list[Zone], scale: float, belief: Belief, growth: float) -> tuple[Doubt, ...]:
+    """What makes the length uncertain: each factor once for all features that hang on it, then what is one feature's own."""
+    slopes, own = dict[int, float](), list[Doubt]()
+    for zone in zones:
+        feature, place = zone.feature, zone.place
+        found = influences(feature, place)
+        for influence in found:
+            known = piece.measurement(influence.name, feature.id) if influence.name else None
+            if known is not None and known.value == getattr(feature, influence.name):
+                own.append(_own_doubt(feature.title, zone.stock, abs(influence.slope) * max(known.spread / 2, 0.005)))
+            elif influence.factor < 0:
+                own.append(_own_doubt(feature.title, zone.stock, abs(influence.slope) * influence.deviation))
+            else:
+                slopes[influence.factor] = slopes.get(influence.factor, 0.0) + influence.slope
+        if found:
+            unsure = loft_doubt(zone.shape) / place.steel.area
+            low, high = zone.stock - unsure, zone.stock + unsure
+        else:
+            low, high = range_of(feature, place)
+        if high - low > 1e-9:
+            own.append(_own_doubt(feature.title, zone.stock, (high - low) / 2 / _NINE_TENTHS))
+    doubts = []
+    for number, slope in slopes.items():
+        wide = abs(slope) * belief.spread(FACTORS[number].key) * _NINE_TENTHS
+        doubts.append(Doubt(FACTORS[number].title, -wide, 0.0, wide, number, slope))
+    if scale:
+        wide = _NINE_TENTHS * math.hypot(belief.spread("scale"), growth * belief.spread("work"), growth * belief.work_scatter)
+        doubts.append(Doubt("Scale and heats", scale * math.exp(-wide), scale, scale * math.exp(wide)))
+    if zones:
+        wide = belief.spread("saw") * _NINE_TENTHS
+        doubts.append(Doubt(FACTORS[_SAW].title, -wide, 0.0, wide, _SAW, 1.0))
+        whole = math.fsum(z.stock for z in zones)
+        wide = belief.length_deviation(whole) * _NINE_TENTHS
+        doubts.append(Doubt("One piece and the next", -wide, 0.0, wide))
+    if piece.allowances.parting:
+        own.append(_own_doubt("Parting", piece.allowances.parting, piece.allowances.parting * _PARTED))
+    return (*doubts, *own)
 
 
-def _doubts(piece: Piece, zones: list[Zone], scale: float) -> tuple[Doubt, ...]:
-    doubts = [Doubt(z.feature.title, low, z.stock, high) for z in zones for low, high in (_range(piece, z),) if high > low]
-    trim, parting, known = piece.allowances.trim, piece.allowances.parting, piece.measurement("scale")
-    low, high = _SCALE_LOW, _SCALE_HIGH
-    if known is not None and known.value and known.value == piece.allowances.scale:
-        low, high = max(1 - known.spread / known.value, 0.0), 1 + known.spread / known.value
-    doubts.append(Doubt("Scale", scale * low, scale, scale * high))
-    doubts.append(Doubt("Trim", 0.0, trim, 2 * trim))
-    doubts.append(Doubt("Parting", parting / 2, parting, 1.5 * parting))
-    return tuple(doubts)
+def _own_doubt(name: str, likely: float, deviation: float) -> Doubt:
+    return Doubt(name, likely - deviation * _NINE_TENTHS, likely, likely + deviation * _NINE_TENTHS, deviation=deviation)

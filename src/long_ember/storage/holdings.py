@@ -57,7 +57,7 @@ def holdings_of(
     mine = [s for s in sheets if not jobs.keys().isdisjoint(r.job for r in s.jobs)]
     promised = promised_bars(s for s in sheets if s not in mine)
     done = [s for s in mine if s.state == "sawn"]
-    return Holdings(pieces, assemblies, rack, prices, shop, calibrated(shop.forge, log), log, promised, tuple(b for s in done for b in s.bars),
+    return Holdings(pieces, assemblies, rack, prices, shop, calibrated(shop.forge, log, shop.smith), log, promised, tuple(b for s in done for b in s.bars),
                     frozenset(r.job for s in done for r in s.jobs))  # fmt: skip
 
 

@@ -90,7 +90,7 @@ class Reader:
             self.say(path, "must be an object")
             return None
         before = len(self.problems)
-        values = self.fields(data, specs(cls), path, also=also)
+        values = self.fields(data, specs(cls), path, also=(*also, *getattr(cls, "gone", ())))
         if len(self.problems) > before:
             return None
         try:

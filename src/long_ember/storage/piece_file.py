@@ -45,6 +45,8 @@ def piece_data(piece: Piece) -> dict[str, Any]:
         version = max(version, _RECUT)
     if piece.laid_on_limbs or piece.planning.ends != Planning.ends or piece.planning.own or piece.planning.touch != Planning.touch:
         version = _ENDS
+    if piece.allowances.source != Allowances.source or piece.allowances.saw != Allowances.saw:
+        version = _ENDS
     version = max(version, _STANDING if piece.standing else _PLANNED if planned else _MEASURED if piece.measured else _FIRST)
     data: dict[str, Any] = {"format": FORMAT, "version": version, **fields_out(piece), "features": _FEATURES.dump(piece.features)}
     for name in _PARTS:

@@ -53,16 +53,22 @@ class AnswerBar(QWidget):
         """Heading, figure and what to know about it, left to right."""
         s = self._session
         m, r, plan, cuts = s.measure, s.answer.reckoning, s.answer.plan, s.answer.cuts
-        low, high = r.band
+        if not s.piece.features:
+            return [("Saw", "nothing yet", "add a shape, and its length stands here")]
         rows = [
-            ("Cut length", m.length(r.cut), f"between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)}"),
+            ("Saw", m.length(r.cut), r.choice_line().show(m)),
             ("Finished", m.mass(r.mass), f"from {m.mass(r.stock_mass)} of bar; {self._over_all()} over all"),
-            ("Heats", str(plan.count), f"{'rough' if plan.forge.rough else 'by your log'}: {plan.low} to {plan.high}"),
+            ("Heats", str(plan.count), f"9 of 10 pieces: {plan.low} to {plan.high}; {self._by_log()}"),
         ]
         if cuts is None:
             return [*rows, ("Bars", "none", s.answer.cut_problem)]
         pieces = f"{cuts.quantity} piece" + ("s" if cuts.quantity != 1 else "")
         return [*rows, ("Bars", str(len(cuts.bars)), f"of {m.length(cuts.bar_length)}, for {pieces}")]
+
+    def _by_log(self) -> str:
+        """How much stands behind the numbers."""
+        entries = self._session.forge.belief.entries
+        return f"taught by {entries} {'piece' if entries == 1 else 'pieces'}" if entries else "nothing logged yet"
 
     def _over_all(self) -> str:
         """Size of the finished piece as drawn, largest first; three dots while it waits for a pause in the typing."""

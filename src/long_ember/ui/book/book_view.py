@@ -41,10 +41,11 @@ _STATES = (("kept", "On the wall"), ("archived", "Archived"), ("trashed", "Trash
 # The shop's page: columns of groups, each with what it decides and its fields.
 _SHOP = (
     (("Measures", "How every length is shown and typed.", ("name", "unit", "denominator", "ruler")),
-     ("Allowances", "For new pieces; a piece keeps its own.", ("school", "scale", "trim", "parting", "bite", "bar_length", "kerf", "end_trim")),
+     ("Allowances", "For new pieces; a piece keeps its own.", ("school", "source", "scale", "trim", "parting", "bite", "bar_length", "kerf", "end_trim")),
      ("Sawing and sheet", "What stays on a bar that is forged on, what is worth keeping, and the sheets you buy.",
       ("hold", "keep", "sheet_length", "sheet_width", "margin_sheet")),
-     ("Choosing the bar", "What is offered, and how sure a safe length is.", ("offer", "confidence", "margin", "tolerance"))),
+     ("The length to saw", "Marks, sheets, cut list and prices are made for it.", ("saw", "confidence", "margin")),
+     ("Choosing the bar", "What the choice looks through.", ("offer",))),
     (("Fire", "How much bar one heat can hold, and how long it takes.", ("fire", "hot_length", "opening", "door", "depth", "slow", "irons")),
      ("Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",)),
      ("Heavy blows", "Who or what strikes beside the smith.", ("ram", "striker")),

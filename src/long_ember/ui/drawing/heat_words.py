@@ -75,14 +75,15 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
 
 def trust_words(answer: Answer) -> str:
     """How far one time is to be trusted."""
-    return "rough: half to double" if answer.plan.forge.rough else "by your log"
+    low, high = answer.plan.stretch(1)
+    return f"9 of 10 times from {low:.0%} to {high:.0%} of that"
 
 
 def band_words(plan: Answer) -> str:
     """How far the number of heats and the minutes are to be trusted."""
     sequence = plan.plan
     low, likely, high = (max(1, round(x)) for x in sequence.minutes)
-    return f"{sequence.low} to {sequence.high} heats, likely {sequence.count}; {low} to {high} min at fire and anvil, likely {likely}"
+    return f"{sequence.count} heats, {likely} min at fire and anvil; 9 of 10 pieces take {sequence.low} to {sequence.high} heats, {low} to {high} min"
 
 
 def plan_words(answer: Answer, m: Measure) -> str:

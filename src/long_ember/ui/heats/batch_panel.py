@@ -247,9 +247,9 @@ class BatchPanel(QDialog):
         self.compared.setText(self._comparison(count, made, irons, rhythm))
         m = session.measure
         self.stations.setText(_station_rows(plan, found, m, theme_of(session).muted))
-        low, high = plan.forge.band
+        low, high = plan.stretch(count)
         words = [
-            f"<b>{m.minutes(found.whole)}</b> in all, {m.minutes(found.total * low + found.around)} to {m.minutes(found.total * high + found.around)};"
+            f"<b>{m.minutes(found.whole)}</b> in all, 9 of 10 times {m.minutes(found.total * low + found.around)} to {m.minutes(found.total * high + found.around)};"
             f" <b>{m.minutes(found.each)}</b> a piece.",
             f"At fire and anvil {m.minutes(found.total)}, of which you wait {m.minutes(found.idle)}; sawing, marking, measuring and finishing"
             f" {m.minutes(found.around)}: set up once, then {m.minutes(_each(plan))} each.",

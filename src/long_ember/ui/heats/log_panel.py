@@ -1,111 +1,633 @@
-"""Write down what a piece really took; the next plans reckon with it."""
+"""Write down what a piece really took, with dirty hands: what nobody enters says nothing, what is entered teaches the next plan."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
+from functools import partial
+from typing import Any
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtCore import QDate, QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QDateEdit,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
-from long_ember.fields import day_words
-from long_ember.heats.operations import ROUGH
-from long_ember.learning import lesson, made_before
-from long_ember.records import LogEntry
+from long_ember.beliefs import factor_of
+from long_ember.desk.session import Session
+from long_ember.document import quick_answer
+from long_ember.errors import EmberError, NoAnswer
+from long_ember.fields import Field, day_words, specs
+from long_ember.geometry import piece_figure
+from long_ember.learning import calibrated, changed, figure_words, made_before, measurable, planned_entry, told_by
+from long_ember.records import CAUSES, Job, LogEntry, Reject, Sized, Told
+from long_ember.stock import believed
 from long_ember.storage import new_id
 from long_ember.ui.actions.bookwork import BookWork
+from long_ember.ui.drawing.paint import View, paint_figure
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.ui.widgets.buttons import worded
-from long_ember.ui.widgets.model_form import ModelForm
+from long_ember.ui.widgets.entry import ChoiceBox
 
-__all__ = ["LogPanel", "lesson_words"]
+__all__ = ["LogPanel"]
+
+_CHIPS = 10  # heats to tap
+_LENGTHS = (("right", "to length"), ("short", "short by"), ("long", "long by"))
+_SPECS = specs(LogEntry)
 
 
-def lesson_words(entries: tuple[LogEntry, ...]) -> str:
-    """What the log teaches, in a sentence."""
-    found = lesson(entries, ROUGH)
-    if not found.entries:
-        return "Nothing is logged yet: plans are rough, half to double. Every piece you write down narrows them."
-    low, high = found.band
-    return (
-        f"{found.entries} logged: work takes {found.measured:.2f} times what the model says; plans hold from \u00d7{low:.2f} to \u00d7{high:.2f}; "
-        f"at twice the number a piece takes {found.curve:.0%} of the time."
-    )
+def _label(text: str, size: int = 16, weight: int = 400, role: str = "") -> QLabel:
+    label = QLabel(text)
+    label.setFont(font(size, weight))
+    if role:
+        label.setProperty("role", role)
+    return label
+
+
+class _Line(QWidget):
+    """A name, a line to type in, and beside it why what was typed does not count."""
+
+    changed = Signal()
+
+    def __init__(
+        self, session: Session, title: str, spec: Field, empty: object, *, wide: int = 130, tip: str = "", sunk: bool = False
+    ) -> None:
+        super().__init__()
+        self._session, self._spec, self._empty = session, spec, empty
+        self.value: Any = empty
+        self.fault = ""
+        self.entry = QLineEdit()
+        self.entry.setFont(font(18, 500))
+        self.entry.setMinimumHeight(42)
+        self.entry.setMaximumWidth(wide)
+        self.entry.setAccessibleName(title)
+        self.entry.setToolTip(spec.tip)
+        self.entry.setPlaceholderText(tip)
+        self.said = _label("", 14, 500)
+        self.said.setProperty("role", "fault")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        if not sunk:
+            name = _label(title)
+            name.setBuddy(self.entry)
+            row.addWidget(name)
+        row.addWidget(self.entry)
+        row.addWidget(self.said, 1)
+        self.entry.textEdited.connect(self._typed)
+
+    def _typed(self, text: str) -> None:
+        self.value, self.fault = self._empty, ""
+        if text.strip():
+            try:
+                self.value = self._spec.read(text, self._session.measure, self._session.piece.bar.thickness)
+            except EmberError as error:
+                self.fault = str(error)
+        self.said.setText(f"! {self.fault}" if self.fault else "")
+        self.changed.emit()
+
+    def show_value(self, value: Any) -> None:
+        """Put a value there; what says nothing leaves the line empty."""
+        self.value, self.fault = value, ""
+        self.entry.setText("" if value == self._empty else self._spec.show(value, self._session.measure))
+        self.said.setText("")
+
+
+class _Stepper(QWidget):
+    """A whole number with a large key on either side."""
+
+    changed = Signal()
+
+    def __init__(self, title: str, value: int, most: int = 1000) -> None:
+        super().__init__()
+        self.value, self._most = value, most
+        self._shown = _label(str(value), 26, 600)
+        self._shown.setMinimumWidth(52)
+        self._shown.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self._shown.setAccessibleName(title)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(_label(title, 18, 500))
+        self.keys = {}
+        for text, by in (("\u2212", -1), ("+", 1)):
+            key = self.keys[by] = worded(text, partial(self._step, by))
+            key.setFont(font(24, 600))
+            key.setFixedSize(52, 48)
+            key.setAccessibleName(f"{title}: one {'more' if by > 0 else 'less'}")
+        row.addWidget(self.keys[-1])
+        row.addWidget(self._shown)
+        row.addWidget(self.keys[1])
+
+    def _step(self, by: int) -> None:
+        self.show_value(self.value + by)
+        self.changed.emit()
+
+    def show_value(self, value: int) -> None:
+        """Another number."""
+        self.value = min(max(value, 0), self._most)
+        self._shown.setText(str(self.value))
+
+
+class _Chips(QWidget):
+    """A few words or numbers, one of them or none; a second press lets go."""
+
+    changed = Signal()
+
+    def __init__(self, title: str, choices: Sequence[tuple[Any, str]], *, size: int = 18) -> None:
+        super().__init__()
+        self.value: Any = None
+        self._group = QButtonGroup(self)
+        self._group.setExclusive(False)
+        self.buttons: dict[Any, QPushButton] = {}
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(6)
+        for value, words in choices:
+            button = self.buttons[value] = worded(words, partial(self._pressed, value))
+            button.setFont(font(size, 500))
+            button.setCheckable(True)
+            button.setMinimumHeight(44)
+            button.setMinimumWidth(48)
+            button.setAccessibleName(f"{title}: {words}")
+            row.addWidget(button)
+        row.addStretch(1)
+
+    def _pressed(self, value: Any) -> None:
+        self.show_value(None if self.value == value else value)
+        self.changed.emit()
+
+    def show_value(self, value: Any) -> None:
+        """Choose one, or none."""
+        self.value = value
+        for own, button in self.buttons.items():
+            button.setChecked(own == value)
+
+
+class _Picker(QWidget):
+    """The piece; a press on a part chooses it."""
+
+    chosen = Signal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session, self.current = session, ""
+        self._figure = piece_figure(session.piece)
+        self.setMinimumHeight(120)
+        self.setAccessibleName("The piece: press the part that you have measured")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        """Wide and low."""
+        return QSize(420, 130)
+
+    def _view(self) -> View:
+        return View.fitting(self._figure.bounds, QRectF(self.rect()).adjusted(10, 10, -10, -10), most=6.0)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Its figure, the chosen part marked."""
+        painter, theme = QPainter(self), theme_of(self._session)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("paper"))
+        paint_figure(painter, self._figure, self._view(), theme, chosen=self.current)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """The nearest part."""
+        view, at = self._view(), event.position()
+        x0, y0, x1, y1 = self._figure.boxes.T
+
+        def away(i: int) -> float:
+            a, b = view.point((float(x0[i]), float(y0[i]))), view.point((float(x1[i]), float(y1[i])))  # type: ignore[arg-type]
+            box = QRectF(a, b).normalized()
+            near = QPointF(min(max(at.x(), box.left()), box.right()), min(max(at.y(), box.top()), box.bottom()))
+            off = at - near
+            return float(QPointF.dotProduct(off, off) * 1e6 + box.width() * box.height())
+
+        if self._figure.parts:
+            self.choose(self._figure.parts[min(range(len(self._figure.parts)), key=away)].id)
+
+    def choose(self, feature_id: str) -> None:
+        """Mark a part."""
+        self.current = feature_id
+        self.chosen.emit(feature_id)
+        self.update()
 
 
 class LogPanel(AskingDialog):
-    """One entry, ready filled with what was planned."""
+    """One entry; the other ones of the piece below it, to be changed or taken out."""
 
     def __init__(self, work: BookWork, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._work = work
-        session = work.session
+        self._work, self._session = work, work.session
         self.setWindowTitle("Log what happened")
-        self.setMinimumWidth(640)
-        plan = session.answer.plan
-        entry = LogEntry(
-            piece=session.piece_id, name=session.piece.name, number=made_before(work.library.log_of(session.piece_id).values(), session.piece_id) + 1, day=date.today(),
-            heats=plan.count, minutes=round(plan.minutes[1]), planned_heats=plan.count, planned_minutes=round(plan.minutes[1], 1),
-            factor=session.forge.measured,
-        )  # fmt: skip
-        self._proposed = entry
-        self.form = ModelForm(session, entry, only=("number", "day", "heats", "minutes", "note"))
-        told = QLabel(
-            f"{session.piece.name}. Planned: {plan.count} heats, {plan.minutes[1]:.0f} min. Change what was otherwise; 0 where nobody counted."
-        )
-        self.lesson = QLabel(lesson_words(session.log))
-        for label, size in ((told, 18), (self.lesson, 16)):
-            label.setFont(font(size, 500 if size > 16 else 400))
-            label.setWordWrap(True)
-        self.form.changed.connect(self._changed)
+        self.resize(900, 720)
+        self._editing = ""  # id of the entry that is changed
+        self._sizes: dict[tuple[str, str], Sized] = {}
+        self.told = _label("", 17, 500)
+        self.told.setWordWrap(True)
+        self.changes = _label("", 16, 500)
+        self.changes.setWordWrap(True)
+        self.changes.setMinimumHeight(44)
+        self._soon = QTimer(self, singleShot=True, interval=180)
+        self._soon.timeout.connect(self._preview)
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(4, 4, 12, 4)
+        column.setSpacing(12)
+        for part in (self._counted(), self._heated(), self._measured(), self._more()):
+            column.addLayout(part)
+        column.addStretch(1)
+        area = QScrollArea()
+        area.setWidget(page)
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        whole = QVBoxLayout(self)
+        whole.addWidget(self.told)
+        whole.addWidget(area, 1)
+        whole.addWidget(self.changes)
+        whole.addLayout(self._listed())
+        whole.addLayout(self._buttons())
+        self.begin()
+
+    # --- what is entered
+
+    def _counted(self) -> QVBoxLayout:
+        self.good, self.spoilt = _Stepper("Good", 1), _Stepper("Rejected", 0)
+        self.causes = _Chips("Because", CAUSES, size=15)
+        self.salvaged = _Line(self._session, "Salvaged as", specs(Reject)["salvaged"], "", wide=300)
+        self.job, self.smith = ChoiceBox(self._session), ChoiceBox(self._session)
+        jobs = [(i, j) for i, j in self._work.library.records(Job).items() if any(line.piece == self._session.piece_id for line in j.lines)]
+        self.job.addItem("for no job", "")
+        for identity, job in jobs:
+            self.job.addItem(f"for {job.name}", identity)
+        for smith in self._session.shop.smiths:
+            self.smith.addItem(smith.name, smith.name)
+        for box, name in ((self.job, "Job"), (self.smith, "Smith")):
+            box.setFont(font(16))
+            box.setMinimumHeight(42)
+            box.setAccessibleName(name)
+        self.job.setVisible(bool(jobs))
+        self.smith.setVisible(len(self._session.shop.smiths) > 1)
+        row = QHBoxLayout()
+        row.setSpacing(28)
+        row.addWidget(self.good)
+        row.addWidget(self.spoilt)
+        row.addStretch(1)
+        row.addWidget(self.job)
+        row.addWidget(self.smith)
+        self._why = QWidget()
+        why = QVBoxLayout(self._why)
+        why.setContentsMargins(0, 0, 0, 0)
+        why.addWidget(self.causes)
+        why.addWidget(self.salvaged)
+        for part in (self.good, self.spoilt, self.causes, self.salvaged):
+            part.changed.connect(self._changed)
+        column = QVBoxLayout()
+        column.addLayout(row)
+        column.addWidget(self._why)
+        return column
+
+    def _heated(self) -> QVBoxLayout:
+        likely = self._session.answer.plan.count
+        first = max(likely - _CHIPS // 2, 1)
+        self.heats = _Chips("Heats", [(n, str(n)) for n in range(first, first + _CHIPS)])
+        self.more_heats = _Line(self._session, "or", _SPECS["heats"], 0, wide=80)
+        self.minutes = _Line(self._session, "Minutes each", _SPECS["minutes"], 0.0, wide=110, tip="min")
+        row = QHBoxLayout()
+        row.addWidget(_label("Heats each", 18, 500))
+        row.addWidget(self.heats)
+        row.addWidget(self.more_heats, 1)
+        self.heats.changed.connect(lambda: self.more_heats.show_value(0))
+        self.more_heats.changed.connect(lambda: self.heats.show_value(None))
+        for part in (self.heats, self.more_heats, self.minutes):
+            part.changed.connect(self._changed)
+        column = QVBoxLayout()
+        column.addLayout(row)
+        column.addWidget(self.minutes)
+        return column
+
+    def _measured(self) -> QVBoxLayout:
+        m = self._session.measure
+        self.came = _Chips("It came", _LENGTHS)
+        self.off = _Line(self._session, "", _SPECS["off"], 0.0, wide=110, tip=m.unit, sunk=True)
+        self.off.entry.setAccessibleName("By how much")
+        self.over_all = _Line(self._session, "or length along it", _SPECS["over_all"], 0.0, tip=m.unit)
+        row = QHBoxLayout()
+        row.addWidget(_label("It came", 18, 500))
+        row.addWidget(self.came)
+        row.addWidget(self.off, 1)
+        for part in (self.came, self.off, self.over_all):
+            part.changed.connect(self._changed)
+        column = QVBoxLayout()
+        column.addLayout(row)
+        column.addWidget(self.over_all)
+        return column
+
+    def _more(self) -> QVBoxLayout:
+        session, m = self._session, self._session.measure
+        self.more_button = worded("More: weights, sizes, bar, day, note, photo", self._toggle)
+        self.more_button.setCheckable(True)
+        self.blank = _Line(session, "Bar before", _SPECS["blank"], 0.0, tip="g")
+        self.mass = _Line(session, "Piece after", _SPECS["mass"], 0.0, tip="g")
+        self.sawn = _Line(session, "Sawn at", _SPECS["sawn"], 0.0, tip=m.unit)
+        self.bar = _Line(session, "Bar used", _SPECS["bar"], None, tip="as planned")
+        self.number = _Line(session, "Which of its kind", _SPECS["number"], 1, wide=80)
+        self.note = _Line(session, "How it came out", _SPECS["note"], "", wide=460)
+        today = date.today()
+        self.day = _Chips("Day", ((today, "today"), (today - timedelta(days=1), "yesterday")))
+        self.calendar = QDateEdit(QDate(today.year, today.month, today.day))
+        self.calendar.setCalendarPopup(True)
+        self.calendar.setFont(font(16))
+        self.calendar.setMinimumHeight(44)
+        self.calendar.setAccessibleName("Another day")
+        self.calendar.dateChanged.connect(self._dated)
+        self.picker = _Picker(session)
+        self.picker.chosen.connect(self._sized)
+        self._size_rows = QGridLayout()
+        self.size_lines: dict[tuple[str, str], _Line] = {}
+        self._size_title = _label("Press a part that you have measured.", 16, 400, "muted")
+        page = QWidget()
+        grid = QGridLayout(page)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setVerticalSpacing(8)
+        for i, line in enumerate((self.blank, self.mass, self.sawn, self.bar)):
+            grid.addWidget(line, i // 2, i % 2)
+        grid.addWidget(self.picker, 2, 0, 2, 1)
+        grid.addWidget(self._size_title, 2, 1)
+        grid.addLayout(self._size_rows, 3, 1)
+        days = QHBoxLayout()
+        days.addWidget(_label("Forged"))
+        days.addWidget(self.day)
+        days.addWidget(self.calendar)
+        days.addStretch(1)
+        days.addWidget(self.number)
+        grid.addLayout(days, 4, 0, 1, 2)
+        grid.addWidget(self.note, 5, 0, 1, 2)
+        photos = worded("Add a photo…", lambda: self._work.ask_photos(session.piece_id), "It is kept with the piece")
+        photos.setEnabled(bool(session.piece_id))
+        grid.addWidget(photos, 6, 0, alignment=Qt.AlignmentFlag.AlignLeft)
+        for part in (self.blank, self.mass, self.sawn, self.bar, self.number, self.note, self.day):
+            part.changed.connect(self._changed)
+        self._further = page
+        column = QVBoxLayout()
+        column.addWidget(self.more_button, alignment=Qt.AlignmentFlag.AlignLeft)
+        column.addWidget(page)
+        return column
+
+    def _toggle(self) -> None:
+        self._further.setVisible(self.more_button.isChecked())
+
+    def _dated(self, day: QDate) -> None:
+        self.day.show_value(None)
+        self._day = date(day.year(), day.month(), day.day())
+        self._changed()
+
+    def _sized(self, feature_id: str) -> None:
+        """The sizes of a part, each with its plan and a line for what came out."""
+        while self._size_rows.count():
+            item = self._size_rows.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.deleteLater()
+        self.size_lines.clear()
+        feature, m = self._session.piece.feature(feature_id), self._session.measure
+        if feature is None:
+            return
+        known = measurable(feature)
+        self._size_title.setText(f"{feature.title}: what came out, cold" if known else f"{feature.title} has no size to measure.")
+        for row, (name, label, planned) in enumerate(known):
+            line = self.size_lines[feature_id, name] = _Line(self._session, label, _SPECS["sawn"], 0.0, tip=m.length(planned))
+            kept = self._sizes.get((feature_id, name))
+            if kept is not None:
+                line.show_value(kept.value)
+            line.changed.connect(partial(self._size, feature_id, feature.title, name, label, planned, line))
+            self._size_rows.addWidget(line, row, 0)
+
+    def _size(self, feature_id: str, title: str, name: str, label: str, planned: float, line: _Line) -> None:
+        key = feature_id, name
+        if line.value:
+            self._sizes[key] = Sized(feature=feature_id, title=title, name=name, label=label, planned=planned, value=line.value)
+        else:
+            self._sizes.pop(key, None)
+        self._changed()
+
+    # --- the entries of before
+
+    def _listed(self) -> QVBoxLayout:
         self.list = QListWidget()
         self.list.setFont(font(16))
         self.list.setAccessibleName("What is logged of this piece")
-        self.list.setMaximumHeight(170)
+        self.list.setMaximumHeight(112)
+        self.list.itemDoubleClicked.connect(lambda _item: self.edit_chosen())
+        self.edit_button = worded("Change it", self.edit_chosen, "Write the chosen entry anew")
         self.out_button = worded("Take out", self._take_out, "Remove the chosen entry; undo in the Book brings it back")
-        self._fill()
+        beside = QVBoxLayout()
+        beside.addWidget(self.edit_button)
+        beside.addWidget(self.out_button)
         row = QHBoxLayout()
-        row.addWidget(self.out_button)
-        row.addStretch(1)
-        self.done_button = worded("Log it", self._log)
+        row.addWidget(self.list, 1)
+        row.addLayout(beside)
+        column = QVBoxLayout()
+        column.addLayout(row)
+        return column
+
+    def _buttons(self) -> QHBoxLayout:
+        self.done_button = worded("Log it", self._log, weight=600)
+        self.done_button.setFont(font(20, 600))
+        self.done_button.setMinimumHeight(52)
         self.done_button.setDefault(True)
+        row = QHBoxLayout()
+        row.addStretch(1)
         row.addWidget(worded("Leave it", self.reject))
         row.addWidget(self.done_button)
-        column = QVBoxLayout(self)
-        for widget in (told, self.form, self.lesson, self.list):
-            column.addWidget(widget)
-        column.addLayout(row)
-        column.setAlignment(Qt.AlignmentFlag.AlignTop)
-
-    def held(self) -> str:
-        """What was written and is not logged."""
-        return "What you wrote here and have not logged" if self.form.model != self._proposed else ""
+        return row
 
     def _fill(self) -> None:
         """Entries of this piece, the last one on top."""
-        piece_id = self._work.session.piece_id
-        self._entries = self._work.library.log_of(piece_id)
+        self._entries = self._work.library.log_of(self._session.piece_id)
         self.list.clear()
         for identity, e in sorted(self._entries.items(), key=lambda pair: -pair[1].number):
-            item = QListWidgetItem(
-                f"no. {e.number}   {day_words(e.day) if e.day else 'some day'}   {e.heats} of {e.planned_heats} heats   {e.minutes:g} of {e.planned_minutes:g} min   {e.note}"
-            )
+            item = QListWidgetItem(entry_words(e))
             item.setData(Qt.ItemDataRole.UserRole, identity)
             self.list.addItem(item)
-        self.list.setVisible(bool(self._entries))
-        self.out_button.setVisible(bool(self._entries))
+        for widget in (self.list, self.edit_button, self.out_button):
+            widget.setVisible(bool(self._entries))
+
+    def _chosen(self) -> str:
+        item = self.list.currentItem() or self.list.item(0)
+        return str(item.data(Qt.ItemDataRole.UserRole)) if item is not None else ""
 
     def _take_out(self) -> None:
-        item = self.list.currentItem() or self.list.item(0)
-        identity = str(item.data(Qt.ItemDataRole.UserRole))
-        self._work.remove_record(identity, self._entries[identity])
-        self.list.takeItem(self.list.row(item))
+        identity = self._chosen()
+        if identity:
+            self._work.remove_record(identity, self._entries[identity])
+            self._fill()
 
-    def _changed(self, entry: LogEntry) -> None:
-        self.lesson.setText("With this: " + lesson_words((*self._work.session.log, entry)))
+    def edit_chosen(self) -> None:
+        """Write an entry of before anew."""
+        identity = self._chosen()
+        if identity:
+            self._editing = identity
+            self._show(self._entries[identity])
+
+    # --- the entry
+
+    def begin(self) -> None:
+        """A new entry that says nothing yet."""
+        session = self._session
+        self._editing = ""
+        self._fill()
+        over_all = sum(s.length for _id, s in session.piece.shapes)
+        number = made_before(self._entries.values(), session.piece_id) + 1
+        self._base = planned_entry(
+            session.piece, session.piece_id, session.answer.plan, number, session.shop.smith, ruler=session.shop.division, over_all=over_all
+        )
+        self._show(self._base)
+
+    def _show(self, entry: LogEntry) -> None:
+        self._base = entry
+        m = self._session.measure
+        planned = f"{entry.planned_heats} heats, {entry.planned_minutes:.0f} min"
+        sawn = f", sawn {m.length(entry.planned_sawn)}" if entry.planned_sawn else ""
+        self.told.setText(
+            f"{entry.name}. Planned: {planned}{sawn}. Enter what you know; what you leave empty says nothing."
+            if not self._editing
+            else f"{entry.name}, no. {entry.number}, as it was logged. Change what was otherwise."
+        )
+        self.good.show_value(int(entry.good))
+        self.spoilt.show_value(entry.spoilt)
+        self.causes.show_value(entry.rejects[0].cause if entry.rejects else None)
+        self.salvaged.show_value(entry.rejects[0].salvaged if entry.rejects else "")
+        tapped = entry.heats if entry.heats in self.heats.buttons else None
+        self.heats.show_value(tapped)
+        self.more_heats.show_value(0 if tapped else entry.heats)
+        for name in ("minutes", "off", "over_all", "blank", "mass", "sawn", "bar", "note"):
+            getattr(self, name).show_value(getattr(entry, name))
+        self.number.show_value(entry.number)
+        self.number.entry.setText(str(entry.number))
+        self.came.show_value(None if entry.came == "unsaid" else entry.came)
+        self._day = entry.day or date.today()
+        self.day.show_value(self._day)
+        self._sizes = {(s.feature, s.name): s for s in entry.sizes}
+        self.job.setCurrentIndex(max(self.job.findData(entry.job), 0))
+        self.smith.setCurrentIndex(max(self.smith.findData(entry.smith), 0))
+        more = any((entry.blank, entry.mass, entry.sawn, entry.bar, entry.sizes, entry.note)) and bool(self._editing)
+        self.more_button.setChecked(more)
+        self._toggle()
+        self._proposed = self.entry()
+        self._changed()
+
+    def entry(self) -> LogEntry:
+        """What is entered, as it would be logged."""
+        rejects: tuple[Reject, ...] = ()
+        if self.spoilt.value:
+            rejects = (Reject(cause=self.causes.value or "other", count=self.spoilt.value, salvaged=self.salvaged.value),)
+        came = self.came.value or "unsaid"
+        sizes = tuple(self._sizes.values())
+        return replace(
+            self._base, good=self.good.value, rejects=rejects, heats=self.heats.value or self.more_heats.value, minutes=self.minutes.value, came=came,
+            off=self.off.value if came in ("short", "long") else 0.0, over_all=self.over_all.value, blank=self.blank.value, mass=self.mass.value,
+            sawn=self.sawn.value, bar=self.bar.value, note=self.note.value, day=self.day.value or self._day, sizes=sizes, told=self._told(sizes),
+            number=self.number.value or 1, job=self.job.currentData() or "", smith=self.smith.currentData() or self._base.smith,
+        )  # fmt: skip
+
+    def _told(self, sizes: Sequence[Sized]) -> tuple[Told, ...]:
+        """What the sizes say, by what the bar was marked with."""
+        if self._editing and sizes == self._base.sizes:
+            return self._base.told
+        piece = believed(self._session.piece, self._session.forge.belief)
+        return tuple(t for t in (told_by(piece, s) for s in sizes) if t is not None)
+
+    def faults(self) -> list[str]:
+        """What can't be read, or is missing."""
+        lines = (*(getattr(self, name) for name in ("more_heats", "minutes", "off", "over_all", "blank", "mass", "sawn", "bar", "number", "note")),
+                 self.salvaged, *self.size_lines.values())  # fmt: skip
+        found = [line.fault for line in lines if line.fault]
+        if self.spoilt.value and self.causes.value is None:
+            found.append("Say why they were rejected: press one of the causes")
+        if self.came.value in ("short", "long") and not self.off.value:
+            found.append(f"Say by how much it came {self.came.value}")
+        if not self.good.value and not self.spoilt.value:
+            found.append("No piece, good or rejected")
+        return found
+
+    def held(self) -> str:
+        """What was written and is not logged."""
+        return "What you wrote here and have not logged" if self.entry() != self._proposed else ""
+
+    def _changed(self) -> None:
+        self._why.setVisible(bool(self.spoilt.value))
+        self.off.setVisible(self.came.value in ("short", "long"))
+        self._soon.start()
+
+    def _preview(self) -> None:
+        """What this entry would change, or what is still missing; and what lies so far off that it was perhaps misread."""
+        faults = self.faults()
+        self.done_button.setEnabled(not faults)
+        if faults:
+            self.changes.setText(f"! {faults[0]}.")
+            return
+        entry, session = self.entry(), self._session
+        said = [f"{t.words} says: {factor_of(t.factor).title.lower()} {figure_words(factor_of(t.factor), t.value)}." for t in entry.told]
+        silent = [s.label.lower() for s in entry.sizes if not any(t.words == f"{s.title}: {s.label.lower()}" for t in entry.told)]
+        if silent:
+            said.append(f"Kept, but it teaches nothing: {', '.join(silent)}.")
+        others = tuple(e for e in session.log if e != self._entries.get(self._editing))
+        forge = calibrated(session.shop.forge, (*others, entry), session.shop.smith)
+        try:
+            plan = quick_answer(session.piece, ruler=session.shop.division, forge=forge, order=session.answer.plan.order).plan
+        except NoAnswer:
+            plan = session.answer.plan
+        line = changed(session.answer.plan, plan)
+        said.append(line.show(session.measure) if line is not None else "Nothing that is planned changes by this.")
+        far = _far_off(entry, session)
+        self.changes.setText(" ".join([*far, *said]))
 
     def _log(self) -> None:
-        entry = self.form.model
-        self._work.put_record(new_id(), replace(entry), None)
+        if self.faults():
+            self._preview()
+            return
+        entry = self.entry()
+        self._work.put_record(self._editing or new_id(), entry, self._entries.get(self._editing))
         self.accept()
+
+
+def _far_off(entry: LogEntry, session: Session) -> list[str]:
+    """What to measure again, because it lies more than three deviations from what is held."""
+    from long_ember.learning import taught
+
+    found = taught((*session.log, entry))
+    last = len(session.log)
+    kinds = {round(abs(off)) for at, off in found.far if at == min(last, 4999)}
+    return (
+        [f"! This lies far from all that was logged before ({max(kinds)} times what is usual): measure it again? It will weigh less."]
+        if kinds
+        else []
+    )
+
+
+def entry_words(e: LogEntry) -> str:
+    """One entry in a line."""
+    parts = [f"no. {e.number}", day_words(e.day) if e.day else "some day"]
+    if e.good != 1 or e.rejects:
+        parts.append(f"{e.good} good" + (f", {e.spoilt} rejected" if e.rejects else ""))
+    if e.heats:
+        parts.append(f"{e.heats} of {e.planned_heats} heats")
+    if e.minutes:
+        parts.append(f"{e.minutes:g} of {e.planned_minutes:g} min")
+    if e.came != "unsaid":
+        parts.append(dict(_LENGTHS)[e.came] + (f" {e.off:g} mm" if e.off else ""))
+    return "   ".join([*parts, *([e.note] if e.note else [])])

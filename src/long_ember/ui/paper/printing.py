@@ -117,8 +117,9 @@ def _fill(page: Page, session: Session) -> None:
     low, high = r.band
     page.text(session.piece.name, 30, 700)
     page.text(f"{session.piece.bar.label(m)}, {session.piece.steel.title.lower()}. Cut {m.length(r.cut)}", 22, 600)
-    page.text(f"Between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)}. Finished {m.mass(r.mass)}. "
-              f"Heats {answer.plan.count}, likely between {answer.plan.low} and {answer.plan.high}.", 15)  # fmt: skip
+    chosen = r.choice_line().show(m)
+    page.text(f"{chosen[:1].upper()}{chosen[1:]}. 9 of 10 pieces want between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)}. "
+              f"Finished {m.mass(r.mass)}. Heats {answer.plan.count}; 9 of 10 take {answer.plan.low} to {answer.plan.high}.", 15)  # fmt: skip
     if session.piece.note:
         page.text(session.piece.note, 15)
     page.picture(200, lambda box: paint_tape(page.painter, session, box.adjusted(30, 0, -30, 0), PAPER))

@@ -78,7 +78,7 @@ class LimbDialog(AskingDialog):
             name=label, bar=_bar(session, address), material=session.piece.material, school=session.piece.school,
             features=tuple(p for p in parts if isinstance(p, Feature)), standing=tuple(p for p in parts if isinstance(p, Standing)),
         )  # fmt: skip
-        plain = replace(piece.allowances, scale=0.0, trim=0.0)
+        plain = replace(piece.allowances, scale=0.0, source="typed", trim=0.0)
         self.bench = Session(session.loop, replace(piece, allowances=plain), session.settings, session.shop)
         self.view = make_view(self.bench)
         head = QLabel(f"{label}: end A is its tip, end B joins the piece. From {piece.bar.label(session.measure)}.")

@@ -12,14 +12,14 @@ from long_ember.desk.session import Session
 from long_ember.errors import EmberError
 from long_ember.fields import specs
 from long_ember.records import Shop
-from long_ember.stock import Safe, safe_length
+from long_ember.stock import Reckoning, doubt_shares, odds, round_up
 from long_ember.ui.drawing.paint import text_width, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
 __all__ = ["DoubtPanel"]
 
-_FIELDS = ("confidence", "margin", "tolerance")
+_FIELDS = ("confidence", "margin")
 
 
 class _Picture(QWidget):
@@ -28,8 +28,7 @@ class _Picture(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.safe: Safe | None = None
-        self.added = ""  # what stands between bare and likely
+        self.reckoning: Reckoning | None = None
         self.setMinimumHeight(166)
         session.restyled.connect(self.update)
 
@@ -39,41 +38,39 @@ class _Picture(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The line, then one bar for each doubt."""
-        painter, theme, safe = QPainter(self), theme_of(self._session), self.safe
+        painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("paper"))
-        if safe is None:
+        if self.reckoning is None:
             return
-        self._paint_line(painter, safe)
-        self._paint_shares(painter, safe)
+        self._paint_line(painter, self.reckoning)
+        self._paint_shares(painter, self.reckoning)
 
-    def _paint_line(self, painter: QPainter, safe: Safe) -> None:
+    def _paint_line(self, painter: QPainter, r: Reckoning) -> None:
         theme, m = theme_of(self._session), self._session.measure
-        low = safe.bare - max(0.35 * (safe.cut - safe.bare), 2.0)
-        room = self.width() - 40.0
-        scale = room / max(safe.cut - low, 1e-6)
+        safe = round_up(r.safe, r.ruler)
+        low = r.bare - max(0.35 * (safe - r.bare), 2.0)
+        scale = (self.width() - 40.0) / max(safe - low, 1e-6)
 
         def x(mm: float) -> float:
             return 10 + (mm - low) * scale
 
         top = 44.0
         for start, end, role, style in (
-            (low, safe.bare, "steel", Qt.BrushStyle.SolidPattern),
-            (safe.bare, safe.likely, "steel_alt", Qt.BrushStyle.SolidPattern),
-            (safe.likely, safe.cut, "accent", Qt.BrushStyle.BDiagPattern),
+            (low, r.bare, "steel", Qt.BrushStyle.SolidPattern),
+            (r.bare, r.likely, "steel_alt", Qt.BrushStyle.SolidPattern),
+            (r.likely, safe, "accent", Qt.BrushStyle.BDiagPattern),
         ):
             painter.setPen(QPen(theme.colour("edge"), 1.0))
             painter.setBrush(QBrush(theme.colour(role), style))
             painter.drawRect(QRectF(x(start), top, max((end - start) * scale, 1.0), 26))
         painter.setBrush(Qt.BrushStyle.NoBrush)
+        parts = (("scale", r.scale / r.area), ("trim", 2 * r.trim), ("parting", r.parting))
+        added = "".join(f" + {name} {m.decimal(mm)}" for name, mm in parts if mm > 1e-6).replace(" +", " = bare +", 1)
         at = -1e9
-        for words, mm, above in (
-            ("bare", safe.bare, True),
-            ("likely", safe.likely, False),
-            (f"safe, {safe.confidence:.0%}", safe.cut, True),
-        ):
-            text = f"{words} {m.length(mm)}{self.added if words == 'likely' else ''}"
-            face = font(16, 600 if words.startswith("safe") else 500)
+        for words, mm, above in (("bare", r.bare, True), ("likely", r.likely, False), (f"safe, {odds(r.sawing.confidence)}", safe, True)):
+            text = f"{words} {m.length(mm)}{added if words == 'likely' else ''}"
+            face = font(16, 600 if words.split(",")[0] == r.sawing.choice else 500)
             wide = text_width(text, face)
             left = min(max(x(mm) - wide / 2, 6.0), self.width() - wide - 12)
             y = top - 28 if above else top + 32
@@ -84,10 +81,10 @@ class _Picture(QWidget):
             painter.drawLine(QPointF(x(mm), top - 6), QPointF(x(mm), top + 32))
             write(painter, text, left, y, face, theme.colour("ink"))
 
-    def _paint_shares(self, painter: QPainter, safe: Safe) -> None:
+    def _paint_shares(self, painter: QPainter, reckoning: Reckoning) -> None:
         theme, m = theme_of(self._session), self._session.measure
         y = 104.0
-        for doubt, share in safe.shares[:3]:
+        for doubt, share in doubt_shares(reckoning)[:3]:
             write(painter, doubt.name, 10, y - 2, font(15), theme.colour("ink"))
             room = self.width() - 470
             painter.fillRect(QRectF(230, y + 3, max(room * share, 1.0), 12), theme.colour("accent"))
@@ -97,7 +94,7 @@ class _Picture(QWidget):
 
 
 class DoubtPanel(QWidget):
-    """Figures of the safe cut length, the shop's confidence, margin and tolerance beside them."""
+    """Figures of the safe cut length, the shop's confidence and margin beside them."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -138,24 +135,20 @@ class DoubtPanel(QWidget):
     def refresh(self) -> None:
         """Show what the piece as it is leaves in doubt."""
         session, m = self._session, self._session.measure
-        shop, reckoning = session.shop, session.answer.reckoning
+        r = session.answer.reckoning
         for name, field in self.fields.items():
             if not field.hasFocus():
-                field.setText(specs(Shop)[name].show(getattr(shop, name), m))
-        if not session.piece.features:
-            self.picture.safe = None
-            self.told.setText("")
-            self.picture.update()
-            return
-        confidence = min(max(shop.confidence, 0.5), 0.999)
-        safe = safe_length(reckoning, confidence=confidence, margin=shop.margin, tolerance=shop.tolerance)
-        parts = (("scale", reckoning.scale / reckoning.area), ("trim", 2 * reckoning.trim), ("parting", reckoning.parting))
-        self.picture.safe = safe
-        self.picture.added = "".join(f" + {name} {m.decimal(mm)}" for name, mm in parts if mm > 1e-6).replace(" +", " = bare +", 1)
+                field.setText(specs(Shop)[name].show(getattr(session.shop, name), m))
+        self.picture.reckoning = r if session.piece.features else None
         self.picture.update()
-        words = f"Cut {m.length(safe.cut)} to be not short in {safe.confidence:.1%} of pieces; cut at {m.length(reckoning.cut)} {safe.short:.0%} come out short."
-        if safe.worst is not None:
-            words += f" Most doubt comes from one figure: {safe.worst.name} ({safe.shares[0][1]:.0%})."
+        if not session.piece.features:
+            self.told.setText("")
+            return
+        safe, likely = (round_up(x, r.ruler) for x in (r.safe, r.likely))
+        words = f"Sawn at {m.length(safe)}, {odds(1 - r.short(safe))} are not short; at {m.length(likely)}, {odds(r.short(likely))} come out short."
+        shares = doubt_shares(r)
+        if shares:
+            words += f" Most doubt comes from one thing: {shares[0][0].name.lower()} ({shares[0][1]:.0%})."
         self.told.setText(words)
 
     def _typed(self, name: str, text: str) -> None:

@@ -17,7 +17,7 @@ from long_ember.errors import EmberError
 from long_ember.features import Measured
 from long_ember.geometry import PLAN, piece_figure
 from long_ember.sections import Section
-from long_ember.stock import Question, Trial, doubt_width, measured, safe_length, trial_piece
+from long_ember.stock import Question, Trial, doubt_width, measured, round_up, trial_piece
 from long_ember.ui.drawing.paint import View, paint_figure, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -232,11 +232,8 @@ class TrialDialog(AskingDialog):
             return f"In force from a test piece: {known}." if known else "Nothing is measured yet. What is left empty stays as it is."
         shop = session.shop
         before, after = session.answer.reckoning, quick_answer(self._edit.after, ruler=shop.division, forge=session.forge).reckoning
-        wide, narrow = (doubt_width(r, tolerance=shop.tolerance) for r in (before, after))
-        safe = [
-            safe_length(r, confidence=min(max(shop.confidence, 0.5), 0.999), margin=shop.margin, tolerance=shop.tolerance).cut
-            for r in (before, after)
-        ]
+        wide, narrow = (doubt_width(r) for r in (before, after))
+        safe = [round_up(r.safe, r.ruler) for r in (before, after)]
         surer = f"{wide / narrow:.1f} times as sure" if narrow > 1e-9 and wide > narrow * 1.05 else "about as sure as before"
         return (
             f"{measured_words(found, session)}. Nine cut lengths in ten lay within {m.length(wide)}, now within {m.length(narrow)}: {surer}. "

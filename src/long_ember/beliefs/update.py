@@ -1,0 +1,236 @@
+"""What evidence makes of the prior: the work on a grid, the rest by Gauss and Newton over all that was seen (computations, section 15).
+
+Everything is reckoned anew from all evidence, so its order does not matter, and taking a piece of it out is as if it had never been.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from long_ember.arrays import Array
+from long_ember.beliefs.belief import WORK_SCATTER, Belief
+from long_ember.beliefs.factors import FACTORS, number_of
+from long_ember.frozen import dataclass
+
+__all__ = ["GRID", "Posterior", "Seen", "Taken", "posterior"]
+
+GRID = tuple(round(-2.0 + 0.05 * i, 2) for i in range(81))  # ln of how much longer the work takes
+_SCATTERS = (0.05, 0.1, 0.2, 0.35)  # ln, of the work from piece to piece
+_CHANCES = (0.15, 0.6, 0.2, 0.05)  # of each, beforehand
+_MISCOUNT = 0.02  # chance that the heats were not counted right
+_FAR = 3.0  # deviations; what lies further off weighs less
+_MOST_TAKEN = 3.0
+_ROUNDS, _ROBUST = 12, 3
+_SURE, _FROM = 4.0, 5  # pieces that the usual scatter of length weighs, and from how many on it is learned
+_WORK, _SCALE = number_of("work"), number_of("scale")
+
+
+class Taken(NamedTuple):
+    """Heats that a piece took.
+
+    Args:
+        smith: who forged it.
+        curve: heats that the plan counts for each point of `GRID`.
+        heats: that it took.
+        entry: number of the log entry that says so.
+    """
+
+    smith: str
+    curve: tuple[int, ...]
+    heats: int
+    entry: int = -1
+
+
+class Seen(NamedTuple):
+    """A figure that was seen: target = Σ coefficient·factor + bar·(exp(taken·exp(scale factor + growth·work)) − 1), give or take.
+
+    Args:
+        target: what was seen, less what is certain.
+        deviation: standard deviation of reading it, and of one piece against the next.
+        linear: number of a factor and its coefficient.
+        smith: whose work and pace it tells of.
+        fire: whose scale.
+        bar: mm of bar that scales; 0 where nothing hangs on that.
+        taken: share of it that all heats take, as a logarithm, by the usual figures.
+        growth: power of the work by which it grows, where heats were not counted; 0 where they were.
+        kind: minutes, length, or figure.
+        entry: number of the log entry that says so.
+    """
+
+    target: float
+    deviation: float
+    linear: tuple[tuple[int, float], ...]
+    smith: str = ""
+    fire: str = ""
+    bar: float = 0.0
+    taken: float = 0.0
+    growth: float = 0.0
+    kind: str = "figure"
+    entry: int = -1
+
+
+@dataclass(frozen=True)
+class Posterior:
+    """What is held when all evidence is in.
+
+    Args:
+        columns: factor and whose it is, in the order of `mean`.
+        mean: of every column.
+        covariance: of all columns.
+        scatter: ln, of the work from piece to piece, by smith.
+        length_scatter: multiple of the usual.
+        entries: log entries behind it.
+        far: entry and by how many deviations it lies off, for those that weigh less.
+    """
+
+    columns: tuple[tuple[int, str], ...]
+    mean: Array
+    covariance: Array
+    scatter: dict[str, float]
+    length_scatter: float
+    entries: int
+    far: tuple[tuple[int, float], ...]
+
+    def belief(self, smith: str, fire: str) -> Belief:
+        """What is held of one smith at one fire; the usual of whatever nothing was seen of.
+
+        Args:
+            smith: at the anvil.
+            fire: key of it.
+        """
+        places = {column: i for i, column in enumerate(self.columns)}
+        own = [places.get((n, _owner(n, smith, fire)), -1) for n in range(len(FACTORS))]
+        mean = tuple(float(self.mean[i]) if i >= 0 else 0.0 for i in own)
+        covariance = tuple(
+            tuple(
+                float(self.covariance[i, j]) if i >= 0 and j >= 0 else FACTORS[a].spread ** 2 if a == b else 0.0 for b, j in enumerate(own)
+            )
+            for a, i in enumerate(own)
+        )
+        return Belief(mean, covariance, self.scatter.get(smith, WORK_SCATTER), self.length_scatter, self.entries)
+
+
+def _owner(number: int, smith: str, fire: str) -> str:
+    return {"smith": smith, "fire": fire}.get(FACTORS[number].whose, "")
+
+
+def posterior(taken: Sequence[Taken], seen: Sequence[Seen], entries: int = 0) -> Posterior:
+    """The belief after all evidence.
+
+    Args:
+        taken: heats.
+        seen: minutes, lengths, masses and figures.
+        entries: how many log entries it comes from.
+    """
+    columns = sorted(
+        {(_WORK, t.smith) for t in taken}
+        | {(n, _owner(n, s.smith, s.fire)) for s in seen for n, _c in s.linear}
+        | {(_SCALE, s.fire) for s in seen if s.bar}
+        | {(_WORK, s.smith) for s in seen if s.bar and s.growth}
+    )
+    places = {column: i for i, column in enumerate(columns)}
+    start = np.zeros(len(columns))
+    variance = np.array([FACTORS[n].spread ** 2 for n, _whose in columns])
+    scatter: dict[str, float] = {}
+    for smith in dict.fromkeys(t.smith for t in taken):
+        at = places[_WORK, smith]
+        start[at], variance[at], scatter[smith] = _work([t for t in taken if t.smith == smith])
+    fitted = _Fit(columns, places, start, variance, seen)
+    mean, covariance, widened, far = fitted.solve()
+    return Posterior(tuple(columns), mean, covariance, scatter, widened, entries, far)
+
+
+def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:
+    """Mean and variance of ln work, and the scatter from piece to piece, from heats that were counted.
+
+    Heats are whole numbers and the plan's count rises with the work in steps, so the likelihood is reckoned on a grid; the scatter is one of a few.
+    """
+    grid = np.array(GRID)
+    step = grid[1] - grid[0]
+    prior = -0.5 * (grid / FACTORS[_WORK].spread) ** 2
+    curves = np.array([t.curve for t in taken])
+    heats = np.array([t.heats for t in taken])[:, None]
+    exact, near = (curves == heats).astype(float), np.exp(-np.abs(curves - heats))
+    logs = []
+    for sigma, chance in zip(_SCATTERS, _CHANCES, strict=True):
+        reach = math.ceil(3 * sigma / step)
+        kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) * step / sigma) ** 2)
+        kernel /= kernel.sum()
+        # Beyond its ends the grid goes on as it is there.
+        wide = np.pad(exact, ((0, 0), (reach, reach)), mode="edge")
+        smooth = np.lib.stride_tricks.sliding_window_view(wide, len(kernel), axis=1) @ kernel
+        logs.append(np.log((1 - _MISCOUNT) * smooth + _MISCOUNT * (0.1 + 0.9 * near)).sum(axis=0) + prior + math.log(chance))
+    table = np.array(logs)
+    weight = np.exp(table - table.max())
+    weight /= weight.sum()
+    along = weight.sum(axis=0)
+    mean = float(along @ grid)
+    variance = float(along @ (grid - mean) ** 2)
+    return mean, max(variance, (step / 2) ** 2), math.sqrt(float(weight.sum(axis=1) @ np.square(_SCATTERS)))
+
+
+class _Fit:
+    """Least squares over everything that was seen, about the prior."""
+
+    def __init__(self, columns: Sequence[tuple[int, str]], places: dict[tuple[int, str], int], start: Array, variance: Array,
+                 seen: Sequence[Seen]) -> None:  # fmt: skip
+        self.start, self.variance = start, variance
+        count = len(seen)
+        self.linear = np.zeros((count, len(columns)))
+        self.target, self.deviation = (np.array([getattr(s, name) for s in seen], dtype=float) for name in ("target", "deviation"))
+        self.bar, self.taken, self.growth = (np.array([getattr(s, name) for s in seen], dtype=float) for name in ("bar", "taken", "growth"))
+        # A column that is not there stands for 0, at the end.
+        self.scale_at = np.array([places.get((_SCALE, s.fire), -1) for s in seen], dtype=int)
+        self.work_at = np.array([places.get((_WORK, s.smith), -1) if s.bar and s.growth else -1 for s in seen], dtype=int)
+        self.length = np.array([s.kind == "length" for s in seen], dtype=bool)
+        self.entry = [s.entry for s in seen]
+        for row, s in enumerate(seen):
+            for number, coefficient in s.linear:
+                self.linear[row, places[number, _owner(number, s.smith, s.fire)]] += coefficient
+
+    def solve(self) -> tuple[Array, Array, float, tuple[tuple[int, float], ...]]:
+        """Mean, covariance, how much wider lengths scatter than usual, and what lies far off."""
+        mean, weight, wider = self.start.copy(), np.ones(len(self.target)), 1.0
+        off = np.zeros(len(self.target))
+        covariance = np.diag(self.variance)
+        for _turn in range(_ROBUST):
+            deviation = self.deviation * np.where(self.length, wider, 1.0)
+            for _round in range(_ROUNDS):
+                value, slope = self._told(mean)
+                scaled = slope * (weight / deviation**2)[:, None]
+                covariance = np.linalg.inv(np.diag(1 / self.variance) + scaled.T @ slope)
+                better = covariance @ (self.start / self.variance + scaled.T @ (self.target - value + slope @ mean))
+                change = float(np.abs(better - mean).max(initial=0.0))
+                mean = better
+                if change < 1e-6:
+                    break
+            value, slope = self._told(mean)
+            left = self.target - value
+            spread = np.sqrt(deviation**2 + np.einsum("ij,jk,ik->i", slope, covariance, slope))
+            off = left / spread
+            weight = np.where(np.abs(off) > _FAR, _FAR / np.maximum(np.abs(off), _FAR), 1.0)
+            few = int(self.length.sum())
+            if few >= _FROM:
+                # What the factors can't explain; each residual has lost some of its freedom to them.
+                own = np.clip(1 - np.einsum("ij,jk,ik->i", slope, covariance, slope) / deviation**2, 0.2, 1.0)[self.length]
+                squares = np.minimum((left / self.deviation)[self.length] ** 2 / own, _FAR**2 * 4)
+                wider = math.sqrt((_SURE + float(squares.sum())) / (_SURE + few))
+        far = tuple((self.entry[i], float(off[i])) for i in np.flatnonzero(np.abs(off) > _FAR) if self.entry[i] >= 0)
+        return mean, covariance, wider, far
+
+    def _told(self, mean: Array) -> tuple[Array, Array]:
+        """What should be seen, and how it changes with each column."""
+        padded = np.append(mean, 0.0)
+        # Bounded, so that no step on the way leaves what can be reckoned.
+        taken = np.minimum(self.taken * np.exp(padded[self.scale_at] + self.growth * padded[self.work_at]), _MOST_TAKEN)
+        scaled, steep = self.bar * np.expm1(taken), self.bar * taken * np.exp(taken)
+        slope = self.linear.copy()
+        rows = np.arange(len(scaled))
+        for at, power in ((self.scale_at, np.ones(len(scaled))), (self.work_at, self.growth)):
+            there = (at >= 0) & (self.bar != 0)
+            slope[rows[there], at[there]] += (power * steep)[there]
+        return self.linear @ mean + scaled, slope

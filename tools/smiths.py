@@ -1,0 +1,173 @@
+"""Simulated smiths: do bands hold, and how fast does the log teach? Seeded, so that every run is the same."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from long_ember.beliefs import FACTORS, Belief, number_of
+from long_ember.features import KINDS, Allowances, Piece
+from long_ember.heats import ForgeSettings, ForgingPlan, sequence
+from long_ember.learning import basis_of, calibrated
+from long_ember.records import LogEntry
+from long_ember.sections import Section, flat, round_, square
+from long_ember.stock import Sawing
+
+__all__ = ["COUNTS", "OUTSIDE", "Score", "rule_made", "score", "smiths"]
+
+COUNTS = (0, 1, 2, 5, 10)  # pieces logged when the next plan is looked at
+_FIRE = Allowances(source="fire")
+_WORK, _MINUTES, _SHARE, _MM = 0.10, 0.08, 0.003, 0.7  # how one piece differs from the next
+
+# Truths that no prior expects: scale of a dirty fire, a slow hand, bends that take little bar.
+OUTSIDE = {"scale": math.log(4.0), "work": math.log(2.2), "bend": 0.36 - 0.43}
+
+
+def rule_made() -> tuple[Piece, ...]:
+    """Nine pieces that no demo shows, made by rule."""
+
+    def made(bar: Section, *rows: tuple[str, dict[str, Any]]) -> Piece:
+        features = tuple(
+            KINDS[kind](id=f"f{i}", **sizes).fitted(bar) if not sizes else KINDS[kind](id=f"f{i}", **sizes)
+            for i, (kind, sizes) in enumerate(rows)
+        )
+        return Piece(bar=bar, features=features, allowances=_FIRE)
+
+    return (
+        made(square(8), ("point", {"length": 30.0}), ("run", {"length": 80.0}), ("twist", {"length": 60.0, "turns": 1.5}), ("run", {"length": 40.0}),
+             ("hook", {"inside": 25.0, "toward": "B", "tip": square(4)})),
+        made(round_(10), ("eye", {"inside": 14.0}), ("run", {"length": 120.0}), ("point", {"length": 50.0, "toward": "B"})),
+        made(square(16), ("taper", {"length": 120.0, "tip": 6.0}), ("run", {"length": 60.0}), ("bend", {"radius": 20.0}), ("run", {"length": 90.0})),
+        made(square(10), ("scroll", {}), ("run", {"length": 150.0}), ("twist", {"length": 90.0, "turns": 2.0}), ("run", {"length": 60.0}),
+             ("scroll", {"toward": "B"})),
+        made(flat(25, 6), ("spread", {"width": 36.0, "thickness": 3.5, "length": 50.0}), ("run", {"length": 120.0}), ("hole", {"diameter": 8.0, "method": "punched"}),
+             ("run", {"length": 30.0})),
+        made(square(12), ("bend", {"radius": 12.0}), ("run", {"length": 200.0}), ("bend", {"radius": 12.0}), ("run", {"length": 60.0}),
+             ("point", {"length": 40.0, "toward": "B"})),
+        made(round_(12), ("scarf", {}), ("run", {"length": 60.0}), ("bend", {"angle": 340.0, "radius": 45.0}), ("scarf", {"toward": "B"})),
+        made(square(20), ("upset", {}), ("run", {"length": 90.0}), ("taper", {"length": 160.0, "tip": 8.0, "toward": "B"})),
+        made(square(6), ("curl", {}) if "curl" in KINDS else ("point", {}), ("run", {"length": 70.0}), ("twist", {"length": 40.0, "turns": 1.0}),
+             ("run", {"length": 30.0}), ("point", {"length": 35.0, "toward": "B"})),
+    )  # fmt: skip
+
+
+class Score(NamedTuple):
+    """What came of plans after so many logged pieces, as shares of 1.
+
+    Args:
+        band: cut lengths that lay in their band.
+        short: safe lengths that came out short.
+        heats: plans within one heat of the truth.
+        close: likely lengths within 1 % of what was wanted.
+        width: of the band, as a share of the length.
+        minutes: minutes that lay in their band.
+        number: of plans looked at.
+    """
+
+    band: float
+    short: float
+    heats: float
+    close: float
+    width: float
+    minutes: float
+    number: int
+
+
+class _Outcome(NamedTuple):
+    heats: int
+    minutes: float
+    wanted: float
+    scale: float
+
+
+class _Smith:
+    """One smith, as nobody knows them: factors, and what differs from piece to piece."""
+
+    def __init__(self, truth: Sequence[float], random: np.random.Generator, scatter: float) -> None:
+        self.truth, self.random, self.scatter = Belief(mean=tuple(truth)), random, scatter
+
+    def forge(self, piece: Piece, plan: ForgingPlan) -> _Outcome:
+        """What becomes of a piece: reckoned with the true figures, then with what differs from piece to piece."""
+        reckoning, real = sequence(piece, forge=replace(plan.forge, belief=self.truth), order=plan.order, quick=True)
+        z = self.random.standard_normal(4)
+        heats = real.packer.count(real.order, math.exp(_WORK * self.scatter * z[0]))
+        ratio = heats / real.count if real.count else 1.0
+        scale = reckoning.scale / reckoning.area * ratio
+        likely = reckoning.likely - reckoning.scale / reckoning.area + scale + self.truth.of("saw")
+        wanted = likely + self.scatter * (_SHARE * likely * z[1] + _MM * z[2])
+        minutes = real.minutes[1]
+        cold = math.fsum(w + a for w, a, item in zip(real.times.work, real.times.around, real.packed, strict=True) if item.cold) / 60
+        return _Outcome(heats, (cold + (minutes - cold) * ratio) * math.exp(_MINUTES * z[3]), wanted, scale)
+
+
+def _entry(piece: Piece, plan: ForgingPlan, out: _Outcome, smith: str) -> LogEntry:
+    """What the smith writes down: heats, minutes, how much was over, and two weighings."""
+    sawn = plan.reckoning.cut
+    off = round(sawn - out.wanted)
+    basis = basis_of(piece, plan)
+    blank = sawn * basis.heavy
+    mass = blank - out.scale * basis.heavy - basis.removed - max(off, 0) * basis.heavy
+    return LogEntry(
+        piece=piece.name, name=piece.name, heats=out.heats, minutes=round(out.minutes, 1), smith=smith, fire=plan.forge.fire,
+        came="long" if off > 0 else "short" if off < 0 else "right", off=float(abs(off)), planned_sawn=sawn, blank=round(blank), mass=max(round(mass), 0),
+        basis=(basis,),
+    )  # fmt: skip
+
+
+def smiths(number: int, pool: Sequence[Piece], *, seed: int = 17, scatter: float = 1.0, outside: bool = False, looked: int = 6,
+           counts: Sequence[int] = COUNTS) -> Iterator[tuple[int, list[tuple[bool, bool, bool, bool, float, bool]]]]:  # fmt: skip
+    """Forge and log with so many smiths; for every count of logged pieces, how some plans held.
+
+    Args:
+        number: of smiths.
+        pool: pieces that they forge.
+        seed: of everything random.
+        scatter: times the usual difference from piece to piece.
+        outside: true figures outside the priors.
+        looked: pieces looked at for every count.
+        counts: of logged pieces.
+    """
+    random = np.random.default_rng(seed)
+    spreads = np.array([f.spread for f in FACTORS])
+    bench = ForgeSettings(sawing=Sawing("safe"))
+    for _one in range(number):
+        truth = spreads * random.standard_normal(len(FACTORS))
+        truth[number_of("practice")] = 0.0
+        if outside:
+            for key, value in OUTSIDE.items():
+                truth[number_of(key)] = value
+        smith = _Smith(truth.tolist(), random, scatter)
+        log: list[LogEntry] = []
+        for count in counts:
+            while len(log) < count:
+                piece = pool[int(random.integers(len(pool)))]
+                plan = sequence(piece, forge=calibrated(bench, log, "S"), quick=True)[1]
+                log.append(_entry(piece, plan, smith.forge(piece, plan), "S"))
+            forge, held = calibrated(bench, log, "S"), []
+            for at in random.permutation(len(pool))[:looked]:
+                piece = pool[int(at)]
+                reckoning, plan = sequence(piece, forge=forge, quick=True)
+                out = smith.forge(piece, plan)
+                low, high = reckoning.band
+                quick, _likely, slow = plan.minutes
+                held.append((
+                    low <= out.wanted <= high, out.wanted > reckoning.safe, abs(out.heats - plan.count) <= 1,
+                    abs(reckoning.likely / out.wanted - 1) <= 0.01, (high - low) / reckoning.likely, quick <= out.minutes <= slow,
+                ))  # fmt: skip
+            yield count, held
+
+
+def score(number: int, pool: Sequence[Piece], **how: object) -> dict[int, Score]:
+    """The same, summed up by count of logged pieces."""
+    rows: dict[int, list[tuple[bool, bool, bool, bool, float, bool]]] = {}
+    for count, held in smiths(number, pool, **how):  # type: ignore[arg-type]
+        rows.setdefault(count, []).extend(held)
+    found = {}
+    for count, held in rows.items():
+        band, short, heats, close, width, minutes = np.array(held, dtype=float).mean(axis=0).tolist()
+        found[count] = Score(band, short, heats, close, width, minutes, len(held))
+    return found
