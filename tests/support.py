@@ -7,6 +7,7 @@ from dataclasses import replace
 from hypothesis import assume
 from hypothesis import strategies as st
 
+from long_ember.beliefs import FACTORS, Belief
 from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Allowances, BendRule, Feature, Order, Piece, Place
 from long_ember.fields import Length, specs
@@ -168,3 +169,8 @@ def pieces(draw: st.DrawFn, most: int = 8) -> Piece:
         assume(False)
     assume(kept)
     return piece
+
+
+def believing(**mean: float) -> Belief:
+    """A belief with some factors off the usual, as sure of them as of any."""
+    return Belief(mean=tuple(mean.get(f.key, 0.0) for f in FACTORS))

@@ -63,7 +63,7 @@ class Command(unittest.TestCase):
     def test_plan_tells_everything_in_either_unit(self):
         code, text, _err = run("plan", str(demo_files()[0]))
         self.assertEqual(code, 0)
-        for words in ("Cut 41", "bare 405.1 mm", "Marks from end A", "centre pop", "Heats: ", "Cut list: 4 from 1", "Take care"):
+        for words in ("safe: 95 of 100 not short; likely 417 mm", "bare 405.1 mm", "Marks from end A", "centre pop", "Heats: ", "Cut list: 4 from 1", "Take care"):
             self.assertIn(words, text)
         code, text, _err = run("plan", "--inch", str(demo_files()[1]))
         self.assertIn(" in", text)
@@ -116,7 +116,8 @@ class OnTheBook(Command):
         self.assertIn("Tags: boathouse, door", run("show", "door-pull")[1])
         plan = self.data("plan", "Lantern bracket")
         self.assertEqual((plan["bare"], len(plan["bars"])), (self.data("plan", str(demo_files()[0]))["bare"], 1))
-        self.assertAlmostEqual(plan["zones"][-1]["end"], plan["cut"], delta=3)
+        self.assertAlmostEqual(plan["zones"][-1]["end"], plan["likely"], delta=3)
+        self.assertEqual((plan["sawn"], plan["cut"] >= plan["safe"] > plan["likely"]), ("safe", True))
         self.assertIn("centre pop", {m["kind"] for m in plan["marks"]})
         self.assertRegex(run("show", "--inch", "mooring-ring")[1], r"\d/\d+ in")
 

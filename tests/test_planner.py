@@ -39,13 +39,12 @@ from long_ember.heats import (
 )
 from long_ember.heats import planner as searching
 from long_ember.heats.errands import air_cooling
-from long_ember.learning import calibrated, lesson, made_before, overrun
 from long_ember.materials import MATERIALS
-from long_ember.records import KIT, LogEntry, OwnRule, Shop, missing_tools
+from long_ember.records import KIT, OwnRule, Shop, missing_tools
 from long_ember.sections import square
 from long_ember.storage import piece_from_text, piece_to_text, read_piece
 from long_ember.units import Measure
-from tests.support import CASES, pieces, places
+from tests.support import CASES, believing, pieces, places
 
 MM = Measure()
 
@@ -131,28 +130,6 @@ class Rules(unittest.TestCase):
         for tie in plan.ties.broken:
             self.assertGreater(place[plan.steps[tie.before].key], place[plan.steps[tie.after].key])
             self.assertIn((tie.rule, tie.after, "broken"), plan.flags)
-
-    def test_what_a_log_teaches_by_its_sums(self):
-        def entry(number: int, minutes: float, piece: str = "p", **more: float) -> LogEntry:
-            return LogEntry(piece=piece, number=number, minutes=minutes, planned_minutes=20.0, **more)
-
-        self.assertAlmostEqual(LogEntry(heats=8, planned_heats=5, factor=1.2).ratio, 1.92)
-        self.assertAlmostEqual(LogEntry(minutes=30.0, planned_minutes=20.0, factor=0.5, heats=4).ratio, 0.75)
-        self.assertIsNone(LogEntry(heats=4).ratio)
-        found = lesson([entry(1, 40.0, piece=str(i)) for i in range(10)], (0.5, 2.7))
-        self.assertAlmostEqual(found.measured, 2 ** (10 / 13))  # pulled to 1 by three pieces
-        self.assertAlmostEqual(found.band[0], 1 / 1.5)
-        self.assertAlmostEqual(found.band[1], 1.5)
-        few = lesson([entry(1, 40.0, piece=str(i)) for i in range(2)], (0.5, 2.7))
-        self.assertAlmostEqual(few.band[0], 0.5**0.6 * (1 / 1.5) ** 0.4)
-        self.assertAlmostEqual(few.band[1], 2.7**0.6 * 1.5**0.4)
-        # Every doubling of the number takes 0.8 of the time: six slopes of one piece, pulled to the usual 0.9 by three.
-        plans = {1: 20.0, 2: 35.0, 4: 12.0, 8: 50.0}  # the piece was changed meanwhile: what counts is what was planned each time
-        logged = [LogEntry(piece="p", number=n, minutes=2 * plan * 0.8 ** math.log2(n), planned_minutes=plan) for n, plan in plans.items()]
-        curve = lesson(logged, (0.5, 2.7)).curve
-        self.assertAlmostEqual(math.log2(curve), math.log2(0.9) + (math.log2(0.8) - math.log2(0.9)) * 6 / 9)
-        self.assertAlmostEqual(overrun([entry(i, 30.0) for i in range(1, 21)]), 1.5 ** (10 / 13))
-        self.assertAlmostEqual(overrun([*(entry(i, 90.0) for i in range(1, 9)), *(entry(i, 20.0) for i in range(9, 19))]), 1.0)
 
     def test_a_drag_says_what_it_costs_and_pins(self):
         piece = Piece(features=(KINDS["curl"](id="c"), KINDS["hook"](id="h"), KINDS["run"](id="r")))
@@ -320,26 +297,6 @@ class Around(unittest.TestCase):
         wrong = answer(Piece(features=(KINDS["hole"](id="h", diameter=6.0, tap=6.0),)))
         self.assertIn("wants a hole of about 5.1 mm", " ".join(c.line.show(MM) for _z, c in wrong.checks))
 
-    def test_bands_narrow_with_the_log_and_minutes_follow(self):
-        plan = answer(demo("lantern-bracket")).plan
-        low, likely, high = plan.minutes
-        self.assertTrue(low < likely < high)
-        entries = [
-            LogEntry(piece="p", number=n, heats=14, planned_heats=10, minutes=60 * 0.8**i, planned_minutes=60)
-            for i, n in enumerate((1, 2, 4, 8, 16))
-        ]
-        taught = lesson(entries, (0.5, 2.7))
-        self.assertAlmostEqual(taught.band[1] / taught.band[0], 2.25)
-        self.assertTrue(1 < taught.measured < 1.4)
-        self.assertTrue(0.8 < taught.curve < 0.9)  # the log says 0.8, the usual is 0.9
-        self.assertEqual(lesson([], (0.5, 2.7)).band, (0.5, 2.7))
-        forge = calibrated(ForgeSettings(), entries)
-        self.assertGreaterEqual(answer(demo("lantern-bracket"), forge=forge).plan.count, plan.count)
-        self.assertEqual((made_before(entries, "p"), made_before(entries, "q")), (16, 0))
-        for factor in (1.0, 2.0):  # a plan that was already lengthened teaches the same
-            again = [replace(e, planned_heats=int(e.planned_heats * factor), factor=factor) for e in entries]
-            self.assertAlmostEqual(lesson(again, (0.5, 2.7)).measured, taught.measured)
-
 
 class Batches(unittest.TestCase):
     @given(pieces(most=5), st.integers(1, 6), st.integers(1, 4), st.sampled_from(("piece", "stage")))
@@ -368,7 +325,7 @@ class Batches(unittest.TestCase):
         plan = answer(demo("mooring-staple")).plan
         totals = [batch(plan, 8, irons=k, rhythm="piece").total for k in (1, 2, 3)]
         self.assertEqual(totals, sorted(totals, reverse=True))
-        steady = sequence(demo("mooring-staple"), forge=ForgeSettings(curve=1.0))[1]
+        steady = sequence(demo("mooring-staple"), forge=ForgeSettings(belief=believing(practice=-math.log2(0.9))))[1]
         self.assertLess(batch(plan, 8, irons=2, rhythm="piece").total, batch(steady, 8, irons=2, rhythm="piece").total)
         self.assertEqual([round(learned(n, 0.8), 3) for n in (1, 2, 4)], [1.0, 0.8, 0.64])
         self.assertTrue(fixtures(plan, 200)[0].pays)

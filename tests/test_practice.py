@@ -15,7 +15,20 @@ from long_ember.features import KINDS, Check, OwnWork, Picked, Piece, Pin, Place
 from long_ember.features.base import LEVELS
 from long_ember.features.own_work import read_shares
 from long_ember.features.standing import Standing
-from long_ember.heats import Door, ForgeSettings, batch, cautions, door_notes, gauges, grip_note, methods_for, staged, stations, steps, ties
+from long_ember.heats import (
+    Door,
+    ForgeSettings,
+    batch,
+    cautions,
+    door_notes,
+    gauges,
+    grip_note,
+    methods_for,
+    staged,
+    stations_of,
+    steps,
+    ties,
+)
 from long_ember.heats.doorway import room
 from long_ember.heats.operations import range_of_heat
 from long_ember.heats.rules import BENT_IN, GOES_IN
@@ -424,10 +437,10 @@ class Batches(unittest.TestCase):
         plan = answer(PEG).plan
         for rhythm in ("piece", "stage"):
             found = batch(plan, 12, irons=2, rhythm=rhythm)
-            rows = stations(plan, found)
+            rows = stations_of(plan, found)
             self.assertEqual([r.heat for r in rows], [h.number for h in plan.heats])
             self.assertAlmostEqual(sum(r.work for r in rows), found.total - found.idle, delta=1e-6)
-        by_stage = stations(plan, batch(plan, 12, irons=2, rhythm="stage"))
+        by_stage = stations_of(plan, batch(plan, 12, irons=2, rhythm="stage"))
         self.assertTrue(all(a.last <= b.first for a, b in itertools.pairwise(by_stage)))
 
     def test_drills_and_stops_are_set_once_a_stage(self):

@@ -86,10 +86,12 @@ class Shown(unittest.TestCase):
             wide = (hole / 8) ** 2 if hole else 1.0
             self.assertAlmostEqual(shape_of(head, place).length, height + fill / wide, places=6)
 
-    def test_the_saw_and_the_chisel_are_in_doubt_by_half(self):
+    def test_the_saw_and_the_chisel_are_in_doubt(self):
         piece = Piece(allowances=Allowances(scale=0.0, trim=3.0, parting=4.0), features=(make("run", length=100.0),))
-        doubts = {d.name: (d.low, d.likely, d.high) for d in reckon(piece).doubts}
-        self.assertEqual((doubts["Trim"], doubts["Parting"]), ((0.0, 3.0, 6.0), (2.0, 4.0, 6.0)))
+        doubts = {d.name: (d.likely, d.high - d.likely) for d in reckon(piece).doubts}
+        self.assertAlmostEqual(doubts["Sawing and trimming"][1], 0.5 * 1.6448536)
+        self.assertAlmostEqual(doubts["Parting"][1], 0.3 * 4.0 * 1.6448536)
+        self.assertAlmostEqual(doubts["One piece and the next"][1], math.hypot(0.003 * 100.0, 0.7) * 1.6448536)
 
     def test_what_two_test_pieces_leave_open_adds_in_quadrature(self):
         piece = Piece(bar=flat(40, 10), features=(make("spread", width=60.0, length=70.0, thickness=5.0),))

@@ -2,7 +2,7 @@
 
 from long_ember.beliefs.belief import PRIOR, Belief, normal_draws
 from long_ember.beliefs.factors import FACTORS, FIELDS, Factor, factor_of, number_of
-from long_ember.beliefs.update import GRID, Posterior, Seen, Taken, posterior
+from long_ember.beliefs.update import GRID, Observed, Posterior, Taken, posterior
 
 __all__ = [
     "FACTORS",
@@ -11,8 +11,8 @@ __all__ = [
     "PRIOR",
     "Belief",
     "Factor",
+    "Observed",
     "Posterior",
-    "Seen",
     "Taken",
     "factor_of",
     "normal_draws",

@@ -16,7 +16,7 @@ from long_ember.beliefs.belief import WORK_SCATTER, Belief
 from long_ember.beliefs.factors import FACTORS, number_of
 from long_ember.frozen import dataclass
 
-__all__ = ["GRID", "Posterior", "Seen", "Taken", "posterior"]
+__all__ = ["GRID", "Observed", "Posterior", "Taken", "posterior"]
 
 GRID = tuple(round(-2.0 + 0.05 * i, 2) for i in range(81))  # ln of how much longer the work takes
 _SCATTERS = (0.05, 0.1, 0.2, 0.35)  # ln, of the work from piece to piece
@@ -45,7 +45,7 @@ class Taken(NamedTuple):
     entry: int = -1
 
 
-class Seen(NamedTuple):
+class Observed(NamedTuple):
     """A figure that was seen: target = Σ coefficient·factor + bar·(exp(taken·exp(scale factor + growth·work)) − 1), give or take.
 
     Args:
@@ -118,7 +118,7 @@ def _owner(number: int, smith: str, fire: str) -> str:
     return {"smith": smith, "fire": fire}.get(FACTORS[number].whose, "")
 
 
-def posterior(taken: Sequence[Taken], seen: Sequence[Seen], entries: int = 0) -> Posterior:
+def posterior(taken: Sequence[Taken], seen: Sequence[Observed], entries: int = 0) -> Posterior:
     """The belief after all evidence.
 
     Args:
@@ -177,7 +177,7 @@ class _Fit:
     """Least squares over everything that was seen, about the prior."""
 
     def __init__(self, columns: Sequence[tuple[int, str]], places: dict[tuple[int, str], int], start: Array, variance: Array,
-                 seen: Sequence[Seen]) -> None:  # fmt: skip
+                 seen: Sequence[Observed]) -> None:  # fmt: skip
         self.start, self.variance = start, variance
         count = len(seen)
         self.linear = np.zeros((count, len(columns)))

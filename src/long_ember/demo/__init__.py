@@ -15,6 +15,7 @@ from long_ember.records import (
     JobLine,
     JobSet,
     Join,
+    LogEntry,
     Price,
     RackItem,
     Record,
@@ -24,6 +25,7 @@ from long_ember.records import (
 )
 from long_ember.sections import flat, round_, square
 from long_ember.storage import Parcel, PieceItem, read_piece
+from long_ember.storage.models import Reader
 
 __all__ = ["demo_files", "demo_parcel"]
 
@@ -85,4 +87,12 @@ def demo_parcel() -> Parcel:
                         StoreItem(name="Screw 8 × 60", kind="screw", there=10, price=0.18), StoreItem(name="Drill bit 8", kind="bit", there=2, price=2.4),
                         StoreItem(name="Cutting oil", kind="oil", there=200, unit="ml", price=0.02)),
                 smiths=(Smith(name="Smith of the landing"), Smith(name="Striker", hammer=4.5, tempo=45.0, skill="relaxed")))  # fmt: skip
-    return Parcel(pieces, records, shop)
+    return Parcel(pieces, (*records, *_log()), shop)
+
+
+def _log() -> tuple[tuple[str, Record], ...]:
+    """What the smith of the landing has written down so far."""
+    path = Path(__file__).parent / "log.json"
+    reader = Reader()
+    found = reader.read(path.read_text(encoding="utf-8"), lambda rows: [reader.model(LogEntry, row, "$") for row in rows])
+    return tuple((f"log-{i}", entry) for i, entry in enumerate(found or (), 1))

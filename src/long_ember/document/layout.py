@@ -29,7 +29,7 @@ def give_bar(piece: Piece, feature_id: str, name: str, stock: float) -> Edit:
 def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, forge: ForgeSettings = _BENCH) -> Edit:
     """Change one size so that the piece uses a bar of `length` mm exactly.
 
-    The likely cut length is brought to the bar, scale and trim included. Where the number of heats changes on the way the scale jumps a
+    The length that is sawn, safe or likely, is brought to the bar, scale and trim included. Where the number of heats changes on the way the scale jumps a
     little, so the last fraction of a millimetre may be left over; never is more asked for than there is.
 
     Raises:
@@ -44,7 +44,7 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, forge: F
     order = sequence(piece, forge=forge)[1].order
 
     def excess(size: float) -> float:
-        return sequence(at(size), forge=forge, order=order, quick=True)[0].likely - length
+        return sequence(at(size), forge=forge, order=order, quick=True)[0].chosen - length
 
     label = f"{feature.title.lower()} {specs(feature)[name].label.lower()}"
     start = size_of(feature, name) or piece.bar.thickness
@@ -54,17 +54,17 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, forge: F
             raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
         size, after = root, at(root)
         found, plan = sequence(after, forge=forge)
-        likely = found.likely
+        wanted = found.chosen
         if plan.order == order:
             break
         order = plan.order
     for _ in range(40):
-        if likely <= length + 1e-6:
+        if wanted <= length + 1e-6:
             break
         size *= 1 - 1e-4 if excess(size * 0.999) < excess(size) else 1 + 1e-4
         after = at(size)
-        likely = sequence(after, forge=forge)[0].likely
-    if not math.isclose(likely, length, abs_tol=1.0) or likely > length + 1e-6:
+        wanted = sequence(after, forge=forge)[0].chosen
+    if not math.isclose(wanted, length, abs_tol=1.0) or wanted > length + 1e-6:
         raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
     return Edit(f"Fit to the bar by the {label}", piece, after, feature_id)
 

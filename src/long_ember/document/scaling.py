@@ -25,7 +25,7 @@ _BENCH = ForgeSettings()
 # Clearance holes of screws that are sold, mm (ISO 273, medium fit).
 SCREWS = {3.4: "M3", 4.5: "M4", 5.5: "M5", 6.6: "M6", 9.0: "M8", 11.0: "M10", 13.5: "M12", 17.5: "M16", 22.0: "M20"}
 TARGETS: dict[str, Callable[[Piece, ForgeSettings], float]] = {
-    "cut": lambda piece, forge: answer(piece, forge=forge).reckoning.likely,
+    "cut": lambda piece, forge: answer(piece, forge=forge).reckoning.chosen,
     "mass": lambda piece, _bench: reckon(piece).mass,
     "bar": lambda piece, _bench: piece.bar.thickness,
     "size": lambda piece, _bench: float(np.ptp(np.vstack(silhouette(piece)), axis=0).max()) if piece.features else 0.0,
@@ -52,7 +52,7 @@ def scaled(piece: Piece, factor: float) -> Edit:
 
 def _cut_of(piece: Piece, forge: ForgeSettings, *, order: tuple[int, ...] = ()) -> float:
     """Cut length with the order of work that the design had at its old size."""
-    return sequence(piece, forge=forge, order=order, quick=True)[0].likely
+    return sequence(piece, forge=forge, order=order, quick=True)[0].chosen
 
 
 def scale_for(piece: Piece, target: str, value: float, *, forge: ForgeSettings = _BENCH) -> float:

@@ -16,7 +16,7 @@ from long_ember.heats.warnings import cautions
 from long_ember.late import late
 
 if TYPE_CHECKING:
-    from long_ember.heats.batching import RHYTHMS, Batch, Station, Turn, WorthIt, batch, fixtures, learned, stations
+    from long_ember.heats.batching import RHYTHMS, Batch, Station, Turn, WorthIt, batch, fixtures, learned, stations_of
     from long_ember.heats.gauging import Gauge, gauges, length_now, sizes_now
     from long_ember.heats.moves import Move, move_step, pin_all, unpinned
     from long_ember.heats.staging import StagePart, staged
@@ -25,7 +25,7 @@ else:
     __getattr__ = late(
         __name__,
         {
-            "batching": ("RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "learned", "stations"),
+            "batching": ("RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "learned", "stations_of"),
             "gauging": ("Gauge", "gauges", "length_now", "sizes_now"),
             "moves": ("Move", "move_step", "pin_all", "unpinned"),
             "staging": ("StagePart", "staged"),
@@ -89,7 +89,7 @@ __all__ = [
     "sequence",
     "sizes_now",
     "staged",
-    "stations",
+    "stations_of",
     "steps",
     "ties",
     "unpinned",

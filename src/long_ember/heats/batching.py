@@ -10,7 +10,7 @@ from long_ember.heats.craft import Fixture, craft_of
 from long_ember.heats.sequencing import ForgingPlan
 from long_ember.heats.timing import reheat
 
-__all__ = ["RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "learned", "stations"]
+__all__ = ["RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "learned", "stations_of"]
 
 RHYTHMS = ("piece", "stage")
 _SET_UP = 20.0  # s to take up other tools; once a stage, or at every heat
@@ -214,7 +214,7 @@ class Station:
     work: float
 
 
-def stations(plan: ForgingPlan, found: Batch) -> tuple[Station, ...]:
+def stations_of(plan: ForgingPlan, found: Batch) -> tuple[Station, ...]:
     """The batch by stages, in the order of the plan.
 
     Args:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 from long_ember.features import Piece
 from long_ember.frozen import dataclass
@@ -12,12 +13,13 @@ from long_ember.heats.treatment import treatment
 from long_ember.physics import STILL_AIR, cooling
 from long_ember.physics.cooling_tables import DENSITY
 from long_ember.stock import Reckoning
-from long_ember.units import Line, Quantity, say
+from long_ember.units import Line, Quantity, own_words, say
 
-__all__ = ["Errand", "Frame", "air_cooling", "framed"]
+__all__ = ["WORTH_TRIMMING", "Errand", "Frame", "air_cooling", "framed"]
 
 _HAND_WARM = 45.0  # °C
 _WATER = 20.0  # s
+WORTH_TRIMMING = 3.0  # mm: less than that is filed
 _LOW_END = 300.0  # °C, where the cooling tables end
 
 
@@ -61,14 +63,20 @@ def framed(piece: Piece, reckoning: Reckoning, heats: tuple[Heat, ...]) -> tuple
         return ()
     at = heats[0].before
     found: list[Frame] = [_bar(piece, reckoning, at)]
+    trim = _trimmed(piece, reckoning)
     for i, heat in enumerate(heats):
         before = heats[i - 1] if i else None
+        if trim is not None and any(w.step.touches(trim[0]) for w in heat.work):
+            found.append(trim[1](heat.before))
+            trim = None
         if before is not None and not before.cold:
             wait = _wait(piece, before, heat)
             if wait is not None:
                 found.append(wait)
         found.append(heat)
     end = heats[-1].after
+    if trim is not None:
+        found.append(trim[1](end, plain=True))
     found.append(_measured(piece, heats[-1], end))
     found.extend(_treated(piece, reckoning, end))
     found.append(_finish(end))
@@ -97,6 +105,25 @@ def _bar(piece: Piece, reckoning: Reckoning, at: dict[str, Progress]) -> Errand:
         return _errand("bar", "Bar", line, 180.0, at, each=40.0, tools=("rule", "centre punch"))
     line = say(f"Saw {{}} off the bar, cold; break the burrs. {marks}", reckoning.cut)
     return _errand("bar", "Saw and mark", line, 300.0, at, each=60.0, tools=("saw", "file", "rule", "centre punch"))
+
+
+def _trimmed(piece: Piece, reckoning: Reckoning) -> tuple[int, Callable[..., Errand]] | None:
+    """Cutting off what is over, and the feature before whose work it is done; None where there is nothing worth it, or it hangs on the long bar."""
+    if reckoning.over < WORTH_TRIMMING or piece.allowances.parting or any(f.kind == "part-off" for f in piece.features):
+        return None
+    end = reckoning.spare
+    at = 0 if end == "A" else len(reckoning.zones) - 1
+    zone = reckoning.zones[at]
+
+    def errand(progress: dict[str, Progress], *, plain: bool = False) -> Errand:
+        if plain:
+            line = say(f"Measure it, and saw off at end {end} what is over: about {{}} if all went as planned.", reckoning.over)
+        else:
+            text = f"Before end {end} is made, cut off there what is over, about {{}} if all went as planned; keep {{}} for {own_words(zone.feature.title.lower())}."
+            line = say(text, reckoning.over, zone.length + reckoning.trim)
+        return _errand("trim", "Trim", line, 60.0, progress, each=30.0, tools=("saw", "rule"))
+
+    return at, errand
 
 
 def _wait(piece: Piece, before: Heat, heat: Heat) -> Errand | None:

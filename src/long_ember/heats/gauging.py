@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from long_ember.features import Feature, Shape, stock_of
+from long_ember.features import Feature, Shape, operations_of, stock_of
 from long_ember.frozen import dataclass
-from long_ember.geometry import DONE, Progress, stage_shape
+from long_ember.geometry import DONE, UNDONE, Progress, stage_shape
 from long_ember.heats.craft import craft_of
-from long_ember.heats.errands import Frame
+from long_ember.heats.errands import WORTH_TRIMMING, Frame
 from long_ember.heats.heat import Heat
 from long_ember.heats.storyboard import Moment
 from long_ember.physics import expansion
@@ -54,7 +54,16 @@ def length_now(reckoning: Reckoning, progress: dict[str, Progress]) -> float:
         if zone.feature.covers:  # bent, the middle of the bar is longer or shorter than the bar that was covered
             found += (zone.shape.length - stock_of(zone.feature, zone.place)) * progress[zone.feature.id].path
     over = reckoning.cut - reckoning.parting - sum(z.length for z in reckoning.zones)
+    if reckoning.over >= WORTH_TRIMMING and _trimmed(reckoning, progress):
+        over -= reckoning.over
     return found + (0.0 if all(p == DONE for p in progress.values()) else over)
+
+
+def _trimmed(reckoning: Reckoning, progress: dict[str, Progress]) -> bool:
+    """What is over is cut off before the end that it hangs on is begun, see `errands`."""
+    end = reckoning.zones[0 if reckoning.spare == "A" else -1]
+    there = [z for z in reckoning.all_zones if z is end or (z.start < end.end and z.end > end.start)]
+    return any(progress[z.feature.id] != UNDONE for z in there if operations_of(z.feature, z.place))
 
 
 def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:

@@ -230,11 +230,25 @@ def _settled(piece: Piece, forge: ForgeSettings, packer: Packer, bare: Reckoning
         item.zone = (first, last)
     exposure = tuple((z.feature.id, n) for z, n in zip(bare.zones, times, strict=True))
     at = with_scale(bare, piece, dict(exposure), share=share, growth=_several(packed))
-    for item in packed:  # what is sawn beyond the likely length lies in the fire with the end that it hangs on
-        if item.zone[1] >= at.likely:
-            item.zone = (item.zone[0], at.cut)
+    at = at.laid(_spare(piece, packer, order))
+    shift = at.over if at.spare == "A" else 0.0
+    for item in packed:  # what is over lies in the fire with the end that it hangs on
+        first, last = item.zone
+        item.zone = first + shift if first else 0.0, at.cut if last >= at.likely else last + shift
     checks = _checks(packer.steps, piece, forge, at)
     return at, ForgingPlan(piece, at, forge, packer, order, packed, low, high, tied, checks, exposure, thorough)
+
+
+def _spare(piece: Piece, packer: Packer, order: tuple[int, ...]) -> str:
+    """The end that is made last, or not at all: there the smith trims. On the long bar that is where it hangs."""
+    hung = on_long_bar(piece)
+    if hung:
+        return hung
+    ends = {"A": 0, "B": len(piece.features) - 1}
+    when = {end: next((i for i, n in enumerate(order) if packer.steps[n].touches(at)), len(order)) for end, at in ends.items()}
+    if when["A"] == when["B"]:
+        return "A" if piece.datum == "B" else "B"
+    return max(when, key=lambda end: when[end])
 
 
 def _several(packed: tuple[Filled, ...]) -> float:
@@ -370,13 +384,10 @@ def hand_force(step: Step, piece: Piece) -> float:
 
 
 def scale_share(piece: Piece, forge: ForgeSettings) -> float:
-    """Share of the hot steel that is reckoned lost in each heat: the smith's figure, or the model's for this bar and fire, times what the log taught."""
-    own = piece.measurement("scale")
-    typed = piece.allowances.scale
-    if own is not None and own.value == typed:
-        return typed
-    known = scale_expected(piece, forge) if piece.allowances.source == "fire" and piece.steel.modelled else typed
-    return min(known * forge.belief.times("scale"), _MOST_SCALE)
+    """Share of the hot steel that is reckoned lost in each heat: the smith's figure, or the model's for this bar and fire, as the log has taught it."""
+    if piece.allowances.source == "typed" or not piece.steel.modelled:
+        return piece.allowances.scale
+    return min(scale_expected(piece, forge) * forge.belief.times("scale"), _MOST_SCALE)
 
 
 def scale_expected(piece: Piece, forge: ForgeSettings) -> float:

@@ -53,6 +53,10 @@ class Step(NamedTuple):
             return self.operation.called
         return f"{self.feature.title} on {self.position + 1}" if self.over else f"{self.feature.title} {self.position + 1}"
 
+    def touches(self, position: int) -> bool:
+        """Whether it is done on a feature of the row, by its position, or on what stands on that."""
+        return bool(self.over >> position & 1) if self.over else self.position == position
+
     @property
     def key(self) -> str:
         """What pins, overrules and chosen methods refer to."""

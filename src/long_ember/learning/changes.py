@@ -22,10 +22,16 @@ def figure_words(factor: Factor, value: float) -> str:
     """
     if factor.multiple:
         return f"{math.exp(value):.2f} times the usual"
+    if factor.key == "practice":
+        return f"{0.9 * 2**value:.0%} of the time at twice the number"
     sign = "+" if value >= 0 else "\u2212"
     if factor.unit == "share":
         return f"{sign}{abs(value):.0%}"
-    return f"{sign}{abs(value):.3f} in k" if factor.unit == "k" else f"{sign}{abs(value):.2f} {factor.unit}"
+    return (
+        f"{sign}{abs(value):.3f} in k"
+        if factor.unit == "k"
+        else f"{sign}{abs(value):.2f} {'thicknesses' if factor.unit == 't' else factor.unit}"
+    )
 
 
 def because(before: Belief, after: Belief) -> str:

@@ -7,7 +7,7 @@ import math
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from long_ember.beliefs import FACTORS, GRID, Belief, Seen, Taken, number_of
+from long_ember.beliefs import FACTORS, GRID, Belief, Observed, Taken, number_of
 from long_ember.features import Piece
 from long_ember.heats import ForgingPlan, sequence
 from long_ember.records import Basis, Lean, LogEntry
@@ -34,6 +34,8 @@ def basis_of(piece: Piece, plan: ForgingPlan, *, ruler: float = 1.0) -> Basis:
         plan: of it, in the order that was forged.
         ruler: mm.
     """
+    # Held against the model of the fire, whatever the smith has typed for this piece.
+    piece = replace(piece, allowances=replace(piece.allowances, source="fire"))
     at = [_reckoned(piece, plan, ruler, x) for x in (0.0, -_APART, _APART)]
     usual = at[0]
     curve = [usual.packer.count(usual.order, math.exp(x)) for x in GRID]
@@ -105,8 +107,13 @@ def spelled(text: str) -> tuple[int, ...]:
     return tuple(found)
 
 
-def heats_seen(entries: Iterable[LogEntry]) -> list[Taken]:
-    """Heats that pieces took; of entries without a basis the planned heats stand for the count of the plan."""
+def heats_seen(entries: Iterable[LogEntry], smith: str = "") -> list[Taken]:
+    """Heats that pieces took; of entries without a basis the planned heats stand for the count of the plan.
+
+    Args:
+        entries: of the log.
+        smith: who forged what names nobody.
+    """
     found = []
     for i, e in enumerate(entries):
         if not e.heats or e.set_aside:
@@ -116,17 +123,24 @@ def heats_seen(entries: Iterable[LogEntry]) -> list[Taken]:
             usual = e.planned_heats / e.factor
             curve = tuple(max(math.ceil(usual * math.exp(x) - 0.15), 1) for x in GRID)
         if len(curve) == len(GRID) and curve[-1]:
-            found.append(Taken(e.smith, curve, int(e.heats), i))
+            found.append(Taken(e.smith or smith, curve, int(e.heats), i))
     return found
 
 
-def seen_in(entries: Iterable[LogEntry]) -> list[Seen]:
-    """Minutes, lengths, masses and measured figures of entries, each against the plan without lessons."""
-    found: list[Seen] = []
-    for i, e in enumerate(entries):
+def seen_in(entries: Iterable[LogEntry], smith: str = "", fire: str = "") -> list[Observed]:
+    """Minutes, lengths, masses and measured figures of entries, each against the plan without lessons.
+
+    Args:
+        entries: of the log.
+        smith: who forged what names nobody.
+        fire: in which.
+    """
+    found: list[Observed] = []
+    for i, entry in enumerate(entries):
+        e = entry if entry.smith and entry.fire else replace(entry, smith=entry.smith or smith, fire=entry.fire or fire)
         if e.set_aside:
             continue
-        found.extend(Seen(t.value, max(t.deviation, 1e-4), ((number_of(t.factor), 1.0),), e.smith, e.fire, entry=i) for t in e.told)
+        found.extend(Observed(t.value, max(t.deviation, 1e-4), ((number_of(t.factor), 1.0),), e.smith, e.fire, entry=i) for t in e.told)
         minutes = _minutes(e, i)
         if minutes is not None:
             found.append(minutes)
@@ -135,7 +149,7 @@ def seen_in(entries: Iterable[LogEntry]) -> list[Seen]:
     return found
 
 
-def _minutes(e: LogEntry, entry: int) -> Seen | None:
+def _minutes(e: LogEntry, entry: int) -> Observed | None:
     """ln of the minutes it took against those of as many heats; what the heats leave open is the pace."""
     if not e.minutes:
         return None
@@ -155,7 +169,7 @@ def _minutes(e: LogEntry, entry: int) -> Seen | None:
     if not e.heats:
         linear.append((_WORK, share))
     target = math.log(e.minutes / planned) - _USUAL_PRACTICE * math.log2(e.number)
-    return Seen(target, _MINUTES, tuple(linear), e.smith, e.fire, kind="minutes", entry=entry)
+    return Observed(target, _MINUTES, tuple(linear), e.smith, e.fire, kind="minutes", entry=entry)
 
 
 def _grown(planned: float, each: float, basis: Basis, e: LogEntry) -> float:
@@ -174,7 +188,7 @@ def _scaling(basis: Basis, e: LogEntry) -> tuple[float, float, float]:
     return bar, basis.taken, each * basis.heats / basis.taken
 
 
-def _lengths(e: LogEntry, basis: Basis, entry: int) -> list[Seen]:
+def _lengths(e: LogEntry, basis: Basis, entry: int) -> list[Observed]:
     """What was sawn less what was over, and what was weighed, against the length without lessons."""
     if e.bar is not None:  # of another bar than planned: its lengths say nothing of this plan
         return []
@@ -189,7 +203,7 @@ def _lengths(e: LogEntry, basis: Basis, entry: int) -> list[Seen]:
         between = math.hypot(_SHARE * wanted, _MM, _MODEL * scale)
         linear = tuple((number_of(lean.factor), lean.amount) for lean in basis.leans)
         found.append(
-            Seen(wanted - (basis.length - basis.scale), math.hypot(read, between), (*linear, (_SAW, 1.0)), e.smith, e.fire, bar, taken, growth,
+            Observed(wanted - (basis.length - basis.scale), math.hypot(read, between), (*linear, (_SAW, 1.0)), e.smith, e.fire, bar, taken, growth,
                  "length", entry)
         )  # fmt: skip
     if e.blank and e.mass and bar and basis.heavy and not e.spoilt:
@@ -198,5 +212,5 @@ def _lengths(e: LogEntry, basis: Basis, entry: int) -> list[Seen]:
         # What is over and cut off is weighed with the rest of it.
         extra = off if off is not None and off > 0 else 0.0
         read = math.hypot(_WEIGHED / basis.heavy, _CUT_AWAY * (away + extra), _MODEL * scale)
-        found.append(Seen(lost - away - extra, read, (), e.smith, e.fire, bar, taken, growth, "mass", entry))
+        found.append(Observed(lost - away - extra, read, (), e.smith, e.fire, bar, taken, growth, "mass", entry))
     return found

@@ -15,20 +15,26 @@ __all__ = ["RECALLED", "calibrated", "made_before", "reject_rate", "taught"]
 RECALLED = 5000  # entries that teach: who hammered before them was another smith
 _USUAL_REJECTS, _SURE = 0.03, 20.0  # share that is usual, and pieces that it weighs
 
-_last: tuple[tuple[LogEntry, ...], Posterior] | None = None
+_last: tuple[tuple[LogEntry, ...], str, str, Posterior] | None = None
 
 
-def taught(entries: Iterable[LogEntry]) -> Posterior:
-    """What is held when all entries are in; the last 5,000 teach. Kept for the entries last asked about."""
+def taught(entries: Iterable[LogEntry], smith: str = "", fire: str = "") -> Posterior:
+    """What is held when all entries are in; the last 5,000 teach. Kept for the entries last asked about.
+
+    Args:
+        entries: of the log.
+        smith: who forged what names nobody: entries of before there were several.
+        fire: in which.
+    """
     global _last
     entries = tuple(entries)[-RECALLED:]
-    if _last is None or _last[0] != entries:
-        _last = entries, _posterior(entries)
-    return _last[1]
+    if _last is None or _last[:3] != (entries, smith, fire):
+        _last = entries, smith, fire, _posterior(entries, smith, fire)
+    return _last[3]
 
 
-def _posterior(entries: Sequence[LogEntry]) -> Posterior:
-    taken, seen = heats_seen(entries), seen_in(entries)
+def _posterior(entries: Sequence[LogEntry], smith: str, fire: str) -> Posterior:
+    taken, seen = heats_seen(entries, smith), seen_in(entries, smith, fire)
     return posterior(taken, seen, len({t.entry for t in taken} | {s.entry for s in seen}))
 
 
@@ -41,7 +47,7 @@ def calibrated(forge: ForgeSettings, entries: Iterable[LogEntry], smith: str) ->
         smith: at the anvil.
     """
     entries = tuple(entries)
-    return replace(forge, belief=taught(entries).belief(smith, forge.fire)) if entries else forge
+    return replace(forge, belief=taught(entries, smith, forge.fire).belief(smith, forge.fire)) if entries else forge
 
 
 def made_before(entries: Iterable[LogEntry], piece_id: str) -> int:

@@ -52,7 +52,8 @@ def _slopes(reckoning: Reckoning) -> dict[int, float]:
     grown = reckoning.scale / reckoning.area
     if grown:
         grown = _rising(reckoning)
-        found[_SCALE] = found.get(_SCALE, 0.0) + grown
+        if reckoning.scale_own is None:
+            found[_SCALE] = found.get(_SCALE, 0.0) + grown
         found[_WORK] = found.get(_WORK, 0.0) + grown * reckoning.growth
     return found
 
@@ -72,5 +73,6 @@ def _variance(doubt: Doubt, reckoning: Reckoning) -> float:
         return doubt.deviation**2
     if doubt.name == "Scale and heats":
         grown = _rising(reckoning)
-        return grown**2 * (belief.spread("scale") ** 2 + reckoning.growth**2 * (belief.spread("work") ** 2 + belief.work_scatter**2))
+        scale = belief.spread("scale") if reckoning.scale_own is None else reckoning.scale_own
+        return grown**2 * (scale**2 + reckoning.growth**2 * (belief.spread("work") ** 2 + belief.work_scatter**2))
     return belief.length_deviation(reckoning.likely) ** 2

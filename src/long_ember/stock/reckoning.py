@@ -22,6 +22,7 @@ __all__ = ["Doubt", "Reckoning", "Sawing", "Zone", "odds", "reckon", "round_up",
 _SCALE, _WORK, _SAW = (number_of(key) for key in ("scale", "work", "saw"))
 _NINE_TENTHS = 1.6448536  # standard deviations either way that hold nine in ten
 _NEWTON, _MOST_TAKEN = 6, 3.0
+_TYPED = 0.25  # ln: a figure that the smith has typed is no certainty
 _PARTED = 0.3  # standard deviation of what parting takes, as a share of it; the judgement of this program
 
 
@@ -103,6 +104,8 @@ class Reckoning:
         belief: what is held of the factors in doubt.
         sawing: which length is sawn.
         growth: power of the work by which scale grows: 1 where all of it comes from work of several heats.
+        scale_own: ln, standard deviation of a scale that is the smith's own figure, or measured for this piece; None: as is held of the fire.
+        spare: end at which what is sawn beyond the likely length lies: there it is trimmed.
     """
 
     zones: tuple[Zone, ...]
@@ -120,6 +123,8 @@ class Reckoning:
     belief: Belief = PRIOR
     sawing: Sawing = Sawing()
     growth: float = 1.0
+    scale_own: float | None = None
+    spare: str = "B"
 
     @cached_property
     def all_zones(self) -> tuple[Zone, ...]:
@@ -160,6 +165,21 @@ class Reckoning:
         """The length that is sawn before it is rounded up, mm."""
         return self.safe if self.sawing.choice == "safe" and self.zones else self.likely
 
+    @property
+    def over(self) -> float:
+        """mm that are sawn beyond the likely length."""
+        return max(self.cut - self.likely, 0.0)
+
+    def laid(self, spare: str) -> Reckoning:
+        """The same with what is over at an end, A or B."""
+        shift = self.over if spare == "A" else 0.0
+        if spare == self.spare or not shift:
+            return self if spare == self.spare else replace(self, spare=spare)
+        zones, standing = (tuple(z._replace(start=z.start + shift, end=z.end + shift) for z in row) for row in (self.zones, self.standing))
+        made = replace(self, zones=zones, standing=standing, spare=spare)
+        made.__dict__.update({k: v for k, v in self.__dict__.items() if k in ("wanted", "safe", "band", "bare", "likely", "scaling")})
+        return made
+
     @cached_property
     def wanted(self) -> Array:
         """Lengths that pieces of this plan would have wanted, (n,) mm: the factors drawn together, with what differs from piece to piece."""
@@ -179,10 +199,11 @@ class Reckoning:
             # What the fire takes grows with the heats, and those with the work.
             work = draws[:, _WORK] + belief.work_scatter * normal[:, -3]
             bar, taken = self.scaling
-            found += bar * np.expm1(np.minimum(taken * np.exp(draws[:, _SCALE] + self.growth * work), _MOST_TAKEN)) - grown
+            scale = draws[:, _SCALE] if self.scale_own is None else self.scale_own * normal[:, _SCALE]
+            found += bar * np.expm1(np.minimum(taken * np.exp(scale + self.growth * work), _MOST_TAKEN)) - grown
         if self.doubts:
             found += math.sqrt(own) * normal[:, -1] + belief.length_deviation(self.likely) * normal[:, -2]
-        return found
+        return np.asarray(np.maximum(found, 0.0))
 
     @cached_property
     def band(self) -> tuple[float, float]:
@@ -318,7 +339,7 @@ def with_scale(bare: Reckoning, piece: Piece, heats: Mapping[str, float], *, dou
         zones.append(Zone(zone.feature, zone.place, at, at + grown, zone.stock, grown - zone.stock))
         at += grown
     scale = math.fsum(z.scale for z in zones)
-    return replace(bare, zones=tuple(zones), scale=scale * bare.area, doubts=_doubts(piece, zones, scale, bare.belief, growth) if doubts else (), growth=growth,
+    return replace(bare, zones=tuple(zones), scale=scale * bare.area, doubts=_doubts(piece, zones, scale, bare.belief, growth) if doubts else (), growth=growth, scale_own=_scale_own(piece),
                    standing=_standing(piece, zones) if piece.standing else ())  # fmt: skip
 
 
@@ -334,16 +355,16 @@ def _standing(piece: Piece, zones: list[Zone]) -> tuple[Zone, ...]:
 
 def _doubts(piece: Piece, zones: list[Zone], scale: float, belief: Belief, growth: float) -> tuple[Doubt, ...]:
     """What makes the length uncertain: each factor once for all features that hang on it, then what is one feature's own."""
-    slopes, own = dict[int, float](), list[Doubt]()
+    slopes, alone = dict[int, float](), list[Doubt]()
     for zone in zones:
         feature, place = zone.feature, zone.place
         found = influences(feature, place)
         for influence in found:
             known = piece.measurement(influence.name, feature.id) if influence.name else None
             if known is not None and known.value == getattr(feature, influence.name):
-                own.append(_own_doubt(feature.title, zone.stock, abs(influence.slope) * max(known.spread / 2, 0.005)))
+                alone.append(_own_doubt(feature.title, zone.stock, abs(influence.slope) * max(known.spread / 2, 0.005)))
             elif influence.factor < 0:
-                own.append(_own_doubt(feature.title, zone.stock, abs(influence.slope) * influence.deviation))
+                alone.append(_own_doubt(feature.title, zone.stock, abs(influence.slope) * influence.deviation))
             else:
                 slopes[influence.factor] = slopes.get(influence.factor, 0.0) + influence.slope
         if found:
@@ -352,13 +373,16 @@ def _doubts(piece: Piece, zones: list[Zone], scale: float, belief: Belief, growt
         else:
             low, high = range_of(feature, place)
         if high - low > 1e-9:
-            own.append(_own_doubt(feature.title, zone.stock, (high - low) / 2 / _NINE_TENTHS))
+            alone.append(_own_doubt(feature.title, zone.stock, (high - low) / 2 / _NINE_TENTHS))
     doubts = []
     for number, slope in slopes.items():
         wide = abs(slope) * belief.spread(FACTORS[number].key) * _NINE_TENTHS
         doubts.append(Doubt(FACTORS[number].title, -wide, 0.0, wide, number, slope))
     if scale:
-        wide = _NINE_TENTHS * math.hypot(belief.spread("scale"), growth * belief.spread("work"), growth * belief.work_scatter)
+        own = _scale_own(piece)
+        wide = _NINE_TENTHS * math.hypot(
+            belief.spread("scale") if own is None else own, growth * belief.spread("work"), growth * belief.work_scatter
+        )
         doubts.append(Doubt("Scale and heats", scale * math.exp(-wide), scale, scale * math.exp(wide)))
     if zones:
         wide = belief.spread("saw") * _NINE_TENTHS
@@ -367,8 +391,18 @@ def _doubts(piece: Piece, zones: list[Zone], scale: float, belief: Belief, growt
         wide = belief.length_deviation(whole) * _NINE_TENTHS
         doubts.append(Doubt("One piece and the next", -wide, 0.0, wide))
     if piece.allowances.parting:
-        own.append(_own_doubt("Parting", piece.allowances.parting, piece.allowances.parting * _PARTED))
-    return (*doubts, *own)
+        alone.append(_own_doubt("Parting", piece.allowances.parting, piece.allowances.parting * _PARTED))
+    return (*doubts, *alone)
+
+
+def _scale_own(piece: Piece) -> float | None:
+    """ln, standard deviation of a scale that the smith has typed, or a test piece has told; None where it is the fire's."""
+    if piece.allowances.source == "fire":
+        return None
+    known = piece.measurement("scale")
+    if known is not None and known.value and known.value == piece.allowances.scale:
+        return max(known.spread / known.value / 2, 0.02)
+    return _TYPED
 
 
 def _own_doubt(name: str, likely: float, deviation: float) -> Doubt:

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import replace
 from time import perf_counter
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtWidgets import QApplication, QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.desk.turns import PORTION
-from long_ember.document import FieldAddress
+from long_ember.document import FieldAddress, set_part
 from long_ember.features import Piece
 from long_ember.fields import specs
 from long_ember.geometry import mesh
@@ -20,7 +22,7 @@ from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.field_grid import FieldGrid
 from long_ember.units import say
 
-__all__ = ["AnswerBar", "SumSheet"]
+__all__ = ["AnswerBar", "SumSheet", "choose_sawn"]
 
 _REST = 150  # ms without a key before the finished piece is measured
 
@@ -29,10 +31,13 @@ class AnswerBar(QWidget):
     """Painted figures; a press, Space or Enter opens the sum."""
 
     pressed = Signal()
+    taught_asked = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self.saw = self._button(lambda: choose_sawn(session, whole_shop=_shift()))
+        self.taught = self._button(self.taught_asked.emit)
         self.setFixedHeight(62)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -49,21 +54,54 @@ class AnswerBar(QWidget):
         """As wide as there is room."""
         return QSize(900, 62)
 
+    def _button(self, run: Callable[[], object]) -> QPushButton:
+        button = QPushButton(self)
+        button.setFont(font(14, 500))
+        button.setFixedHeight(27)
+        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        button.setCursor(Qt.CursorShape.PointingHandCursor)
+        button.clicked.connect(lambda _checked=False: run())
+        return button
+
+    def _dress_buttons(self) -> None:
+        """What they do now; they stand aside where the figures need the room."""
+        session = self._session
+        safe = session.answer.reckoning.sawing.choice == "safe"
+        self.saw.setText("Saw the likely" if safe else "Saw the safe")
+        self.saw.setToolTip("For this piece; with Shift for the shop. Marks, sheets, cut list and prices follow")
+        entries = session.forge.belief.entries
+        self.taught.setText(f"\u25c6 taught by {entries}" if entries else "\u25c7 nothing logged")
+        self.taught.setAccessibleName(f"What the log has taught: {self._by_log()}")
+        self.taught.setToolTip("What the log has taught: every figure in doubt, the usual and yours")
+        wide = max(self.saw.sizeHint().width(), self.taught.sizeHint().width(), 118)
+        fits = bool(session.piece.features) and self._wide + wide + 24 <= self.width()
+        for i, button in enumerate((self.saw, self.taught)):
+            button.setVisible(fits)
+            button.setGeometry(self.width() - wide - 14, 2 + i * 30, wide, 27)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The buttons keep to the right."""
+        self._dress_buttons()
+
     def figures(self) -> list[tuple[str, str, str]]:
         """Heading, figure and what to know about it, left to right."""
         s = self._session
         m, r, plan, cuts = s.measure, s.answer.reckoning, s.answer.plan, s.answer.cuts
         if not s.piece.features:
-            return [("Saw", "nothing yet", "add a shape, and its length stands here")]
+            return [("Saw", "nothing yet", "Add a feature first; its length stands here.")]
         rows = [
             ("Saw", m.length(r.cut), r.choice_line().show(m)),
             ("Finished", m.mass(r.mass), f"from {m.mass(r.stock_mass)} of bar; {self._over_all()} over all"),
-            ("Heats", str(plan.count), f"9 of 10 pieces: {plan.low} to {plan.high}; {self._by_log()}"),
+            ("Heats", str(plan.count), f"9 of 10 pieces: {plan.low} to {plan.high}; {self._minutes()}"),
         ]
         if cuts is None:
             return [*rows, ("Bars", "none", s.answer.cut_problem)]
         pieces = f"{cuts.quantity} piece" + ("s" if cuts.quantity != 1 else "")
-        return [*rows, ("Bars", str(len(cuts.bars)), f"of {m.length(cuts.bar_length)}, for {pieces}")]
+        return [*rows, ("Bars", str(len(cuts.bars)), f"of {m.length(cuts.bar_length)}; for {pieces}")]
+
+    def _minutes(self) -> str:
+        low, likely, high = (max(1, round(x)) for x in self._session.answer.plan.minutes)
+        return f"{likely} min, {low} to {high}"
 
     def _by_log(self) -> str:
         """How much stands behind the numbers."""
@@ -104,8 +142,18 @@ class AnswerBar(QWidget):
         if self._sized is None or self._sized[0] is not self._session.piece:
             self._rest.start(_REST)
         self._figures = self.figures()
+        self._wide = self._span()
+        self._dress_buttons()
         self.setAccessibleName("; ".join(" ".join(f) for f in self._figures))
         self.update()
+
+    def _span(self) -> float:
+        """px that all figures take."""
+        wide = 16.0
+        for i, (heading, figure, note) in enumerate(self._figures):
+            small = font(14, 500)
+            wide += text_width(figure, font(44 if i == 0 else 28, 600)) + 46 + max(text_width(t, small) for t in (heading, *_wrapped(note)))
+        return wide
 
     def showEvent(self, event: object) -> None:
         """Measure what changed out of sight."""
@@ -146,6 +194,24 @@ class AnswerBar(QWidget):
             write(painter, line, side, top + i * 19 + (19 - line_height(small)) / 2, small, theme.colour("muted" if i else "ink"))
             note_wide = max(note_wide, text_width(line, small))
         return wide + 12 + note_wide
+
+
+def choose_sawn(session: Session, *, whole_shop: bool = False) -> None:
+    """Saw the other length from now on: of this piece, or of the whole shop.
+
+    Args:
+        session: with the piece.
+        whole_shop: for every piece that has no choice of its own.
+    """
+    other = "likely" if session.answer.reckoning.sawing.choice == "safe" else "safe"
+    if whole_shop:
+        session.set_shop(replace(session.shop, saw=other))
+    else:
+        session.attempt(set_part, "allowances", "saw", "shop" if other == session.shop.saw else other)
+
+
+def _shift() -> bool:
+    return bool(QApplication.keyboardModifiers() & Qt.KeyboardModifier.ShiftModifier)
 
 
 def _wrapped(note: str) -> list[str]:

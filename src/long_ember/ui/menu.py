@@ -7,6 +7,7 @@ from functools import partial
 from long_ember.demo import demo_parcel
 from long_ember.document import Undo, in_order, make_mate, move, pin_order, remove, turn_round
 from long_ember.features import KINDS
+from long_ember.ui.answer_bar import choose_sawn
 from long_ember.ui.rail import SCREENS
 from long_ember.ui.shape.strip import add_kind
 from long_ember.ui.widgets.commands import Command
@@ -76,6 +77,14 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("view.rules", "Rules of order…", window.show_rules, "Ctrl+Shift+U", lambda: bool(session.answer.plan.packed)),
         Command("view.own", "Own work…", window.show_own, "Ctrl+Shift+W", lambda: bool(session.piece.features)),
         Command("view.batch", "Batch…", window.show_batch, "Ctrl+Shift+B", lambda: bool(session.answer.plan.packed)),
+        Command("view.taught", "What the log has taught…", window.show_taught, "Ctrl+Shift+T"),
+        Command(
+            "edit.saw",
+            lambda: "Saw the likely length" if session.answer.reckoning.sawing.choice == "safe" else "Saw the safe length",
+            lambda: choose_sawn(session),
+            "Ctrl+Shift+K",
+            lambda: bool(session.piece.features),
+        ),
         Command("edit.log", "Log what happened…", window.ask_log, "Ctrl+Shift+L", lambda: bool(session.answer.plan.packed)),
         Command(
             "edit.unpin",

@@ -96,6 +96,7 @@ class MainWindow(QMainWindow):
         self.message = MessageLine()
         self._lay_out()
         self.answer_bar.pressed.connect(self.toggle_sum)
+        self.answer_bar.taught_asked.connect(self.show_taught)
         self.commands = Commands(())
         self.faults = Faults(self, session, library, self.show_book)
         self._changing: list[Command] = []
@@ -472,6 +473,14 @@ class MainWindow(QMainWindow):
         from long_ember.ui.heats.log_panel import LogPanel
 
         LogPanel(self.work, self).exec()
+
+    def show_taught(self) -> None:
+        """What the log has taught, figure by figure."""
+        from long_ember.ui.heats.taught_panel import TaughtPanel
+
+        self.taught = TaughtPanel(self.work, self)
+        self.taught.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.taught.show()
 
     def _log_changed(self) -> None:
         if self.library.deeds != self._log_deeds:  # a piece that is kept changes no entry of the log

@@ -30,7 +30,7 @@ class Quantity:
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """A sentence with quantities in it, own_words once and shown in any unit."""
+    """A sentence with quantities in it, worded once and shown in any unit."""
 
     text: str
     values: tuple[Quantity, ...] = ()

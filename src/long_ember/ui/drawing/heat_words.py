@@ -12,7 +12,7 @@ from long_ember.plain import marked_up
 from long_ember.records import holder_words, tool_words
 from long_ember.units import Measure
 
-__all__ = ["band_words", "frame_heading", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words", "trust_words"]
+__all__ = ["band_words", "frame_heading", "frame_lines", "frame_title", "frame_words", "heat_facts", "plan_words"]
 
 
 # Where the mark comes to lie, by method, and the work that is set by what overhangs.
@@ -68,15 +68,9 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
         *(f"Door: {line.show(m)}" for line in door_notes(answer.plan, frame)),
         f"Fire: {where}, {m.length(frame.long)} to {start.word}, {m.temperature(frame.hot)}",
         f"Stop: at {stop.word}, {m.temperature(frame.stop)}",
-        f"Time: about {m.seconds(frame.seconds)} at the anvil, {trust_words(answer)}; the work takes {min(frame.need, 9.99):.0%} of it",
+        f"Time: about {m.seconds(frame.seconds)} at the anvil; the work takes {min(frame.need, 9.99):.0%} of it",
         *([tool_words(frame.tools, kit)] if frame.tools else []),
     ]
-
-
-def trust_words(answer: Answer) -> str:
-    """How far one time is to be trusted."""
-    low, high = answer.plan.stretch(1)
-    return f"9 of 10 times from {low:.0%} to {high:.0%} of that"
 
 
 def band_words(plan: Answer) -> str:

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QScrollArea, QTabWid
 
 from long_ember.desk.session import Session
 from long_ember.features import ORDER_SCHOOLS
-from long_ember.heats import Batch, ForgingPlan, batch, fixtures, sequence, stations
+from long_ember.heats import Batch, ForgingPlan, batch, fixtures, sequence, stations_of
 from long_ember.learning import made_before
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.style.fonts import font
@@ -40,7 +40,7 @@ def _station_rows(plan: ForgingPlan, found: Batch, m: Measure, muted: str) -> st
         + "</tr>"
         for title in ("Station",)
     ]
-    for station in stations(plan, found):
+    for station in stations_of(plan, found):
         name = f"Heat {station.heat}, {station.where}" if station.heat else f"Cold, {station.where}"
         times = (m.seconds(station.work / count), m.minutes(station.work), m.minutes(station.first), m.minutes(station.last))
         cells.append(

@@ -12,7 +12,6 @@ from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
 from long_ember.physics import band
 from long_ember.ui.drawing.heat_paint import focus, paint_held, paint_marks, paint_moment, paint_window, stage_figure
-from long_ember.ui.drawing.heat_words import trust_words
 from long_ember.ui.drawing.paint import View, arrow_line, text_box, text_width, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -97,7 +96,7 @@ class _Canvas(QWidget):
             paint_window(painter, now.frame, QRectF(24, self.height() - 46, self.width() - 48, 16), theme, now.share)
             seconds = now.frame.seconds
             left_of = max(0.0, seconds - seconds * min(now.frame.need, 1.0) * now.share)
-            text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil, {trust_words(answer)}; the tick is where the work should be done"
+            text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil; the tick is where the work should be done"
             write(painter, text, 24, self.height() - 24, font(14, 500), theme.colour("ink"))
 
     def _close(self, bounds: tuple[float, float, float, float], shown: Figure[Part], target: QRectF) -> bool:

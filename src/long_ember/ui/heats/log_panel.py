@@ -609,7 +609,7 @@ def _far_off(entry: LogEntry, session: Session) -> list[str]:
     """What to measure again, because it lies more than three deviations from what is held."""
     from long_ember.learning import taught
 
-    found = taught((*session.log, entry))
+    found = taught((*session.log, entry), session.shop.smith, session.shop.fire)
     last = len(session.log)
     kinds = {round(abs(off)) for at, off in found.far if at == min(last, 4999)}
     return (

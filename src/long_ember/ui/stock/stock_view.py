@@ -308,7 +308,7 @@ class StockView(QWidget):
         session, library = self._session, self._work.library
         records = {kind: list(library.records(RECORDS[kind]).values()) for kind in ("rack", "price")}
         bars, reckoning = candidate_bars(records, session.piece, session.shop.offered), session.answer.reckoning
-        found = rank(session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.likely - reckoning.bare)
+        found = rank(session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.chosen - reckoning.bare)
         yield
         self.bars.offer(found[:_MOST], bar_profile(session.piece) if session.piece.features else ())
         if not session.piece.features:
