@@ -39,7 +39,9 @@ def records() -> dict[str, list]:
 class InDoubt(unittest.TestCase):
     def test_draws_and_covariances_agree_within_a_tenth_of_the_doubt(self):
         for piece in DEMOS:
-            plain = replace(piece, allowances=replace(piece.allowances, scale=0.0))  # of much scale the first order is not the whole
+            plain = replace(
+                piece, allowances=replace(piece.allowances, scale=0.0, source="typed")
+            )  # of much scale the first order is not the whole
             for confidence in (0.8, 0.95):
                 reckoning = answer(plain, forge=ForgeSettings(sawing=Sawing("safe", confidence))).reckoning
                 by_hand = first_order(reckoning, confidence)
@@ -65,7 +67,7 @@ class InDoubt(unittest.TestCase):
 
     def test_scale_by_its_closed_form(self):
         """All that matters is one log-normal: its 95th share is known without a draw."""
-        piece = replace(DEMOS[4], allowances=replace(DEMOS[4].allowances, scale=0.03))
+        piece = replace(DEMOS[4], allowances=replace(DEMOS[4].allowances, scale=0.03, source="typed"))
         r = answer(piece, forge=ForgeSettings(sawing=Sawing("safe"))).reckoning
         bar, taken = r.scaling
         self.assertAlmostEqual(bar * math.expm1(taken), r.scale / r.area, delta=0.02 * r.scale / r.area)

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from long_ember.demo import demo_files
 from long_ember.document import answer, overrule, pick_method, pin_order, restore_rule, set_planning
-from long_ember.features import HARDENED_FOR, KINDS, ORDER_SCHOOLS, Overrule, Piece, Pin, Planning, operations_of
+from long_ember.features import HARDENED_FOR, KINDS, ORDER_SCHOOLS, Allowances, Overrule, Piece, Pin, Planning, operations_of
 from long_ember.heats import (
     CRAFT,
     HELPERS,
@@ -332,7 +332,7 @@ class Batches(unittest.TestCase):
         self.assertFalse(any(w.pays for w in fixtures(plan, 1)))
 
     def test_planning_travels_in_the_file_only_where_there_is_some(self):
-        piece = demo("door-pull")
+        piece = replace(demo("door-pull"), allowances=Allowances())
         self.assertEqual(json.loads(piece_to_text(piece))["version"], 1)
         planned_one = pick_method(
             pin_order(set_planning(piece, "purpose", "none").after, pin_all(answer(piece).plan)).after, "f1/0", "edge"

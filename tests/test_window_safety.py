@@ -178,7 +178,8 @@ class Failing(WindowCase):
         limb = LimbDialog(self.session, field.address, limb_view, self.window)
         limb.bench.apply(add_feature(limb.bench.piece, 0, KINDS["point"](id="p").fitted(limb.bench.piece.bar)))
         log = LogPanel(self.work, self.window)
-        log.form._put("minutes", 55.0)
+        log.minutes.entry.setText("55")
+        log.minutes.entry.textEdited.emit("55")
         trial = TrialDialog(self.work, [self.session.piece.bar])
         next(iter(trial.lines.values())).setText("12")
         for dialog in (limb, log, trial):

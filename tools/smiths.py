@@ -206,11 +206,12 @@ def boathouse_log() -> list[dict[str, Any]]:
         plan = sequence(piece, forge=calibrated(parcel.shop.forge, log, name))[1]
         number = 1 + sum(e.piece == piece_id for e in log)
         made = _entry(piece, plan, smith.forge(piece, plan), name)
+        weighed = i % 2 == 1
         log.append(
             replace(
                 made, piece=piece_id, number=number, day=date(2026, 9, 7) + timedelta(days=4 * i), planned_heats=plan.count,
                 planned_minutes=round(plan.minutes[1], 1), minutes=round(made.minutes * 0.9 ** math.log2(number)),
-                **({} if i % 2 else {"blank": 0.0, "mass": 0.0}),
+                blank=made.blank if weighed else 0.0, mass=made.mass if weighed else 0.0,
             )
         )  # fmt: skip
     return [fields_out(e) for e in log]

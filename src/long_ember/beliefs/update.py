@@ -141,7 +141,19 @@ def posterior(taken: Sequence[Taken], seen: Sequence[Observed], entries: int = 0
         start[at], variance[at], scatter[smith] = _work([t for t in taken if t.smith == smith])
     fitted = _Fit(columns, places, start, variance, seen)
     mean, covariance, widened, far = fitted.solve()
-    return Posterior(tuple(columns), mean, covariance, scatter, widened, entries, far)
+    odd = [(t.entry, off) for t in taken if abs(off := _off(t, float(mean[places[_WORK, t.smith]]), scatter[t.smith])) > _FAR]
+    return Posterior(tuple(columns), mean, covariance, scatter, widened, entries, (*odd, *far))
+
+
+def _off(taken: Taken, work: float, scatter: float) -> float:
+    """How many deviations the heats taken lie from where the plan counts as many."""
+    likely = np.flatnonzero(np.array(taken.curve) == taken.heats)
+    nearest = GRID[-1] if taken.heats > taken.curve[-1] else GRID[0] if taken.heats < taken.curve[0] else None
+    if len(likely):
+        nearest = min((GRID[i] for i in likely), key=lambda x: abs(x - work))
+    elif nearest is None:  # a number that the plan jumps over
+        nearest = GRID[int(np.argmin(np.abs(np.array(taken.curve) - taken.heats)))]
+    return (nearest - work) / scatter
 
 
 def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:

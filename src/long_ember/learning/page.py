@@ -14,7 +14,7 @@ from long_ember.learning.evidence import heats_seen
 from long_ember.learning.lessons import calibrated, taught
 from long_ember.records import LogEntry
 
-__all__ = ["Lesson", "Mover", "Narrowing", "Residual", "lessons", "movers", "residuals", "shrinking"]
+__all__ = ["Lesson", "Mover", "Narrowing", "Residual", "lessons_of", "movers", "residuals", "shrinking"]
 
 _NINE_TENTHS = 1.6448536
 _LOOKED = 40  # entries that are left out one by one, the last ones
@@ -46,7 +46,7 @@ class Lesson(NamedTuple):
         return self.spread < 0.98 * self.factor.spread
 
 
-def lessons(belief: Belief) -> tuple[Lesson, ...]:
+def lessons_of(belief: Belief) -> tuple[Lesson, ...]:
     """Every factor with the usual and what the log has made of it."""
     found = []
     for factor, value in zip(FACTORS, belief.mean, strict=True):

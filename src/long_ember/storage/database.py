@@ -189,7 +189,8 @@ def book_error(path: Path, error: Exception) -> BookError:
     if isinstance(error, OSError):
         meaning = _ERRNO.get(error.errno or 0)
         return BookError(str(path), *meaning) if meaning else BookError(str(path), error.strerror or type(error).__name__, kind="refused")
-    code = getattr(error, "sqlite_errorcode", None)
+    # A message that is no text comes of a file whose own words are damaged.
+    code = sqlite3.SQLITE_CORRUPT if isinstance(error, UnicodeDecodeError) else getattr(error, "sqlite_errorcode", None)
     meaning = _CODES.get(_BY_TEXT.get(str(error), 0) if code is None else code & 0xFF)
     return BookError(str(path), *meaning) if meaning else BookError(str(path), str(error) or type(error).__name__)
 

@@ -129,6 +129,7 @@ class HeatsView(QWidget):
         self.stage.moved.connect(self._scrubbed)
         session.refreshed.connect(self._refresh)
         session.planning.connect(self._planning)
+        self._on_heat = True  # a heat was chosen, and no errand
 
     def _words(self, size: int) -> QLabel:
         label = QLabel()
@@ -165,13 +166,13 @@ class HeatsView(QWidget):
     def _stay(self) -> None:
         """Stay with the chosen operation where a new order has moved it to another heat."""
         frame, n = self.frame, self.order.current
-        if isinstance(frame, Heat) and all(w.step.number != n for w in frame.work):
+        if self._on_heat and (not isinstance(frame, Heat) or all(w.step.number != n for w in frame.work)):
             self._show_step(n)
 
     def _show_step(self, n: int) -> None:
         for i, frame in enumerate(self._session.answer.plan.frames):
             if isinstance(frame, Heat) and any(w.step.number == n for w in frame.work):
-                self.film.current = i
+                self.film.current, self._on_heat = i, True
                 self.film.update()
                 self.stage.show_frame(i)
                 break
@@ -193,6 +194,7 @@ class HeatsView(QWidget):
             super().keyPressEvent(event)
 
     def _film_chosen(self, index: int) -> None:
+        self._on_heat = isinstance(self.frame, Heat)
         self.stage.show_frame(index)
         self._mark_step()
         self._follow()
@@ -207,6 +209,7 @@ class HeatsView(QWidget):
 
     def _scrubbed(self, index: int) -> None:
         self.film.current = index
+        self._on_heat = isinstance(self.frame, Heat)
         self.film.update()
         self._mark_step()
         self._follow()

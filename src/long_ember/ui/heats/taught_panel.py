@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QListWidget, QListWi
 
 from long_ember.desk.session import Session
 from long_ember.fields import day_words
-from long_ember.learning import Lesson, Narrowing, Residual, figure_words, lessons, movers, reject_rate, residuals, shrinking
+from long_ember.learning import Lesson, Narrowing, Residual, figure_words, lessons_of, movers, reject_rate, residuals, shrinking
 from long_ember.records import LogEntry
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.drawing.paint import text_width, write
@@ -127,7 +127,7 @@ class TaughtPanel(QDialog):
             if entries
             else _NOTHING
         )
-        self._lessons = lessons(belief)
+        self._lessons = lessons_of(belief)
         at = max(self.list.currentRow(), 0)
         self.list.blockSignals(True)
         self.list.clear()
