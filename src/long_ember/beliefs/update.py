@@ -6,6 +6,7 @@ Everything is reckoned anew from all evidence, so its order does not matter, and
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -57,8 +58,7 @@ class Observed(NamedTuple):
         bar: mm of bar that scales; 0 where nothing hangs on that.
         taken: share of it that all heats take, as a logarithm, by the usual figures.
         growth: power of the work by which it grows, where heats were not counted; 0 where they were.
-        kind: minutes, length, or figure.
-        entry: number of the log entry that says so.
+        kind: minutes, length, mass, or figure.
     """
 
     target: float
@@ -70,7 +70,6 @@ class Observed(NamedTuple):
     taken: float = 0.0
     growth: float = 0.0
     kind: str = "figure"
-    entry: int = -1
 
 
 @dataclass(frozen=True)
@@ -118,14 +117,15 @@ def _owner(number: int, smith: str, fire: str) -> str:
     return {"smith": smith, "fire": fire}.get(FACTORS[number].whose, "")
 
 
-def posterior(taken: Sequence[Taken], seen: Sequence[Observed], entries: int = 0) -> Posterior:
+def posterior(taken: Sequence[Taken], rows: Sequence[tuple[int, Observed]], entries: int = 0) -> Posterior:
     """The belief after all evidence.
 
     Args:
         taken: heats.
-        seen: minutes, lengths, masses and figures.
+        rows: minutes, lengths, masses and figures, each with the number of the log entry that says so; −1 for none.
         entries: how many log entries it comes from.
     """
+    seen = [observed for _entry, observed in rows]
     columns = sorted(
         {(_WORK, t.smith) for t in taken}
         | {(n, _owner(n, s.smith, s.fire)) for s in seen for n, _c in s.linear}
@@ -139,21 +139,26 @@ def posterior(taken: Sequence[Taken], seen: Sequence[Observed], entries: int = 0
     for smith in dict.fromkeys(t.smith for t in taken):
         at = places[_WORK, smith]
         start[at], variance[at], scatter[smith] = _work([t for t in taken if t.smith == smith])
-    fitted = _Fit(columns, places, start, variance, seen)
+    fitted = _Fit(columns, places, start, variance, seen, [entry for entry, _observed in rows])
     mean, covariance, widened, far = fitted.solve()
-    odd = [(t.entry, off) for t in taken if abs(off := _off(t, float(mean[places[_WORK, t.smith]]), scatter[t.smith])) > _FAR]
+    odd = [
+        (t.entry, off)
+        for smith in scatter
+        for t, off in _off([t for t in taken if t.smith == smith], float(mean[places[_WORK, smith]]), scatter[smith])
+        if abs(off) > _FAR
+    ]
     return Posterior(tuple(columns), mean, covariance, scatter, widened, entries, (*odd, *far))
 
 
-def _off(taken: Taken, work: float, scatter: float) -> float:
-    """How many deviations the heats taken lie from where the plan counts as many."""
-    likely = np.flatnonzero(np.array(taken.curve) == taken.heats)
-    nearest = GRID[-1] if taken.heats > taken.curve[-1] else GRID[0] if taken.heats < taken.curve[0] else None
-    if len(likely):
-        nearest = min((GRID[i] for i in likely), key=lambda x: abs(x - work))
-    elif nearest is None:  # a number that the plan jumps over
-        nearest = GRID[int(np.argmin(np.abs(np.array(taken.curve) - taken.heats)))]
-    return (nearest - work) / scatter
+def _off(taken: Sequence[Taken], work: float, scatter: float) -> list[tuple[Taken, float]]:
+    """By how many deviations the heats taken lie from where the plan counts as many, or comes nearest to it."""
+    grid, kinds = np.array(GRID), dict.fromkeys((t.curve, t.heats) for t in taken)
+    found = {}
+    for curve, heats in kinds:
+        apart = np.abs(np.array(curve) - heats)
+        near = grid[apart == apart.min()]
+        found[curve, heats] = float(near[np.argmin(np.abs(near - work))] - work) / scatter
+    return [(t, found[t.curve, t.heats]) for t in taken]
 
 
 def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:
@@ -164,8 +169,10 @@ def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:
     grid = np.array(GRID)
     step = grid[1] - grid[0]
     prior = -0.5 * (grid / FACTORS[_WORK].spread) ** 2
-    curves = np.array([t.curve for t in taken])
-    heats = np.array([t.heats for t in taken])[:, None]
+    alike = Counter((t.curve, t.heats) for t in taken)  # many of one piece took as many heats
+    curves = np.array([curve for curve, _heats in alike])
+    heats = np.array([count for _curve, count in alike])[:, None]
+    times = np.array(list(alike.values()), dtype=float)
     exact, near = (curves == heats).astype(float), np.exp(-np.abs(curves - heats))
     logs = []
     for sigma, chance in zip(_SCATTERS, _CHANCES, strict=True):
@@ -175,7 +182,7 @@ def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:
         # Beyond its ends the grid goes on as it is there.
         wide = np.pad(exact, ((0, 0), (reach, reach)), mode="edge")
         smooth = np.lib.stride_tricks.sliding_window_view(wide, len(kernel), axis=1) @ kernel
-        logs.append(np.log((1 - _MISCOUNT) * smooth + _MISCOUNT * (0.1 + 0.9 * near)).sum(axis=0) + prior + math.log(chance))
+        logs.append(times @ np.log((1 - _MISCOUNT) * smooth + _MISCOUNT * (0.1 + 0.9 * near)) + prior + math.log(chance))
     table = np.array(logs)
     weight = np.exp(table - table.max())
     weight /= weight.sum()
@@ -185,11 +192,16 @@ def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:
     return mean, max(variance, (step / 2) ** 2), math.sqrt(float(weight.sum(axis=1) @ np.square(_SCATTERS)))
 
 
+def _spread(slope: Array, covariance: Array) -> Array:
+    """Variance of what each row tells, (n,)."""
+    return np.asarray(((slope @ covariance) * slope).sum(axis=1))
+
+
 class _Fit:
     """Least squares over everything that was seen, about the prior."""
 
     def __init__(self, columns: Sequence[tuple[int, str]], places: dict[tuple[int, str], int], start: Array, variance: Array,
-                 seen: Sequence[Observed]) -> None:  # fmt: skip
+                 seen: Sequence[Observed], entries: list[int]) -> None:  # fmt: skip
         self.start, self.variance = start, variance
         count = len(seen)
         self.linear = np.zeros((count, len(columns)))
@@ -199,7 +211,7 @@ class _Fit:
         self.scale_at = np.array([places.get((_SCALE, s.fire), -1) for s in seen], dtype=int)
         self.work_at = np.array([places.get((_WORK, s.smith), -1) if s.bar and s.growth else -1 for s in seen], dtype=int)
         self.length = np.array([s.kind == "length" for s in seen], dtype=bool)
-        self.entry = [s.entry for s in seen]
+        self.entry = entries
         for row, s in enumerate(seen):
             for number, coefficient in s.linear:
                 self.linear[row, places[number, _owner(number, s.smith, s.fire)]] += coefficient
@@ -222,13 +234,13 @@ class _Fit:
                     break
             value, slope = self._told(mean)
             left = self.target - value
-            spread = np.sqrt(deviation**2 + np.einsum("ij,jk,ik->i", slope, covariance, slope))
+            spread = np.sqrt(deviation**2 + _spread(slope, covariance))
             off = left / spread
             weight = np.where(np.abs(off) > _FAR, _FAR / np.maximum(np.abs(off), _FAR), 1.0)
             few = int(self.length.sum())
             if few >= _FROM:
                 # What the factors can't explain; each residual has lost some of its freedom to them.
-                own = np.clip(1 - np.einsum("ij,jk,ik->i", slope, covariance, slope) / deviation**2, 0.2, 1.0)[self.length]
+                own = np.clip(1 - _spread(slope, covariance) / deviation**2, 0.2, 1.0)[self.length]
                 squares = np.minimum((left / self.deviation)[self.length] ** 2 / own, _FAR**2 * 4)
                 wider = math.sqrt((_SURE + float(squares.sum())) / (_SURE + few))
         far = tuple((self.entry[i], float(off[i])) for i in np.flatnonzero(np.abs(off) > _FAR) if self.entry[i] >= 0)

@@ -116,40 +116,57 @@ def heats_seen(entries: Iterable[LogEntry], smith: str = "") -> list[Taken]:
     """
     found = []
     for i, e in enumerate(entries):
-        if not e.heats or e.set_aside:
-            continue
-        curve = spelled(e.basis[0].curve) if e.basis else ()
-        if len(curve) != len(GRID) and e.planned_heats:
-            usual = e.planned_heats / e.factor
-            curve = tuple(max(math.ceil(usual * math.exp(x) - 0.15), 1) for x in GRID)
-        if len(curve) == len(GRID) and curve[-1]:
+        curve = () if e.set_aside else _curve(e)
+        if curve:
             found.append(Taken(e.smith or smith, curve, int(e.heats), i))
     return found
 
 
-def seen_in(entries: Iterable[LogEntry], smith: str = "", fire: str = "") -> list[Observed]:
-    """Minutes, lengths, masses and measured figures of entries, each against the plan without lessons.
+def _curve(e: LogEntry) -> tuple[int, ...]:
+    """Heats as the work takes longer, kept with the entry; nothing where no heats were counted or planned."""
+    kept: tuple[int, ...] | None = e.__dict__.get("_curve")
+    if kept is None:
+        kept = spelled(e.basis[0].curve) if e.basis and e.heats else ()
+        if len(kept) != len(GRID) and e.heats and e.planned_heats:
+            usual = e.planned_heats / e.factor
+            kept = tuple(max(math.ceil(usual * math.exp(x) - 0.15), 1) for x in GRID)
+        if len(kept) != len(GRID) or not kept[-1]:
+            kept = ()
+        e.__dict__["_curve"] = kept
+    return kept
+
+
+def seen_in(entries: Iterable[LogEntry], smith: str = "", fire: str = "") -> list[tuple[int, Observed]]:
+    """Minutes, lengths, masses and measured figures of entries, each against the plan without lessons, with the number of its entry.
 
     Args:
         entries: of the log.
         smith: who forged what names nobody.
         fire: in which.
     """
-    found: list[Observed] = []
-    for i, entry in enumerate(entries):
-        e = entry if entry.smith and entry.fire else replace(entry, smith=entry.smith or smith, fire=entry.fire or fire)
-        if e.set_aside:
-            continue
-        found.extend(Observed(t.value, max(t.deviation, 1e-4), ((number_of(t.factor), 1.0),), e.smith, e.fire, entry=i) for t in e.told)
-        minutes = _minutes(e, i)
-        if minutes is not None:
-            found.append(minutes)
-        if e.basis:
-            found.extend(_lengths(e, e.basis[0], i))
+    found: list[tuple[int, Observed]] = []
+    for i, e in enumerate(entries):
+        if not e.set_aside:
+            whole = e.smith and e.fire
+            found.extend((i, o if whole else o._replace(smith=o.smith or smith, fire=o.fire or fire)) for o in _observed(e))
     return found
 
 
-def _minutes(e: LogEntry, entry: int) -> Observed | None:
+def _observed(e: LogEntry) -> list[Observed]:
+    """What one entry says, kept with it."""
+    kept: list[Observed] | None = e.__dict__.get("_observed")
+    if kept is None:
+        kept = [Observed(t.value, max(t.deviation, 1e-4), ((number_of(t.factor), 1.0),), e.smith, e.fire) for t in e.told]
+        minutes = _minutes(e)
+        if minutes is not None:
+            kept.append(minutes)
+        if e.basis:
+            kept.extend(_lengths(e, e.basis[0]))
+        e.__dict__["_observed"] = kept
+    return kept
+
+
+def _minutes(e: LogEntry) -> Observed | None:
     """ln of the minutes it took against those of as many heats; what the heats leave open is the pace."""
     if not e.minutes:
         return None
@@ -169,7 +186,7 @@ def _minutes(e: LogEntry, entry: int) -> Observed | None:
     if not e.heats:
         linear.append((_WORK, share))
     target = math.log(e.minutes / planned) - _USUAL_PRACTICE * math.log2(e.number)
-    return Observed(target, _MINUTES, tuple(linear), e.smith, e.fire, kind="minutes", entry=entry)
+    return Observed(target, _MINUTES, tuple(linear), e.smith, e.fire, kind="minutes")
 
 
 def _grown(planned: float, each: float, basis: Basis, e: LogEntry) -> float:
@@ -188,7 +205,7 @@ def _scaling(basis: Basis, e: LogEntry) -> tuple[float, float, float]:
     return bar, basis.taken, each * basis.heats / basis.taken
 
 
-def _lengths(e: LogEntry, basis: Basis, entry: int) -> list[Observed]:
+def _lengths(e: LogEntry, basis: Basis) -> list[Observed]:
     """What was sawn less what was over, and what was weighed, against the length without lessons."""
     if e.bar is not None:  # of another bar than planned: its lengths say nothing of this plan
         return []
@@ -204,7 +221,7 @@ def _lengths(e: LogEntry, basis: Basis, entry: int) -> list[Observed]:
         linear = tuple((number_of(lean.factor), lean.amount) for lean in basis.leans)
         found.append(
             Observed(wanted - (basis.length - basis.scale), math.hypot(read, between), (*linear, (_SAW, 1.0)), e.smith, e.fire, bar, taken, growth,
-                 "length", entry)
+                 "length")
         )  # fmt: skip
     if e.blank and e.mass and bar and basis.heavy and not e.spoilt:
         lost = (e.blank - e.mass) / basis.heavy
@@ -212,5 +229,5 @@ def _lengths(e: LogEntry, basis: Basis, entry: int) -> list[Observed]:
         # What is over and cut off is weighed with the rest of it.
         extra = off if off is not None and off > 0 else 0.0
         read = math.hypot(_WEIGHED / basis.heavy, _CUT_AWAY * (away + extra), _MODEL * scale)
-        found.append(Observed(lost - away - extra, read, (), e.smith, e.fire, bar, taken, growth, "mass", entry))
+        found.append(Observed(lost - away - extra, read, (), e.smith, e.fire, bar, taken, growth, "mass"))
     return found

@@ -12,14 +12,14 @@ from long_ember.records import LogEntry
 
 __all__ = ["RECALLED", "calibrated", "made_before", "reject_rate", "taught"]
 
-RECALLED = 5000  # entries that teach: who hammered before them was another smith
+RECALLED = 2000  # entries that teach: who hammered before them was another smith
 _USUAL_REJECTS, _SURE = 0.03, 20.0  # share that is usual, and pieces that it weighs
 
 _last: tuple[tuple[LogEntry, ...], str, str, Posterior] | None = None
 
 
 def taught(entries: Iterable[LogEntry], smith: str = "", fire: str = "") -> Posterior:
-    """What is held when all entries are in; the last 5,000 teach. Kept for the entries last asked about.
+    """What is held when all entries are in; the last 2,000 teach. Kept for the entries last asked about.
 
     Args:
         entries: of the log.
@@ -35,7 +35,7 @@ def taught(entries: Iterable[LogEntry], smith: str = "", fire: str = "") -> Post
 
 def _posterior(entries: Sequence[LogEntry], smith: str, fire: str) -> Posterior:
     taken, seen = heats_seen(entries, smith), seen_in(entries, smith, fire)
-    return posterior(taken, seen, len({t.entry for t in taken} | {s.entry for s in seen}))
+    return posterior(taken, seen, len({t.entry for t in taken} | {at for at, _seen in seen}))
 
 
 def calibrated(forge: ForgeSettings, entries: Iterable[LogEntry], smith: str) -> ForgeSettings:

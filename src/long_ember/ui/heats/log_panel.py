@@ -31,7 +31,7 @@ from long_ember.document import quick_answer
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.fields import Field, day_words, specs
 from long_ember.geometry import piece_figure
-from long_ember.learning import calibrated, changed, figure_words, made_before, measurable, planned_entry, told_by
+from long_ember.learning import RECALLED, calibrated, changed, figure_words, made_before, measurable, planned_entry, taught, told_by
 from long_ember.records import CAUSES, Job, LogEntry, Reject, Sized, Told
 from long_ember.stock import believed
 from long_ember.storage import new_id
@@ -607,11 +607,9 @@ class LogPanel(AskingDialog):
 
 def _far_off(entry: LogEntry, session: Session) -> list[str]:
     """What to measure again, because it lies more than three deviations from what is held."""
-    from long_ember.learning import taught
-
     found = taught((*session.log, entry), session.shop.smith, session.shop.fire)
     last = len(session.log)
-    kinds = {round(abs(off)) for at, off in found.far if at == min(last, 4999)}
+    kinds = {round(abs(off)) for at, off in found.far if at == min(last, RECALLED - 1)}
     return (
         [f"! This lies far from all that was logged before ({max(kinds)} times what is usual): measure it again? It will weigh less."]
         if kinds
