@@ -174,15 +174,15 @@ class Fitting(unittest.TestCase):
     def test_clearances_are_judged(self):
         tenon = lambda size, through=8.0, upset=8.0: bar("tenon", toward="B", section=round_(size), through=through, upset=upset)  # noqa: E731
         for first, second, verdict, words in (
-            (tenon(8.0), plate(8.4), "fits", "Clearance 0.4 mm"),
-            (tenon(8.0), plate(7.5), "wrong", "0.5 mm too large"),
+            (tenon(8.0), plate(8.4), "fits", "Clearance 0.40 mm"),
+            (tenon(8.0), plate(7.5), "wrong", "0.50 mm too large"),
             (tenon(8.0), plate(8.05), "look", "tight"),
             (tenon(8.0), plate(10.0), "look", "loose"),
             (tenon(8.0, 4.0, 0.0), plate(8.4), "wrong", "4 mm too short"),
             (tenon(8.0, 8.0, 2.0), plate(8.4), "look", "Too short for a sound head"),
             (tenon(8.0, 8.0, 30.0), plate(8.4), "look", "Too long for a sound head"),
-            (bar("tenon", toward="B", section=square(8), through=8, upset=0), plate(8.4), "wrong", "2.9 mm too large"),
-            (bar("tenon", toward="B", section=square(8), through=8, upset=0), plate(8.4, form="square"), "fits", "0.4 mm"),
+            (bar("tenon", toward="B", section=square(8), through=8, upset=0), plate(8.4), "wrong", "2.91 mm too large"),
+            (bar("tenon", toward="B", section=square(8), through=8, upset=0), plate(8.4, form="square"), "fits", "0.40 mm"),
         ):
             with self.subTest(words):
                 found = put("tenon", first, second)

@@ -5,6 +5,7 @@ import math
 import random
 import unittest
 from dataclasses import replace
+from datetime import date
 
 import numpy as np
 from hypothesis import given, settings
@@ -15,10 +16,11 @@ from long_ember.beliefs import FACTORS, GRID, PRIOR, Observed, Taken, number_of,
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer
 from long_ember.errors import NoAnswer
-from long_ember.features import KINDS, Allowances, Piece
+from long_ember.features import KINDS, Allowances, Measured, Piece
 from long_ember.heats import ForgeSettings, scale_share, sequence
 from long_ember.learning import (
     basis_of,
+    begin_for,
     calibrated,
     changed,
     heats_seen,
@@ -30,12 +32,14 @@ from long_ember.learning import (
     residuals,
     seen_in,
     shrinking,
+    tally,
     taught,
     told_by,
+    trial_entry,
 )
 from long_ember.records import LogEntry, Reject, Sized, Told
 from long_ember.sections import flat, square
-from long_ember.stock import Sawing, believed, influences, reckon
+from long_ember.stock import Sawing, believed, influences, questions, reckon
 from long_ember.storage import read_piece
 from long_ember.storage.schema import book_schema
 from long_ember.units import Measure
@@ -187,6 +191,25 @@ class Evidence(unittest.TestCase):
         log = [self.entry(good=17, rejects=(Reject(cause="burnt", count=2), Reject(cause="cracked", count=1)))]
         self.assertAlmostEqual(reject_rate(log), (0.03 * 20 + 3) / 40)
         self.assertEqual((made_before(log, "p"), made_before(log, "q")), (20, 0))
+        self.assertEqual(tally(log, "p").words, "17 good, 3 rejected (2 burnt, 1 cracked)")
+        self.assertEqual((begin_for(17, log, "p"), begin_for(1, [], "p")), (19, 2))
+
+    def test_a_test_piece_teaches_the_shop(self):
+        piece = replace(HOOK, bar=square(12))
+        bend = next(q for q in questions(piece) if q.name == "bend")
+        twist = next(q for q in questions(piece) if q.name == "shortening")
+        found = [
+            (bend, Measured(name="bend", value=0.36, spread=0.03)),
+            (twist, Measured(name="shortening", feature="w", value=0.5, spread=0.08)),
+        ]
+        entry = trial_entry(piece, "p", found, ForgeSettings(), "S", date(2026, 9, 1))
+        belief = taught([entry], "S", "gas").belief("S", "gas")
+        usual = 0.33 + 0.17 * 0.5  # a radius of one thickness
+        self.assertTrue(0.7 < belief.of("bend") / (0.36 - usual) < 1.0)  # the usual weighs a little
+        self.assertTrue(0.8 < belief.of("twist") / 0.15 < 1.0)
+        other = replace(HOOK, features=HOOK.features[1:])  # and every other piece is reckoned with it
+        self.assertLess(answer(other, forge=ForgeSettings(belief=belief)).reckoning.zones[2].stock, answer(other).reckoning.zones[2].stock)
+        self.assertEqual(made_before([entry], "p"), 0)
 
 
 class Reckoned(unittest.TestCase):
@@ -227,7 +250,7 @@ class Reckoned(unittest.TestCase):
         for piece in DEMOS:
             before, now = (answer(piece, forge=f) for f in (shop, wise))
             widths = [a.reckoning.band[1] - a.reckoning.band[0] for a in (before, now)]
-            self.assertTrue(0.0 < widths[1] <= 1.1 * widths[0], piece.name)  # where only the scatter counts it may widen
+            self.assertTrue(0.0 < widths[1] <= 1.4 * widths[0], piece.name)  # where only the scatter counts it may widen
             low, likely, high = now.plan.minutes
             self.assertTrue(low <= likely <= high)
             if before.plan.count:

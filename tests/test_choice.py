@@ -9,6 +9,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy import integrate
 
+from long_ember.beliefs import PRIOR
 from long_ember.choosing import Source, candidate_bars, catalogue, common_bars, halves, mass_per_metre, preferred, rank, versus
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer, fit_bar, scale_for, scaled, scaling_notes
@@ -20,7 +21,7 @@ from long_ember.physics import Hammer
 from long_ember.physics.strength import curved_beam, plastic_load, stake_load
 from long_ember.records import Price, RackItem, record_kind
 from long_ember.sections import Section, flat, hexagon, round_, square
-from long_ember.stock import Sawing, doubt_shares, first_order, reckon, round_up
+from long_ember.stock import Sawing, doubt_shares, first_order, questions, reckon, round_up
 from long_ember.storage import read_piece
 from long_ember.units import Measure
 from tests.support import pieces
@@ -122,8 +123,30 @@ class Ranking(unittest.TestCase):
         self.assertIn("Spread 8", own.why[0])
         said = preferred(found, pintle.bar, Measure())
         self.assertTrue(said.startswith("50 × 8 mm flat beats 40 × 12 mm flat because it is less to forge"), said)
-        self.assertTrue(said.endswith("beats the present bar because its critical section comes out surer."), said)
+        self.assertIn("beats the present bar because its critical section comes out surer.", said)
+        self.assertTrue(
+            said.endswith("is too close to call, 61%: forge a test piece of it first.")
+            and "Whether 40 × 10 mm flat gives Spread 8" in said,
+            said,
+        )
         self.assertIn("too close", preferred((found[0], found[0], own), pintle.bar, Measure()))
+
+    def test_a_chance_over_all_that_is_possible_is_whole(self):
+        """However wide the doubt: where any capture gives it, it is sure, and where none does, it is not to be had."""
+        leaf = KINDS["spread"](id="s", width=30.0, thickness=3.0, length=40.0)
+        piece = Piece(bar=flat(25, 6), features=(leaf, KINDS["run"](id="r")))
+        vague = replace(PRIOR, covariance=tuple(tuple(x * 100 for x in row) for row in PRIOR.covariance))
+        for width, sure in ((25.0001, 1.0), (51.0, 0.0)):
+            wide = replace(piece, features=(replace(leaf, width=width), piece.features[1]))
+            (own,) = rank(wide, [Source("mild-steel", flat(25, 6))], belief=vague)
+            self.assertAlmostEqual(own.chance, sure, places=4)
+
+    def test_a_widening_in_the_middle_is_tested_too(self):
+        wide = KINDS["section-change"](id="w", section=flat(20, 5), length=40.0)
+        piece = Piece(bar=square(12), features=(KINDS["run"](id="a"), wide, KINDS["run"](id="b")))
+        self.assertIn("capture", {q.name for q in questions(piece)})
+        narrow = replace(piece, features=(piece.features[0], replace(wide, section=flat(10, 5)), piece.features[2]))
+        self.assertNotIn("capture", {q.name for q in questions(narrow)})
 
     def test_a_twist_is_not_put_where_it_does_not_show(self):
         said = {c.source.section: c for c in rank(DEMOS[0], candidate_bars({}, DEMOS[0], "mm"))}

@@ -37,7 +37,7 @@ from long_ember.choosing import Source, rank  # noqa: E402
 from long_ember.cutting import Problem, Rules, Supply, Wanted, cutting, fit  # noqa: E402
 from long_ember.demo import demo_files, demo_parcel  # noqa: E402
 from long_ember.document import answer  # noqa: E402
-from long_ember.features import KINDS, Feature, Piece, Standing  # noqa: E402
+from long_ember.features import KINDS, Allowances, Feature, Piece, Standing  # noqa: E402
 from long_ember.geometry import Body, piece_bodies, piece_figure, turned  # noqa: E402
 from long_ember.heats import Packer, batch, planned, planning, sequence  # noqa: E402
 from long_ember.physics import ANVIL, Load, Slice, cooling, shares  # noqa: E402
@@ -51,6 +51,7 @@ from long_ember.ui.drawing.solid import Solid, paint_solid  # noqa: E402
 from long_ember.ui.style.theme import LIGHT  # noqa: E402
 from long_ember.ui.widgets.entry import EntryField  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
+from smiths import oracle, rule_made, score  # noqa: E402
 
 _typed = itertools.count()
 VIEWS = {"Shape": 0, "Stock": 1, "Mark": 2, "Heats": 3, "Cut": 4}
@@ -435,8 +436,29 @@ def first_paint(pairs: int) -> None:
     print(f"{'one against the other':48s} p50 {statistics.median(ratios):8.2f} ×{'':26s}goal < 2.5 ×")
 
 
+def promises() -> None:
+    """Whether bands hold and how fast the log teaches, for simulated smiths; what nobody could know better stands under each."""
+    pool = (*(replace(p, allowances=Allowances(source="fire")) for p in map(read_piece, demo_files())), *rule_made())
+    for words, how in (
+        ("drawn from the priors", {}),
+        ("pieces differ twice as much", {"scatter": 2.0}),
+        ("outside the priors", {"outside": True}),
+    ):
+        for count, s in score(60, pool, **how).items():
+            print(
+                f"smiths {words}, {count:2d} logged: cut band true {s.band:4.0%}, safe short {s.short:4.0%}, heats within 1 {s.heats:4.0%}, "
+                f"cut within 1 % {s.close:4.0%}, band {s.width:5.1%} wide, minutes band true {s.minutes:4.0%}"
+            )
+    for words, scatter in (("usual scatter", 1.0), ("twice the scatter", 2.0)):
+        s = oracle(30, pool, scatter=scatter)
+        print(
+            f"who knows hand and fire exactly, {words}: heats within 1 {s.heats:4.0%}, cut within 1 % {s.close:4.0%}, band {s.width:5.1%} wide"
+        )
+
+
 def main() -> int:
     """Print everything."""
+    promises()
     child(False)  # the first start ever fills the demo book
     first_paint(20)
     report("cold start to a usable window", [child(False)[0] for _ in range(20)], "goal p95 < 1000 ms")

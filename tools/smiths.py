@@ -21,9 +21,9 @@ from long_ember.heats import ForgeSettings, ForgingPlan, sequence
 from long_ember.learning import basis_of, calibrated
 from long_ember.records import LogEntry
 from long_ember.sections import Section, flat, round_, square
-from long_ember.stock import Sawing
+from long_ember.stock import Reckoning, Sawing
 
-__all__ = ["COUNTS", "OUTSIDE", "Score", "rule_made", "score", "smiths"]
+__all__ = ["COUNTS", "OUTSIDE", "Score", "oracle", "rule_made", "score", "smiths"]
 
 COUNTS = (0, 1, 2, 5, 10)  # pieces logged when the next plan is looked at
 _FIRE = Allowances(source="fire")
@@ -157,13 +157,7 @@ def smiths(number: int, pool: Sequence[Piece], *, seed: int = 17, scatter: float
             for at in random.permutation(len(pool))[:looked]:
                 piece = pool[int(at)]
                 reckoning, plan = sequence(piece, forge=forge, quick=True)
-                out = smith.forge(piece, plan)
-                low, high = reckoning.band
-                quick, _likely, slow = plan.minutes
-                held.append((
-                    low <= out.wanted <= high, out.wanted > reckoning.safe, abs(out.heats - plan.count) <= 1,
-                    abs(reckoning.likely / out.wanted - 1) <= 0.01, (high - low) / reckoning.likely, quick <= out.minutes <= slow,
-                ))  # fmt: skip
+                held.append(_held(reckoning, plan, smith.forge(piece, plan)))
             yield count, held
 
 
@@ -192,6 +186,34 @@ _BOATHOUSE = (
     "caulking-iron",
 )
 _TRUE = {"work": 0.12, "pace": -0.1, "scale": -0.25, "bend": -0.012, "twist": -0.05, "saw": 0.3}
+
+
+def oracle(number: int, pool: Sequence[Piece], *, seed: int = 5, scatter: float = 1.0) -> Score:
+    """The same for plans that know hand and fire exactly, and only not how one piece differs from the next: nobody could do better."""
+    random = np.random.default_rng(seed)
+    spreads = np.array([f.spread for f in FACTORS])
+    sure = tuple(tuple(1e-8 if i == j else 0.0 for j in range(len(FACTORS))) for i in range(len(FACTORS)))
+    held = []
+    for _one in range(number):
+        truth = spreads * random.standard_normal(len(FACTORS))
+        truth[number_of("practice")] = 0.0
+        smith = _Smith(truth.tolist(), random, scatter)
+        forge = ForgeSettings(belief=Belief(tuple(truth.tolist()), sure, _WORK * scatter, scatter), sawing=Sawing("safe"))
+        for piece in pool:
+            reckoning, plan = sequence(piece, forge=forge, quick=True)
+            held.append(_held(reckoning, plan, smith.forge(piece, plan)))
+    band, short, heats, close, width, minutes = np.array(held, dtype=float).mean(axis=0).tolist()
+    return Score(band, short, heats, close, width, minutes, len(held))
+
+
+def _held(reckoning: Reckoning, plan: ForgingPlan, out: _Outcome) -> tuple[bool, bool, bool, bool, float, bool]:
+    """How a plan held: band, short, heats, cut, how wide, minutes."""
+    low, high = reckoning.band
+    quick, _likely, slow = plan.minutes
+    return (
+        low <= out.wanted <= high, out.wanted > reckoning.safe, abs(out.heats - plan.count) <= 1, abs(reckoning.likely / out.wanted - 1) <= 0.01,
+        (high - low) / reckoning.likely, quick <= out.minutes <= slow,
+    )  # fmt: skip
 
 
 def boathouse_log() -> list[dict[str, Any]]:

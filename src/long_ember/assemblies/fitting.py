@@ -9,7 +9,7 @@ from long_ember.assemblies.joining import Anchor, Assembled
 from long_ember.features.head import cap_volume
 from long_ember.frozen import dataclass
 from long_ember.records.assembly import JOINS, Join
-from long_ember.units import Line, say
+from long_ember.units import Line, Quantity, say
 
 __all__ = ["Fit", "fits", "head_length", "shank_of"]
 
@@ -73,14 +73,14 @@ def _clearance(pin: Anchor, hole: Anchor) -> float:
 def _passes(clear: float, size: float, least: float, most: float, lines: list[Line], what: str) -> str:
     """A verdict on a clearance; the sum is written to `lines`."""
     if clear < 0:
-        lines.append(say(f"{what} does not go in: it is {{}} too large.", -clear))
+        lines.append(say(f"{what} does not go in: it is {{}} too large.", Quantity(-clear, "fine")))
         return "wrong"
-    lines.append(say("Clearance {} on {}.", clear, size))
+    lines.append(say("Clearance {} on {}.", Quantity(clear, "fine"), Quantity(size, "fine")))
     if clear < least:
-        lines.append(say(f"Under {{}}: {what.lower()} is tight once it has scaled; file it, or open the hole.", least))
+        lines.append(say(f"Under {{}}: {what.lower()} is tight once it has scaled; file it, or open the hole.", Quantity(least, "fine")))
         return "look"
     if clear > most:
-        lines.append(say("More than {}: it sits loose and comes crooked when it is riveted or loaded.", most))
+        lines.append(say("More than {}: it sits loose and comes crooked when it is riveted or loaded.", Quantity(most, "fine")))
         return "look"
     return "fits"
 

@@ -6,13 +6,13 @@ from long_ember.choosing.sizes import catalogue, common_bars, is_sheet, mass_per
 from long_ember.late import late
 
 if TYPE_CHECKING:
-    from long_ember.choosing.choice import Candidate, Source, bar_profile, candidate_bars, chance_words, preferred, rank
+    from long_ember.choosing.choice import Candidate, Source, bar_profile, candidate_bars, chance_words, in_hand, preferred, rank
     from long_ember.choosing.comparing import CAUTION, USES, halves, versus
 else:
     __getattr__ = late(
         __name__,
         {
-            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "preferred", "bar_profile", "rank"),
+            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "in_hand", "preferred", "bar_profile", "rank"),
             "comparing": ("CAUTION", "USES", "halves", "versus"),
         },
     )
@@ -28,6 +28,7 @@ __all__ = [
     "chance_words",
     "common_bars",
     "halves",
+    "in_hand",
     "is_sheet",
     "mass_per_metre",
     "preferred",

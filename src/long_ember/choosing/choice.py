@@ -16,6 +16,7 @@ from typing import NamedTuple
 import numpy as np
 
 from long_ember.arrays import Array
+from long_ember.beliefs import PRIOR, Belief, factor_of
 from long_ember.choosing.sizes import common_bars, is_sheet
 from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Piece, stock_of
@@ -23,16 +24,17 @@ from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS
 from long_ember.records.rack import Price, RackItem, Record
 from long_ember.sections import Blend, Section
-from long_ember.stock import reckon
+from long_ember.stock import believed, reckon
 from long_ember.units import Measure
 
-__all__ = ["Candidate", "FeatureNeed", "Source", "bar_profile", "candidate_bars", "chance_words", "preferred", "rank"]
+__all__ = ["Candidate", "FeatureNeed", "Source", "bar_profile", "candidate_bars", "chance_words", "in_hand", "preferred", "rank"]
 
 _SLICES = 8
 _LARGER = 1.1  # size of the bar that shows what follows the bar
 _DRAW, _UPSET = 1.2, 1.4  # friction: drawing between flat faces, upsetting free (computations, section 14)
-_CAPTURE_DOUBT = 0.08  # standard deviation of a capture nobody has measured
+_CAPTURE_DOUBT = factor_of("capture").spread  # standard deviation of a capture nobody has measured
 _SIZE_DOUBT = 0.02  # of a drawn section's area: scale, and a bar that is sold a little thin
+_UNSURE, _SURE = 0.1, 0.95  # chances between which a test piece is worth its steel
 _CLOSE = 0.15  # scores that near each other are too close to call
 
 
@@ -182,7 +184,7 @@ def bar_profile(piece: Piece) -> tuple[tuple[float, float, float], ...]:
     return _seen(piece).bar_profile
 
 
-def _seen(piece: Piece) -> _Piece:
+def _seen(piece: Piece, doubt: float = _CAPTURE_DOUBT) -> _Piece:
     """Reckon a piece on its own bar and on a larger one, and tell apart what follows the bar."""
     larger = piece.bar.scaled(_LARGER)
     before, bar, volume, slope, plain = reckon(piece), piece.bar, 0.0, 0.0, 0.0
@@ -212,7 +214,7 @@ def _seen(piece: Piece) -> _Piece:
             b = max(own, key=lambda b: b.w if capture < 1 else b.area)
             asks.append(
                 FeatureNeed(
-                    zone.feature.id, f"{zone.feature.title} {i + 1}", b.w, b.t, b.area, capture, _capture_doubt(piece, zone.feature)
+                    zone.feature.id, f"{zone.feature.title} {i + 1}", b.w, b.t, b.area, capture, _capture_doubt(piece, zone.feature, doubt)
                 )
             )
     table = np.array(spans).reshape(-1, 7)
@@ -221,17 +223,19 @@ def _seen(piece: Piece) -> _Piece:
     )
 
 
-def _capture_doubt(piece: Piece, feature: Feature) -> float:
+def _capture_doubt(piece: Piece, feature: Feature, usual: float) -> float:
     """A measured spread counts as two standard deviations, while the capture is still the measured one."""
     known = piece.measurement("capture", feature.id)
-    return max(known.spread / 2, 0.005) if known is not None and known.value == getattr(feature, "capture", None) else _CAPTURE_DOUBT
+    return max(known.spread / 2, 0.005) if known is not None and known.value == getattr(feature, "capture", None) else usual
 
 
 def _sizes(blend: Blend, follows: bool) -> tuple[float, float, float]:
     return (math.nan,) * 3 if follows else (blend.w, blend.t, blend.area)
 
 
-def rank(piece: Piece, sources: Sequence[Source], *, on_rack: bool = False, beyond: float | None = None) -> tuple[Candidate, ...]:
+def rank(
+    piece: Piece, sources: Sequence[Source], *, on_rack: bool = False, beyond: float | None = None, belief: Belief = PRIOR
+) -> tuple[Candidate, ...]:
     """Order bars for a piece, best first.
 
     Args:
@@ -239,10 +243,11 @@ def rank(piece: Piece, sources: Sequence[Source], *, on_rack: bool = False, beyo
         sources: bars to choose from.
         on_rack: leave out what is not on the rack in a length that does.
         beyond: mm that scale, trim and parting add to the bare length; None for trim and parting alone.
+        belief: what is held of the figures in doubt.
     """
     if not sources:
         return ()
-    seen = _seen(piece)
+    seen = _seen(believed(piece, belief), belief.spread("capture"))
     added = piece.allowances.trim + piece.allowances.parting if beyond is None else beyond
     area = np.array([s.section.area for s in sources])
     sizes = np.array([(s.section.width, s.section.thickness) for s in sources])
@@ -303,7 +308,10 @@ def _efforts(seen: _Piece, sizes: Array, area: Array) -> Array:
 
 
 def _chance(want: FeatureNeed, section: Section) -> float:
-    """How likely a section comes out of a bar: by the capture it would need, or by the steel that is there."""
+    """How likely a section comes out of a bar: by the capture it would need, or by the steel that is there.
+
+    A capture lies between nothing and all: the chance is among those that are possible.
+    """
     if want.capture < 1:
         spare = section.area / (section.width * want.thickness) - 1
         if want.width <= section.width:
@@ -312,7 +320,8 @@ def _chance(want: FeatureNeed, section: Section) -> float:
             return 0.0
         need = (want.width / section.width - 1) / spare
         spread = NormalDist(want.capture, want.doubt)
-        return spread.cdf(1.0) - spread.cdf(need) if need < 1 else 0.0
+        possible = spread.cdf(1.0) - spread.cdf(0.0)
+        return min((spread.cdf(1.0) - spread.cdf(max(need, 0.0))) / possible, 1.0) if need < 1 else 0.0
     return NormalDist(0, _SIZE_DOUBT).cdf(math.log(section.area / want.area))
 
 
@@ -387,12 +396,28 @@ def preferred(ranked: Sequence[Candidate], present: Section, measure: Measure) -
         measure: how sizes are shown.
     """
     first, second = ranked[0], ranked[1]
+    here = next((c for c in ranked if c.source.section == present), None)
     names = [c.source.section.label(measure) for c in (first, second)]
     own = next((c for c in ranked[2:] if c.source.section == present), None)
     also = f"; it beats the present bar because {_reason(first, own)}" if own is not None else ""
     if second.score - first.score < _CLOSE:
-        return f"{names[0]} and {names[1]} are too close to call: forge a test piece of what is critical from both{also}."
-    return f"{names[0]} beats {names[1]} because {_reason(first, second)}{also}."
+        said = f"{names[0]} and {names[1]} are too close to call: forge a test piece of what is critical from both{also}."
+    else:
+        said = f"{names[0]} beats {names[1]} because {_reason(first, second)}{also}."
+    return said + in_hand(here, measure)
+
+
+def in_hand(candidate: Candidate | None, measure: Measure) -> str:
+    """Whether the bar in hand gives its critical section is too close to call, in words; "" where it is not.
+
+    Args:
+        candidate: the piece's own bar.
+        measure: how sizes are shown.
+    """
+    if candidate is None or candidate.critical is None or candidate.critical.capture >= 1 or not _UNSURE < candidate.chance < _SURE:
+        return ""
+    name = candidate.source.section.label(measure)
+    return f" Whether {name} gives {candidate.critical.title} is too close to call, {chance_words(candidate.chance)}: forge a test piece of it first."
 
 
 def _reason(first: Candidate, second: Candidate) -> str:

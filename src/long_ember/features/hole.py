@@ -162,7 +162,7 @@ class Hole(Feature):
     def margins(self, place: Place, to_end: float) -> tuple[Line, ...]:
         """Walls beside the hole and beyond it."""
         wall = (self._across(place) - self.mouth) / 2
-        return (say("Walls: {} on each side, {} from the hole to the end of the bar", wall, to_end - self.mouth / 2),)
+        return (say("Walls: {} on each side, {} from the hole to the end of the bar", Quantity(wall, "fine"), to_end - self.mouth / 2),)
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Thin walls; slugs fly."""

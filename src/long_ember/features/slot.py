@@ -168,7 +168,7 @@ class DriftedEye(Feature):
     def margins(self, place: Place, to_end: float) -> tuple[Line, ...]:
         """Webs beside the slot and beyond it, as it is punched."""
         text = "Margins of the slot: {} on each side, {} from the slot to the end of the bar"
-        return (say(text, self.walls(place)[0], to_end - self.opened() / 2),)
+        return (say(text, Quantity(self.walls(place)[0], "fine"), to_end - self.opened() / 2),)
 
     def over_all(self, place: Place) -> float:
         """Width over the opened eye, mm."""
@@ -197,7 +197,8 @@ class DriftedEye(Feature):
         return (
             first,
             say("Rim of the eye: 3.1416·{} = {}, stretched {}", dec(self.diameter), math.pi * self.diameter, Quantity(self.stretch() - 1, "percent")),
-            say("Side walls: {} beside the slot, {} beside the eye; {} over all", before, after, self.diameter + 2 * after),
+            say("Side walls: {} beside the slot, {} beside the eye; {} over all", Quantity(before, "fine"), Quantity(after, "fine"),
+                self.diameter + 2 * after),
             stock_line(self, place),
         )  # fmt: skip
 

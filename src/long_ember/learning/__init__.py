@@ -1,12 +1,38 @@
 """What the log teaches, and how far a plan can be trusted."""
 
 from long_ember.learning.changes import because, changed, figure_words
+from long_ember.learning.counting import Tally, begin_for, tally
 from long_ember.learning.evidence import basis_of, heats_seen, planned_entry, seen_in
 from long_ember.learning.lessons import RECALLED, calibrated, made_before, reject_rate, taught
 from long_ember.learning.page import Lesson, Mover, Narrowing, Residual, lessons_of, movers, residuals, shrinking
 from long_ember.learning.sizes import measurable, told_by
+from long_ember.learning.trials import trial_entry
 
 __all__ = [
-    "RECALLED", "Lesson", "Mover", "Narrowing", "Residual", "basis_of", "because", "calibrated", "changed", "figure_words", "heats_seen", "lessons_of",
-    "made_before", "measurable", "movers", "planned_entry", "reject_rate", "residuals", "seen_in", "shrinking", "taught", "told_by",
+    "RECALLED",
+    "Lesson",
+    "Mover",
+    "Narrowing",
+    "Residual",
+    "Tally",
+    "basis_of",
+    "because",
+    "begin_for",
+    "calibrated",
+    "changed",
+    "figure_words",
+    "heats_seen",
+    "lessons_of",
+    "made_before",
+    "measurable",
+    "movers",
+    "planned_entry",
+    "reject_rate",
+    "residuals",
+    "seen_in",
+    "shrinking",
+    "tally",
+    "taught",
+    "told_by",
+    "trial_entry",
 ]  # fmt: skip

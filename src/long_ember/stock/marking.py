@@ -9,8 +9,9 @@ from long_ember.features import Piece, own_marks
 from long_ember.frozen import dataclass
 from long_ember.physics import expansion
 from long_ember.stock.reckoning import Reckoning
+from long_ember.units import Measure
 
-__all__ = ["HOT", "Mark", "drawn_marks", "marks"]
+__all__ = ["HOT", "Mark", "chains", "drawn_marks", "marks"]
 
 _HAIR = 0.05  # mm; marks nearer than this are one
 HOT = 1000.0  # °C, yellow heat, for the "measures hot" column
@@ -71,6 +72,17 @@ def marks(reckoning: Reckoning, datum: str = "A", own: Iterable[tuple[str, float
         found.append(Mark(at, at - last, at * (1 + expansion(HOT)), words, before, after))
         last = at
     return tuple(found)
+
+
+def chains(found: Iterable[Mark], measure: Measure) -> tuple[float, ...]:
+    """Chain lengths as they are shown, mm: differences of the running lengths as those are shown, so that they add up on the bar.
+
+    Args:
+        found: marks in order.
+        measure: that they are shown in.
+    """
+    running = [0.0, *(measure.rounded(mark.at) for mark in found)]
+    return tuple(b - a for a, b in itertools.pairwise(running))
 
 
 def _edges(reckoning: Reckoning) -> list[float]:

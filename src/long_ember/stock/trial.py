@@ -10,6 +10,7 @@ from typing import Any
 from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Measured, Piece, Place, Run, shape_of, stock_of
 from long_ember.features.bend import Bend
+from long_ember.features.run import SectionChange
 from long_ember.features.twist import Twist, twisted_length
 from long_ember.frozen import dataclass
 from long_ember.sections import Section
@@ -152,7 +153,9 @@ def questions(piece: Piece) -> tuple[Question, ...]:
         place = piece.place(i)
         title = f"{feature.title} {i + 1}"
         if feature.kind == "spread" and getattr(feature, "work", "") != "folded":
-            found.append(_spread(feature, title))
+            found.append(_spread(feature, title, feature.width, feature.thickness))  # type: ignore[attr-defined]
+        elif isinstance(feature, SectionChange) and feature.section.width > place.bar.width * 1.001:
+            found.append(_spread(feature, title, feature.section.width, feature.section.thickness))
         elif isinstance(feature, Twist):
             found.append(_twist(feature, place, title))
     bend = _tightest(piece)
@@ -167,8 +170,8 @@ def questions(piece: Piece) -> tuple[Question, ...]:
     return (*found, Question("scale", "", "Scale each heat", share, weigh, None))
 
 
-def _spread(feature: Any, title: str) -> Question:
-    asked = (Asked("Widest place", "length", 0.3, feature.width), Asked("Mean thickness there", "length", 0.1, feature.thickness))
+def _spread(feature: Any, title: str, width: float, thickness: float) -> Question:
+    asked = (Asked("Widest place", "length", 0.3, width), Asked("Mean thickness there", "length", 0.1, thickness))
     return Question("capture", feature.id, f"{title}: capture", feature.capture, asked, feature)
 
 

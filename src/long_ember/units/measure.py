@@ -19,7 +19,7 @@ class Quantity:
 
     Args:
         value: mm, mm², mm³, degrees, g, °C or s, by dimension.
-        dimension: one of length, entry, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes.
+        dimension: one of length, entry, fine, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes.
         bare: leave the unit out, inside a sum whose last term states it.
     """
 
@@ -92,6 +92,26 @@ class Measure:
         if self.unit == "mm":
             return _number(mm, self.decimals) + ("" if bare else " mm")
         return self._inches(mm, bare)
+
+    def rounded(self, mm: float) -> float:
+        """A length as it is shown, mm: what is marked by running lengths so rounded has chain lengths that add up.
+
+        >>> Measure().rounded(12.34), round(Measure("in").rounded(84) / 25.4 * 16, 6)
+        (12.3, 53.0)
+        """
+        if self.unit == "mm":
+            return round(mm, self.decimals)
+        return math.copysign(math.floor(abs(mm) / 25.4 * self.denominator + 0.5) * 25.4 / self.denominator, mm)
+
+    def fine(self, mm: float, *, bare: bool = False) -> str:
+        """A fit or a wall: hundredths of a mm, thousandths of an inch.
+
+        >>> Measure().fine(2.345), Measure("in").fine(2.345)
+        ('2.35 mm', '0.092″')
+        """
+        if self.unit == "mm":
+            return f"{mm:.2f}" + ("" if bare else " mm")
+        return f"{mm / 25.4:.3f}" + ("" if bare else " in" if self.ascii else "″")
 
     def _inches(self, mm: float, bare: bool) -> str:
         steps = math.floor(abs(mm) / 25.4 * self.denominator + 0.5)

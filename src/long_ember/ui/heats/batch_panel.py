@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QScrollArea, QTabWid
 from long_ember.desk.session import Session
 from long_ember.features import ORDER_SCHOOLS
 from long_ember.heats import Batch, ForgingPlan, batch, fixtures, sequence, stations_of
-from long_ember.learning import made_before
+from long_ember.learning import begin_for, made_before, tally
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import heat_colour, theme_of
@@ -256,8 +256,12 @@ class BatchPanel(QDialog):
         ]
         if found.burns:
             words.append(f"<b>!</b> An iron lies ready for {m.minutes(found.longest)}: pull it to the edge of the fire, or put in fewer.")
+        so_far = tally(session.log, session.piece_id)
         if made:
-            words.append(f"Your log has {made} of these already.")
+            words.append(f"Logged so far: {so_far.words}.")
+        begun = begin_for(count, session.log, session.piece_id)
+        if begun > count and so_far.spoilt:
+            words.append(f"For {count} good ones begin {begun}.")
         self.summary.setText(" ".join(words))
         rows = [
             f"{w.fixture.words}: {w.fixture.minutes:g} min to set up, saves about {w.saved:.0f} min over {w.uses} uses"

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWi
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
 from long_ember.frozen import dataclass
-from long_ember.stock import Mark
+from long_ember.stock import Mark, chains
 from long_ember.ui.drawing.heat_words import frame_title
 from long_ember.ui.drawing.paint import line_height, text_box, write
 from long_ember.ui.drawing.tape import paint_drawn, paint_tape
@@ -65,7 +65,9 @@ class _Board(QWidget):
     def _renew(self) -> None:
         answer = self._session.answer
         end = f"From end {self._session.piece.datum}"
-        first = _Table(0.0, "", (end, "From last mark", "Measures hot", "Mark", "Between"), answer.marks, paint_tape)
+        r = answer.reckoning
+        title = f"Saw {self._session.measure.length(r.cut)}, {r.choice_line().show(self._session.measure)}" if answer.marks else ""
+        first = _Table(0.0, title, (end, "From last mark", "Measures hot", "Mark", "Between"), answer.marks, paint_tape)
         self._tables = (first,)
         if answer.drawn_marks:
             heads = (end, "From last mark", "Measures hot", "Mark", "For")
@@ -95,10 +97,11 @@ class _Board(QWidget):
                 table.paint(painter, self._session, target, theme, chosen=self._session.selection)
                 write(painter, table.title, 30, table.top + 2, font(18, 600), theme.colour("ink"))
                 self._head(painter, table)
-            for i, mark in enumerate(table.marks):
+            between = chains(table.marks, self._session.measure)
+            for i, (mark, chain) in enumerate(zip(table.marks, between, strict=True)):
                 y = table.top + _HEAD + i * _ROW
                 if event.rect().top() - _ROW < y < event.rect().bottom():
-                    self._row(painter, y, mark)
+                    self._row(painter, y, mark, chain)
 
     def _head(self, painter: QPainter, table: _Table) -> None:
         painter.setFont(font(15, 500))
@@ -106,9 +109,9 @@ class _Board(QWidget):
         for x, words in zip(_COLUMNS, table.heads, strict=True):
             painter.drawText(QRectF(30 + x, table.top + _TAPE, 200, 24), Qt.AlignmentFlag.AlignLeft, words)
 
-    def _row(self, painter: QPainter, y: float, mark: Mark) -> None:
+    def _row(self, painter: QPainter, y: float, mark: Mark, chain: float) -> None:
         theme, m = theme_of(self._session), self._session.measure
-        cells = (m.length(mark.at), m.length(mark.chain), m.length(mark.hot), mark.kind, self._about(mark))
+        cells = (m.length(mark.at), m.length(chain), m.length(mark.hot), mark.kind, self._about(mark))
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.drawLine(QPointF(30, y), QPointF(self.width() - 30, y))
         for i, (x, cell) in enumerate(zip(_COLUMNS, cells, strict=True)):

@@ -410,7 +410,7 @@ class BarCanvas(QWidget):
             strong = box.id in (session.selection, session.hover)
             if not strong and box.rect.width() < 30:
                 continue
-            text = session.measure.length(zone.length, bare=session.measure.unit == "mm")
+            text = session.measure.length(_between(session, zone.start, zone.end), bare=session.measure.unit == "mm")
             if strong or text_rect(text, QPointF(), small).width() + 4 < box.rect.width():
                 text_box(painter, text, QPointF(box.rect.center().x(), y), font(16, 600) if strong else small, theme,
                          role="accent" if strong else "ink", back=strong)  # fmt: skip
@@ -460,3 +460,11 @@ def _thread(start: QPointF, end: QPointF) -> QPainterPath:
     path, bend = QPainterPath(start), (end.y() - start.y()) * 0.5
     path.cubicTo(QPointF(start.x(), start.y() + bend), QPointF(end.x(), end.y() - bend), end)
     return path
+
+
+def _between(session: Session, start: float, end: float) -> float:
+    """mm between two marks, as the difference of the running lengths that are shown."""
+    m, cut = session.measure, session.answer.reckoning.cut
+    if session.piece.datum == "B":
+        start, end = cut - end, cut - start
+    return m.rounded(end) - m.rounded(start)

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
-from long_ember.choosing import Candidate, bar_profile, candidate_bars, chance_words, mass_per_metre, preferred, rank
+from long_ember.choosing import Candidate, bar_profile, candidate_bars, chance_words, in_hand, mass_per_metre, preferred, rank
 from long_ember.document import quick_answer, set_bar
 from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
@@ -308,7 +308,9 @@ class StockView(QWidget):
         session, library = self._session, self._work.library
         records = {kind: list(library.records(RECORDS[kind]).values()) for kind in ("rack", "price")}
         bars, reckoning = candidate_bars(records, session.piece, session.shop.offered), session.answer.reckoning
-        found = rank(session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.chosen - reckoning.bare)
+        found = rank(
+            session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.chosen - reckoning.bare, belief=session.forge.belief
+        )
         yield
         self.bars.offer(found[:_MOST], bar_profile(session.piece) if session.piece.features else ())
         if not session.piece.features:
@@ -316,7 +318,11 @@ class StockView(QWidget):
         elif not found:
             self._said = "Nothing on the rack is long enough. Take the filter off to see what could be bought."
         else:
-            self._said = preferred(found, session.piece.bar, session.measure) if len(found) > 1 else "One bar to choose from."
+            self._said = (
+                preferred(found, session.piece.bar, session.measure)
+                if len(found) > 1
+                else f"One bar to choose from.{in_hand(found[0] if found else None, session.measure)}"
+            )
         yield
         self._look(self.bars.current)
         yield

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from datetime import date
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize
@@ -16,8 +17,10 @@ from long_ember.document import Edit, forget_measured, quick_answer, set_measure
 from long_ember.errors import EmberError
 from long_ember.features import Measured
 from long_ember.geometry import PLAN, piece_figure
+from long_ember.learning import trial_entry
 from long_ember.sections import Section
 from long_ember.stock import Question, Trial, doubt_width, measured, round_up, trial_piece
+from long_ember.storage import new_id
 from long_ember.ui.drawing.paint import View, paint_figure, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -170,10 +173,13 @@ class TrialDialog(AskingDialog):
         self.forget_button.clicked.connect(self.forget)
         leave = QPushButton("Leave it")
         leave.clicked.connect(self.reject)
-        self.done_button = QPushButton("Take it over for this piece")
+        self.shop_button = QPushButton("Let the shop learn of it")
+        self.shop_button.setToolTip("An entry of the log: every piece is reckoned with it; this one keeps what it was planned with")
+        self.shop_button.clicked.connect(self.teach_and_close)
+        self.done_button = QPushButton("And hold it for this piece")
         self.done_button.setDefault(True)
         self.done_button.clicked.connect(self.take_over)
-        for i, button in enumerate((self.keep_button, self.forget_button, leave, self.done_button)):
+        for i, button in enumerate((self.keep_button, self.forget_button, leave, self.shop_button, self.done_button)):
             button.setFont(font(17, 500))
             button.setMinimumHeight(42)
             if i == 2:
@@ -211,19 +217,22 @@ class TrialDialog(AskingDialog):
 
     def renew(self, _text: str = "") -> None:
         """What would come of it."""
-        session, found = self._session, []
+        session, found = self._session, list[Measured]()
         self._edit = None
+        self._answered: list[tuple[Question, Measured]] = []
         try:
             for i, question in enumerate(self.questions):
                 readings = self._readings(i)
                 if readings:
                     found.append(measured(question, session.piece, readings))
+                    self._answered.append((question, found[-1]))
             if found:
                 self._edit = set_measured(session.piece, found)
             self.outcome.setText(self._told(found))
         except EmberError as error:
             self.outcome.setText(f"{error}.".replace("..", "."))
-        self.done_button.setEnabled(self._edit is not None)
+        for button in (self.done_button, self.shop_button):
+            button.setEnabled(self._edit is not None)
 
     def _told(self, found: list[Measured]) -> str:
         session, m = self._session, self._session.measure
@@ -257,10 +266,23 @@ class TrialDialog(AskingDialog):
         return "What you measured and have not taken over" if any(line.text().strip() for line in self.lines.values()) else ""
 
     def take_over(self) -> None:
-        """Put it in force, as a step that can be undone."""
+        """Put it in force for this piece, as a step that can be undone, and into the log for the shop."""
         if self._edit is not None:
+            self.teach()
             self._session.apply(self._edit)
             self.accept()
+
+    def teach_and_close(self) -> None:
+        """Into the log alone: the shop learns of it, the piece keeps what it was planned with."""
+        self.teach()
+        self.accept()
+
+    def teach(self) -> None:
+        """What was measured becomes an entry of the log."""
+        session = self._session
+        entry = trial_entry(session.piece, session.piece_id, self._answered, session.forge, session.shop.smith, date.today())
+        if entry is not None:
+            self._work.put_record(new_id(), entry, None)
 
     def forget(self) -> None:
         """Take the figures on trust again."""
