@@ -65,7 +65,7 @@ class Update(unittest.TestCase):
         """Scale, which is not linear, and the bend rule: means and deviations by integration over a grid."""
         scale, bend = number_of("scale"), number_of("bend")
         seen = [
-            Observed(9.0, 1.0, ((bend, 40.0),), "S", "coal", 120.0, 0.06, kind="length"),
+            Observed(9.0, 1.0, ((bend, 40.0),), "S", "coal", 120.0, 0.06),
             Observed(11.0, 0.8, (), "S", "coal", 150.0, 0.05, kind="mass"),
             Observed(0.02, 0.03, ((bend, 1.0),), "S", "coal"),
         ]

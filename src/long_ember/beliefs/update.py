@@ -26,7 +26,7 @@ _MISCOUNT = 0.02  # chance that the heats were not counted right
 _FAR = 3.0  # deviations; what lies further off weighs less
 _MOST_TAKEN = 3.0
 _ROUNDS, _ROBUST = 12, 3
-_SURE, _FROM = 4.0, 5  # pieces that the usual scatter of length weighs, and from how many on it is learned
+_WIDER, _LIKELY = (0.7, 1.0, 1.5, 2.2), (0.15, 0.55, 0.2, 0.1)  # times the usual scatter of lengths, and how likely each is beforehand
 _WORK, _SCALE = number_of("work"), number_of("scale")
 
 
@@ -237,14 +237,23 @@ class _Fit:
             spread = np.sqrt(deviation**2 + _spread(slope, covariance))
             off = left / spread
             weight = np.where(np.abs(off) > _FAR, _FAR / np.maximum(np.abs(off), _FAR), 1.0)
-            few = int(self.length.sum())
-            if few >= _FROM:
-                # What the factors can't explain; each residual has lost some of its freedom to them.
-                own = np.clip(1 - _spread(slope, covariance) / deviation**2, 0.2, 1.0)[self.length]
-                squares = np.minimum((left / self.deviation)[self.length] ** 2 / own, _FAR**2 * 4)
-                wider = math.sqrt((_SURE + float(squares.sum())) / (_SURE + few))
+            wider = self._scatter(value, slope, mean, weight) if self.length.any() else 1.0
         far = tuple((self.entry[i], float(off[i])) for i in np.flatnonzero(np.abs(off) > _FAR) if self.entry[i] >= 0)
         return mean, covariance, wider, far
+
+    def _scatter(self, value: Array, slope: Array, mean: Array, weight: Array) -> float:
+        """How much wider lengths scatter than usual: one of a few, by how likely each makes all that was seen, with the factors integrated out."""
+        off = self.target - value + slope @ (mean - self.start)
+        logs = []
+        for times, chance in zip(_WIDER, _LIKELY, strict=True):
+            deviation = self.deviation * np.where(self.length, times, 1.0)
+            scaled = slope * (weight / deviation**2)[:, None]
+            inside = np.diag(1 / self.variance) + scaled.T @ slope
+            pulled = scaled.T @ off
+            square = float((weight * (off / deviation) ** 2).sum() - pulled @ np.linalg.solve(inside, pulled))
+            logs.append(math.log(chance) - float(np.log(deviation[self.length]).sum()) - 0.5 * (np.linalg.slogdet(inside)[1] + square))
+        share = np.exp(np.array(logs) - max(logs))
+        return math.sqrt(float(share @ np.square(_WIDER) / share.sum()))
 
     def _told(self, mean: Array) -> tuple[Array, Array]:
         """What should be seen, and how it changes with each column."""
