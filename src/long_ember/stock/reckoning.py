@@ -214,7 +214,9 @@ class Reckoning:
     @cached_property
     def safe(self) -> float:
         """A length that is not short in the share of pieces asked for, with the shop's margin, mm."""
-        enough = float(np.quantile(self.wanted, self.sawing.confidence)) if self.zones else self.likely
+        if not self.zones or not self.doubts:
+            return self.likely + self.sawing.margin
+        enough = float(np.quantile(self.wanted, self.sawing.confidence))
         return max(enough, self.likely) + self.sawing.margin
 
     def short(self, length: float) -> float:

@@ -16,6 +16,7 @@ from long_ember.document import FieldAddress, set_part
 from long_ember.features import Piece
 from long_ember.fields import specs
 from long_ember.geometry import mesh
+from long_ember.heats import ForgingPlan
 from long_ember.ui.drawing.paint import line_height, text_width, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -46,6 +47,8 @@ class AnswerBar(QWidget):
         self._rest = QTimer(self, singleShot=True, interval=_REST)
         self._rest.timeout.connect(self._measure)
         self._sized: tuple[Piece, tuple[float, float, float]] | None = None
+        self._dressed: object = None
+        self._timed: tuple[ForgingPlan, tuple[float, float, float]] | None = None
         session.refreshed.connect(self._refresh)
         session.restyled.connect(self.update)
         self._refresh()
@@ -67,6 +70,10 @@ class AnswerBar(QWidget):
         """What they do now; they stand aside where the figures need the room."""
         session = self._session
         safe = session.answer.reckoning.sawing.choice == "safe"
+        state = (safe, session.forge.belief.entries, bool(session.piece.features), round(self._wide), self.width())
+        if state == self._dressed:
+            return
+        self._dressed = state
         self.saw.setText("Saw the likely" if safe else "Saw the safe")
         self.saw.setToolTip("For this piece; with Shift for the shop. Marks, sheets, cut list and prices follow")
         entries = session.forge.belief.entries
@@ -100,7 +107,10 @@ class AnswerBar(QWidget):
         return [*rows, ("Bars", str(len(cuts.bars)), f"of {m.length(cuts.bar_length)}; for {pieces}")]
 
     def _minutes(self) -> str:
-        low, likely, high = (max(1, round(x)) for x in self._session.answer.plan.minutes)
+        """Minutes with their band; they wait for a pause like the size over all."""
+        if self._timed is None or self._timed[0] is not self._session.answer.plan:
+            return "… min"
+        low, likely, high = (max(1, round(x)) for x in self._timed[1])
         return f"{likely} min, {low} to {high}"
 
     def _by_log(self) -> str:
@@ -128,6 +138,8 @@ class AnswerBar(QWidget):
             self._rest.start(0)
             return
         began = perf_counter()
+        plan = self._session.answer.plan
+        self._timed = (plan, plan.minutes)
         for _identity, shape in self._session.piece.shapes:
             mesh(shape)  # kept with the shape
             if perf_counter() - began > PORTION:
@@ -139,7 +151,8 @@ class AnswerBar(QWidget):
         turns.done()
 
     def _refresh(self) -> None:
-        if self._sized is None or self._sized[0] is not self._session.piece:
+        plan = self._session.answer.plan
+        if self._sized is None or self._sized[0] is not self._session.piece or self._timed is None or self._timed[0] is not plan:
             self._rest.start(_REST)
         self._figures = self.figures()
         self._wide = self._span()
