@@ -3,9 +3,11 @@
 import itertools
 import math
 import random
+import tempfile
 import unittest
 from dataclasses import replace
 from datetime import date
+from pathlib import Path
 
 import numpy as np
 from hypothesis import given, settings
@@ -15,7 +17,7 @@ from tools.smiths import rule_made, score
 from long_ember.beliefs import FACTORS, GRID, PRIOR, Observed, Taken, number_of, posterior
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer
-from long_ember.errors import NoAnswer
+from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Measured, Piece
 from long_ember.heats import ForgeSettings, scale_share, sequence
 from long_ember.learning import (
@@ -40,7 +42,7 @@ from long_ember.learning import (
 from long_ember.records import LogEntry, Reject, Sized, Told
 from long_ember.sections import flat, square
 from long_ember.stock import Sawing, believed, influences, questions, reckon
-from long_ember.storage import read_piece
+from long_ember.storage import read_piece, read_table, table_csv
 from long_ember.storage.schema import book_schema
 from long_ember.units import Measure
 from tests.support import BARS, CASES, believing, places
@@ -322,3 +324,25 @@ class Chosen(unittest.TestCase):
             self.assertEqual(len(trims), int(r.over >= 3.0 and bool(a.plan.heats)), piece.name)
             if trims:
                 self.assertAlmostEqual(trims[0].line.values[0].value, r.over)
+
+
+class Tables(unittest.TestCase):
+    def test_the_log_goes_out_as_a_table_and_comes_back(self):
+        with tempfile.TemporaryDirectory() as name:
+            path = Path(name) / "log.csv"
+            for measure in (Measure(), Measure("in")):
+                path.write_text(table_csv(LOG, "log", measure), encoding="utf-8")
+                back = [r for _i, r in read_table(path, measure).records]
+                self.assertEqual(len(back), len(LOG))
+                for a, b in zip(LOG, back, strict=True):
+                    same = ("piece", "name", "number", "day", "heats", "minutes", "good", "came", "smith", "fire", "planned_heats")
+                    self.assertEqual([getattr(a, n) for n in same], [getattr(b, n) for n in same])
+                    self.assertAlmostEqual(a.off, b.off, places=3)
+            # Without what it is held against, heats and minutes teach all the same.
+            self.assertAlmostEqual(
+                taught(back, SMITH, COAL).belief(SMITH, COAL).of("work"), taught(LOG, SMITH, COAL).belief(SMITH, COAL).of("work"), delta=0.2
+            )
+            path.write_text("piece;heats;minutes\nHook;3;12\nPeg;two;9\n", encoding="utf-8")
+            with self.assertRaises(PieceFileError) as caught:
+                read_table(path, Measure())
+            self.assertIn("line 3", str(caught.exception))

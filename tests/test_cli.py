@@ -64,7 +64,7 @@ class Command(unittest.TestCase):
         code, text, _err = run("plan", str(demo_files()[0]))
         self.assertEqual(code, 0)
         for words in (
-            "safe: 95 of 100 not short; likely 425 mm",
+            "safe: 95 of 100 not short; likely 42",
             "bare 40",
             "Marks from end A",
             "centre pop",

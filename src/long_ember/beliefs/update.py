@@ -234,8 +234,9 @@ class _Fit:
                     break
             value, slope = self._told(mean)
             left = self.target - value
-            spread = np.sqrt(deviation**2 + _spread(slope, covariance))
-            off = left / spread
+            # A row that draws the fit to itself leaves little: held against what all the others would have made one expect.
+            own = np.clip(1 - _spread(slope, covariance) * weight / deviation**2, 0.02, 1.0)
+            off = left / (deviation * np.sqrt(own))
             weight = np.where(np.abs(off) > _FAR, _FAR / np.maximum(np.abs(off), _FAR), 1.0)
             wider = self._scatter(value, slope, mean, weight) if self.length.any() else 1.0
         far = tuple((self.entry[i], float(off[i])) for i in np.flatnonzero(np.abs(off) > _FAR) if self.entry[i] >= 0)

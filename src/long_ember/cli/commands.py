@@ -65,7 +65,7 @@ def _parser() -> argparse.ArgumentParser:
         help="a .json, a .zip (with photos), a .csv with --table; of one piece its solid, .stl or .obj, or its drawing, .svg",
     )
     out.add_argument("--job", help="a job with its pieces: id or name")
-    out.add_argument("--table", choices=("rack", "price"), help="rack or prices as CSV")
+    out.add_argument("--table", choices=("rack", "price", "log"), help="rack, prices or log as CSV")
     into = command("import", "bring in a piece, many, a whole book or a table; nothing is replaced unless you say so")
     into.add_argument("file", type=Path)
     into.add_argument("--differing", choices=("copy", "replace", "skip"), default="", help="what to do with what differs (pieces: copy)")

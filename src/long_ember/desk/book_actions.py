@@ -16,7 +16,7 @@ from long_ember.errors import EmberError, SaveError
 from long_ember.features import Piece
 from long_ember.fields import typed_change
 from long_ember.frozen import dataclass
-from long_ember.records import PLURALS, RECORDS, Job, Price, RackItem, Record, SavedCutList, record_kind
+from long_ember.records import PLURALS, RECORDS, Job, LogEntry, Price, RackItem, Record, SavedCutList, record_kind
 from long_ember.sections import Section
 from long_ember.signals import Signal
 from long_ember.storage import Backup, Book, Photo, PieceItem, bring_in, looked_at, new_id, salvaged, write_atomic
@@ -384,7 +384,7 @@ class BookActions:
         return self._tried("The file was not written", work)
 
     def export_records(self, path: Path, kind: str) -> bool:
-        """Write rack or prices: CSV, or JSON by the file's ending."""
+        """Write rack, prices or log: CSV, or JSON by the file's ending."""
         records = self.library.records(RECORDS[kind])
 
         def work() -> None:
@@ -393,7 +393,7 @@ class BookActions:
             else:
                 from long_ember.storage import table_csv
 
-                rows = [r for r in records.values() if isinstance(r, (RackItem, Price))]
+                rows = [r for r in records.values() if isinstance(r, (RackItem, Price, LogEntry))]
                 write_atomic(path, table_csv(rows, kind, self.session.measure))
             self._say(f"Written to {path.name}.", False)
 

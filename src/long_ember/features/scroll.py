@@ -27,6 +27,7 @@ _NAMES = {"archimedean": "Archimedean", "logarithmic": "logarithmic", "clothoid"
 
 @dataclass(frozen=True, kw_only=True)
 class _Spiralled(Formed, Outer):
+    curves: ClassVar[bool] = True
     inner: float = fields.length("Inner radius", 8.0, tip="Centre of the bar, at the eye of the scroll.")
     outer: float = fields.length("Outer radius", 30.0, mark="radius", tip="Centre of the bar, where it joins.")
     turns: float = fields.number("Turns", 1.75, low=0.25, high=6.0)

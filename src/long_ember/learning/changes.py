@@ -10,7 +10,7 @@ from long_ember.units import Line, say
 
 __all__ = ["because", "changed", "figure_words"]
 
-_SEEN = 0.15  # of its usual spread: a factor that moved less is not told
+_SEEN, _LEAST = 0.15, 1e-3  # of its usual spread: a second factor that moved less is not told, nor any that did not move
 
 
 def figure_words(factor: Factor, value: float) -> str:
@@ -39,7 +39,7 @@ def because(before: Belief, after: Belief) -> str:
     moved = sorted(
         ((abs(b - a) / f.spread, f, b) for f, a, b in zip(FACTORS, before.mean, after.mean, strict=True)), key=lambda row: -row[0]
     )
-    told = [f"{f.title.lower()} {figure_words(f, value)}" for share, f, value in moved[:2] if share >= _SEEN]
+    told = [f"{f.title.lower()} {figure_words(f, value)}" for i, (share, f, value) in enumerate(moved[:2]) if share >= (_SEEN if i else _LEAST)]
     return ", ".join(told)
 
 

@@ -55,7 +55,8 @@ def lessons_of(belief: Belief) -> tuple[Lesson, ...]:
         if factor.multiple:
             usual, sure = "1.00 times", f"9 of 10: {math.exp(value - wide):.2f} to {math.exp(value + wide):.2f}"
         else:
-            usual, sure = "as reckoned", f"9 of 10: {figure_words(factor, value - wide)} to {figure_words(factor, value + wide)}"
+            ends = [figure_words(factor, x).split(" ")[0] for x in (value - wide, value + wide)]
+            usual, sure = "as reckoned", f"9 of 10: {ends[0]} to {ends[1]}"
         found.append(Lesson(factor, value, spread, usual, figure_words(factor, value), sure))
     return tuple(found)
 

@@ -60,6 +60,7 @@ class AnswerBar(QWidget):
     def _button(self, run: Callable[[], object]) -> QPushButton:
         button = QPushButton(self)
         button.setFont(font(14, 500))
+        button.setProperty("small", True)
         button.setFixedHeight(27)
         button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         button.setCursor(Qt.CursorShape.PointingHandCursor)

@@ -86,7 +86,7 @@ class _Line(QWidget):
             name = _label(title)
             name.setBuddy(self.entry)
             row.addWidget(name)
-        row.addWidget(self.entry)
+        row.addWidget(self.entry, 3 if wide > 200 else 0)
         row.addWidget(self.said, 1)
         self.entry.textEdited.connect(self._typed)
 
@@ -233,7 +233,7 @@ class LogPanel(AskingDialog):
         super().__init__(parent)
         self._work, self._session = work, work.session
         self.setWindowTitle("Log what happened")
-        self.resize(900, 720)
+        self.resize(900, 780)
         self._editing = ""  # id of the entry that is changed
         self._sizes: dict[tuple[str, str], Sized] = {}
         self.told = _label("", 17, 500)
@@ -245,8 +245,8 @@ class LogPanel(AskingDialog):
         self._soon.timeout.connect(self._preview)
         page = QWidget()
         column = QVBoxLayout(page)
-        column.setContentsMargins(4, 4, 12, 4)
-        column.setSpacing(12)
+        column.setContentsMargins(4, 10, 12, 4)
+        column.setSpacing(16)
         for part in (self._counted(), self._heated(), self._measured(), self._more()):
             column.addLayout(part)
         column.addStretch(1)
@@ -350,6 +350,8 @@ class LogPanel(AskingDialog):
         self.day = _Chips("Day", ((today, "today"), (today - timedelta(days=1), "yesterday")))
         self.calendar = QDateEdit(QDate(today.year, today.month, today.day))
         self.calendar.setCalendarPopup(True)
+        self.calendar.setDisplayFormat("d MMM yyyy")
+        self.calendar.setMinimumWidth(150)
         self.calendar.setFont(font(16))
         self.calendar.setMinimumHeight(44)
         self.calendar.setAccessibleName("Another day")
@@ -369,6 +371,7 @@ class LogPanel(AskingDialog):
         grid.addWidget(self._size_title, 2, 1)
         grid.addLayout(self._size_rows, 3, 1)
         days = QHBoxLayout()
+        days.setSpacing(10)
         days.addWidget(_label("Forged"))
         days.addWidget(self.day)
         days.addWidget(self.calendar)
@@ -430,7 +433,7 @@ class LogPanel(AskingDialog):
         self.list = QListWidget()
         self.list.setFont(font(16))
         self.list.setAccessibleName("What is logged of this piece")
-        self.list.setMaximumHeight(112)
+        self.list.setMaximumHeight(92)
         self.list.itemDoubleClicked.connect(lambda _item: self.edit_chosen())
         self.edit_button = worded("Change it", self.edit_chosen, "Write the chosen entry anew")
         self.out_button = worded("Take out", self._take_out, "Remove the chosen entry; undo in the Book brings it back")

@@ -95,6 +95,10 @@ class TaughtPanel(QDialog):
         row.addWidget(self.list, 2)
         row.addWidget(self.tabs, 3)
         foot = QHBoxLayout()
+        foot.addWidget(worded("Log what happened…", self._log, "Another entry, of the piece on the bench"))
+        foot.addWidget(
+            worded("Write the log to a file…", lambda: work.ask_records("log", ""), "CSV for a spreadsheet, JSON with everything")
+        )
         foot.addStretch(1)
         foot.addWidget(worded("Close", self.accept))
         whole = QVBoxLayout(self)
@@ -166,6 +170,11 @@ class TaughtPanel(QDialog):
         if not self._rows:
             self.movers.addItem("No entry says anything of it yet.")
         self.aside.setEnabled(bool(self._rows))
+
+    def _log(self) -> None:
+        from long_ember.ui.heats.log_panel import LogPanel
+
+        LogPanel(self._work, self).exec()
 
     def _set_aside(self) -> None:
         row = self.movers.currentRow()

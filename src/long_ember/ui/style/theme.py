@@ -94,14 +94,19 @@ def stylesheet(t: Theme) -> str:
     QMenu::item:disabled {{ color: {t.muted}; }}
     QMenu {{ border: 1px solid {t.line}; padding: 4px; }}
     QToolTip {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.line}; padding: 4px; }}
-    QLineEdit, QComboBox, QPlainTextEdit, QListWidget {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 6px; padding: 5px 8px; min-height: 24px;
+    QLineEdit, QComboBox, QDateEdit, QPlainTextEdit, QListWidget {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 6px; padding: 5px 8px; min-height: 24px;
         selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
     QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QListWidget:focus {{ border: 2px solid {t.accent}; padding: 4px 7px; }}
     QLineEdit[fault="true"] {{ border: 2px dashed {t.fault}; padding: 4px 7px; }}
-    QComboBox::drop-down {{ border: none; width: 22px; }}
+    QComboBox::drop-down, QDateEdit::drop-down {{ border: none; width: 22px; }}
+    QTabWidget::pane {{ border: none; border-top: 1px solid {t.line}; }}
+    QTabBar::tab {{ background: {t.paper}; color: {t.muted}; padding: 8px 14px; border-bottom: 3px solid {t.paper}; }}
+    QTabBar::tab:selected {{ color: {t.ink}; border-bottom: 3px solid {t.accent}; }}
+    QTabBar::tab:hover {{ color: {t.ink}; }}
     QComboBox QAbstractItemView {{ background: {t.panel}; color: {t.ink}; selection-background-color: {t.accent};
         selection-color: {t.on_accent}; border: 1px solid {t.line}; }}
     QPushButton, QToolButton {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 6px; padding: 6px 12px; }}
+    QPushButton[small="true"] {{ padding: 0px 8px; }}
     QPushButton:hover, QToolButton:hover {{ border-color: {t.accent}; }}
     QPushButton:focus, QToolButton:focus {{ border: 2px solid {t.accent}; padding: 5px 11px; }}
     QPushButton:disabled, QToolButton:disabled {{ color: {t.muted}; }}
