@@ -19,14 +19,13 @@ from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication, QWidget  # noqa: E402
 
 from long_ember.blanks import BLANKS  # noqa: E402
-from long_ember.demo import demo_files, demo_parcel  # noqa: E402
+from long_ember.demo import demo_files  # noqa: E402
 from long_ember.document import set_field, set_piece  # noqa: E402
 from long_ember.heats import Heat  # noqa: E402
-from long_ember.records import RackItem  # noqa: E402
-from long_ember.sections import flat, round_, square  # noqa: E402
-from long_ember.storage import Parcel, PieceItem  # noqa: E402
+from long_ember.sections import square  # noqa: E402
 from long_ember.ui.app import make_application, make_window  # noqa: E402
 from long_ember.ui.heats.heat_stage import STEPS  # noqa: E402
+from long_ember.ui.heats.log_panel import LogPanel  # noqa: E402
 from long_ember.ui.shape.strip import add_kind  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
 
@@ -144,13 +143,29 @@ def _compare(window: MainWindow) -> None:
     window.work.compare(window.session.piece_id, state.id)
 
 
-def _arrivals(window: MainWindow) -> None:
-    parcel = demo_parcel()
-    cradle = next(item for item in parcel.pieces if item.id == "oar-cradle")
-    longer = set_piece(cradle.piece, "bar", flat(32, 10)).after
-    other = PieceItem("east-wall", replace(parcel.pieces[0].piece, name="Lantern bracket, east wall"))
-    rack = [("a", RackItem(section=square(12), length=3000, count=5, place="long arm")), ("b", RackItem(section=round_(20), length=2500))]
-    window.work.review(Parcel((replace(cradle, piece=longer), other, parcel.pieces[2]), tuple(rack)), "boathouse.zip")
+_shown: list[QWidget] = []
+
+
+def _log(window: MainWindow) -> None:
+    """Nine heats instead of eight, 3 mm short, a twist that came out a little long."""
+    QTest.qWait(1200)  # until the log has been read
+    panel = LogPanel(window.work, window)
+    panel.show()
+    _shown.append(panel)
+    panel.heats.buttons[9].click()
+    panel.came.buttons["short"].click()
+    twist = next(f.id for f in window.session.piece.features if f.kind == "twist")
+    panel.more_button.click()
+    panel.picker.choose(twist)
+    for line, text in ((panel.off, "3"), (panel.minutes, "17"), (panel.size_lines[twist, "length"], "90.5")):
+        line.entry.setText(text)
+        line.entry.textEdited.emit(text)
+    QTest.qWait(400)
+
+
+def _taught(window: MainWindow) -> None:
+    QTest.qWait(1200)
+    window.show_taught()
 
 
 def _both(*actions: Callable[[MainWindow], None]) -> Callable[[MainWindow], None]:
@@ -176,11 +191,11 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "sheet-and-plate": (0, _sheet),
     "book": (0, _wall),
     "book-rack": (0, _book("rack", "rack-1")),
-    "book-jobs-dark": (0, _both(_dark, _book("job", "job-1"))),
     "assemblies-dark": (0, _both(_dark, _assembly)),
     "book-shop": (0, _book("shop")),
     "compare": (0, _compare),
-    "bring-in": (0, _arrivals),
+    "log": (0, _log),
+    "taught-dark": (0, _both(_dark, _taught)),
 }
 
 
@@ -198,13 +213,21 @@ def main() -> int:
         prepare(window)
         QTest.qWait(400)  # what waits for the keys to rest
         shown: QWidget = window
-        if name in ("compare", "bring-in"):
+        if name == "compare":
             shown = window.work.dialog
+        elif name == "log":
+            shown = _shown[-1]
+        elif name == "taught-dark":
+            shown = window.taught
         elif name in ("calculator", "sheet-and-plate"):
             shown = window.calculator if name == "calculator" else window.blanks
         elif name == "heats-batch":
             shown = window.batch
         shown.grab().save(str(TARGET / f"{name}.png"))
+        if isinstance(shown, LogPanel):
+            shown.done(0)  # what was written there is not asked about
+            shown.deleteLater()
+            application.processEvents()
         window.close()
         print(f"docs/screenshots/{name}.png")
     return 0
