@@ -274,6 +274,13 @@ class Reckoned(unittest.TestCase):
         words = changed(*plans).show(Measure())
         self.assertRegex(words, r"^Cut length \d+ mm → \d+ mm.*because of ")
         self.assertIsNone(changed(plans[0], plans[0]))
+        # What is named has to do with what has changed: no practice for a length, no bend rule for heats.
+        for key, by, wanted, other in (("bend", 0.15, "bend rule", "work"), ("pace", 0.5, "minutes a heat", "scale")):
+            after = answer(DEMOS[0], forge=replace(PARCEL.shop.forge, belief=believing(**{key: by, "practice": 0.2}))).plan
+            words = changed(plans[0], after).show(Measure())
+            self.assertIn(wanted, words)
+            self.assertNotIn("practice", words)
+            self.assertNotIn(f"because of {other}", words)
 
     def test_bands_hold_for_simulated_smiths(self):
         """A small run to wide limits; `bench` prints the large one."""

@@ -73,6 +73,8 @@ def _cuts(plan: JobPlan, m: Measure) -> str:
             for b in p.blanks
         ]
         parts.append("\n".join(lines))
+    if parts and plan.sawing_words:
+        parts.append(plan.sawing_words)
     return "\n\n".join(parts) or "Nothing is cut from bar or sheet for this."
 
 

@@ -16,6 +16,7 @@ from long_ember.jobs.problems import Cutting, Holdings, counts_of, how_good, job
 from long_ember.jobs.quoting import PiecePrice, Quote, piece_prices, quote
 from long_ember.records import Job, SavedBar, SavedCutList
 from long_ember.sections import Section
+from long_ember.stock import odds
 
 __all__ = ["JobPlan", "better_plans", "plan_jobs"]
 
@@ -81,6 +82,22 @@ class JobPlan:
                 wanted[piece_id, job_id] = (piece.name, length, max(0, count.begun - self.holdings.done[piece_id, job_id]))
         long = tuple(f"bar {i}: its pieces no longer fit" for i, lay in enumerate(self.layouts, 1) if lay.over)
         return (*differences(self.cut_list, wanted), *astray(self.cut_list, {i: self.holdings.free(i) for i in self.holdings.rack}), *long)
+
+    @cached_property
+    def sawing_words(self) -> str:
+        """Which length its blanks are sawn to; those of another choice by name. "" where it has no pieces."""
+        by_choice: dict[str, dict[str, None]] = {}
+        for job in self.jobs.values():
+            for piece_id in counts_of(job, self.holdings):
+                choice = self.holdings.answer(piece_id).reckoning.sawing.choice
+                by_choice.setdefault(choice, {})[self.holdings.piece(piece_id).name] = None
+        if not by_choice:
+            return ""
+        sawing = self.holdings.forge.sawing
+        told = {"safe": f"safe lengths, {odds(sawing.confidence)} not short", "likely": "likely lengths: half come out short"}
+        usual = sawing.choice if sawing.choice in by_choice else next(iter(by_choice))
+        others = [f"{', '.join(names)} at the {choice} length" for choice, names in by_choice.items() if choice != usual]
+        return f"Blanks are {told[usual]}{''.join(f'; {words}' for words in others)}."
 
     @cached_property
     def needs(self) -> dict[str, tuple[Need, ...]]:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 
-from long_ember.beliefs import FACTORS, Belief, Factor
+from long_ember.beliefs import FACTORS, Factor
 from long_ember.heats import ForgingPlan
 from long_ember.units import Line, say
 
 __all__ = ["because", "changed", "figure_words"]
 
-_SEEN, _LEAST = 0.15, 1e-3  # of its usual spread: a second factor that moved less is not told, nor any that did not move
+_SEEN = 0.2  # of what has changed: a figure that has less to do with it is not told
+_HAIR = 1e-6  # mm
 
 
 def figure_words(factor: Factor, value: float) -> str:
@@ -34,19 +35,41 @@ def figure_words(factor: Factor, value: float) -> str:
     )
 
 
-def because(before: Belief, after: Belief) -> str:
-    """The factors that moved most, in words; "" where none moved."""
-    moved = sorted(
-        ((abs(b - a) / f.spread, f, b) for f, a, b in zip(FACTORS, before.mean, after.mean, strict=True)), key=lambda row: -row[0]
-    )
-    told = [f"{f.title.lower()} {figure_words(f, value)}" for i, (share, f, value) in enumerate(moved[:2]) if share >= (_SEEN if i else _LEAST)]
-    return ", ".join(told)
+def because(before: ForgingPlan, after: ForgingPlan) -> str:
+    """The figures that moved what is shown, most first, in words; "" where none moved."""
+    moved = {f.key: b - a for f, a, b in zip(FACTORS, before.forge.belief.mean, after.forge.belief.mean, strict=True)}
+    reckoning = after.reckoning
+    weights: dict[str, float] = {}
+    if abs(before.reckoning.cut - reckoning.cut) > _HAIR:
+        bar, taken = reckoning.scaling
+        steep = bar * taken * math.exp(taken)
+        by = {"scale": steep * moved["scale"], "work": steep * reckoning.growth * moved["work"]}
+        for doubt in reckoning.doubts:
+            if doubt.factor >= 0:
+                key = FACTORS[doubt.factor].key
+                by[key] = by.get(key, 0.0) + doubt.slope * moved[key]
+        _weigh(weights, by)
+    if before.count != after.count:
+        _weigh(weights, {"work": moved["work"]})
+    if round(before.minutes[1]) != round(after.minutes[1]):
+        _weigh(weights, {"work": moved["work"], "pace": moved["pace"]})
+    told = sorted((w, key) for key, w in weights.items() if w >= _SEEN)[::-1][:2]
+    held = {f.key: (f, value) for f, value in zip(FACTORS, after.forge.belief.mean, strict=True)}
+    return ", ".join(f"{held[key][0].title.lower()} {figure_words(*held[key])}" for _w, key in told)
+
+
+def _weigh(weights: dict[str, float], by: dict[str, float]) -> None:
+    """Add what each figure has to do with one change, as shares of it."""
+    whole = sum(abs(x) for x in by.values())
+    for key, x in by.items():
+        if whole:
+            weights[key] = weights.get(key, 0.0) + abs(x) / whole
 
 
 def changed(before: ForgingPlan, after: ForgingPlan) -> Line | None:
     """`Cut length 214 → 217 mm, heats 6 → 8, because …`; None where nothing that is shown has changed."""
     parts, values = list[str](), list[float]()
-    if abs(before.reckoning.cut - after.reckoning.cut) > 1e-6:
+    if abs(before.reckoning.cut - after.reckoning.cut) > _HAIR:
         parts.append("cut length {} \u2192 {}")
         values += [before.reckoning.cut, after.reckoning.cut]
     if before.count != after.count:
@@ -56,6 +79,6 @@ def changed(before: ForgingPlan, after: ForgingPlan) -> Line | None:
         parts.append(f"minutes {minutes[0]} \u2192 {minutes[1]}")
     if not parts:
         return None
-    why = because(before.forge.belief, after.forge.belief)
+    why = because(before, after)
     text = ", ".join(parts)
-    return say(f"{text[:1].upper()}{text[1:]}{f', because of {why}' if why else ''}.", *values)
+    return say(f"{text[:1].upper()}{text[1:]}{f', because of {why}' if why else ', because it is surer now'}.", *values)

@@ -141,7 +141,7 @@ class PieceCuts(QWidget):
         self.summary.setText(
             f"Buy {many(len(cuts.bars), 'bar')} of {m.length(cuts.bar_length)}, {piece.bar.label(m)}: {m.mass(cuts.bought * per_mm)}. "
             f"In pieces {m.length(cuts.used)}; not in a piece {m.length(cuts.waste)}, {m.percent(cuts.waste / cuts.bought)}, "
-            f"of which saw cuts {m.length(kerf)}."
+            f"of which saw cuts {m.length(kerf)}. Sawn at {m.length(cuts.piece)}, {self._session.answer.reckoning.choice_line().show(m)}."
         )
 
 

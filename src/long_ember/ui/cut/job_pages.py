@@ -293,6 +293,8 @@ class PricePage(QWidget):
             less, more = (abs(money / q.cost - 1) for money in q.between(q.cost))
             told = f"They stand on the hours above: {less:.0%} lower if the work goes well, {more:.0%} higher if it does not."
             column.addWidget(_label(told, 15, role="muted"))
+        if plan.sawing_words:
+            column.addWidget(_label(plan.sawing_words, 15, role="muted"))
         for words in q.unknown:
             column.addWidget(_label(f"Not counted: {words}.", 15, role="muted"))
 

@@ -127,6 +127,8 @@ class JobView(QWidget):
         elif plan.own:
             done = sum(c.sawn for b in bars for c in b.cuts)
             text += f"; {done} of {sum(len(b.cuts) for b in bars)} sawn."
+        if not plan.stale and plan.sawing_words:
+            text += f" {plan.sawing_words}" if text.endswith((".", "…")) else f". {plan.sawing_words}"
         self.told.setText(text)
         self.told.setProperty("role", "fault" if plan.stale else "")
         self.told.style().unpolish(self.told)

@@ -36,7 +36,7 @@ def _fill(page: Page, session: Session) -> None:
     plan = answer.plan
     page.text(session.piece.name, 26, 700)
     page.text(
-        f"{session.piece.bar.label(m)}, {session.piece.steel.title.lower()}, cut {m.length(answer.reckoning.cut)}. "
+        f"{session.piece.bar.label(m)}, {session.piece.steel.title.lower()}, cut {m.length(answer.reckoning.cut)}, {answer.reckoning.choice_line().show(m)}. "
         f"{band_words(answer)}.", 17, 500,
     )  # fmt: skip
     for group in _groups(plan.frames):

@@ -42,6 +42,8 @@ def write_cut_list(path: Path, plan: JobPlan, m: Measure) -> None:
 
     def fill(page: Page) -> None:
         _head(page, plan, "Cut list")
+        if plan.sawing_words:
+            page.text(plan.sawing_words, 15)
         longest = max((b.length for b in plan.cut_list.bars), default=1.0)
         for (material, section), numbers in bars_of(plan.cut_list).items():
             page.need(120)
