@@ -87,6 +87,7 @@ class Library:
         self._unwritten: dict[str, tuple[str, Record | None]] = {}  # records that are not on disk yet: their kind, and what they are now
         self._records: dict[str, dict[str, Record]] = {}  # by kind, as they are now; kept up with every deed
         self._shown = 0  # attempts of the keeper that all who show the book know of
+        self._log_news: dict[str, Record | None] = {}  # what became of the log while it was read, in portions
         self._log: dict[str, LogEntry] | None = None  # the part of the log that teaches; None while it is not read
         self._marked = set(opened.book.troubled()) if opened.book is not None else set()
         self._lock = opened.lock or Lock(opened.path)
@@ -219,12 +220,15 @@ class Library:
         """The part of the log that teaches; None as often as there is more to read, so that other things can be done between."""
         if self._log is None:
             found: dict[str, Record] = {}
+            self._log_news = {}
             for portion in self.opened.book.latest(LogEntry, RECALLED) if self.opened.book is not None else ():
                 found.update(portion)
                 yield None
             for identity, (own, record) in self._unwritten.items():
                 if own == "log":
                     _put(found, identity, record)
+            for identity, record in self._log_news.items():  # written meanwhile, after its portion was read
+                _put(found, identity, record)
             self._log = {i: e for i, e in found.items() if isinstance(e, LogEntry)}
         yield tuple(self._log.values())
 
@@ -243,8 +247,10 @@ class Library:
             if kind in self._records:
                 self._records[kind] = dict(self._records[kind])  # whoever holds the old one goes on seeing what was
                 _put(self._records[kind], identity, record)
-            if kind == "log" and self._log is not None:
-                _put(self._log, identity, record if isinstance(record, LogEntry) else None)
+            if kind == "log":
+                self._log_news[identity] = record
+                if self._log is not None:
+                    _put(self._log, identity, record if isinstance(record, LogEntry) else None)
 
     def revisions(self, piece_id: str) -> tuple[Revision, ...]:
         """Named states of a piece."""

@@ -498,9 +498,10 @@ class MainWindow(QMainWindow):
         """Another portion of the log; the window goes on between them."""
         try:
             entries = next(self._reading)
-        except EmberError:  # the book is being changed for another, or its disk refuses: next time
+        except EmberError:  # the book is being changed for another, or its disk refuses: in the next pause
             self._log_stale = True
             self._log_turn.stop()
+            self.pause.start()
             return
         if entries is not None:
             self._log_turn.stop()
