@@ -8,6 +8,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from long_ember.features import Piece
+from long_ember.learning import calibrated
 from long_ember.records import Assembly, Price
 from long_ember.sections import flat, round_, square
 from long_ember.stock import doubt_shares, reckon
@@ -160,9 +161,10 @@ class Choosing(WindowCase):
         dialog.done_button.click()
         spread = self.session.piece.features[7]
         self.assertAlmostEqual(spread.capture, 0.825, places=3)
-        self.window.pause.start()
-        self.until(lambda: any(e.trial and e.told[0].factor == "capture" for e in self.session.log))  # the shop has learned of it too
-        self.assertGreater(self.session.forge.belief.of("capture"), 0.015)
+        (entry,) = (e for e in self.window.library.log_of(self.session.piece_id).values() if e.trial)  # the shop has learned of it too
+        self.assertEqual(entry.told[0].factor, "capture")
+        taught = calibrated(self.session.shop.forge, [entry], self.session.shop.smith)
+        self.assertAlmostEqual(taught.belief.of("capture"), 0.025, delta=0.01)
         self.stock.trial_button.click()
         self.assertIn("In force from a test piece", self.work.dialog.outcome.text())
         self.work.dialog.forget_button.click()
