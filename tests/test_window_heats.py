@@ -298,6 +298,24 @@ class Many(HeatsScreen):
         self.until(lambda: len(self.session.log) == first)
         self.assertEqual(self.session.forge, before)
 
+    def test_what_was_logged_is_taken_back_from_any_screen_and_the_piece_stays(self):
+        self.until(lambda: self.session.log)
+        run = next(f for f in self.session.piece.features if f.kind == "run")
+        self.session.apply(set_field(self.session.piece, run.id, "length", run.length + 1))
+        piece, count = self.session.piece, len(self.window.library.log_of(self.session.piece_id))
+        panel = LogPanel(self.window.work, self.window)
+        panel.came.buttons["right"].click()
+        panel.done_button.click()
+        self.assertEqual(len(self.window.library.log_of(self.session.piece_id)), count + 1)
+        self.assertEqual(self.window.commands["edit.undo"].words, "Undo change the log")
+        self.window.commands.run("edit.undo")
+        self.assertEqual((len(self.window.library.log_of(self.session.piece_id)), self.session.piece), (count, piece))
+        self.window.commands.run("edit.redo")
+        self.assertEqual(len(self.window.library.log_of(self.session.piece_id)), count + 1)
+        self.window.commands.run("edit.undo")
+        self.window.commands.run("edit.undo")  # and then the piece's own steps
+        self.assertEqual(self.session.piece.feature(run.id).length, run.length)
+
     def test_what_is_entered_counts_and_nothing_else_and_a_refusal_stands_beside_its_field(self):
         panel = LogPanel(self.window.work, self.window)
         entry = panel.entry()

@@ -312,6 +312,8 @@ class BookActions:
                 elif other is not None:
                     book.remove_record(record_kind(other), identity)
 
+        if all(isinstance(record, LogEntry) for pair in changes.values() for record in pair if record is not None):
+            self.session.logged_last = True
         return self._act(title, lambda book: write(book, 1), lambda book: write(book, 0), told, records=changes, gesture=gesture)
 
     def bring_in_file(self, path: Path) -> None:

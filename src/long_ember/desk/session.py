@@ -55,6 +55,7 @@ class Session:
         self.balance: tuple[Piece, Balance] | None = None
         self.comparison: tuple[Piece, str, tuple[Line, ...]] | None = None
         self._opening = False
+        self.logged_last = False  # the log was changed later than the piece
         self.unkept = False  # something was changed in a book that is only looked at
         self._log: tuple[LogEntry, ...] = ()
         self.forge: ForgeSettings = shop.forge
@@ -305,6 +306,7 @@ class Session:
         self.said.emit("", False)
 
     def _changed(self, change: PieceChange) -> None:
+        self.logged_last = False
         if self.library is not None and self.piece_id and not self._opening:  # first of all: whatever fails below, this is kept
             self.library.keep(self.piece_id, self.piece, self.document.history)
             self.unkept = bool(self.library.read_only)

@@ -7,6 +7,7 @@ from functools import partial
 from long_ember.demo import demo_parcel
 from long_ember.document import Undo, in_order, make_mate, move, pin_order, remove, turn_round
 from long_ember.features import KINDS
+from long_ember.records import PLURALS
 from long_ember.ui.answer_bar import choose_sawn
 from long_ember.ui.rail import SCREENS
 from long_ember.ui.shape.strip import add_kind
@@ -21,9 +22,11 @@ def commands_of(window: MainWindow) -> list[Command]:
     files, work = window.files, window.work
     session = window.session
 
-    def steps() -> Undo:
-        """On the Book screen, and over a job's cut list, undo takes back what was done to the book, elsewhere to the piece."""
-        return work.library if window.on_book() or window.on_jobs() else session
+    def steps(again: bool = False) -> Undo:
+        """On the Book screen, and over a job's cut list, undo takes back what was done to the book, elsewhere to the piece; what was logged from anywhere."""
+        title = work.library.redo_title if again else work.library.undo_title
+        logged = session.logged_last and title.endswith(PLURALS["log"])
+        return work.library if window.on_book() or window.on_jobs() or logged else session
 
     def chosen() -> bool:
         return session.piece.index(session.selection) >= 0
@@ -102,10 +105,10 @@ def commands_of(window: MainWindow) -> list[Command]:
         ),
         Command(
             "edit.redo",
-            lambda: titled("Redo", steps().redo_title),
-            lambda: steps().redo(),
+            lambda: titled("Redo", steps(True).redo_title),
+            lambda: steps(True).redo(),
             "Ctrl+Shift+Z",
-            lambda: bool(steps().redo_title),
+            lambda: bool(steps(True).redo_title),
         ),
         Command("edit.duplicate", "Duplicate feature", window.shape.strip.duplicate_selected, "Ctrl+D", chosen),
         Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", held),
