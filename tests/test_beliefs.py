@@ -45,7 +45,7 @@ from long_ember.stock import Sawing, believed, influences, questions, reckon
 from long_ember.storage import read_piece, read_table, table_csv
 from long_ember.storage.schema import book_schema
 from long_ember.units import Measure
-from tests.support import BARS, CASES, believing, places
+from tests.support import BARS, CASES, believing, pieces, places
 
 PARCEL = demo_parcel()
 LOG = [r for _i, r in PARCEL.records if isinstance(r, LogEntry)]
@@ -353,3 +353,42 @@ class Tables(unittest.TestCase):
             with self.assertRaises(PieceFileError) as caught:
                 read_table(path, Measure())
             self.assertIn("line 3", str(caught.exception))
+
+
+class Anything(unittest.TestCase):
+    @settings(max_examples=40)
+    @given(
+        pieces(most=6),
+        st.lists(st.floats(-2.5, 2.5), min_size=10, max_size=10),
+        st.sampled_from(("safe", "likely")),
+        st.floats(0.5, 0.999),
+        st.booleans(),
+    )
+    def test_whatever_is_held_a_plan_comes_of_it(self, piece, deviations, choice, confidence, by_model):
+        mean = {f.key: z * f.spread for f, z in zip(FACTORS, deviations, strict=True)}
+        piece = replace(piece, allowances=replace(piece.allowances, source="fire" if by_model else "typed"))
+        forge = ForgeSettings(belief=believing(**mean), sawing=Sawing(choice, confidence))
+        found = answer(piece, forge=forge)
+        r, plan = found.reckoning, found.plan
+        low, high = r.band
+        self.assertTrue(0.0 <= low <= high and math.isfinite(high))
+        self.assertGreaterEqual(r.cut, r.likely - 1e-6)
+        self.assertLessEqual(r.short(r.safe), 1 - confidence + 0.002)
+        self.assertTrue(all(0.0 < mark.at < r.cut for mark in found.marks))
+        for before, after in itertools.pairwise(r.zones):
+            self.assertEqual(before.end, after.start)
+        quick, likely, slow = plan.minutes
+        self.assertTrue(quick <= slow and math.isfinite(slow) and plan.low <= plan.count <= plan.high)
+        for heat in plan.heats:
+            self.assertTrue(-1e-6 <= heat.zone[0] <= heat.zone[1] <= r.cut + 1e-6)
+        basis = basis_of(piece, plan)
+        entry = replace(
+            planned_entry(piece, "p", plan, 1, "S"),
+            heats=max(plan.count, 1),
+            minutes=max(likely, 0.1),
+            came="long",
+            off=3.0,
+            planned_sawn=r.cut,
+        )
+        then = calibrated(forge, [entry], "S").belief
+        self.assertTrue(all(math.isfinite(x) for x in then.mean) and basis.length > 0)

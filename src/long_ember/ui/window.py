@@ -15,6 +15,7 @@ from long_ember.desk.library import Library, reopened
 from long_ember.desk.session import Session
 from long_ember.desk.worker import Worker
 from long_ember.errors import EmberError
+from long_ember.learning import taught
 from long_ember.records import LogEntry
 from long_ember.storage import Backup
 from long_ember.ui.actions.bookwork import BookWork
@@ -48,6 +49,7 @@ __all__ = ["MainWindow"]
 
 _MENUS = {"file": "&File", "edit": "&Edit", "add": "&Add", "view": "&View", "help": "&Help"}
 _SETTLED = 600  # ms after the first painting until the rest is loaded
+_MANY_ENTRIES = 200  # of the log: fewer are reckoned with in a few milliseconds
 
 
 def _screens() -> Iterator[object]:
@@ -109,6 +111,7 @@ class MainWindow(QMainWindow):
         self.pause.timeout.connect(session.look_for_contacts)
         self.pause.timeout.connect(self._learn)
         self._log_stale, self._log_deeds = True, -1
+        self._considering: Worker | None = None
         self._reading: Iterator[tuple[LogEntry, ...] | None] = iter(())
         self._log_turn = QTimer(self, interval=0)
         self._log_turn.timeout.connect(self._read_on)
@@ -505,6 +508,25 @@ class MainWindow(QMainWindow):
             return
         if entries is not None:
             self._log_turn.stop()
+            self._consider(entries)
+
+    def _consider(self, entries: tuple[LogEntry, ...]) -> None:
+        """Reckon with the log; what many entries teach is found in a thread, so that nothing waits for it."""
+        shop = self.session.shop
+        if len(entries) < _MANY_ENTRIES:
+            self.session.learn(entries)
+            return
+
+        def work(_worker: Worker) -> None:
+            taught(entries, shop.smith, shop.fire)  # kept, and at hand when the session asks
+
+        worker = Worker(self.session.loop, work)
+        worker.ended.connect(partial(self._considered, entries))
+        self._considering = worker  # a signal holds nobody alive
+        worker.start()
+
+    def _considered(self, entries: tuple[LogEntry, ...], _made: object, _error: Exception | None) -> None:
+        if not self._log_stale:  # another entry came meanwhile: its own turn follows
             self.session.learn(entries)
 
     def show_calculator(self) -> None:
