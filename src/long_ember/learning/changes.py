@@ -6,26 +6,30 @@ import math
 
 from long_ember.beliefs import FACTORS, Factor
 from long_ember.heats import ForgingPlan
-from long_ember.units import Line, say
+from long_ember.units import Line, Measure, say
 
 __all__ = ["because", "changed", "figure_words"]
 
 _SEEN = 0.2  # of what has changed: a figure that has less to do with it is not told
 _HAIR = 1e-6  # mm
+_MM = Measure()
 
 
-def figure_words(factor: Factor, value: float) -> str:
+def figure_words(factor: Factor, value: float, measure: Measure = _MM) -> str:
     """How far a figure lies from the usual.
 
     Args:
         factor: which.
         value: in its own unit; ln of a multiple.
+        measure: how a length is shown.
     """
     if factor.multiple:
         return f"{math.exp(value):.2f} times the usual"
     if factor.key == "practice":
-        return f"{0.9 * 2**value:.0%} of the time at twice the number"
+        return f"{0.9 * 2**value:.0%} of the time at twice as many"
     sign = "+" if value >= 0 else "\u2212"
+    if factor.unit == "mm":
+        return f"{sign}{measure.fine(abs(value))}"
     if factor.unit == "share":
         return f"{sign}{abs(value):.0%}"
     return (

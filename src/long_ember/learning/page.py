@@ -13,9 +13,11 @@ from long_ember.learning.changes import figure_words
 from long_ember.learning.evidence import heats_seen
 from long_ember.learning.lessons import calibrated, taught
 from long_ember.records import LogEntry
+from long_ember.units import Measure
 
 __all__ = ["Lesson", "Mover", "Narrowing", "Residual", "lessons_of", "movers", "residuals", "shrinking"]
 
+_MM = Measure()
 _NINE_TENTHS = 1.6448536
 _LOOKED = 40  # entries that are left out one by one, the last ones
 _STEPS = 16  # lengths of the log that the band is reckoned for
@@ -46,8 +48,13 @@ class Lesson(NamedTuple):
         return self.spread < 0.98 * self.factor.spread
 
 
-def lessons_of(belief: Belief) -> tuple[Lesson, ...]:
-    """Every factor with the usual and what the log has made of it."""
+def lessons_of(belief: Belief, measure: Measure = _MM) -> tuple[Lesson, ...]:
+    """Every factor with the usual and what the log has made of it.
+
+    Args:
+        belief: of the smith, at the fire.
+        measure: how a length is shown.
+    """
     found = []
     for factor, value in zip(FACTORS, belief.mean, strict=True):
         spread = belief.spread(factor.key)
@@ -55,9 +62,9 @@ def lessons_of(belief: Belief) -> tuple[Lesson, ...]:
         if factor.multiple:
             usual, sure = "1.00 times", f"9 of 10: {math.exp(value - wide):.2f} to {math.exp(value + wide):.2f}"
         else:
-            ends = [figure_words(factor, x).split(" ")[0] for x in (value - wide, value + wide)]
+            ends = [figure_words(factor, x, measure).split(" ")[0] for x in (value - wide, value + wide)]
             usual, sure = "as reckoned", f"9 of 10: {ends[0]} to {ends[1]}"
-        found.append(Lesson(factor, value, spread, usual, figure_words(factor, value), sure))
+        found.append(Lesson(factor, value, spread, usual, figure_words(factor, value, measure), sure))
     return tuple(found)
 
 

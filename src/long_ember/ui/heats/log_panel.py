@@ -42,6 +42,7 @@ from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
+from long_ember.units import Measure
 
 __all__ = ["LogPanel"]
 
@@ -463,7 +464,7 @@ class LogPanel(AskingDialog):
         self._entries = self._work.library.log_of(self._session.piece_id)
         self.list.clear()
         for identity, e in sorted(self._entries.items(), key=lambda pair: -pair[1].number):
-            item = QListWidgetItem(entry_words(e))
+            item = QListWidgetItem(entry_words(e, self._session.measure))
             item.setData(Qt.ItemDataRole.UserRole, identity)
             self.list.addItem(item)
         for widget in (self.list, self.edit_button, self.out_button):
@@ -620,7 +621,7 @@ def _far_off(entry: LogEntry, session: Session) -> list[str]:
     )
 
 
-def entry_words(e: LogEntry) -> str:
+def entry_words(e: LogEntry, m: Measure) -> str:
     """One entry in a line."""
     parts = [f"no. {e.number}", day_words(e.day) if e.day else "some day"]
     if e.good != 1 or e.rejects:
@@ -630,5 +631,5 @@ def entry_words(e: LogEntry) -> str:
     if e.minutes:
         parts.append(f"{e.minutes:g} of {e.planned_minutes:g} min")
     if e.came != "unsaid":
-        parts.append(dict(_LENGTHS)[e.came] + (f" {e.off:g} mm" if e.off else ""))
+        parts.append(dict(_LENGTHS)[e.came] + (f" {m.length(e.off)}" if e.off else ""))
     return "   ".join([*parts, *([e.note] if e.note else [])])

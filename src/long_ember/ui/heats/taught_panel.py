@@ -131,7 +131,7 @@ class TaughtPanel(QDialog):
             if entries
             else _NOTHING
         )
-        self._lessons = lessons_of(belief)
+        self._lessons = lessons_of(belief, session.measure)
         at = max(self.list.currentRow(), 0)
         self.list.blockSignals(True)
         self.list.clear()
@@ -164,7 +164,7 @@ class TaughtPanel(QDialog):
         for mover in self._movers:
             entry = entries[mover.entry]
             way = "up" if mover.by > 0 else "down"
-            without = figure_words(lesson.factor, mover.without)
+            without = figure_words(lesson.factor, mover.without, self._session.measure)
             self.movers.addItem(f"{_entry_name(entry)}: moves it {way}; without it {without}")
         self.movers.addItems([f"{_entry_name(entries[i])}: set aside, teaches nothing" for i in aside])
         if not self._rows:
