@@ -235,7 +235,7 @@ def library(window: MainWindow, application: QApplication) -> None:
         for i in range(500):
             book.put_piece(f"piece-{i}", replace(samples[i % len(samples)], name=f"Piece {i} of many", note=f"for hall {i % 37}"))
         text = json.dumps({"note": "came out 3 mm short at the tip", "minutes": 42})
-        rows = [("log", f"log-{i}", f"piece-{i % 500}", text, zlib.crc32(text.encode()), float(i)) for i in range(5000)]
+        rows = [("log", f"row-{i}", f"piece-{i % 500}", text, zlib.crc32(text.encode()), float(i)) for i in range(5000)]
         book.connection.executemany("INSERT INTO record VALUES (?, ?, ?, ?, ?, ?)", rows)
     window.library.changed.emit()
     report("reading all entries of 500 pieces", timed(lambda i: book.entries(), 20))

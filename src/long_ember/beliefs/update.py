@@ -26,7 +26,7 @@ _MISCOUNT = 0.02  # chance that the heats were not counted right
 _FAR = 3.0  # deviations; what lies further off weighs less
 _MOST_TAKEN = 3.0
 _ROUNDS, _ROBUST = 12, 3
-_WIDER, _LIKELY = (0.7, 1.0, 1.5, 2.2), (0.15, 0.55, 0.2, 0.1)  # times the usual scatter of lengths, and how likely each is beforehand
+_WIDER, _LIKELY = (0.7, 1.0, 1.5, 2.2), (0.2, 0.6, 0.15, 0.05)  # times the usual scatter of lengths, and how likely each is beforehand
 _WORK, _SCALE = number_of("work"), number_of("scale")
 
 
