@@ -8,6 +8,7 @@ from dataclasses import replace
 
 import trimesh
 
+from long_ember.cli.plan import plan_text
 from long_ember.document import (
     answer,
     change_standing,
@@ -176,6 +177,19 @@ class Every(unittest.TestCase):
                     steel + reckoning.removed + reckoning.scale + (2 * reckoning.trim + reckoning.parting) * reckoning.area, places=4,
                 )  # fmt: skip
                 self.assertEqual([c.line.text for _z, c in found.checks if c.level == "stop"], [])
+
+    def test_a_name_may_hold_any_sign(self):
+        def told(piece: Piece, name: str) -> str:
+            renamed = replace(
+                piece,
+                features=tuple(replace(f, name=name) for f in piece.features),
+                standing=tuple(replace(s, feature=replace(s.feature, name=name)) for s in piece.standing),
+            )
+            return plan_text(answer(renamed), Measure())
+
+        for piece in PIECES:
+            with self.subTest(piece.name):
+                self.assertEqual(told(piece, "{0} {odd} {").replace("{0} {odd} {", "plainly"), told(piece, "plainly"))
 
     def test_each_solid_is_closed_and_holds_its_sum(self):
         for piece in PIECES:

@@ -12,7 +12,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import Arc, Piece, Shape, Span, shape_of
 from long_ember.geometry import blend_outline
 from long_ember.physics.strength import curved_beam, plastic_load, stake_load
-from long_ember.units import Line, Quantity, say
+from long_ember.units import Line, Quantity, own_words, say
 
 __all__ = ["CAUTION", "USES", "halves", "versus"]
 
@@ -108,8 +108,12 @@ def _hooks(piece: Piece, known: Piece) -> list[Line]:
         try:
             stress.append(curved_beam(bow.outline, bow.inside).inside)
         except NoAnswer as error:
-            return [say(f"{bow.title}: {error.reason} {error.remedy}".replace("{", "(").replace("}", ")"))]
-    text = "The same pull makes {} times the stress at the inside of its bow (" + bows[0].title + ", {} inside radius; the other {})."
+            return [say(own_words(f"{bow.title}: {error.reason} {error.remedy}"))]
+    text = (
+        "The same pull makes {} times the stress at the inside of its bow ("
+        + own_words(bows[0].title)
+        + ", {} inside radius; the other {})."
+    )
     return [say(text, _times(stress), bows[0].inside, bows[1].inside)]
 
 

@@ -16,7 +16,7 @@ from long_ember.features.shape import Shape, Span, Straight, loft_doubt
 from long_ember.fields import check_fields, specs
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, found_section
-from long_ember.units import Line, Quantity, say
+from long_ember.units import Line, Quantity, own_words, say
 
 __all__ = [
     "LABELS",
@@ -435,7 +435,7 @@ class Outer(Feature):
         end = spans[0].start if self.toward == "A" else spans[-1].end
         if free or (side is not None and end.area > 0 and (side.bent or (side.blend is not None and side.blend.area <= end.area * 1.02))):
             return ()
-        text = f"Another feature stands outside this {self.title.lower()}: its end is not free. Move it to end {self.toward}, or turn it."
+        text = f"Another feature stands outside this {own_words(self.title.lower())}: its end is not free. Move it to end {self.toward}, or turn it."
         return (Check("warn", say(text)),)
 
     def turned(self) -> Self:

@@ -108,7 +108,7 @@ def sizes_now(reckoning: Reckoning, now: Moment) -> tuple[Line, ...]:
         zone = zones[work.step.feature.id]
         shape = stage_shape(zone.feature, zone.place, now.progress[zone.feature.id])
         first, last = shape.spans[0].start, shape.spans[-1].end
-        text, values = f"{zone.feature.title} now: {{}} long, {{}} × {{}}", [shape.length, first.w, first.t]
+        text, values = f"{own_words(zone.feature.title)} now: {{}} long, {{}} × {{}}", [shape.length, first.w, first.t]
         if not _alike(first, last):
             text, values = text + " toward A, {} × {} toward B", [*values, last.w, last.t]
         found.append(say(text, *values))
@@ -116,13 +116,13 @@ def sizes_now(reckoning: Reckoning, now: Moment) -> tuple[Line, ...]:
 
 
 def _titled(feature: Feature, line: Line) -> Line:
-    return Line(f"{feature.title}: {line.text}", line.values)
+    return Line(f"{own_words(feature.title)}: {line.text}", line.values)
 
 
 def _of_feature(zone: Zone, progress: Progress, tool: str, hot: float, *, drawn: bool) -> list[Gauge]:
     """The feature's length and sections at this stage; its finished sizes once it is done."""
     shape = stage_shape(zone.feature, zone.place, progress)
-    title = zone.feature.title
+    title = own_words(zone.feature.title)
     found: list[Gauge] = []
     if drawn:
         found.append(_gauge(f"{title}, along its middle", "{}", (shape.length,), hot, "rule or dividers"))

@@ -23,7 +23,7 @@ from long_ember.heats.step import Step
 from long_ember.heats.timing import Times, times_of
 from long_ember.physics import cold_moment, scale_loss, spring_back, twist_force
 from long_ember.stock import Reckoning, believed, reckon, round_up, with_scale
-from long_ember.units import Line, Quantity, say
+from long_ember.units import Line, Quantity, own_words, say
 
 __all__ = ["ForgingPlan", "hand_force", "planning_of", "scale_expected", "scale_share", "sequence"]
 
@@ -314,7 +314,7 @@ def _checks(found: tuple[Step, ...], piece: Piece, forge: ForgeSettings, reckoni
 
 
 def _named(step: Step) -> str:
-    return step.name
+    return own_words(step.name)
 
 
 def _told(step: Step, piece: Piece, forge: ForgeSettings, reckoning: Reckoning) -> list[tuple[str, Line]]:
