@@ -1,6 +1,7 @@
 """The Heats screen in the real window: storyboard, chips that are dragged, rules, methods, batch, log, the search in small portions."""
 
 from dataclasses import replace
+from datetime import date, timedelta
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
@@ -10,9 +11,10 @@ from long_ember.demo import demo_files
 from long_ember.document import answer, set_field, set_piece
 from long_ember.features import KINDS, Piece
 from long_ember.heats import Heat, door_notes, marks_left, moment, sequence
-from long_ember.learning import calibrated
+from long_ember.learning import calibrated, made_before
+from long_ember.records import LogEntry, Reject
 from long_ember.sections import square
-from long_ember.storage import read_piece
+from long_ember.storage import new_id, read_piece
 from long_ember.ui.answer_bar import choose_sawn
 from long_ember.ui.heats.heat_film import FRAME_W
 from long_ember.ui.heats.heat_stage import STEPS
@@ -297,6 +299,23 @@ class Many(HeatsScreen):
             self.window.library.undo()
         self.until(lambda: len(self.session.log) == first)
         self.assertEqual(self.session.forge, before)
+
+    def test_an_entry_from_elsewhere_keeps_what_is_not_changed(self):
+        self.until(lambda: self.session.log)
+        day = date.today() - timedelta(days=40)
+        rejects = (Reject(cause="burnt", count=1), Reject(cause="cracked", count=2, salvaged="wedges"))
+        number = made_before(self.session.log, self.session.piece_id) + 1
+        told = LogEntry(piece=self.session.piece_id, name="Of before", number=number, smith="Gone", job="gone", day=day, rejects=rejects)
+        self.window.work.put_record(new_id(), told, None)
+        panel = LogPanel(self.window.work, self.window)
+        panel.edit_chosen()
+        self.assertEqual((panel.entry(), panel.held()), (told, ""))
+        self.assertEqual(panel.calendar.date().toPython(), day)
+        panel.day.buttons[date.today()].click()
+        panel.spoilt.keys[1].click()
+        panel.done_button.click()
+        changed = next(e for e in self.window.library.log_of(self.session.piece_id).values() if e.number == number)
+        self.assertEqual((changed.smith, changed.job, changed.day, changed.spoilt), ("Gone", "gone", date.today(), 4))
 
     def test_what_was_logged_is_taken_back_from_any_screen_and_the_piece_stays(self):
         self.until(lambda: self.session.log)

@@ -12,14 +12,14 @@ from long_ember.arrays import Array
 from long_ember.beliefs.factors import FACTORS, number_of
 from long_ember.frozen import dataclass
 
-__all__ = ["DRAWS", "PRIOR", "WORK_SCATTER", "Belief", "normal_draws"]
+__all__ = ["DRAWS", "NINE_TENTHS", "PRIOR", "WORK_SCATTER", "Belief", "normal_draws"]
 
 DRAWS = 4096
 _SEED = 20
 _OTHERS = 3  # columns of normal draws beside the factors: scatter of the work, of the length, and what only one feature is in doubt about
 WORK_SCATTER = 0.10  # ln, how far one piece's work differs from the next (`learning.md`)
 _SHARE, _MM = 0.003, 0.7  # of the length, and mm, by which one piece differs from the next
-_NINE_TENTHS = 1.6448536  # standard deviations either way that hold nine in ten
+NINE_TENTHS = 1.6448536  # standard deviations either way that hold nine in ten
 
 
 def _none() -> tuple[float, ...]:
@@ -65,7 +65,7 @@ class Belief:
     def work_band(self) -> tuple[float, float]:
         """Multiples of a plan's work that 9 of 10 pieces lie within."""
         s = math.hypot(self.spread("work"), self.work_scatter)
-        return math.exp(-_NINE_TENTHS * s), math.exp(_NINE_TENTHS * s)
+        return math.exp(-NINE_TENTHS * s), math.exp(NINE_TENTHS * s)
 
     @cached_property
     def draws(self) -> Array:

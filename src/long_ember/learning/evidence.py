@@ -7,7 +7,7 @@ import math
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from long_ember.beliefs import FACTORS, GRID, Belief, Observed, Taken, number_of
+from long_ember.beliefs import FACTORS, GRID, PRIOR, Belief, Observed, Taken, number_of
 from long_ember.features import Piece
 from long_ember.heats import ForgingPlan, sequence
 from long_ember.records import Basis, Lean, LogEntry
@@ -19,7 +19,6 @@ _READ = 0.5  # mm that a length is read wrong
 _WEIGHED = 2.0  # g that two weighings are off together
 _CUT_AWAY = 0.25  # of what is cut away and not weighed, its standard deviation
 _ROUGH = 0.12  # mm for each mm: "so much short" is said in round figures
-_SHARE, _MM = 0.003, 0.7  # of the length, and mm, by which one piece differs from the next
 _WORK, _PACE, _SAW, _PRACTICE = (number_of(key) for key in ("work", "pace", "saw", "practice"))
 _MODEL = 0.06  # of the scale: what the model of it leaves open from piece to piece
 _APART = 0.7  # ln of work, either way, between which plans are compared
@@ -217,7 +216,7 @@ def _lengths(e: LogEntry, basis: Basis) -> list[Observed]:
     if off is not None and sawn:
         wanted = sawn - off
         read = math.hypot(_READ, _ROUGH * off if e.came in ("short", "long") else 0.0)
-        between = math.hypot(_SHARE * wanted, _MM, _MODEL * scale)
+        between = math.hypot(PRIOR.length_deviation(wanted), _MODEL * scale)
         linear = tuple((number_of(lean.factor), lean.amount) for lean in basis.leans)
         found.append(
             Observed(wanted - (basis.length - basis.scale), math.hypot(read, between), (*linear, (_SAW, 1.0)), e.smith, e.fire, bar, taken, growth,

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from long_ember.beliefs import FACTORS, GRID, PRIOR, Belief, Factor
+from long_ember.beliefs import FACTORS, GRID, NINE_TENTHS, PRIOR, Belief, Factor
 from long_ember.features import Piece
 from long_ember.heats import ForgeSettings, sequence
 from long_ember.learning.changes import figure_words
@@ -18,7 +18,6 @@ from long_ember.units import Measure
 __all__ = ["Lesson", "Mover", "Narrowing", "Residual", "lessons_of", "movers", "residuals", "shrinking"]
 
 _MM = Measure()
-_NINE_TENTHS = 1.6448536
 _LOOKED = 40  # entries that are left out one by one, the last ones
 _STEPS = 16  # lengths of the log that the band is reckoned for
 
@@ -58,7 +57,7 @@ def lessons_of(belief: Belief, measure: Measure = _MM) -> tuple[Lesson, ...]:
     found = []
     for factor, value in zip(FACTORS, belief.mean, strict=True):
         spread = belief.spread(factor.key)
-        wide = _NINE_TENTHS * spread
+        wide = NINE_TENTHS * spread
         if factor.multiple:
             usual, sure = "1.00 times", f"9 of 10: {math.exp(value - wide):.2f} to {math.exp(value + wide):.2f}"
         else:

@@ -11,7 +11,7 @@ from typing import NamedTuple
 import numpy as np
 
 from long_ember.arrays import Array
-from long_ember.beliefs import FACTORS, PRIOR, Belief, normal_draws, number_of
+from long_ember.beliefs import FACTORS, NINE_TENTHS, PRIOR, Belief, normal_draws, number_of
 from long_ember.features import Check, Feature, Piece, Place, Shape, checks_of, loft_doubt, range_of, shape_of, stock_of
 from long_ember.frozen import dataclass
 from long_ember.stock.believing import influences
@@ -20,7 +20,6 @@ from long_ember.units import Line, Quantity, say
 __all__ = ["Doubt", "Reckoning", "Sawing", "Zone", "odds", "reckon", "round_up", "with_scale"]
 
 _SCALE, _WORK, _SAW = (number_of(key) for key in ("scale", "work", "saw"))
-_NINE_TENTHS = 1.6448536  # standard deviations either way that hold nine in ten
 _NEWTON, _MOST_TAKEN = 6, 3.0
 _TYPED = 0.25  # ln: a figure that the smith has typed is no certainty
 _PARTED = 0.3  # standard deviation of what parting takes, as a share of it; the judgement of this program
@@ -375,22 +374,22 @@ def _doubts(piece: Piece, zones: list[Zone], scale: float, belief: Belief, growt
         else:
             low, high = range_of(feature, place)
         if high - low > 1e-9:
-            alone.append(_own_doubt(feature.title, zone.stock, (high - low) / 2 / _NINE_TENTHS))
+            alone.append(_own_doubt(feature.title, zone.stock, (high - low) / 2 / NINE_TENTHS))
     doubts = []
     for number, slope in slopes.items():
-        wide = abs(slope) * belief.spread(FACTORS[number].key) * _NINE_TENTHS
+        wide = abs(slope) * belief.spread(FACTORS[number].key) * NINE_TENTHS
         doubts.append(Doubt(FACTORS[number].title, -wide, 0.0, wide, number, slope))
     if scale:
         own = _scale_own(piece)
-        wide = _NINE_TENTHS * math.hypot(
+        wide = NINE_TENTHS * math.hypot(
             belief.spread("scale") if own is None else own, growth * belief.spread("work"), growth * belief.work_scatter
         )
         doubts.append(Doubt("Scale and heats", scale * math.exp(-wide), scale, scale * math.exp(wide)))
     if zones:
-        wide = belief.spread("saw") * _NINE_TENTHS
+        wide = belief.spread("saw") * NINE_TENTHS
         doubts.append(Doubt(FACTORS[_SAW].title, -wide, 0.0, wide, _SAW, 1.0))
         whole = math.fsum(z.stock for z in zones)
-        wide = belief.length_deviation(whole) * _NINE_TENTHS
+        wide = belief.length_deviation(whole) * NINE_TENTHS
         doubts.append(Doubt("One piece and the next", -wide, 0.0, wide))
     if piece.allowances.parting:
         alone.append(_own_doubt("Parting", piece.allowances.parting, piece.allowances.parting * _PARTED))
@@ -408,4 +407,4 @@ def _scale_own(piece: Piece) -> float | None:
 
 
 def _own_doubt(name: str, likely: float, deviation: float) -> Doubt:
-    return Doubt(name, likely - deviation * _NINE_TENTHS, likely, likely + deviation * _NINE_TENTHS, deviation=deviation)
+    return Doubt(name, likely - deviation * NINE_TENTHS, likely, likely + deviation * NINE_TENTHS, deviation=deviation)

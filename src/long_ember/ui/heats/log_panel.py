@@ -6,20 +6,14 @@ from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date, timedelta
 from functools import partial
-from typing import Any
 
-from PySide6.QtCore import QDate, QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtCore import QDate, QSignalBlocker, Qt, QTimer
 from PySide6.QtWidgets import (
-    QButtonGroup,
     QDateEdit,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
-    QLineEdit,
     QListWidget,
     QListWidgetItem,
-    QPushButton,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -28,203 +22,25 @@ from PySide6.QtWidgets import (
 from long_ember.beliefs import factor_of
 from long_ember.desk.session import Session
 from long_ember.document import quick_answer
-from long_ember.errors import EmberError, NoAnswer
-from long_ember.fields import Field, day_words, specs
-from long_ember.geometry import piece_figure
+from long_ember.errors import NoAnswer
+from long_ember.fields import day_words, specs
 from long_ember.learning import RECALLED, calibrated, changed, figure_words, made_before, measurable, planned_entry, taught, told_by
 from long_ember.records import CAUSES, Job, LogEntry, Reject, Sized, Told
 from long_ember.stock import believed
 from long_ember.storage import new_id
 from long_ember.ui.actions.bookwork import BookWork
-from long_ember.ui.drawing.paint import View, paint_figure
+from long_ember.ui.heats.log_parts import Chips, LogLine, PartPicker, Stepper, plain_label
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
-from long_ember.units import Measure
+from long_ember.units import Measure, many
 
 __all__ = ["LogPanel"]
 
 _CHIPS = 10  # heats to tap
 _LENGTHS = (("right", "to length"), ("short", "short by"), ("long", "long by"))
 _SPECS = specs(LogEntry)
-
-
-def _label(text: str, size: int = 16, weight: int = 400, role: str = "") -> QLabel:
-    label = QLabel(text)
-    label.setFont(font(size, weight))
-    if role:
-        label.setProperty("role", role)
-    return label
-
-
-class _Line(QWidget):
-    """A name, a line to type in, and beside it why what was typed does not count."""
-
-    changed = Signal()
-
-    def __init__(
-        self, session: Session, title: str, spec: Field, empty: object, *, wide: int = 130, tip: str = "", sunk: bool = False
-    ) -> None:
-        super().__init__()
-        self._session, self._spec, self._empty = session, spec, empty
-        self.value: Any = empty
-        self.fault = ""
-        self.entry = QLineEdit()
-        self.entry.setFont(font(18, 500))
-        self.entry.setMinimumHeight(42)
-        self.entry.setMaximumWidth(wide)
-        self.entry.setAccessibleName(title)
-        self.entry.setToolTip(spec.tip)
-        self.entry.setPlaceholderText(tip)
-        self.said = _label("", 14, 500)
-        self.said.setProperty("role", "fault")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(8)
-        if not sunk:
-            name = _label(title)
-            name.setBuddy(self.entry)
-            row.addWidget(name)
-        row.addWidget(self.entry, 3 if wide > 200 else 0)
-        row.addWidget(self.said, 1)
-        self.entry.textEdited.connect(self._typed)
-
-    def _typed(self, text: str) -> None:
-        self.value, self.fault = self._empty, ""
-        if text.strip():
-            try:
-                self.value = self._spec.read(text, self._session.measure, self._session.piece.bar.thickness)
-            except EmberError as error:
-                self.fault = str(error)
-        self.said.setText(f"! {self.fault}" if self.fault else "")
-        self.changed.emit()
-
-    def show_value(self, value: Any) -> None:
-        """Put a value there; what says nothing leaves the line empty."""
-        self.value, self.fault = value, ""
-        self.entry.setText("" if value == self._empty else self._spec.show(value, self._session.measure))
-        self.said.setText("")
-
-
-class _Stepper(QWidget):
-    """A whole number with a large key on either side."""
-
-    changed = Signal()
-
-    def __init__(self, title: str, value: int, most: int = 1000) -> None:
-        super().__init__()
-        self.value, self._most = value, most
-        self._shown = _label(str(value), 26, 600)
-        self._shown.setMinimumWidth(52)
-        self._shown.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self._shown.setAccessibleName(title)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(_label(title, 18, 500))
-        self.keys = {}
-        for text, by in (("\u2212", -1), ("+", 1)):
-            key = self.keys[by] = worded(text, partial(self._step, by))
-            key.setFont(font(24, 600))
-            key.setFixedSize(52, 48)
-            key.setAccessibleName(f"{title}: one {'more' if by > 0 else 'less'}")
-        row.addWidget(self.keys[-1])
-        row.addWidget(self._shown)
-        row.addWidget(self.keys[1])
-
-    def _step(self, by: int) -> None:
-        self.show_value(self.value + by)
-        self.changed.emit()
-
-    def show_value(self, value: int) -> None:
-        """Another number."""
-        self.value = min(max(value, 0), self._most)
-        self._shown.setText(str(self.value))
-
-
-class _Chips(QWidget):
-    """A few words or numbers, one of them or none; a second press lets go."""
-
-    changed = Signal()
-
-    def __init__(self, title: str, choices: Sequence[tuple[Any, str]], *, size: int = 18) -> None:
-        super().__init__()
-        self.value: Any = None
-        self._group = QButtonGroup(self)
-        self._group.setExclusive(False)
-        self.buttons: dict[Any, QPushButton] = {}
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(6)
-        for value, words in choices:
-            button = self.buttons[value] = worded(words, partial(self._pressed, value))
-            button.setFont(font(size, 500))
-            button.setCheckable(True)
-            button.setMinimumHeight(44)
-            button.setMinimumWidth(48)
-            button.setAccessibleName(f"{title}: {words}")
-            row.addWidget(button)
-        row.addStretch(1)
-
-    def _pressed(self, value: Any) -> None:
-        self.show_value(None if self.value == value else value)
-        self.changed.emit()
-
-    def show_value(self, value: Any) -> None:
-        """Choose one, or none."""
-        self.value = value
-        for own, button in self.buttons.items():
-            button.setChecked(own == value)
-
-
-class _Picker(QWidget):
-    """The piece; a press on a part chooses it."""
-
-    chosen = Signal(str)
-
-    def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session, self.current = session, ""
-        self._figure = piece_figure(session.piece)
-        self.setMinimumHeight(120)
-        self.setAccessibleName("The piece: press the part that you have measured")
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-
-    def sizeHint(self) -> QSize:
-        """Wide and low."""
-        return QSize(420, 130)
-
-    def _view(self) -> View:
-        return View.fitting(self._figure.bounds, QRectF(self.rect()).adjusted(10, 10, -10, -10), most=6.0)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        """Its figure, the chosen part marked."""
-        painter, theme = QPainter(self), theme_of(self._session)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.colour("paper"))
-        paint_figure(painter, self._figure, self._view(), theme, chosen=self.current)
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        """The nearest part."""
-        view, at = self._view(), event.position()
-        x0, y0, x1, y1 = self._figure.boxes.T
-
-        def away(i: int) -> float:
-            a, b = view.point((float(x0[i]), float(y0[i]))), view.point((float(x1[i]), float(y1[i])))  # type: ignore[arg-type]
-            box = QRectF(a, b).normalized()
-            near = QPointF(min(max(at.x(), box.left()), box.right()), min(max(at.y(), box.top()), box.bottom()))
-            off = at - near
-            return float(QPointF.dotProduct(off, off) * 1e6 + box.width() * box.height())
-
-        if self._figure.parts:
-            self.choose(self._figure.parts[min(range(len(self._figure.parts)), key=away)].id)
-
-    def choose(self, feature_id: str) -> None:
-        """Mark a part."""
-        self.current = feature_id
-        self.chosen.emit(feature_id)
-        self.update()
 
 
 class LogPanel(AskingDialog):
@@ -237,9 +53,9 @@ class LogPanel(AskingDialog):
         self.resize(900, 780)
         self._editing = ""  # id of the entry that is changed
         self._sizes: dict[tuple[str, str], Sized] = {}
-        self.told = _label("", 17, 500)
+        self.told = plain_label("", 17, 500)
         self.told.setWordWrap(True)
-        self.changes = _label("", 16, 500)
+        self.changes = plain_label("", 16, 500)
         self.changes.setWordWrap(True)
         self.changes.setMinimumHeight(44)
         self._soon = QTimer(self, singleShot=True, interval=180)
@@ -266,9 +82,9 @@ class LogPanel(AskingDialog):
     # --- what is entered
 
     def _counted(self) -> QVBoxLayout:
-        self.good, self.spoilt = _Stepper("Good", 1), _Stepper("Rejected", 0)
-        self.causes = _Chips("Because", CAUSES, size=15)
-        self.salvaged = _Line(self._session, "Salvaged as", specs(Reject)["salvaged"], "", wide=300)
+        self.good, self.spoilt = Stepper("Good", 1), Stepper("Rejected", 0)
+        self.causes = Chips("Because", CAUSES, size=15)
+        self.salvaged = LogLine(self._session, "Salvaged as", specs(Reject)["salvaged"], "", wide=300)
         self.job, self.smith = ChoiceBox(self._session), ChoiceBox(self._session)
         jobs = [(i, j) for i, j in self._work.library.records(Job).items() if any(line.piece == self._session.piece_id for line in j.lines)]
         self.job.addItem("for no job", "")
@@ -304,11 +120,11 @@ class LogPanel(AskingDialog):
     def _heated(self) -> QVBoxLayout:
         likely = self._session.answer.plan.count
         first = max(likely - _CHIPS // 2, 1)
-        self.heats = _Chips("Heats", [(n, str(n)) for n in range(first, first + _CHIPS)])
-        self.more_heats = _Line(self._session, "or", _SPECS["heats"], 0, wide=80)
-        self.minutes = _Line(self._session, "Minutes each", _SPECS["minutes"], 0.0, wide=110, tip="min")
+        self.heats = Chips("Heats", [(n, str(n)) for n in range(first, first + _CHIPS)])
+        self.more_heats = LogLine(self._session, "or", _SPECS["heats"], 0, wide=80)
+        self.minutes = LogLine(self._session, "Minutes each", _SPECS["minutes"], 0.0, wide=110, tip="min")
         row = QHBoxLayout()
-        row.addWidget(_label("Heats each", 18, 500))
+        row.addWidget(plain_label("Heats each", 18, 500))
         row.addWidget(self.heats)
         row.addWidget(self.more_heats, 1)
         self.heats.changed.connect(lambda: self.more_heats.show_value(0))
@@ -322,12 +138,12 @@ class LogPanel(AskingDialog):
 
     def _measured(self) -> QVBoxLayout:
         m = self._session.measure
-        self.came = _Chips("It came", _LENGTHS)
-        self.off = _Line(self._session, "", _SPECS["off"], 0.0, wide=110, tip=m.unit, sunk=True)
+        self.came = Chips("It came", _LENGTHS)
+        self.off = LogLine(self._session, "", _SPECS["off"], 0.0, wide=110, tip=m.unit, sunk=True)
         self.off.entry.setAccessibleName("By how much")
-        self.over_all = _Line(self._session, "or length along it", _SPECS["over_all"], 0.0, tip=m.unit)
+        self.over_all = LogLine(self._session, "or length along it", _SPECS["over_all"], 0.0, tip=m.unit)
         row = QHBoxLayout()
-        row.addWidget(_label("It came", 18, 500))
+        row.addWidget(plain_label("It came", 18, 500))
         row.addWidget(self.came)
         row.addWidget(self.off, 1)
         for part in (self.came, self.off, self.over_all):
@@ -341,14 +157,14 @@ class LogPanel(AskingDialog):
         session, m = self._session, self._session.measure
         self.more_button = worded("More: weights, sizes, bar, day, note, photo", self._toggle)
         self.more_button.setCheckable(True)
-        self.blank = _Line(session, "Bar before", _SPECS["blank"], 0.0, tip="g")
-        self.mass = _Line(session, "Piece after", _SPECS["mass"], 0.0, tip="g")
-        self.sawn = _Line(session, "Sawn at", _SPECS["sawn"], 0.0, tip=m.unit)
-        self.bar = _Line(session, "Bar used", _SPECS["bar"], None, tip="as planned")
-        self.number = _Line(session, "Which of its kind", _SPECS["number"], 1, wide=80)
-        self.note = _Line(session, "How it came out", _SPECS["note"], "", wide=460)
+        self.blank = LogLine(session, "Bar before", _SPECS["blank"], 0.0, tip="g")
+        self.mass = LogLine(session, "Piece after", _SPECS["mass"], 0.0, tip="g")
+        self.sawn = LogLine(session, "Sawn at", _SPECS["sawn"], 0.0, tip=m.unit)
+        self.bar = LogLine(session, "Bar used", _SPECS["bar"], None, tip="as planned")
+        self.number = LogLine(session, "Which of its kind", _SPECS["number"], 1, wide=80)
+        self.note = LogLine(session, "How it came out", _SPECS["note"], "", wide=460)
         today = date.today()
-        self.day = _Chips("Day", ((today, "today"), (today - timedelta(days=1), "yesterday")))
+        self.day = Chips("Day", ((today, "today"), (today - timedelta(days=1), "yesterday")))
         self.calendar = QDateEdit(QDate(today.year, today.month, today.day))
         self.calendar.setCalendarPopup(True)
         self.calendar.setDisplayFormat("d MMM yyyy")
@@ -356,12 +172,12 @@ class LogPanel(AskingDialog):
         self.calendar.setFont(font(16))
         self.calendar.setMinimumHeight(44)
         self.calendar.setAccessibleName("Another day")
-        self.calendar.dateChanged.connect(self._dated)
-        self.picker = _Picker(session)
+        self.calendar.dateChanged.connect(lambda day: self._dated(date(day.year(), day.month(), day.day())))
+        self.picker = PartPicker(session)
         self.picker.chosen.connect(self._sized)
         self._size_rows = QGridLayout()
-        self.size_lines: dict[tuple[str, str], _Line] = {}
-        self._size_title = _label("Press a part that you have measured.", 16, 400, "muted")
+        self.size_lines: dict[tuple[str, str], LogLine] = {}
+        self._size_title = plain_label("Press a part that you have measured.", 16, 400, "muted")
         page = QWidget()
         grid = QGridLayout(page)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -373,7 +189,7 @@ class LogPanel(AskingDialog):
         grid.addLayout(self._size_rows, 3, 1)
         days = QHBoxLayout()
         days.setSpacing(10)
-        days.addWidget(_label("Forged"))
+        days.addWidget(plain_label("Forged"))
         days.addWidget(self.day)
         days.addWidget(self.calendar)
         days.addStretch(1)
@@ -383,7 +199,8 @@ class LogPanel(AskingDialog):
         photos = worded("Add a photo…", lambda: self._work.ask_photos(session.piece_id), "It is kept with the piece")
         photos.setEnabled(bool(session.piece_id))
         grid.addWidget(photos, 6, 0, alignment=Qt.AlignmentFlag.AlignLeft)
-        for part in (self.blank, self.mass, self.sawn, self.bar, self.number, self.note, self.day):
+        self.day.changed.connect(lambda: self._dated(self.day.value or today))
+        for part in (self.blank, self.mass, self.sawn, self.bar, self.number, self.note):
             part.changed.connect(self._changed)
         self._further = page
         column = QVBoxLayout()
@@ -394,10 +211,16 @@ class LogPanel(AskingDialog):
     def _toggle(self) -> None:
         self._further.setVisible(self.more_button.isChecked())
 
-    def _dated(self, day: QDate) -> None:
-        self.day.show_value(None)
-        self._day = date(day.year(), day.month(), day.day())
+    def _dated(self, day: date) -> None:
+        self._show_day(day)
         self._changed()
+
+    def _show_day(self, day: date) -> None:
+        """Chips and calendar say the same."""
+        self._day = day
+        self.day.show_value(day)
+        with QSignalBlocker(self.calendar):
+            self.calendar.setDate(QDate(day.year, day.month, day.day))
 
     def _sized(self, feature_id: str) -> None:
         """The sizes of a part, each with its plan and a line for what came out."""
@@ -413,14 +236,14 @@ class LogPanel(AskingDialog):
         known = measurable(feature)
         self._size_title.setText(f"{feature.title}: what came out, cold" if known else f"{feature.title} has no size to measure.")
         for row, (name, label, planned) in enumerate(known):
-            line = self.size_lines[feature_id, name] = _Line(self._session, label, _SPECS["sawn"], 0.0, tip=m.length(planned))
+            line = self.size_lines[feature_id, name] = LogLine(self._session, label, _SPECS["sawn"], 0.0, tip=m.length(planned))
             kept = self._sizes.get((feature_id, name))
             if kept is not None:
                 line.show_value(kept.value)
             line.changed.connect(partial(self._size, feature_id, feature.title, name, label, planned, line))
             self._size_rows.addWidget(line, row, 0)
 
-    def _size(self, feature_id: str, title: str, name: str, label: str, planned: float, line: _Line) -> None:
+    def _size(self, feature_id: str, title: str, name: str, label: str, planned: float, line: LogLine) -> None:
         key = feature_id, name
         if line.value:
             self._sizes[key] = Sized(feature=feature_id, title=title, name=name, label=label, planned=planned, value=line.value)
@@ -504,7 +327,7 @@ class LogPanel(AskingDialog):
     def _show(self, entry: LogEntry) -> None:
         self._base = entry
         m = self._session.measure
-        planned = f"{entry.planned_heats} heats, {entry.planned_minutes:.0f} min"
+        planned = f"{many(entry.planned_heats, 'heat')}, {entry.planned_minutes:.0f} min"
         sawn = f", sawn {m.length(entry.planned_sawn)}" if entry.planned_sawn else ""
         self.told.setText(
             f"{entry.name}. Planned: {planned}{sawn}. Enter what you know; what you leave empty says nothing."
@@ -512,9 +335,10 @@ class LogPanel(AskingDialog):
             else f"{entry.name}, no. {entry.number}, as it was logged. Change what was otherwise."
         )
         self.good.show_value(int(entry.good))
-        self.spoilt.show_value(entry.spoilt)
-        self.causes.show_value(entry.rejects[0].cause if entry.rejects else None)
-        self.salvaged.show_value(entry.rejects[0].salvaged if entry.rejects else "")
+        spoilt, cause, salvaged = _shown(entry)
+        self.spoilt.show_value(spoilt)
+        self.causes.show_value(cause)
+        self.salvaged.show_value(salvaged)
         tapped = entry.heats if entry.heats in self.heats.buttons else None
         self.heats.show_value(tapped)
         self.more_heats.show_value(0 if tapped else entry.heats)
@@ -523,11 +347,10 @@ class LogPanel(AskingDialog):
         self.number.show_value(entry.number)
         self.number.entry.setText(str(entry.number))
         self.came.show_value(None if entry.came == "unsaid" else entry.came)
-        self._day = entry.day or date.today()
-        self.day.show_value(self._day)
+        self._show_day(entry.day or date.today())
         self._sizes = {(s.feature, s.name): s for s in entry.sizes}
-        self.job.setCurrentIndex(max(self.job.findData(entry.job), 0))
-        self.smith.setCurrentIndex(max(self.smith.findData(entry.smith), 0))
+        _choose(self.job, entry.job, "for a job of before")
+        _choose(self.smith, entry.smith, entry.smith or "nobody named")
         more = any((entry.blank, entry.mass, entry.sawn, entry.bar, entry.sizes, entry.note)) and bool(self._editing)
         self.more_button.setChecked(more)
         self._toggle()
@@ -536,16 +359,18 @@ class LogPanel(AskingDialog):
 
     def entry(self) -> LogEntry:
         """What is entered, as it would be logged."""
-        rejects: tuple[Reject, ...] = ()
-        if self.spoilt.value:
+        rejects = self._base.rejects
+        if (self.spoilt.value, self.causes.value, self.salvaged.value) != _shown(self._base):
             rejects = (Reject(cause=self.causes.value or "other", count=self.spoilt.value, salvaged=self.salvaged.value),)
+        if not self.spoilt.value:
+            rejects = ()
         came = self.came.value or "unsaid"
         sizes = tuple(self._sizes.values())
         return replace(
             self._base, good=self.good.value, rejects=rejects, heats=self.heats.value or self.more_heats.value, minutes=self.minutes.value, came=came,
             off=self.off.value if came in ("short", "long") else 0.0, over_all=self.over_all.value, blank=self.blank.value, mass=self.mass.value,
-            sawn=self.sawn.value, bar=self.bar.value, note=self.note.value, day=self.day.value or self._day, sizes=sizes, told=self._told(sizes),
-            number=self.number.value or 1, job=self.job.currentData() or "", smith=self.smith.currentData() or self._base.smith,
+            sawn=self.sawn.value, bar=self.bar.value, note=self.note.value, day=self._day, sizes=sizes, told=self._told(sizes),
+            number=self.number.value or 1, job=self.job.currentData() or "", smith=self.smith.currentData() or "",
         )  # fmt: skip
 
     def _told(self, sizes: Sequence[Sized]) -> tuple[Told, ...]:
@@ -590,14 +415,15 @@ class LogPanel(AskingDialog):
         if silent:
             said.append(f"Kept, but it teaches nothing: {', '.join(silent)}.")
         others = tuple(e for e in session.log if e != self._entries.get(self._editing))
-        forge = calibrated(session.shop.forge, (*others, entry), session.shop.smith)
+        log = (*others, entry)
+        forge = calibrated(session.shop.forge, log, session.shop.smith)
         try:
             plan = quick_answer(session.piece, ruler=session.shop.division, forge=forge, order=session.answer.plan.order).plan
         except NoAnswer:
             plan = session.answer.plan
         line = changed(session.answer.plan, plan)
         said.append(line.show(session.measure) if line is not None else "Nothing that is planned changes by this.")
-        far = _far_off(entry, session)
+        far = _far_off(log, session)
         self.changes.setText(" ".join([*far, *said]))
 
     def _log(self) -> None:
@@ -609,11 +435,23 @@ class LogPanel(AskingDialog):
         self.accept()
 
 
-def _far_off(entry: LogEntry, session: Session) -> list[str]:
-    """What to measure again, because it lies more than three deviations from what is held."""
-    found = taught((*session.log, entry), session.shop.smith, session.shop.fire)
-    last = len(session.log)
-    kinds = {round(abs(off)) for at, off in found.far if at == min(last, RECALLED - 1)}
+def _shown(entry: LogEntry) -> tuple[int, str | None, str]:
+    """How many were rejected, and cause and use of the first of them: an entry from elsewhere may have several causes."""
+    first = entry.rejects[0] if entry.rejects else None
+    return entry.spoilt, first.cause if first else None, first.salvaged if first else ""
+
+
+def _choose(box: ChoiceBox, value: str, words: str) -> None:
+    """Choose what an entry names; it stays so where the shop no longer has it."""
+    if box.findData(value) < 0:
+        box.addItem(words, value)
+    box.setCurrentIndex(box.findData(value))
+
+
+def _far_off(log: tuple[LogEntry, ...], session: Session) -> list[str]:
+    """What to measure again of the last entry, because it lies more than three deviations from what is held."""
+    found = taught(log, session.shop.smith, session.shop.fire)
+    kinds = {round(abs(off)) for at, off in found.far if at == min(len(log), RECALLED) - 1}
     return (
         [f"! This lies far from all that was logged before ({max(kinds)} times what is usual): measure it again? It will weigh less."]
         if kinds

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QTabWidget, QVBoxLayout, QWidget
 
+from long_ember.beliefs import NINE_TENTHS
 from long_ember.desk.session import Session
 from long_ember.fields import day_words
 from long_ember.learning import Lesson, Narrowing, Residual, figure_words, lessons_of, movers, reject_rate, residuals, shrinking
@@ -23,9 +24,7 @@ from long_ember.ui.widgets.buttons import worded
 __all__ = ["TaughtPanel"]
 
 _REACH = 3.0  # usual deviations either way that the picture of a figure shows
-_NOTHING = "Nothing is logged yet. What you write down under *Log* stands here, figure by figure: the usual, yours, and how sure.".replace(
-    "*", ""
-)
+_NOTHING = "Nothing is logged yet. What you write down under Log stands here, figure by figure: the usual, yours, and how sure."
 
 
 class _Picture(QWidget):
@@ -227,8 +226,8 @@ class TaughtPanel(QDialog):
 
         painter.setPen(QPen(line, 1))
         painter.drawLine(QPointF(box.left(), base), QPointF(box.right(), base))
-        band = QRectF(x(lesson.value - 1.645 * lesson.spread), box.top() + 20, 0, base - box.top() - 20)
-        band.setRight(x(lesson.value + 1.645 * lesson.spread))
+        band = QRectF(x(lesson.value - NINE_TENTHS * lesson.spread), box.top() + 20, 0, base - box.top() - 20)
+        band.setRight(x(lesson.value + NINE_TENTHS * lesson.spread))
         shade = QColor(accent)
         shade.setAlpha(30)
         painter.fillRect(band, shade)
