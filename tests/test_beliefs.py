@@ -274,6 +274,9 @@ class Reckoned(unittest.TestCase):
         words = changed(*plans).show(Measure())
         self.assertRegex(words, r"^Cut length \d+ mm → \d+ mm.*because of ")
         self.assertIsNone(changed(plans[0], plans[0]))
+        inch = Measure("in")
+        sawn = answer(DEMOS[0], forge=replace(PARCEL.shop.forge, belief=believing(saw=2.54))).plan
+        self.assertRegex(changed(plans[0], sawn, inch).show(inch), r"because of sawing and trimming \+0\.100")
         # What is named has to do with what has changed: no practice for a length, no bend rule for heats.
         for key, by, wanted, other in (("bend", 0.15, "bend rule", "work"), ("pace", 0.5, "minutes a heat", "scale")):
             after = answer(DEMOS[0], forge=replace(PARCEL.shop.forge, belief=believing(**{key: by, "practice": 0.2}))).plan

@@ -161,7 +161,7 @@ class Session:
             before = self.answer.plan
             if self._reckon():
                 self.refreshed.emit()
-                line = changed(before, self.answer.plan)
+                line = changed(before, self.answer.plan, self.measure)
                 if line is not None and not first and before.piece.name == self.piece.name:
                     self.said.emit(line.show(self.measure), False)
 

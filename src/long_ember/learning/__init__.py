@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from long_ember.late import late
-from long_ember.learning.changes import because, changed, figure_words
+from long_ember.learning.changes import changed, figure_words
 from long_ember.learning.evidence import basis_of, heats_seen, planned_entry, seen_in
 from long_ember.learning.lessons import RECALLED, calibrated, made_before, reject_rate, taught
 
@@ -31,7 +31,6 @@ __all__ = [
     "Residual",
     "Tally",
     "basis_of",
-    "because",
     "begin_for",
     "calibrated",
     "changed",

@@ -8,7 +8,7 @@ from long_ember.beliefs import FACTORS, Factor
 from long_ember.heats import ForgingPlan
 from long_ember.units import Line, Measure, say
 
-__all__ = ["because", "changed", "figure_words"]
+__all__ = ["changed", "figure_words"]
 
 _SEEN = 0.2  # of what has changed: a figure that has less to do with it is not told
 _HAIR = 1e-6  # mm
@@ -39,7 +39,7 @@ def figure_words(factor: Factor, value: float, measure: Measure = _MM) -> str:
     )
 
 
-def because(before: ForgingPlan, after: ForgingPlan) -> str:
+def _because(before: ForgingPlan, after: ForgingPlan, measure: Measure) -> str:
     """The figures that moved what is shown, most first, in words; "" where none moved."""
     moved = {f.key: b - a for f, a, b in zip(FACTORS, before.forge.belief.mean, after.forge.belief.mean, strict=True)}
     reckoning = after.reckoning
@@ -59,7 +59,7 @@ def because(before: ForgingPlan, after: ForgingPlan) -> str:
         _weigh(weights, {"work": moved["work"], "pace": moved["pace"]})
     told = sorted((w, key) for key, w in weights.items() if w >= _SEEN)[::-1][:2]
     held = {f.key: (f, value) for f, value in zip(FACTORS, after.forge.belief.mean, strict=True)}
-    return ", ".join(f"{held[key][0].title.lower()} {figure_words(*held[key])}" for _w, key in told)
+    return ", ".join(f"{held[key][0].title.lower()} {figure_words(*held[key], measure)}" for _w, key in told)
 
 
 def _weigh(weights: dict[str, float], by: dict[str, float]) -> None:
@@ -70,8 +70,14 @@ def _weigh(weights: dict[str, float], by: dict[str, float]) -> None:
             weights[key] = weights.get(key, 0.0) + abs(x) / whole
 
 
-def changed(before: ForgingPlan, after: ForgingPlan) -> Line | None:
-    """`Cut length 214 → 217 mm, heats 6 → 8, because …`; None where nothing that is shown has changed."""
+def changed(before: ForgingPlan, after: ForgingPlan, measure: Measure = _MM) -> Line | None:
+    """`Cut length 214 → 217 mm, heats 6 → 8, because …`; None where nothing that is shown has changed.
+
+    Args:
+        before: the plan as it was.
+        after: as it is.
+        measure: how a figure of the log is shown that is a length.
+    """
     parts, values = list[str](), list[float]()
     if abs(before.reckoning.cut - after.reckoning.cut) > _HAIR:
         parts.append("cut length {} \u2192 {}")
@@ -83,6 +89,6 @@ def changed(before: ForgingPlan, after: ForgingPlan) -> Line | None:
         parts.append(f"minutes {minutes[0]} \u2192 {minutes[1]}")
     if not parts:
         return None
-    why = because(before, after)
+    why = _because(before, after, measure)
     text = ", ".join(parts)
     return say(f"{text[:1].upper()}{text[1:]}{f', because of {why}' if why else ', because it is surer now'}.", *values)

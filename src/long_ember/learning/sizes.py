@@ -11,7 +11,7 @@ from long_ember.features.spread import Spread
 from long_ember.features.twist import Twist
 from long_ember.fields import Length, specs
 from long_ember.records import Sized, Told
-from long_ember.stock import influences
+from long_ember.stock import influences, usual_figure
 from long_ember.stock.trial import capture_measured, shortening_measured
 
 __all__ = ["measurable", "told_by"]
@@ -56,14 +56,12 @@ def _twisted(feature: Twist, place: Place, size: Sized) -> Told:
     before = feature.before(place)
     section = feature.section(place)
     share, other = (shortening_measured(section, feature.turns, before, size.value + by) for by in (0.0, _READ))
-    usual: float = Twist.__dataclass_fields__["shortening"].default  # type: ignore[assignment]
-    return _told("twist", share - usual, other - share, size)
+    return _told("twist", share - usual_figure(feature, "shortening"), other - share, size)
 
 
 def _spread(feature: Spread, place: Place, size: Sized) -> Told:
     share, other = (capture_measured(place.bar, size.value + by, feature.thickness) for by in (0.0, _CALLIPERS))
-    usual: float = Spread.__dataclass_fields__["capture"].default  # type: ignore[assignment]
-    return _told("capture", share - usual, other - share, size)
+    return _told("capture", share - usual_figure(feature, "capture"), other - share, size)
 
 
 def _curved(feature: Feature, place: Place, size: Sized) -> Told | None:

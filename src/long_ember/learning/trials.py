@@ -11,7 +11,7 @@ from long_ember.features import BendRule, Measured, Piece
 from long_ember.features.turning import bend_factor, depth
 from long_ember.heats import ForgeSettings, scale_expected
 from long_ember.records import LogEntry, Told
-from long_ember.stock import Question
+from long_ember.stock import Question, usual_figure
 
 __all__ = ["trial_entry"]
 
@@ -57,5 +57,9 @@ def _told(piece: Piece, question: Question, m: Measured, forge: ForgeSettings) -
     feature = piece.feature(m.feature)
     if feature is None or m.name not in FIELDS:
         return None
-    usual_value: float = type(feature).__dataclass_fields__[m.name].default  # type: ignore[assignment]
-    return Told(factor=FIELDS[m.name], value=m.value - usual_value, deviation=deviation, words=f"Test piece: {feature.title.lower()}")
+    return Told(
+        factor=FIELDS[m.name],
+        value=m.value - usual_figure(feature, m.name),
+        deviation=deviation,
+        words=f"Test piece: {feature.title.lower()}",
+    )

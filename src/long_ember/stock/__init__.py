@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from long_ember.late import late
-from long_ember.stock.believing import Influence, believed, influences, usual_of
+from long_ember.stock.believing import Influence, believed, influences, usual_figure, usual_of
 from long_ember.stock.marking import HOT, Mark, chains, drawn_marks, marks
 from long_ember.stock.reckoning import Doubt, Reckoning, Sawing, Zone, odds, reckon, round_up, with_scale
 
@@ -21,5 +21,5 @@ else:
 
 __all__ = [
     "HOT", "Doubt", "Influence", "Mark", "Question", "Reckoning", "Sawing", "Trial", "Zone", "believed", "chains", "doubt_shares", "doubt_width", "drawn_marks",
-    "first_order", "influences", "marks", "measured", "odds", "questions", "reckon", "round_up", "trial_piece", "usual_of", "with_scale",
+    "first_order", "influences", "marks", "measured", "odds", "questions", "reckon", "round_up", "trial_piece", "usual_figure", "usual_of", "with_scale",
 ]  # fmt: skip

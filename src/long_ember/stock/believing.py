@@ -11,7 +11,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import BendRule, Feature, Piece, Place, remembered, stock_of
 from long_ember.fields import Number, specs
 
-__all__ = ["Influence", "believed", "influences", "usual_of"]
+__all__ = ["Influence", "believed", "influences", "usual_figure", "usual_of"]
 
 _STEP = 0.02  # of k and of shares, either way, for the difference
 _OWN = 0.03  # standard deviation of a share that the smith has typed for one feature
@@ -36,7 +36,13 @@ class Influence(NamedTuple):
 
 def usual_of(feature: Feature, name: str) -> bool:
     """Whether a figure is as the program proposes it: then it is the shop's, and what the log teaches holds for it."""
-    return bool(getattr(feature, name) == type(feature).__dataclass_fields__[name].default)
+    return bool(getattr(feature, name) == usual_figure(feature, name))
+
+
+def usual_figure(feature: Feature, name: str) -> float:
+    """The figure that the program proposes for a field, in its unit."""
+    found: float = type(feature).__dataclass_fields__[name].default  # type: ignore[assignment]
+    return found
 
 
 def believed(piece: Piece, belief: Belief) -> Piece:

@@ -238,7 +238,7 @@ class Reckoning:
         return (
             say("Features, by volume: {}", self.bare),
             say("Scale: {}", scale),
-            say("Trim, both ends: {}", 2 * self.trim),
+            say(f"Trim, both ends{_AS_LOGGED if self.belief.of('saw') else ''}: {{}}", 2 * self.trim),
             say("Parting: {}", self.parting),
             say("Likely: {} + {} + {} + {} = {}", self.bare, scale, 2 * self.trim, self.parting, self.likely),
             *self._safe_lines(),
@@ -266,6 +266,7 @@ class Reckoning:
 
 
 _LIKELY = Sawing()
+_AS_LOGGED = ", as your log has it"
 
 
 def _steep(taken: float) -> float:
@@ -319,7 +320,8 @@ def reckon(
         removed=math.fsum(z.feature.removed(z.place) for z in bare) + pierced,
         added=math.fsum(z.feature.added(z.place) for z in bare),
         scale=0.0,
-        trim=piece.allowances.trim / 2,
+        # What is sawn and trimmed off more than meant, as the log has it, lies where it is trimmed.
+        trim=max(piece.allowances.trim + belief.of("saw"), 0.0) / 2,
         parting=piece.allowances.parting,
         doubts=(),
         density=piece.steel.density,

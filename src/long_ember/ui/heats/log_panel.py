@@ -421,7 +421,7 @@ class LogPanel(AskingDialog):
             plan = quick_answer(session.piece, ruler=session.shop.division, forge=forge, order=session.answer.plan.order).plan
         except NoAnswer:
             plan = session.answer.plan
-        line = changed(session.answer.plan, plan)
+        line = changed(session.answer.plan, plan, session.measure)
         said.append(line.show(session.measure) if line is not None else "Nothing that is planned changes by this.")
         far = _far_off(log, session)
         self.changes.setText(" ".join([*far, *said]))
