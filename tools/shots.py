@@ -211,7 +211,7 @@ def main() -> int:
         window.show()
         application.processEvents()
         prepare(window)
-        QTest.qWait(400)  # what waits for the keys to rest
+        QTest.qWait(1500)  # what waits for the keys to rest, and the log that is read
         shown: QWidget = window
         if name == "compare":
             shown = window.work.dialog
