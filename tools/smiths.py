@@ -103,7 +103,7 @@ class _Smith:
         heats = real.packer.count(real.order, math.exp(_WORK * self.scatter * z[0]))
         ratio = heats / real.count if real.count else 1.0
         scale = reckoning.scale / reckoning.area * ratio
-        likely = reckoning.likely - reckoning.scale / reckoning.area + scale + self.truth.of("saw")
+        likely = reckoning.likely - reckoning.scale / reckoning.area + scale
         wanted = likely + self.scatter * (_SHARE * likely * z[1] + _MM * z[2])
         minutes = real.minutes[1]
         cold = math.fsum(w + a for w, a, item in zip(real.times.work, real.times.around, real.packed, strict=True) if item.cold) / 60
