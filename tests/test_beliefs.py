@@ -6,7 +6,7 @@ import random
 import tempfile
 import unittest
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
 from pathlib import Path
 
 import numpy as np
@@ -134,6 +134,28 @@ class Evidence(unittest.TestCase):
         entry = self.entry()
         self.assertEqual((heats_seen([entry]), seen_in([entry])), ([], []))
         self.assertEqual(taught([entry, self.entry(good=3, rejects=(Reject(cause="burnt", count=2),))]).belief("S", "gas"), PRIOR)
+
+    def test_the_next_one_takes_less_and_so_does_another_with_the_same_work(self):
+        usual = sequence(HOOK)[1]
+        first, day = usual.minutes[1], date(2026, 5, 1)
+
+        def log_of(share, pieces):
+            made = [self.entry(heats=usual.count, minutes=first * share(i), day=day + timedelta(days=i)) for i in range(12)]
+            return [replace(e, piece=p, number=made_before(made[:i], p) + 1) for i, (e, p) in enumerate(zip(made, pieces, strict=True))]
+
+        same = [replace(e, number=i + 1) for i, e in enumerate(log_of(lambda i: 0.85 ** math.log2(i + 1), "p" * 12))]
+        others = log_of(lambda i: 0.93 ** math.log2(i + 1), "abcdefghijkl")
+        for log, piece_id, share in ((same, "p", 0.85 ** math.log2(13)), (others, "new", 0.93 ** math.log2(13))):
+            plan = sequence(HOOK, forge=calibrated(ForgeSettings(), log, "S", piece_id))[1]
+            self.assertAlmostEqual(plan.minutes[1] / first, share, delta=0.05)
+            self.assertTrue(plan.minutes[0] < first * share < plan.minutes[2])
+        # Nothing that was done is in another's work, and no other smith has done it.
+        upset = Piece(bar=square(12), features=(KINDS["run"](id="a", length=80.0), KINDS["ball"](id="b", diameter=20.0)))
+        self.assertEqual(sequence(upset, forge=calibrated(ForgeSettings(), others, "S", "new"))[1].known, 0.0)
+        self.assertEqual(sequence(HOOK, forge=calibrated(ForgeSettings(), others, "T", "new"))[1].gained(), 1.0)
+        # Pieces made on one day are practice from the next.
+        at_once = [replace(e, day=day) for e in others]
+        self.assertTrue(all(not dict(o.linear).get(number_of("kin")) for _i, o in seen_in(at_once, "S")))
 
     def test_each_figure_teaches_its_own_factor(self):
         heats = self.entry(heats=round(1.6 * sequence(HOOK)[1].count))
@@ -362,7 +384,7 @@ class Anything(unittest.TestCase):
     @settings(max_examples=40)
     @given(
         pieces(most=6),
-        st.lists(st.floats(-2.5, 2.5), min_size=10, max_size=10),
+        st.lists(st.floats(-2.5, 2.5), min_size=len(FACTORS), max_size=len(FACTORS)),
         st.sampled_from(("safe", "likely")),
         st.floats(0.5, 0.999),
         st.booleans(),

@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
+from long_ember.beliefs import FACTORS
 from long_ember.demo import demo_files
 from long_ember.document import answer, set_field, set_piece
 from long_ember.features import KINDS, Piece
@@ -285,7 +286,7 @@ class Many(HeatsScreen):
         self.assertGreater(self.session.forge.belief.times("work"), before.belief.times("work"))
         mine = [e for e in self.session.log if e.piece == self.session.piece_id]
         self.assertEqual([(e.heats > 0, e.minutes, e.came, e.off) for e in mine[-3:]], [(True, 0.0, "short", 3.0)] * 3)
-        self.assertEqual(self.session.forge, calibrated(self.session.shop.forge, self.session.log, self.session.shop.smith))
+        self.assertEqual(self.session.forge, calibrated(self.session.shop.forge, self.session.log, self.session.shop.smith, self.session.piece_id))
         self.assertIn("Cut length", self.window.message.text())
         panel = LogPanel(self.window.work, self.window)
         self.assertEqual(panel.list.count(), len(mine))
@@ -371,7 +372,7 @@ class Many(HeatsScreen):
         self.window.show_taught()
         panel = self.window.taught
         entries = self.session.forge.belief.entries
-        self.assertEqual(panel.list.count(), 10)
+        self.assertEqual(panel.list.count(), len(FACTORS))
         for tab in range(4):
             panel.tabs.setCurrentIndex(tab)
             page = (panel.picture, panel.band, panel.pieces, panel.over_time)[tab].grab().toImage()

@@ -106,7 +106,11 @@ class _Smith:
         likely = reckoning.likely - reckoning.scale / reckoning.area + scale
         wanted = likely + self.scatter * (_SHARE * likely * z[1] + _MM * z[2])
         minutes = real.minutes[1]
-        cold = math.fsum(w + a for w, a, item in zip(real.times.work, real.times.around, real.packed, strict=True) if item.cold) / 60
+        cold = (
+            math.fsum(w + a for w, a, item in zip(real.times.work, real.times.around, real.packed, strict=True) if item.cold)
+            / 60
+            * real.gained()
+        )
         return _Outcome(heats, (cold + (minutes - cold) * ratio) * math.exp(_MINUTES * z[3]), wanted, scale)
 
 
@@ -152,7 +156,8 @@ def smiths(number: int, pool: Sequence[Piece], *, seed: int = 17, scatter: float
             while len(log) < count:
                 piece = pool[int(random.integers(len(pool)))]
                 plan = sequence(piece, forge=calibrated(bench, log, "S"), quick=True)[1]
-                log.append(_entry(piece, plan, smith.forge(piece, plan), "S"))
+                made = _entry(piece, plan, smith.forge(piece, plan), "S")
+                log.append(replace(made, day=date(2026, 1, 1) + timedelta(days=len(log))))
             forge, held = calibrated(bench, log, "S"), []
             for at in random.permutation(len(pool))[:looked]:
                 piece = pool[int(at)]
@@ -225,14 +230,14 @@ def boathouse_log() -> list[dict[str, Any]]:
     log: list[LogEntry] = []
     for i, piece_id in enumerate(_BOATHOUSE):
         piece, name = pieces[piece_id], parcel.shop.smith
-        plan = sequence(piece, forge=calibrated(parcel.shop.forge, log, name))[1]
+        plan = sequence(piece, forge=calibrated(parcel.shop.forge, log, name, piece_id))[1]
         number = 1 + sum(e.piece == piece_id for e in log)
         made = _entry(piece, plan, smith.forge(piece, plan), name)
         weighed = i % 2 == 1
         log.append(
             replace(
                 made, piece=piece_id, number=number, day=date(2026, 9, 7) + timedelta(days=4 * i), planned_heats=plan.count,
-                planned_minutes=round(plan.minutes[1], 1), minutes=round(made.minutes * 0.9 ** math.log2(number)),
+                planned_minutes=round(plan.minutes[1], 1), minutes=round(made.minutes),
                 blank=made.blank if weighed else 0.0, mass=made.mass if weighed else 0.0,
             )
         )  # fmt: skip

@@ -29,7 +29,7 @@ class Factor(NamedTuple):
     unit: str = ""
 
 
-# Order is that of means and covariances everywhere. Spreads after `learning.md`; those of slug, weld and saw are this program's judgement.
+# Order is that of means and covariances everywhere. Spreads after `learning.md`; those of slug, weld, saw and kin are this program's judgement.
 FACTORS: tuple[Factor, ...] = (
     Factor("work", "Work", 0.5, True, "smith", "How much longer the work takes than for the smith of the model."),
     Factor("pace", "Minutes a heat", 0.3, True, "smith", "How much longer each heat lasts, at fire and anvil."),
@@ -41,6 +41,15 @@ FACTORS: tuple[Factor, ...] = (
     Factor("weld", "Weld loss", 0.35, False, "shop", "How much more a weld in your fire takes, in thicknesses.", "t"),
     Factor("saw", "Sawing and trimming", 0.5, False, "shop", "How much more you saw and trim off than you mean to.", "mm"),
     Factor("practice", "Practice", 0.07, False, "smith", "How much less a piece gains when twice as many are made.", "log₂"),
+    Factor(
+        "kin",
+        "Practice in a manner of work",
+        0.03,
+        False,
+        "smith",
+        "How much less a piece gains when twice as many others were made with the same work.",
+        "log₂",
+    ),
 )
 _NUMBERS = {factor.key: i for i, factor in enumerate(FACTORS)}
 

@@ -47,14 +47,17 @@ def carry_out(given: Namespace) -> int:
 def _plan(given: Namespace) -> int:
     book, piece = given.book or book_path(), piece_file(given.file)
     shop, measure, log = Shop(), Measure("in" if given.inch else "mm", ascii=True), list[LogEntry]()
+    piece_id = ""
     if piece is None or book.exists():
         with book_of(given) as opened:
             shop, measure = opened.reader().shop or shop, measure_of(opened, given)
             log = list(opened.reader().records(LogEntry).values())
-            piece = piece or opened.reader().piece(found_piece(opened, given.file).id)
+            if piece is None:
+                piece_id = found_piece(opened, given.file).id
+                piece = opened.reader().piece(piece_id)
     if not piece.features:
         raise EmberError(f"{piece.name} is empty: there is nothing to plan yet.")
     division = shop.division if measure.unit == shop.unit else 25.4 / measure.denominator
-    found = answer(piece, ruler=division, forge=calibrated(shop.forge, log, shop.smith))
+    found = answer(piece, ruler=division, forge=calibrated(shop.forge, log, shop.smith, piece_id))
     print_lines(json.dumps(plan_data(found), ensure_ascii=False, indent=1) if given.json else plan_text(found, measure))
     return 0

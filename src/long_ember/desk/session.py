@@ -155,7 +155,7 @@ class Session:
             return
         first = not self._log and not self.forge.belief.entries  # nothing was read yet: that is no news
         self._log = entries
-        forge = calibrated(self.shop.forge, entries, self.shop.smith)
+        forge = calibrated(self.shop.forge, entries, self.shop.smith, self.piece_id)
         if forge != self.forge:
             self.forge = forge
             before = self.answer.plan
@@ -290,7 +290,7 @@ class Session:
     def adopt(self, shop: Shop) -> None:
         """Show things as another book's shop has them."""
         self.shop = shop
-        self.forge = calibrated(shop.forge, self._log, shop.smith)
+        self.forge = calibrated(shop.forge, self._log, shop.smith, self.piece_id)
         if self._reckon():
             self.refreshed.emit()
 
@@ -298,6 +298,7 @@ class Session:
         """Show another piece; nothing is written until it is changed."""
         self.end_gesture()
         self.piece_id, self._opening, self.unkept = piece_id, True, False
+        self.forge = calibrated(self.shop.forge, self._log, self.shop.smith, piece_id)
         try:
             self.document.replace(piece, history)
         finally:

@@ -5,18 +5,19 @@ from typing import TYPE_CHECKING
 from long_ember.heats.craft import CRAFT, HELPERS, Craft, Fixture, Method, craft_of, methods_for
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat, Work
-from long_ember.heats.operations import Door, ForgeSettings, steps
+from long_ember.heats.operations import Door, ForgeSettings, Practised, steps
 from long_ember.heats.packing import OrderCost, Packer
 from long_ember.heats.planner import planned, planning
 from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
 from long_ember.heats.sequencing import ForgingPlan, hand_force, planning_of, scale_expected, scale_share, sequence
 from long_ember.heats.step import Step
+from long_ember.heats.timing import learned
 from long_ember.heats.treatment import TREATMENTS
 from long_ember.heats.warnings import cautions
 from long_ember.late import late
 
 if TYPE_CHECKING:
-    from long_ember.heats.batching import RHYTHMS, Batch, Station, Turn, WorthIt, batch, fixtures, learned, stations_of
+    from long_ember.heats.batching import RHYTHMS, Batch, Station, Turn, WorthIt, batch, fixtures, stations_of
     from long_ember.heats.gauging import Gauge, gauges, length_now, sizes_now
     from long_ember.heats.moves import Move, move_step, pin_all, unpinned
     from long_ember.heats.staging import StagePart, staged
@@ -25,7 +26,7 @@ else:
     __getattr__ = late(
         __name__,
         {
-            "batching": ("RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "learned", "stations_of"),
+            "batching": ("RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "stations_of"),
             "gauging": ("Gauge", "gauges", "length_now", "sizes_now"),
             "moves": ("Move", "move_step", "pin_all", "unpinned"),
             "staging": ("StagePart", "staged"),
@@ -57,6 +58,7 @@ __all__ = [
     "Move",
     "OrderCost",
     "Packer",
+    "Practised",
     "Rule",
     "StagePart",
     "Station",

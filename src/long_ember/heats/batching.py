@@ -10,7 +10,7 @@ from long_ember.heats.craft import Fixture, craft_of
 from long_ember.heats.sequencing import ForgingPlan
 from long_ember.heats.timing import reheat
 
-__all__ = ["RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "learned", "stations_of"]
+__all__ = ["RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "stations_of"]
 
 RHYTHMS = ("piece", "stage")
 _SET_UP = 20.0  # s to take up other tools; once a stage, or at every heat
@@ -95,16 +95,7 @@ class Batch:
         return self.longest > _LONG
 
 
-def learned(number: int, curve: float) -> float:
-    """Share of the first piece's time that the `number`th takes: number^log2(curve).
-
-    >>> [round(learned(n, 0.9), 3) for n in (1, 2, 4)]
-    [1.0, 0.9, 0.81]
-    """
-    return float(number ** math.log2(curve))
-
-
-def batch(plan: ForgingPlan, pieces: int, *, irons: int, rhythm: str, made: int = 0) -> Batch:
+def batch(plan: ForgingPlan, pieces: int, *, irons: int, rhythm: str) -> Batch:
     """Simulate a batch: one smith, so many irons in the fire at once.
 
     Piece by piece, up to `irons` pieces are on their way at a time and each goes back into the fire warm; the smith takes up other tools at every
@@ -115,11 +106,10 @@ def batch(plan: ForgingPlan, pieces: int, *, irons: int, rhythm: str, made: int 
         pieces: how many.
         irons: in the fire at once.
         rhythm: piece or stage.
-        made: pieces of the kind that were made before; the plan's times are those of the next one.
     """
     if rhythm not in RHYTHMS:
         raise ValueError(f"no such rhythm: {rhythm}")
-    shop = _Shop(plan, pieces, max(irons, 1), made)
+    shop = _Shop(plan, pieces, max(irons, 1))
     (shop.by_piece if rhythm == "piece" else shop.by_stage)()
     finished = [0.0] * pieces
     for turn in shop.turns:
@@ -131,14 +121,14 @@ def batch(plan: ForgingPlan, pieces: int, *, irons: int, rhythm: str, made: int 
 class _Shop:
     """The clock, the fire and the smith."""
 
-    def __init__(self, plan: ForgingPlan, pieces: int, irons: int, made: int) -> None:
-        times, curve = plan.times, plan.forge.curve
+    def __init__(self, plan: ForgingPlan, pieces: int, irons: int) -> None:
+        times = plan.times
         self.pieces, self.irons = pieces, irons
         self.fire, self.cold = times.fire, [item.cold for item in plan.packed]
         self.work = [w + a for w, a in zip(times.work, times.around, strict=True)]
         hot = iter([h for h in plan.heats if not h.cold])
         self.from_cold = [0.0 if cold else reheat(plan.piece, plan.forge, _COLD, next(hot).hot) for cold in self.cold]
-        self.pace = [learned(made + 1 + i, curve) / learned(made + 1, curve) for i in range(pieces)]
+        self.pace = [plan.gained(i) for i in range(pieces)]
         self.now, self.at_stage = 0.0, -1
         self.turns: list[Turn] = []
         self.gaps: list[tuple[float, float]] = []

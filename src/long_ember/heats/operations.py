@@ -42,7 +42,7 @@ _TOUCH = 0.01  # mm
 _OWN = 1000  # number, within its feature, of the first of the smith's own operations
 _LESS, _FLAT, _NO_STRAIN = 0.98, 1.3, 1e-3
 WELDS = frozenset({"weld", "close"})
-_CURVE = 0.9  # usual share of the minutes when twice as many have been made
+_CURVE, _KIN = 0.9, 0.97  # usual share of the minutes when twice as many have been made, and twice as many others with the same work
 _FINISH = 700  # °C for mild steel: trueing and rounding go on below the drawing heat
 _COLD_TO_HOLD = 100.0  # mm of cold bar at both ends, room for tongs clear of the heat: it is held at either
 _USUAL = tuple((s.key, s.options[0][0]) for s in ORDER_SCHOOLS)
@@ -67,6 +67,18 @@ class Door(NamedTuple):
         return max(self.width, self.height)
 
 
+class Practised(NamedTuple):
+    """What a smith has made before.
+
+    Args:
+        number: which of its kind the next one is, from 1.
+        kinds: manners of work, and how many other pieces were made with each.
+    """
+
+    number: int = 1
+    kinds: tuple[tuple[str, int], ...] = ()
+
+
 @dataclass(frozen=True, slots=True)
 class ForgeSettings:
     """What the heats are reckoned with.
@@ -87,6 +99,7 @@ class ForgeSettings:
         own: rules of the shop's own, as `Rule`s.
         belief: what is held of the figures in doubt: this smith's work and pace, this fire's scale.
         sawing: which length is sawn, and how sure it is to be.
+        practised: what the smith has made before.
     """
 
     hot_length: float = 200.0
@@ -104,6 +117,7 @@ class ForgeSettings:
     own: tuple[Rule, ...] = ()
     belief: Belief = PRIOR
     sawing: Sawing = Sawing()
+    practised: Practised = Practised()
 
     def __post_init__(self) -> None:
         if self.fire not in FIRES:
@@ -119,6 +133,11 @@ class ForgeSettings:
     def curve(self) -> float:
         """Share of the minutes that a piece takes when twice as many have been made."""
         return float(min(max(_CURVE * 2.0 ** self.belief.of("practice"), 0.6), 1.0))
+
+    @property
+    def kin(self) -> float:
+        """Share of the minutes when twice as many other pieces have been made with the same manner of work."""
+        return float(min(max(_KIN * 2.0 ** self.belief.of("kin"), 0.8), 1.0))
 
     def sawn(self, piece: Piece) -> Sawing:
         """The length that is sawn of a piece: its own choice, or the shop's."""

@@ -20,7 +20,7 @@ from long_ember.heats.packing import Filled, OrderCost, Packer, on_long_bar
 from long_ember.heats.planner import found_before, planned, planning
 from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.heats.step import Step
-from long_ember.heats.timing import Times, times_of
+from long_ember.heats.timing import Times, learned, times_of
 from long_ember.physics import cold_moment, scale_loss, spring_back, twist_force
 from long_ember.stock import Reckoning, believed, reckon, round_up, with_scale
 from long_ember.units import Line, Quantity, own_words, say
@@ -30,7 +30,7 @@ __all__ = ["ForgingPlan", "hand_force", "planning_of", "scale_expected", "scale_
 _BENCH = ForgeSettings()
 _SETTLED = 1e-3  # times in the fire
 _ROUNDS = 60
-_WORK, _PACE = number_of("work"), number_of("pace")
+_WORK, _PACE, _PRACTICE, _KIN = (number_of(key) for key in ("work", "pace", "practice", "kin"))
 _MINUTES = 0.08  # ln, of the minutes of one piece against the next, beside its heats; the judgement of this program
 _WHOLE = 0.3  # heats: what rounding to whole ones does, as a standard deviation
 _END = 40.0  # mm: an end no further than that from what is worked lies in the fire too
@@ -106,9 +106,43 @@ class ForgingPlan:
         """Minutes of forging, the errands left out: 5 of 100 pieces take less than the first, the middle one is likely, 5 take more than the last."""
         cold = sum(w + a for w, a, item in zip(self.times.work, self.times.around, self.packed, strict=True) if item.cold) / 60
         hot = self.times.total / 60 - cold
-        drawn = cold + hot * self.drawn(1)
+        drawn = (cold + hot * self.drawn(1)) * self._hands()
         low, high = np.quantile(drawn, (0.05, 0.95))
-        return float(low), cold + hot, float(high)
+        return float(low), (cold + hot) * self.gained(), float(high)
+
+    @cached_property
+    def manners(self) -> dict[str, float]:
+        """Manners of work by their share of the time at anvil and bench."""
+        found: dict[str, float] = {}
+        for item, seconds in zip(self.packed, self.times.work, strict=True):
+            weights = [max(s.operation.seconds if item.cold else s.need * (stop - start), 1e-9) for s, start, stop in item.items]
+            whole = math.fsum(weights)
+            for (step, _start, _stop), weight in zip(item.items, weights, strict=True):
+                found[step.operation.verb] = found.get(step.operation.verb, 0.0) + seconds * weight / whole
+        whole = math.fsum(found.values())
+        return {verb: seconds / whole for verb, seconds in found.items()} if whole else {}
+
+    @cached_property
+    def known(self) -> float:
+        """How well its manners of work are known from other pieces: Σ share · log2(1 + pieces made with it)."""
+        kinds = dict(self.forge.practised.kinds)
+        return math.fsum(share * math.log2(1 + kinds.get(verb, 0)) for verb, share in self.manners.items())
+
+    def gained(self, later: int = 0) -> float:
+        """Share of the first one's minutes that the next of its kind takes, a multiple.
+
+        Args:
+            later: pieces of the kind that are made before it is.
+        """
+        forge = self.forge
+        return learned(forge.practised.number + later, forge.curve) * float(forge.kin**self.known)
+
+    def _hands(self) -> Array:
+        """The same with all that is in doubt of it, (n,) multiples."""
+        draws, number = self.forge.belief.draws, math.log2(self.forge.practised.number)
+        if not number and not self.known:
+            return np.ones(len(draws))
+        return np.asarray(self.gained() * 2.0 ** (draws[:, _PRACTICE] * number + draws[:, _KIN] * self.known))
 
     def drawn(self, pieces: int) -> Array:
         """How much longer than likely the hot work may take, (n,) multiples: the factors drawn together, with what differs from piece to piece.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import field
+from dataclasses import field, replace
 from functools import cached_property
 
 from long_ember.cutting import Bar, CutPlan, Problem, Rules, Supply, Wanted
@@ -15,7 +15,7 @@ from long_ember.features import Piece
 from long_ember.features.cut import PartOff
 from long_ember.frozen import dataclass
 from long_ember.heats import ForgeSettings, batch
-from long_ember.learning import made_before
+from long_ember.learning import practised
 from long_ember.records import Assembly, CutPiece, Job, JobRef, LogEntry, Price, RackItem, SavedBar, SavedCutList, Shop, spares
 from long_ember.sections import Section
 
@@ -84,7 +84,9 @@ class Holdings:
                 raise NoAnswer(
                     f"{piece.name} has no features yet, so it has no cut length.", "Add a feature to it, or take it out of the job."
                 )
-            self._answers[piece_id] = _reckoned(piece, self.shop.division, self.forge)
+            self._answers[piece_id] = _reckoned(
+                piece, self.shop.division, replace(self.forge, practised=practised(self.log, self.shop.smith, piece_id))
+            )
         return self._answers[piece_id]
 
     def batch(self, piece_id: str, number: int) -> tuple[float, float]:
@@ -96,7 +98,7 @@ class Holdings:
         if key not in self._batches:
             plan = self.answer(piece_id).plan
             rhythm = plan.forge.school(plan.piece.planning, "rhythm") or "piece"
-            found = batch(plan, number, irons=min(plan.forge.irons, number), rhythm=rhythm, made=made_before(self.log, piece_id))
+            found = batch(plan, number, irons=min(plan.forge.irons, number), rhythm=rhythm)
             hot = [t.end for t in found.turns if not plan.packed[t.stage].cold]
             self._batches[key] = found.total, max(hot, default=0.0)
         return self._batches[key]

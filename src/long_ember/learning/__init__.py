@@ -5,7 +5,8 @@ from typing import TYPE_CHECKING
 from long_ember.late import late
 from long_ember.learning.changes import changed, figure_words
 from long_ember.learning.evidence import basis_of, heats_seen, planned_entry, seen_in
-from long_ember.learning.lessons import RECALLED, calibrated, made_before, reject_rate, taught
+from long_ember.learning.experience import made_before, practised
+from long_ember.learning.lessons import RECALLED, calibrated, reject_rate, taught
 
 if TYPE_CHECKING:
     from long_ember.learning.counting import Tally, begin_for, tally
@@ -41,6 +42,7 @@ __all__ = [
     "measurable",
     "movers",
     "planned_entry",
+    "practised",
     "reject_rate",
     "residuals",
     "seen_in",

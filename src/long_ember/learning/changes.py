@@ -27,6 +27,8 @@ def figure_words(factor: Factor, value: float, measure: Measure = _MM) -> str:
         return f"{math.exp(value):.2f} times the usual"
     if factor.key == "practice":
         return f"{0.9 * 2**value:.0%} of the time at twice as many"
+    if factor.key == "kin":
+        return f"{0.97 * 2**value:.1%} of the time at twice as many others with the same work"
     sign = "+" if value >= 0 else "\u2212"
     if factor.unit == "mm":
         return f"{sign}{measure.fine(abs(value))}"
@@ -56,10 +58,21 @@ def _because(before: ForgingPlan, after: ForgingPlan, measure: Measure) -> str:
     if before.count != after.count:
         _weigh(weights, {"work": moved["work"]})
     if round(before.minutes[1]) != round(after.minutes[1]):
-        _weigh(weights, {"work": moved["work"], "pace": moved["pace"]})
+        _weigh(weights, {"work": moved["work"], "pace": moved["pace"], **_hands(before, after)})
     told = sorted((w, key) for key, w in weights.items() if w >= _SEEN)[::-1][:2]
     held = {f.key: (f, value) for f, value in zip(FACTORS, after.forge.belief.mean, strict=True)}
     return ", ".join(f"{held[key][0].title.lower()} {figure_words(*held[key], measure)}" for _w, key in told)
+
+
+def _hands(before: ForgingPlan, after: ForgingPlan) -> dict[str, float]:
+    """How much practice has moved the minutes, as a logarithm: what was made since, and what the log says of its worth."""
+    numbers = [math.log2(p.forge.practised.number) for p in (before, after)]
+    curves = [math.log(p.forge.curve) for p in (before, after)]
+    kins = [math.log(p.forge.kin) for p in (before, after)]
+    return {
+        "practice": numbers[1] * curves[1] - numbers[0] * curves[0],
+        "kin": after.known * kins[1] - before.known * kins[0],
+    }
 
 
 def _weigh(weights: dict[str, float], by: dict[str, float]) -> None:

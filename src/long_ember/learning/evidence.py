@@ -10,7 +10,8 @@ from dataclasses import replace
 from long_ember.beliefs import FACTORS, GRID, PRIOR, Belief, Observed, Taken, number_of
 from long_ember.features import Piece
 from long_ember.heats import ForgingPlan, sequence
-from long_ember.records import Basis, Lean, LogEntry
+from long_ember.learning.experience import kinds_known
+from long_ember.records import Basis, Lean, LogEntry, Manner
 
 __all__ = ["basis_of", "heats_seen", "planned_entry", "seen_in"]
 
@@ -19,10 +20,11 @@ _READ = 0.5  # mm that a length is read wrong
 _WEIGHED = 2.0  # g that two weighings are off together
 _CUT_AWAY = 0.25  # of what is cut away and not weighed, its standard deviation
 _ROUGH = 0.12  # mm for each mm: "so much short" is said in round figures
-_WORK, _PACE, _SAW, _PRACTICE = (number_of(key) for key in ("work", "pace", "saw", "practice"))
+_WORK, _PACE, _SAW, _PRACTICE, _KIN = (number_of(key) for key in ("work", "pace", "saw", "practice", "kin"))
 _MODEL = 0.06  # of the scale: what the model of it leaves open from piece to piece
 _APART = 0.7  # ln of work, either way, between which plans are compared
-_USUAL_PRACTICE = math.log2(0.9)
+_USUAL_PRACTICE, _USUAL_KIN = math.log2(0.9), math.log2(0.97)
+_LN2 = math.log(2.0)  # minutes are compared as ln, practice as log2
 
 
 def basis_of(piece: Piece, plan: ForgingPlan, *, ruler: float = 1.0) -> Basis:
@@ -52,6 +54,7 @@ def basis_of(piece: Piece, plan: ForgingPlan, *, ruler: float = 1.0) -> Basis:
         heats=usual.count, curve=run_lengths(curve), hot=hot[0], cold=cold[0], length=r.likely, scale=scale[0], more_minutes=each[0],
         more_scale=each[1], taken=r.scaling[1], removed=r.removed * r.density + (2 * r.trim + r.parting) * heavy, heavy=heavy,
         leans=tuple(Lean(factor=FACTORS[n].key, amount=round(a, 6)) for n, a in sorted(leans.items())),
+        manners=tuple(Manner(verb=v, share=round(share, 4)) for v, share in sorted(usual.manners.items())),
     )  # fmt: skip
 
 
@@ -144,11 +147,22 @@ def seen_in(entries: Iterable[LogEntry], smith: str = "", fire: str = "") -> lis
         fire: in which.
     """
     found: list[tuple[int, Observed]] = []
-    for i, e in enumerate(entries):
+    entries = tuple(entries)
+    for i, (e, known) in enumerate(zip(entries, kinds_known(entries, smith), strict=True)):
         if not e.set_aside:
-            whole = e.smith and e.fire
-            found.extend((i, o if whole else o._replace(smith=o.smith or smith, fire=o.fire or fire)) for o in _observed(e))
+            whole = e.smith and e.fire and not known
+            found.extend((i, o if whole else _placed(o, smith, fire, known)) for o in _observed(e))
     return found
+
+
+def _placed(o: Observed, smith: str, fire: str, known: float) -> Observed:
+    """What an entry says, by whom and where; of minutes, with what its manner of work was known."""
+    o = o._replace(smith=o.smith or smith, fire=o.fire or fire)
+    return (
+        o._replace(target=o.target - _LN2 * _USUAL_KIN * known, linear=(*o.linear, (_KIN, _LN2 * known)))
+        if o.kind == "minutes" and known
+        else o
+    )
 
 
 def _observed(e: LogEntry) -> list[Observed]:
@@ -181,10 +195,10 @@ def _minutes(e: LogEntry) -> Observed | None:
             planned = e.planned_minutes * e.heats / e.planned_heats
     else:
         return None
-    linear = [(_PACE, share), (_PRACTICE, math.log2(e.number))]
+    linear = [(_PACE, share), (_PRACTICE, math.log(e.number))]
     if not e.heats:
         linear.append((_WORK, share))
-    target = math.log(e.minutes / planned) - _USUAL_PRACTICE * math.log2(e.number)
+    target = math.log(e.minutes / planned) - _USUAL_PRACTICE * math.log(e.number)
     return Observed(target, _MINUTES, tuple(linear), e.smith, e.fire, kind="minutes")
 
 

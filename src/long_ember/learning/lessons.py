@@ -8,9 +8,10 @@ from dataclasses import replace
 from long_ember.beliefs import Posterior, posterior
 from long_ember.heats import ForgeSettings
 from long_ember.learning.evidence import heats_seen, seen_in
+from long_ember.learning.experience import practised
 from long_ember.records import LogEntry
 
-__all__ = ["RECALLED", "calibrated", "made_before", "reject_rate", "taught"]
+__all__ = ["RECALLED", "calibrated", "reject_rate", "taught"]
 
 RECALLED = 2000  # entries that teach: who hammered before them was another smith
 _USUAL_REJECTS, _SURE = 0.03, 20.0  # share that is usual, and pieces that it weighs
@@ -38,21 +39,21 @@ def _posterior(entries: Sequence[LogEntry], smith: str, fire: str) -> Posterior:
     return posterior(taken, seen, len({t.entry for t in taken} | {at for at, _seen in seen}))
 
 
-def calibrated(forge: ForgeSettings, entries: Iterable[LogEntry], smith: str) -> ForgeSettings:
+def calibrated(forge: ForgeSettings, entries: Iterable[LogEntry], smith: str, piece_id: str = "") -> ForgeSettings:
     """The bench as the shop's own log has it.
 
     Args:
         forge: of the shop.
         entries: of its log.
         smith: at the anvil.
+        piece_id: whose next one is planned; "" for any that was never made.
     """
     entries = tuple(entries)
-    return replace(forge, belief=taught(entries, smith, forge.fire).belief(smith, forge.fire)) if entries else forge
-
-
-def made_before(entries: Iterable[LogEntry], piece_id: str) -> int:
-    """How many of a piece the log speaks of."""
-    return max((e.number + max(int(e.good) + e.spoilt - 1, 0) for e in entries if e.piece == piece_id and not e.trial), default=0)
+    if not entries:
+        return forge
+    return replace(
+        forge, belief=taught(entries, smith, forge.fire).belief(smith, forge.fire), practised=practised(entries, smith, piece_id)
+    )
 
 
 def reject_rate(entries: Iterable[LogEntry], piece_id: str = "") -> float:

@@ -98,6 +98,22 @@ class Lean:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Manner:
+    """A manner of work in a plan.
+
+    Args:
+        verb: of its operations.
+        share: of the time that it takes.
+    """
+
+    verb: str = fields.text("Work")
+    share: float = fields.number("Share of the time", 0.0, low=0.0, high=1.0)
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
 class Basis:
     """What the plan would have been without any lessons: against that the entry is held, however the piece is changed later.
 
@@ -114,6 +130,7 @@ class Basis:
         removed: g cut away: slugs, trim, parting.
         heavy: g of each mm of bar.
         leans: on which figures the length hangs.
+        manners: of work, each with its share of the time.
     """
 
     heats: int = fields.count("Heats", 0, low=0, high=100000)
@@ -128,6 +145,7 @@ class Basis:
     removed: float = fields.number("Cut away", 0.0, low=0.0, high=1e9, unit="g")
     heavy: float = fields.number("Bar", 0.0, low=0.0, high=1e6, unit="g/mm")
     leans: tuple[Lean, ...] = fields.rows("Hangs on", Lean)
+    manners: tuple[Manner, ...] = fields.rows("Manners of work", Manner, late=1)
 
     def __post_init__(self) -> None:
         check_fields(self)

@@ -206,7 +206,7 @@ class BatchPanel(QDialog):
         session.refreshed.connect(self.renew)
         self.renew()
 
-    def _comparison(self, count: int, made: int, irons: int, rhythm: str) -> str:
+    def _comparison(self, count: int, irons: int, rhythm: str) -> str:
         """Every rhythm with so many irons, and with a striker where there is none, as hours side by side; one press takes it."""
         session, plan, m = self._session, self._session.answer.plan, self._session.measure
         theme = theme_of(session)
@@ -215,7 +215,7 @@ class BatchPanel(QDialog):
             helped = sequence(session.piece, ruler=session.shop.division, forge=replace(session.forge, striker=True), quick=True)[1]
             if helped.count < plan.count:
                 rows.append(("with a striker", rhythm, helped))
-        found = {(i, n): batch(p, count, irons=n, rhythm=r, made=made).whole for i, (_w, r, p) in enumerate(rows) for n in _COMPARED}
+        found = {(i, n): batch(p, count, irons=n, rhythm=r).whole for i, (_w, r, p) in enumerate(rows) for n in _COMPARED}
         best = min(found.values())
         cells = []
         for i, (words, value, of) in enumerate(rows):
@@ -242,9 +242,9 @@ class BatchPanel(QDialog):
         session, plan = self._session, self._session.answer.plan
         count, irons, rhythm = self.pieces.currentData(), self.irons.currentData(), self.rhythm.currentData()
         made = made_before(session.log, session.piece_id)
-        found = batch(plan, count, irons=irons, rhythm=rhythm, made=made)
+        found = batch(plan, count, irons=irons, rhythm=rhythm)
         self.table.show_batch(found)
-        self.compared.setText(self._comparison(count, made, irons, rhythm))
+        self.compared.setText(self._comparison(count, irons, rhythm))
         m = session.measure
         self.stations.setText(_station_rows(plan, found, m, theme_of(session).muted))
         low, high = plan.stretch(count)

@@ -416,7 +416,7 @@ class LogPanel(AskingDialog):
             said.append(f"Kept, but it teaches nothing: {', '.join(silent)}.")
         others = tuple(e for e in session.log if e != self._entries.get(self._editing))
         log = (*others, entry)
-        forge = calibrated(session.shop.forge, log, session.shop.smith)
+        forge = calibrated(session.shop.forge, log, session.shop.smith, session.piece_id)
         try:
             plan = quick_answer(session.piece, ruler=session.shop.division, forge=forge, order=session.answer.plan.order).plan
         except NoAnswer:
