@@ -4,6 +4,7 @@ from dataclasses import replace
 from datetime import date, timedelta
 
 from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QPixmap
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
@@ -286,7 +287,9 @@ class Many(HeatsScreen):
         self.assertGreater(self.session.forge.belief.times("work"), before.belief.times("work"))
         mine = [e for e in self.session.log if e.piece == self.session.piece_id]
         self.assertEqual([(e.heats > 0, e.minutes, e.came, e.off) for e in mine[-3:]], [(True, 0.0, "short", 3.0)] * 3)
-        self.assertEqual(self.session.forge, calibrated(self.session.shop.forge, self.session.log, self.session.shop.smith, self.session.piece_id))
+        self.assertEqual(
+            self.session.forge, calibrated(self.session.shop.forge, self.session.log, self.session.shop.smith, self.session.piece_id)
+        )
         self.assertIn("Cut length", self.window.message.text())
         panel = LogPanel(self.window.work, self.window)
         self.assertEqual(panel.list.count(), len(mine))
@@ -313,10 +316,26 @@ class Many(HeatsScreen):
         self.assertEqual((panel.entry(), panel.held()), (told, ""))
         self.assertEqual(panel.calendar.date().toPython(), day)
         panel.day.buttons[date.today()].click()
-        panel.spoilt.keys[1].click()
+        panel.rejects.buttons["burnt"].click()
+        panel.rejects.buttons["slipped"].click()
+        panel.rejects.less.click()
         panel.done_button.click()
         changed = next(e for e in self.window.library.log_of(self.session.piece_id).values() if e.number == number)
         self.assertEqual((changed.smith, changed.job, changed.day, changed.spoilt), ("Gone", "gone", date.today(), 4))
+        self.assertEqual(changed.rejects, (Reject(cause="burnt", count=2), Reject(cause="cracked", count=2, salvaged="wedges")))
+
+    def test_a_photo_goes_with_the_entry(self):
+        picture = self.folder / "hook.png"
+        QPixmap(90, 60).save(str(picture))
+        panel = LogPanel(self.window.work, self.window)
+        self.window.work.add_photos(self.session.piece_id, [picture], panel._pictured)
+        self.until(lambda: panel.entry().photos)
+        panel.done_button.click()
+        kept = next(e for e in self.window.library.log_of(self.session.piece_id).values() if e.photos)
+        self.assertEqual([p.name for p in kept.photos], ["hook.png"])
+        again = LogPanel(self.window.work, self.window)
+        again.edit_chosen()
+        self.assertEqual((again._photo_row.count(), again.held()), (1, ""))
 
     def test_what_was_logged_is_taken_back_from_any_screen_and_the_piece_stays(self):
         self.until(lambda: self.session.log)
@@ -348,10 +367,7 @@ class Many(HeatsScreen):
         self.assertFalse(panel.done_button.isEnabled())
         panel.minutes.entry.setText("")
         panel.minutes.entry.textEdited.emit("")
-        panel.spoilt.keys[1].click()
-        panel._preview()
-        self.assertIn("Say why", panel.changes.text())
-        panel.causes.buttons["burnt"].click()
+        panel.rejects.buttons["burnt"].click()
         panel.heats.buttons[next(iter(panel.heats.buttons))].click()
         panel._preview()
         self.assertTrue(panel.done_button.isEnabled())

@@ -84,7 +84,7 @@ class Belief:
 @lru_cache(maxsize=1)
 def normal_draws() -> Array:
     """Standard normal numbers, (`DRAWS`, factors + 3): paired with their mirror images, each column of variance 1 and 0 in the middle."""
-    half = np.random.default_rng(_SEED).standard_normal((DRAWS // 2, len(FACTORS) + _OTHERS))
+    half = np.random.default_rng(_SEED).standard_normal((len(FACTORS) + _OTHERS, DRAWS // 2)).T
     found = np.vstack((half, -half))
     return np.asarray(found / found.std(axis=0))
 
@@ -92,7 +92,8 @@ def normal_draws() -> Array:
 @lru_cache(maxsize=16)
 def _drawn(covariance: tuple[tuple[float, ...], ...]) -> Array:
     values, vectors = np.linalg.eigh(np.array(covariance))
-    root = vectors * np.sqrt(np.maximum(values, 0.0))
+    # The even root: each factor keeps its own column of draws, however many others there are.
+    root = (vectors * np.sqrt(np.maximum(values, 0.0))) @ vectors.T
     return np.asarray(normal_draws()[:, : len(FACTORS)] @ root.T)
 
 

@@ -247,8 +247,14 @@ class BookActions:
         self.session.apply(Edit(f"Go back to {name}", self.session.piece, piece))
         self.opened.emit()
 
-    def add_photos(self, piece_id: str, paths: Iterable[Path]) -> None:
-        """Copy pictures in, smaller; those that can't be read are named and left out."""
+    def add_photos(self, piece_id: str, paths: Iterable[Path], then: Callable[[list[Photo]], None] | None = None) -> None:
+        """Copy pictures in, smaller; those that can't be read are named and left out.
+
+        Args:
+            piece_id: whose they are.
+            paths: of the pictures.
+            then: called with what was added.
+        """
         waiting = list(paths)
 
         def read(progress: Callable[[int, int], None]) -> list[Photo]:
@@ -270,6 +276,8 @@ class BookActions:
                     book.remove_photo(photo.id)
 
             self._act("Add photos", do, undo)
+            if then is not None:
+                then(photos)
 
         self.slow("Reading the pictures", "No photo was added", read, done)
 

@@ -4,7 +4,7 @@ from long_ember.records.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly
 from long_ember.records.cutlist import CutPiece, JobRef, SavedBar, SavedCutList, promised_bars
 from long_ember.records.job import FITTINGS, Fitting, Job, JobBlank, JobLine, JobSet, StoreItem, spares
 from long_ember.records.kit import KIT, holder_words, missing_tools, tool_words
-from long_ember.records.log import CAUSES, Basis, Lean, LogEntry, Manner, Reject, Sized, Told
+from long_ember.records.log import CAUSES, Basis, Lean, LogEntry, Manner, Pictured, Reject, Sized, Told
 from long_ember.records.order import OwnRule
 from long_ember.records.rack import OFFERS, PLURALS, RECORDS, Price, RackItem, Record, kind_of, pieces_of, record_kind, with_ids
 from long_ember.records.settings import RECENT, Settings
@@ -39,6 +39,7 @@ __all__ = [
     "LogEntry",
     "Manner",
     "OwnRule",
+    "Pictured",
     "Price",
     "RackItem",
     "Record",

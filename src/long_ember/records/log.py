@@ -38,6 +38,22 @@ class Reject:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Pictured:
+    """A photo of what came out; the picture lies with those of the piece.
+
+    Args:
+        photo: id of the photo.
+        name: of its file.
+    """
+
+    photo: str = fields.text("Photo")
+    name: str = fields.text("Called")
+
+    def __post_init__(self) -> None:
+        check_fields(self)
+
+
+@dataclass(frozen=True, kw_only=True)
 class Sized:
     """A size of a feature that was measured when the piece was cold.
 
@@ -184,6 +200,7 @@ class LogEntry:
         told: what its sizes, or a test piece, say of the figures in doubt.
         trial: it is a test piece.
         set_aside: it teaches nothing, because the smith said so.
+        photos: of what came out.
         basis: of the plan; none in entries of before.
     """
 
@@ -221,6 +238,7 @@ class LogEntry:
     told: tuple[Told, ...] = fields.rows("What it says", Told, late=1)
     trial: bool = fields.flag("Test piece", False, late=1)
     set_aside: bool = fields.flag("Set aside", False, "it teaches", "it teaches nothing", late=1)
+    photos: tuple[Pictured, ...] = fields.rows("Photos", Pictured, late=1)
     basis: tuple[Basis, ...] = fields.rows("Reckoned against", Basis, late=1)
 
     def __post_init__(self) -> None:

@@ -111,11 +111,11 @@ class BookWork(BookActions):
 
         self._tried("The states were not compared", work)
 
-    def ask_photos(self, piece_id: str) -> None:
-        """Ask for pictures."""
+    def ask_photos(self, piece_id: str, then: Callable[[list[Photo]], None] | None = None) -> None:
+        """Ask for pictures; `then` is called with what was added."""
         paths = dialogs.open_names(self.window, "Photos", Path.home(), "Pictures (*.jpg *.jpeg *.png *.webp *.bmp *.tif *.tiff *.gif)")
         if paths:
-            self.add_photos(piece_id, paths)
+            self.add_photos(piece_id, paths, then)
 
     def show_photo(self, photo_id: str, _checked: bool = False) -> None:
         """A photo, large."""

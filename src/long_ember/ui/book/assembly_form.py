@@ -16,6 +16,7 @@ from long_ember.fields import choices_of
 from long_ember.records import JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.style.fonts import font
+from long_ember.ui.widgets.buttons import emptied
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm
 
@@ -208,14 +209,5 @@ class AssemblyForm(QWidget):
         self._renew()
 
     def _renew(self) -> None:
-        _clear(self._column)
+        emptied(self._column)
         self._fill()
-
-
-def _clear(layout: Any) -> None:
-    while (item := layout.takeAt(0)) is not None:
-        if item.layout() is not None:
-            _clear(item.layout())
-        elif item.widget() is not None:
-            item.widget().hide()
-            item.widget().deleteLater()

@@ -24,7 +24,7 @@ from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.drawing.section_paint import paint_section
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
-from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.buttons import emptied, worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm
 
@@ -367,11 +367,7 @@ class _JobForm(ModelForm):
         self._list()
 
     def _list(self) -> None:
-        while (item := self._column.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._column)
         library = self._work.library
         assemblies = library.records(Assembly)
         for i, line in enumerate(self.model.lines):

@@ -18,6 +18,7 @@ from long_ember.geometry import silhouette
 from long_ember.ui.drawing.paint import View, polygon, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
+from long_ember.ui.widgets.buttons import emptied
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import Measure
 
@@ -165,11 +166,7 @@ class CompareDialog(QDialog):
         found = [quick_answer(piece, ruler=shop.division, forge=self._session.forge) for _name, piece in (one, other)]
         self.rows = state_differences(found[0], found[1], self._session.measure)
         for layout, made in ((self._picture, _Overlay(self._session, one, other)), (self._table, self._listed(one[0], other[0]))):
-            old = layout.takeAt(0)
-            widget = old.widget() if old is not None else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+            emptied(layout)
             layout.addWidget(made)
         self.back_button.setText(f"Go back to {one[0]}")
         self.back_button.setEnabled(one[1] != self._states[0][1])

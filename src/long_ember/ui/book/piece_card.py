@@ -5,15 +5,15 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QSize, Qt, Signal
-from PySide6.QtGui import QDragEnterEvent, QDropEvent, QIcon, QPixmap
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QScrollArea, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPlainTextEdit, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.errors import EmberError
 from long_ember.storage import Entry
 from long_ember.ui.actions.bookwork import BookWork, moment_words
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.buttons import emptied, thumbnail, worded
 from long_ember.ui.widgets.typed import Typed
 
 __all__ = ["PieceCard"]
@@ -143,24 +143,16 @@ class PieceCard(QScrollArea):
         self._show_states()
 
     def _show_photos(self) -> None:
-        _clear(self.photo_row)
+        emptied(self.photo_row)
         photos = self._work.library.photos(self._id)
         for photo in photos[:12]:
-            button = QToolButton()
-            pixmap = QPixmap()
-            pixmap.loadFromData(QByteArray(photo.thumb))
-            button.setIcon(QIcon(pixmap))
-            button.setIconSize(QSize(_THUMB, _THUMB))
-            button.setToolTip(photo.name)
-            button.setAccessibleName(f"Photo {photo.name}")
-            button.clicked.connect(partial(self._work.show_photo, photo.id))
-            self.photo_row.addWidget(button)
+            self.photo_row.addWidget(thumbnail(photo, partial(self._work.show_photo, photo.id), _THUMB))
         if not photos:
             self.photo_row.addWidget(self._label("None yet.", 15))
         self.photo_row.addStretch(1)
 
     def _show_states(self) -> None:
-        _clear(self.state_rows)
+        emptied(self.state_rows)
         states = self._work.library.revisions(self._id)
         for state in states:
             row = QHBoxLayout()
@@ -218,13 +210,3 @@ class PieceCard(QScrollArea):
     def dropEvent(self, event: QDropEvent) -> None:
         """Copy them in."""
         self._work.add_photos(self._id, [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()])
-
-
-def _clear(layout: QHBoxLayout | QVBoxLayout) -> None:
-    while (item := layout.takeAt(0)) is not None:
-        widget, inner = item.widget(), item.layout()
-        if widget is not None:
-            widget.hide()
-            widget.deleteLater()
-        if isinstance(inner, QHBoxLayout):
-            _clear(inner)

@@ -20,6 +20,7 @@ from long_ember.ui.cut.job_view import JobView
 from long_ember.ui.drawing.paint import text_box
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
+from long_ember.ui.widgets.buttons import emptied
 from long_ember.ui.widgets.field_grid import FieldGrid
 from long_ember.units import many
 
@@ -225,11 +226,7 @@ class CutView(QWidget):
         names = {"": "This piece", **{i: short(j.name) for i, j in self._work_jobs().items()}}
         if {key: tab.text() for key, tab in self.tabs.items()} == names:
             return
-        while (item := self.head.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self.head)
         self.tabs = {}
         for key, words in names.items():
             tab = self.tabs[key] = QToolButton()

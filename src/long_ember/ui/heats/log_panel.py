@@ -25,20 +25,21 @@ from long_ember.document import quick_answer
 from long_ember.errors import NoAnswer
 from long_ember.fields import day_words, specs
 from long_ember.learning import RECALLED, calibrated, changed, figure_words, made_before, measurable, planned_entry, taught, told_by
-from long_ember.records import CAUSES, Job, LogEntry, Reject, Sized, Told
+from long_ember.records import CAUSES, Job, LogEntry, Pictured, Sized, Told
 from long_ember.stock import believed
-from long_ember.storage import new_id
+from long_ember.storage import Photo, new_id
 from long_ember.ui.actions.bookwork import BookWork
-from long_ember.ui.heats.log_parts import Chips, LogLine, PartPicker, Stepper, plain_label
+from long_ember.ui.heats.log_parts import Chips, LogLine, PartPicker, Rejects, Stepper, plain_label
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.asking import AskingDialog
-from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.buttons import emptied, thumbnail, worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import Measure, many
 
 __all__ = ["LogPanel"]
 
 _CHIPS = 10  # heats to tap
+_THUMB = 56  # px
 _LENGTHS = (("right", "to length"), ("short", "short by"), ("long", "long by"))
 _SPECS = specs(LogEntry)
 
@@ -82,9 +83,7 @@ class LogPanel(AskingDialog):
     # --- what is entered
 
     def _counted(self) -> QVBoxLayout:
-        self.good, self.spoilt = Stepper("Good", 1), Stepper("Rejected", 0)
-        self.causes = Chips("Because", CAUSES, size=15)
-        self.salvaged = LogLine(self._session, "Salvaged as", specs(Reject)["salvaged"], "", wide=300)
+        self.good, self.rejects = Stepper("Good", 1), Rejects(self._session, CAUSES)
         self.job, self.smith = ChoiceBox(self._session), ChoiceBox(self._session)
         jobs = [(i, j) for i, j in self._work.library.records(Job).items() if any(line.piece == self._session.piece_id for line in j.lines)]
         self.job.addItem("for no job", "")
@@ -101,20 +100,14 @@ class LogPanel(AskingDialog):
         row = QHBoxLayout()
         row.setSpacing(28)
         row.addWidget(self.good)
-        row.addWidget(self.spoilt)
         row.addStretch(1)
         row.addWidget(self.job)
         row.addWidget(self.smith)
-        self._why = QWidget()
-        why = QVBoxLayout(self._why)
-        why.setContentsMargins(0, 0, 0, 0)
-        why.addWidget(self.causes)
-        why.addWidget(self.salvaged)
-        for part in (self.good, self.spoilt, self.causes, self.salvaged):
+        for part in (self.good, self.rejects):
             part.changed.connect(self._changed)
         column = QVBoxLayout()
         column.addLayout(row)
-        column.addWidget(self._why)
+        column.addWidget(self.rejects)
         return column
 
     def _heated(self) -> QVBoxLayout:
@@ -196,9 +189,18 @@ class LogPanel(AskingDialog):
         days.addWidget(self.number)
         grid.addLayout(days, 4, 0, 1, 2)
         grid.addWidget(self.note, 5, 0, 1, 2)
-        photos = worded("Add a photo…", lambda: self._work.ask_photos(session.piece_id), "It is kept with the piece")
-        photos.setEnabled(bool(session.piece_id))
-        grid.addWidget(photos, 6, 0, alignment=Qt.AlignmentFlag.AlignLeft)
+        add = worded(
+            "Add a photo…",
+            lambda: self._work.ask_photos(session.piece_id, self._pictured),
+            "Of what came out; it is shown with the piece too",
+        )
+        add.setEnabled(bool(session.piece_id))
+        self._photo_row = QHBoxLayout()
+        pictures = QHBoxLayout()
+        pictures.addWidget(add)
+        pictures.addLayout(self._photo_row)
+        pictures.addStretch(1)
+        grid.addLayout(pictures, 6, 0, 1, 2)
         self.day.changed.connect(lambda: self._dated(self.day.value or today))
         for part in (self.blank, self.mass, self.sawn, self.bar, self.number, self.note):
             part.changed.connect(self._changed)
@@ -207,6 +209,20 @@ class LogPanel(AskingDialog):
         column.addWidget(self.more_button, alignment=Qt.AlignmentFlag.AlignLeft)
         column.addWidget(page)
         return column
+
+    def _pictured(self, photos: Sequence[Photo]) -> None:
+        """These belong to the entry."""
+        self._photos += tuple(Pictured(photo=p.id, name=p.name) for p in photos)
+        self._show_photos()
+        self._changed()
+
+    def _show_photos(self) -> None:
+        emptied(self._photo_row)
+        there = {p.id: p for p in self._work.library.photos(self._session.piece_id)} if self._photos else {}
+        for shown in self._photos:
+            photo = there.get(shown.photo)
+            if photo is not None:
+                self._photo_row.addWidget(thumbnail(photo, partial(self._work.show_photo, photo.id), _THUMB))
 
     def _toggle(self) -> None:
         self._further.setVisible(self.more_button.isChecked())
@@ -224,11 +240,7 @@ class LogPanel(AskingDialog):
 
     def _sized(self, feature_id: str) -> None:
         """The sizes of a part, each with its plan and a line for what came out."""
-        while self._size_rows.count():
-            item = self._size_rows.takeAt(0)
-            widget = item.widget() if item is not None else None
-            if widget is not None:
-                widget.deleteLater()
+        emptied(self._size_rows)
         self.size_lines.clear()
         feature, m = self._session.piece.feature(feature_id), self._session.measure
         if feature is None:
@@ -335,10 +347,9 @@ class LogPanel(AskingDialog):
             else f"{entry.name}, no. {entry.number}, as it was logged. Change what was otherwise."
         )
         self.good.show_value(int(entry.good))
-        spoilt, cause, salvaged = _shown(entry)
-        self.spoilt.show_value(spoilt)
-        self.causes.show_value(cause)
-        self.salvaged.show_value(salvaged)
+        self.rejects.show_value(entry.rejects)
+        self._photos = entry.photos
+        self._show_photos()
         tapped = entry.heats if entry.heats in self.heats.buttons else None
         self.heats.show_value(tapped)
         self.more_heats.show_value(0 if tapped else entry.heats)
@@ -351,7 +362,7 @@ class LogPanel(AskingDialog):
         self._sizes = {(s.feature, s.name): s for s in entry.sizes}
         _choose(self.job, entry.job, "for a job of before")
         _choose(self.smith, entry.smith, entry.smith or "nobody named")
-        more = any((entry.blank, entry.mass, entry.sawn, entry.bar, entry.sizes, entry.note)) and bool(self._editing)
+        more = any((entry.blank, entry.mass, entry.sawn, entry.bar, entry.sizes, entry.note, entry.photos)) and bool(self._editing)
         self.more_button.setChecked(more)
         self._toggle()
         self._proposed = self.entry()
@@ -359,15 +370,10 @@ class LogPanel(AskingDialog):
 
     def entry(self) -> LogEntry:
         """What is entered, as it would be logged."""
-        rejects = self._base.rejects
-        if (self.spoilt.value, self.causes.value, self.salvaged.value) != _shown(self._base):
-            rejects = (Reject(cause=self.causes.value or "other", count=self.spoilt.value, salvaged=self.salvaged.value),)
-        if not self.spoilt.value:
-            rejects = ()
         came = self.came.value or "unsaid"
         sizes = tuple(self._sizes.values())
         return replace(
-            self._base, good=self.good.value, rejects=rejects, heats=self.heats.value or self.more_heats.value, minutes=self.minutes.value, came=came,
+            self._base, good=self.good.value, rejects=self.rejects.value, photos=self._photos, heats=self.heats.value or self.more_heats.value, minutes=self.minutes.value, came=came,
             off=self.off.value if came in ("short", "long") else 0.0, over_all=self.over_all.value, blank=self.blank.value, mass=self.mass.value,
             sawn=self.sawn.value, bar=self.bar.value, note=self.note.value, day=self._day, sizes=sizes, told=self._told(sizes),
             number=self.number.value or 1, job=self.job.currentData() or "", smith=self.smith.currentData() or "",
@@ -383,13 +389,11 @@ class LogPanel(AskingDialog):
     def faults(self) -> list[str]:
         """What can't be read, or is missing."""
         lines = (*(getattr(self, name) for name in ("more_heats", "minutes", "off", "over_all", "blank", "mass", "sawn", "bar", "number", "note")),
-                 self.salvaged, *self.size_lines.values())  # fmt: skip
+                 self.rejects, *self.size_lines.values())  # fmt: skip
         found = [line.fault for line in lines if line.fault]
-        if self.spoilt.value and self.causes.value is None:
-            found.append("Say why they were rejected: press one of the causes")
         if self.came.value in ("short", "long") and not self.off.value:
             found.append(f"Say by how much it came {self.came.value}")
-        if not self.good.value and not self.spoilt.value:
+        if not self.good.value and not self.rejects.value:
             found.append("No piece, good or rejected")
         return found
 
@@ -398,7 +402,6 @@ class LogPanel(AskingDialog):
         return "What you wrote here and have not logged" if self.entry() != self._proposed else ""
 
     def _changed(self) -> None:
-        self._why.setVisible(bool(self.spoilt.value))
         self.off.setVisible(self.came.value in ("short", "long"))
         self._soon.start()
 
@@ -435,12 +438,6 @@ class LogPanel(AskingDialog):
         self.accept()
 
 
-def _shown(entry: LogEntry) -> tuple[int, str | None, str]:
-    """How many were rejected, and cause and use of the first of them: an entry from elsewhere may have several causes."""
-    first = entry.rejects[0] if entry.rejects else None
-    return entry.spoilt, first.cause if first else None, first.salvaged if first else ""
-
-
 def _choose(box: ChoiceBox, value: str, words: str) -> None:
     """Choose what an entry names; it stays so where the shop no longer has it."""
     if box.findData(value) < 0:
@@ -470,4 +467,6 @@ def entry_words(e: LogEntry, m: Measure) -> str:
         parts.append(f"{e.minutes:g} of {e.planned_minutes:g} min")
     if e.came != "unsaid":
         parts.append(dict(_LENGTHS)[e.came] + (f" {m.length(e.off)}" if e.off else ""))
+    if e.photos:
+        parts.append(many(len(e.photos), "photo"))
     return "   ".join([*parts, *([e.note] if e.note else [])])

@@ -8,18 +8,21 @@ from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.errors import EmberError
-from long_ember.fields import Field
+from long_ember.fields import Field, specs
 from long_ember.geometry import piece_figure
+from long_ember.records import Reject
 from long_ember.ui.drawing.paint import View, paint_figure
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import worded
 
-__all__ = ["Chips", "LogLine", "PartPicker", "Stepper", "plain_label"]
+__all__ = ["Chips", "LogLine", "PartPicker", "Rejects", "Stepper", "plain_label"]
+
+_A_ROW = 4  # causes in a row
 
 
 def plain_label(text: str, size: int = 16, weight: int = 400, role: str = "") -> QLabel:
@@ -55,10 +58,10 @@ class LogLine(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
-        if not sunk:
-            name = plain_label(title)
-            name.setBuddy(self.entry)
-            row.addWidget(name)
+        self._name = plain_label("" if sunk else title)
+        self._name.setBuddy(self.entry)
+        self._name.setVisible(not sunk)
+        row.addWidget(self._name)
         row.addWidget(self.entry, 3 if wide > 200 else 0)
         row.addWidget(self.said, 1)
         self.entry.textEdited.connect(self._typed)
@@ -72,6 +75,11 @@ class LogLine(QWidget):
                 self.fault = str(error)
         self.said.setText(f"! {self.fault}" if self.fault else "")
         self.changed.emit()
+
+    def retitle(self, title: str) -> None:
+        """Call it otherwise."""
+        self._name.setText(title)
+        self.entry.setAccessibleName(title)
 
     def show_value(self, value: Any) -> None:
         """Put a value there; what says nothing leaves the line empty."""
@@ -148,6 +156,90 @@ class Chips(QWidget):
         self.value = value
         for own, button in self.buttons.items():
             button.setChecked(own == value)
+
+
+class Rejects(QWidget):
+    """Why pieces were rejected: each tap on a cause counts one; a line for what was made of the last one's."""
+
+    changed = Signal()
+
+    def __init__(self, session: Session, causes: Sequence[tuple[str, str]]) -> None:
+        super().__init__()
+        self._words, self._counts, self._salvage = dict(causes), dict[str, int](), dict[str, str]()
+        self._last: list[str] = []
+        self.buttons: dict[str, QPushButton] = {}
+        taps = QGridLayout()
+        taps.setSpacing(6)
+        taps.addWidget(plain_label("Rejected", 18, 500), 0, 0)
+        for i, (cause, words) in enumerate(causes):
+            button = self.buttons[cause] = worded(words, partial(self._tapped, cause), "One more that was rejected for this")
+            button.setFont(font(16, 500))
+            button.setMinimumSize(150, 44)
+            taps.addWidget(button, i // _A_ROW, 1 + i % _A_ROW)
+        self.less = worded("\u2212", self._untapped, "Take the last one back")
+        self.less.setFont(font(24, 600))
+        self.less.setFixedSize(52, 48)
+        self.less.setAccessibleName("Rejected: one less")
+        taps.addWidget(self.less, 0, 1 + _A_ROW)
+        taps.setColumnStretch(2 + _A_ROW, 1)
+        self.salvaged = LogLine(session, "Salvaged as", specs(Reject)["salvaged"], "", wide=300)
+        self.salvaged.changed.connect(self._salvaged)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(taps)
+        column.addWidget(self.salvaged)
+
+    @property
+    def fault(self) -> str:
+        """Why what was typed does not count."""
+        return self.salvaged.fault
+
+    @property
+    def value(self) -> tuple[Reject, ...]:
+        """By cause, in the order of the first tap."""
+        return tuple(Reject(cause=c, count=n, salvaged=self._salvage.get(c, "")) for c, n in self._counts.items())
+
+    def show_value(self, rejects: Sequence[Reject]) -> None:
+        """Those of an entry."""
+        self._counts, self._salvage = {}, {}
+        for r in rejects:
+            self._counts[r.cause] = self._counts.get(r.cause, 0) + int(r.count)
+            self._salvage[r.cause] = r.salvaged or self._salvage.get(r.cause, "")
+        self._last = [r.cause for r in rejects for _one in range(int(r.count))]
+        self._show()
+
+    def _tapped(self, cause: str) -> None:
+        self._counts[cause] = self._counts.get(cause, 0) + 1
+        self._last.append(cause)
+        self._show()
+        self.changed.emit()
+
+    def _untapped(self) -> None:
+        if self._last:
+            cause = self._last.pop()
+            self._counts[cause] -= 1
+            if not self._counts[cause]:
+                del self._counts[cause]
+            self._show()
+            self.changed.emit()
+
+    def _salvaged(self) -> None:
+        if self._last and not self.salvaged.fault:
+            self._salvage[self._last[-1]] = self.salvaged.value
+        self.changed.emit()
+
+    def _show(self) -> None:
+        for cause, button in self.buttons.items():
+            count = self._counts.get(cause, 0)
+            button.setText(f"{self._words[cause]}  {count}" if count else self._words[cause])
+            button.setFont(font(16, 700 if count else 500))
+            button.setAccessibleName(f"Rejected because {self._words[cause]}: {count}")
+        self.less.setEnabled(bool(self._last))
+        self.salvaged.setVisible(bool(self._last))
+        if self._last:
+            words = self._words[self._last[-1]]
+            self.salvaged.retitle(f"{words[:1].upper()}{words[1:]}: salvaged as")
+            self.salvaged.show_value(self._salvage.get(self._last[-1], ""))
 
 
 class PartPicker(QWidget):

@@ -14,7 +14,7 @@ from long_ember.desk.session import Session
 from long_ember.document import set_planning
 from long_ember.features import OwnWork, Piece
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.buttons import emptied, worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm
 
@@ -129,11 +129,7 @@ class OwnPanel(QDialog):
 
     def _show(self) -> None:
         """The form of the chosen one."""
-        while (item := self._holder.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._holder)
         own, self.form = self.chosen, None
         self.told.setVisible(own is None)
         if own is None:

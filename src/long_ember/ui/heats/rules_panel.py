@@ -16,7 +16,7 @@ from long_ember.fields import choices_of, specs
 from long_ember.heats import PINNED, Rule, pin_all
 from long_ember.plain import marked_up
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.buttons import emptied, worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.typed import Typed
 
@@ -114,11 +114,7 @@ class RulesPanel(QDialog):
             return  # somebody writes on one of them
         self._shown = found
         self._notes.clear()
-        while (item := self._list.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._list)
         for rule, state in found:
             self._list.addWidget(self._row(rule, state))
         if not found:

@@ -1,14 +1,17 @@
-"""Buttons with words, large enough for a gloved hand."""
+"""Buttons with words, large enough for a gloved hand; pictures to press; rows of them renewed."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtCore import QByteArray, QSize
+from PySide6.QtGui import QIcon, QPixmap
+from PySide6.QtWidgets import QLayout, QPushButton, QToolButton
 
+from long_ember.storage import Photo
 from long_ember.ui.style.fonts import font
 
-__all__ = ["worded"]
+__all__ = ["emptied", "thumbnail", "worded"]
 
 
 def worded(text: str, run: Callable[[], object], tip: str = "", *, weight: int = 500) -> QPushButton:
@@ -20,3 +23,27 @@ def worded(text: str, run: Callable[[], object], tip: str = "", *, weight: int =
     button.setAutoDefault(False)  # Enter ends an entry of the same dialog, and does nothing else
     button.clicked.connect(lambda _checked=False: run())
     return button
+
+
+def thumbnail(photo: Photo, run: Callable[[], object], side: int) -> QToolButton:
+    """A small photo that is shown large when it is pressed."""
+    button = QToolButton()
+    pixmap = QPixmap()
+    pixmap.loadFromData(QByteArray(photo.thumb))
+    button.setIcon(QIcon(pixmap))
+    button.setIconSize(QSize(side, side))
+    button.setToolTip(photo.name)
+    button.setAccessibleName(f"Photo {photo.name}")
+    button.clicked.connect(lambda _checked=False: run())
+    return button
+
+
+def emptied(layout: QLayout) -> None:
+    """Take everything out of a layout, and out of sight at once."""
+    while (item := layout.takeAt(0)) is not None:
+        widget, inner = item.widget(), item.layout()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
+        if inner is not None:
+            emptied(inner)
