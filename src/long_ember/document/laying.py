@@ -18,6 +18,7 @@ __all__ = [
     "cover",
     "give_own_bar",
     "in_order",
+    "laid_on",
     "lay_down",
     "lay_on",
     "lays_on",
@@ -53,8 +54,8 @@ def lay_on(piece: Piece, host_id: str, kind: str) -> Edit:
     made = feature.fitted(_bar_under(piece, host_id))
     for factor in _SMALLER:
         with contextlib.suppress(NoAnswer):  # it does not fit there as large as that
-            return _laid(piece, host_id, made.scaled(factor), f"Lay {made.title.lower()} on")
-    return _laid(piece, host_id, made, f"Lay {made.title.lower()} on")
+            return laid_on(piece, host_id, made.scaled(factor), f"Lay {made.title.lower()} on")
+    return laid_on(piece, host_id, made, f"Lay {made.title.lower()} on")
 
 
 def lay_down(piece: Piece, feature_id: str) -> Edit:
@@ -74,7 +75,7 @@ def lay_down(piece: Piece, feature_id: str) -> Edit:
     refused: NoAnswer | None = None
     for host in dict.fromkeys(side.id for side in sides):
         try:
-            edit = _laid(bare, host, feature, f"Lay {feature.title.lower()} on")
+            edit = laid_on(bare, host, feature, f"Lay {feature.title.lower()} on")
             standing = (*edit.after.standing, *(s for s in piece.standing if s.id in waiting))
             return replace(edit, before=piece, after=checked(replace(edit.after, standing=standing)))
         except NoAnswer as error:  # the other side may have room for it
@@ -266,7 +267,15 @@ def _bar_under(piece: Piece, host_id: str) -> Any:
     return drawn.found(at)
 
 
-def _laid(piece: Piece, host_id: str, feature: Feature, title: str) -> Edit:
+def laid_on(piece: Piece, host_id: str, feature: Feature, title: str) -> Edit:
+    """Lay a feature made elsewhere on what is drawn: a work in the middle of its host, a form where `lay_on` puts it.
+
+    Args:
+        piece: as it is.
+        host_id: feature of the row, or what stands on one.
+        feature: with an id of its own.
+        title: of the edit.
+    """
     composition = piece.composition
     drawn, index = composition.drawn, piece.index(host_id)
     other = composition.stand(host_id)

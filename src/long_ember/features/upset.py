@@ -13,7 +13,7 @@ from long_ember.features.effort import STRAIGHTEN
 from long_ember.features.run import run_out
 from long_ember.features.shape import Shape, Straight
 from long_ember.frozen import dataclass
-from long_ember.sections import Section, square
+from long_ember.sections import SHAPES, Section, square
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Upset"]
@@ -42,7 +42,11 @@ class Upset(Feature):
 
     def fitted(self, bar: Section) -> Upset:
         """A third thicker than the bar, in the bar's own shape."""
-        new = Section(bar.shape, math.ceil(bar.width * 4 / 3), math.ceil(bar.thickness * 4 / 3))
+        shape, wide = SHAPES[bar.shape], math.ceil(bar.width * 4 / 3)
+        if shape.two_sizes and not shape.hollow:
+            new = Section(bar.shape, wide, math.ceil(bar.thickness * 4 / 3))
+        else:
+            new = Section(bar.shape, wide, wide * shape.ratio, wall=bar.wall * wide / bar.width)
         ratio = bar.thickness / 12
         return replace(self, section=new, length=self.length * ratio, blend=self.blend * ratio)
 

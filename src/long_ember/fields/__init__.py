@@ -22,8 +22,8 @@ from long_ember.fields.declare import (
     text,
     ticks,
 )
-from long_ember.fields.numbers import FACINGS, Count, Length, Number, facing_words, toward_words
-from long_ember.fields.parts import Limb, Rows
+from long_ember.fields.numbers import FACINGS, Count, Facing, Length, Lengths, Number, Percent, Pitch, facing_words, toward_words
+from long_ember.fields.parts import Limb, Rows, SectionField
 from long_ember.fields.words import Choice, Day, Flag, Landmark, Reference, Text, Ticks, choices_of
 
 __all__ = [
@@ -31,14 +31,19 @@ __all__ = [
     "Choice",
     "Count",
     "Day",
+    "Facing",
     "Field",
     "Flag",
     "Landmark",
     "Length",
+    "Lengths",
     "Limb",
     "Number",
+    "Percent",
+    "Pitch",
     "Reference",
     "Rows",
+    "SectionField",
     "Text",
     "Ticks",
     "angle",

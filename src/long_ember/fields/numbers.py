@@ -19,6 +19,7 @@ __all__ = [
     "Lengths",
     "Number",
     "Percent",
+    "Pitch",
     "facing_words",
     "plain_number",
     "toward_words",

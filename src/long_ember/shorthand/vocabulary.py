@@ -1,0 +1,180 @@
+"""The words of the shorthand: all from the registry of shapes, their fields, and what smiths call them besides."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any, NamedTuple
+
+from long_ember.features import KINDS, Feature
+from long_ember.fields import Choice, Facing, Flag, Length, Number, Percent, SectionField, specs
+from long_ember.materials import MATERIALS
+
+__all__ = [
+    "FILLERS",
+    "Phrases",
+    "Words",
+    "flag_words",
+    "kind_words",
+    "landmark_words",
+    "material_words",
+    "name_of",
+    "wants_saying",
+    "words_of",
+]
+
+# Words that say nothing here: they may stand anywhere between values.
+FILLERS = frozenset({"of", "a", "an", "the", "is", "x", "×", "by"})
+_LETTERS = frozenset({"a", "b", "one", "none", "bar", "all"})  # values that need their field's name before them
+_TURNED = {"spread": {"leaf": {"outline": "lens"}, "pull plate": {"outline": "palm"}}}  # what a name says beside the kind
+_SAID = {  # what smiths say for a field, beside its label
+    "twist": {"over": "length"}, "taper": {"to": "tip"}, "neck": {"to": "size"}, "edge-set": {"to": "thickness"}, "upset": {"over": "length"},
+    "section-change": {"over": "length"}, "hole": {"countersunk": "sink", "sunk": "sink", "over": "length"}, "surface": {"over": "length"},
+    "chamfer": {"over": "length"}, "bevel": {"over": "length"}, "split": {"to": "angle"}, "thread": {"over": "length"},
+}  # fmt: skip
+_AFTER = {
+    "long": "length",
+    "wide": "width",
+    "thick": "thickness",
+    "deep": "depth",
+    "high": "height",
+    "across": "diameter",
+    "inside": "inside",
+}
+
+Phrases = dict[tuple[str, ...], Any]
+
+
+class Words(NamedTuple):
+    """What may be said of one kind.
+
+    Args:
+        fields: names of its fields, as tuples of words.
+        bare: values of its choices that need no name before them: field and value.
+        numbers: fields that take numbers without a name, in order.
+        section: field that takes a section without a name, "" for none.
+        into: field that `to` speaks of where a section follows, "" for none.
+        after: words behind a number, and the field that they speak of.
+    """
+
+    fields: Phrases
+    bare: Phrases
+    numbers: tuple[str, ...]
+    section: str
+    into: str
+    after: dict[str, str]
+
+
+def _split(text: str) -> tuple[str, ...]:
+    return tuple(text.lower().replace(",", " ").replace(":", " ").split())
+
+
+@cache
+def kind_words() -> dict[tuple[str, ...], tuple[str, dict[str, str]]]:
+    """Every name of a kind, as words, with the kind and what the name says of it besides; titles come before other names."""
+    found: dict[tuple[str, ...], tuple[str, dict[str, str]]] = {}
+    for kind, cls in KINDS.items():
+        for name in (cls.title, kind):
+            found[_split(name)] = kind, {}
+    for kind, cls in KINDS.items():
+        for name in cls.also:
+            found.setdefault(_split(name), (kind, _preset(cls, name.lower())))
+    return found
+
+
+def _preset(cls: type[Feature], name: str) -> dict[str, str]:
+    """What a name says of a kind: a choice that is called just so."""
+    said = _TURNED.get(cls.kind, {}).get(name)
+    if said is not None:
+        return said
+    for field, spec in specs(cls).items():
+        if isinstance(spec, Choice) and any(name in (key, words.lower()) for key, words in spec.choices):
+            return {field: next(key for key, words in spec.choices if name in (key, words.lower()))}
+    return {}
+
+
+def words_of(cls: type[Feature]) -> Words:
+    """What may be said of a kind."""
+    return _words_of(cls.kind)
+
+
+@cache
+def _words_of(kind: str) -> Words:
+    cls = KINDS[kind]
+    known = specs(cls)
+    names: Phrases = {}
+    firsts: dict[tuple[str, ...], list[str]] = {}
+    for field, spec in known.items():
+        label = _split(spec.label)
+        names.setdefault(label, field)
+        firsts.setdefault(label[:1], []).append(field)
+    for field in known:
+        if field != "of":
+            names.setdefault((field,), field)
+    for first, those in firsts.items():
+        if len(those) == 1 and first[0] not in FILLERS:
+            names.setdefault(first, those[0])
+    for word, field in _SAID.get(kind, {}).items():
+        names[_split(word)] = field
+    if "name" in known:
+        names["called",] = "name"
+    bare: Phrases = {}
+    twice = set()
+    for field, spec in known.items():
+        for key, words in spec.choices if isinstance(spec, Choice) else ():
+            if field in ("toward", "of"):
+                continue
+            for phrase in {_split(key), _split(words), _split(words.split(",")[0].split(":")[0])}:
+                if len(phrase) == 1 and phrase[0] in _LETTERS:
+                    continue
+                if phrase in names or bare.get(phrase, (field, key)) != (field, key):
+                    twice.add(phrase)
+                bare[phrase] = field, key
+            if field == "hand":
+                bare[key, "hand"] = bare[f"{key}-hand",] = field, key
+    for phrase in twice:
+        bare.pop(phrase, None)
+    numbers = tuple(n for n, s in known.items() if isinstance(s, Number) and not isinstance(s, Facing) and not s.optional)
+    sections = [n for n, s in known.items() if isinstance(s, SectionField)]
+    first_size = next((n for n, s in known.items() if isinstance(s, (Length, SectionField))), "")
+    return Words(
+        names, bare, numbers, first_size if first_size in sections else "", next((n for n in sections if not known[n].optional), ""),
+        {word: field for word, field in _AFTER.items() if isinstance(known.get(field), Length)},
+    )  # fmt: skip
+
+
+def landmark_words(feature: Feature) -> tuple[tuple[str, ...], ...]:
+    """What a feature may be called by another that stands on it: its own name, its kind and all the names of that."""
+    names = {feature.title, type(feature).title, feature.kind, *type(feature).also}
+    return tuple({_split(n) for n in names if n})
+
+
+@cache
+def name_of(kind: str, said: tuple[tuple[str, str], ...]) -> str:
+    """The name of a kind that says a choice besides, "" where there is none: a leaf, a palm.
+
+    Args:
+        kind: of the feature.
+        said: one choice, field and value.
+    """
+    found = (" ".join(words) for words, (of, preset) in kind_words().items() if of == kind and tuple(preset.items()) == said)
+    return next(found, "")
+
+
+@cache
+def material_words() -> dict[tuple[str, ...], str]:
+    """Materials by title and key."""
+    return {_split(name): m.key for m in MATERIALS.values() for name in (m.title.split(",")[0], m.key, m.key.replace("-", " "))}
+
+
+def flag_words(spec: Flag) -> Phrases:
+    """Yes and no of a field, in its own words."""
+    return {_split(spec.on): True, _split(spec.off): False, ("yes",): True, ("no",): False}
+
+
+def wants_saying(feature: Feature, name: str) -> bool:
+    """A size that whoever hears of the feature asks for: it is none that is the same on any bar, it means something, and there is some of it."""
+    spec, value = specs(feature)[name], getattr(feature, name)
+    sized = isinstance(spec, (Number, SectionField)) and not isinstance(spec, (Percent, Facing)) and not spec.optional
+    if not sized or value == 0 or name in feature.idle:
+        return False
+    return isinstance(spec, (Length, SectionField)) or value != type(feature).__dataclass_fields__[name].default
