@@ -22,12 +22,13 @@ from long_ember.fields.declare import (
     text,
     ticks,
 )
-from long_ember.fields.numbers import FACINGS, Count, Facing, Length, Lengths, Number, Percent, Pitch, facing_words, toward_words
+from long_ember.fields.numbers import FACINGS, Angle, Count, Facing, Length, Lengths, Number, Percent, Pitch, facing_words, toward_words
 from long_ember.fields.parts import Limb, Rows, SectionField
 from long_ember.fields.words import Choice, Day, Flag, Landmark, Reference, Text, Ticks, choices_of
 
 __all__ = [
     "FACINGS",
+    "Angle",
     "Choice",
     "Count",
     "Day",

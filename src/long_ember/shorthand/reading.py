@@ -532,7 +532,7 @@ class _Reader:
             if host is not None and draft.place.silent:
                 placed.append(Standing(feature=feature, on=host.id, edge="middle", along="B", at=0.0))
                 continue
-            found = self._explicit(draft, feature, [f for _d, f in names])
+            found = self._explicit(draft, feature, [f for _d, f in names], len(row))
             if found is None:
                 raise scan.fault("on a tine or a bar welded on, say where it stands", ("on the taper at 0",), draft.start)
             placed.append(found)
@@ -655,16 +655,19 @@ class _Reader:
         scan.at = start
         return ShorthandError(scan.text, start, max(len(scan.word()), 1), f"{error.reason.rstrip('.')}.{remedy}".rstrip("."))
 
-    def _explicit(self, draft: _Draft, feature: Feature, features: Sequence[Feature]) -> Standing | None:
+    def _explicit(self, draft: _Draft, feature: Feature, features: Sequence[Feature], rows: int) -> Standing | None:
         """What stands where the line says; None where it leaves that open."""
         place = draft.place
         on = self._resolved(place.on, features, draft.id) if isinstance(place.on, _Landmark) else place.on
         if on is None and place.at is not None:
             on = "A"
-        if on is None or (place.at is None and not place.edge):
-            return None
+        if on in ("A", "B", None) or feature.stands != "work":
+            if on is None or (place.at is None and not place.edge):
+                return None
+        elif place.at is None and not place.edge:  # a work without a distance lies in the middle
+            return Standing(feature=feature, on=on, edge="middle", along="B", at=0.0)
         host = next((f for f in features if f.id == on), None)
-        edge, along = usual_place(feature, host, on)
+        edge, along = usual_place(host, on, features[:rows])
         return Standing(
             feature=feature,
             on=on,
@@ -689,7 +692,7 @@ class _Reader:
             if host is not None and draft.place.silent:
                 placed[draft.id] = Standing(feature=made[draft.id], on=host.id, edge="middle", along="B", at=0.0)
                 continue
-            found = self._explicit(draft, made[draft.id], named)
+            found = self._explicit(draft, made[draft.id], named, len(row))
             on = draft.place.on
             if found is not None:
                 placed[draft.id] = found
@@ -721,17 +724,17 @@ class _Reader:
             raise self._refused(error, by_id.get(error.feature_id, draft)) from None
 
 
-def usual_place(feature: Feature, host: Feature | None, on: str) -> tuple[str, str]:
+def usual_place(host: Feature | None, on: str, row: Sequence[Feature]) -> tuple[str, str]:
     """Which end of its landmark a distance is measured from, and which way, where nobody says so.
 
     Args:
-        feature: that stands.
         host: its landmark, None for an end of the bar.
         on: id of the landmark, or the end.
+        row: features with bar of their own: an outer end of one of these is where a distance begins.
     """
     if host is None:
         return "A", "B" if on == "A" else "A"
-    outward = getattr(host, "toward", "A")
+    outward = str(getattr(host, "toward", "A")) if any(f is host for f in row) else "A"
     return outward, edge_way(outward)
 
 

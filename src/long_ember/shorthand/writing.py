@@ -9,7 +9,7 @@ from typing import Any
 
 from long_ember.errors import EmberError
 from long_ember.features import Feature, Outer, Piece, Standing
-from long_ember.fields import Choice, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, specs
+from long_ember.fields import Angle, Choice, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, specs
 from long_ember.sections import SHAPES, Section
 from long_ember.shorthand.reading import edge_way, usual_place, usual_toward
 from long_ember.shorthand.vocabulary import name_of, wants_saying, words_of
@@ -47,11 +47,11 @@ class _Writer:
         outers = [isinstance(f, Outer) for f in piece.features]
         row = ", ".join(
             self._feature(f, usual_toward(outers, i))
-            + "".join(f" {'and' if n else 'with'} {self._feature(s.feature, 'A')}" for n, s in enumerate(with_.get(f.id, ())))
+            + "".join(f" {'and' if n else 'with'} {self._feature(s.feature, '')}" for n, s in enumerate(with_.get(f.id, ())))
             for i, f in enumerate(piece.features)
         )
         everything = [*piece.features, *(s.feature for s in piece.standing)]
-        standing = ", ".join(self._standing(s, everything) for s in rest)
+        standing = ", ".join(self._standing(s, everything, len(piece.features)) for s in rest)
         head = f"{name}{self._section(piece.bar, explicit=True)}{material}"
         return f"{head}: {row}{'; ' if standing else ''}{standing}".rstrip()
 
@@ -74,24 +74,28 @@ class _Writer:
     # --- features
 
     def _feature(self, feature: Feature, toward: str) -> str:
+        """A feature; `toward` is where its outer end points if nobody says so, "" where that follows from how it stands."""
         cls, words, known = type(feature), words_of(type(feature)), specs(feature)
         usual = cls(id="x").fitted(self.piece.bar)
         title, told = self._title(feature)
         parts = [title]
         before = False  # the number before this one has no name either: a length is told from it by a cross
         open_ = True  # numbers may still be written without a name
-        labels = {name: " ".join(w) for w, name in words.fields.items() if len(w) == 1 and w[0] in ("over", "to")}
+        labels = {name: " ".join(w) for w, name in words.fields.items() if len(w) == 1 and w[0] in ("over", "to", "countersunk")}
         for name, spec in sorted(known.items(), key=lambda one: one[0] != "turns"):
             value = getattr(feature, name)
             expected = toward if name == "toward" else getattr(usual, name)
             number = name in words.numbers and name != "turns" and not isinstance(spec, Percent)
             first = name == words.numbers[0] if words.numbers else False
-            if name == told or (value == expected and not wants_saying(feature, name) and not (first and value)):
+            if name == told or name in feature.idle or (value == expected and not wants_saying(feature, name) and not (first and value)):
                 open_ = open_ and not number
                 continue
             cross, before = before, False
             if name == "toward":
-                parts.append(f"toward {value}")
+                if toward:
+                    parts.append(f"toward {value}")
+            elif name == "name":
+                parts.append(_quoted(value))
             elif isinstance(spec, Choice):
                 parts.append(self._choice(cls, name, spec, value))
             elif isinstance(spec, Limb):
@@ -100,10 +104,11 @@ class _Writer:
                 parts.append(self._section(value))
             elif name == "turns":
                 parts.append(f"{self._value(spec, value)} {'turn' if value == 1 else 'turns'}")
-            elif number and open_ and name not in labels:
+            elif number and open_ and name not in labels and (spec.mark or isinstance(spec, Angle)):
                 before = isinstance(spec, Length)
                 parts.append(("x " if cross and before else "") + self._value(spec, value))
             else:
+                open_ = open_ and not number
                 label = labels.get(name) or spec.label.lower().replace(",", "")
                 parts.append(f"{label} {self._value(spec, value)}")
         return " ".join(parts)
@@ -126,17 +131,17 @@ class _Writer:
         standing = [p for p in parts if isinstance(p, Standing)]
         everything = [*row, *(s.feature for s in standing)]
         text = ", ".join(self._feature(f, "A") for f in row)
-        return text + ("; " + ", ".join(self._standing(s, everything, place=True) for s in standing) if standing else "")
+        return text + ("; " + ", ".join(self._standing(s, everything, len(row)) for s in standing) if standing else "")
 
-    def _standing(self, s: Standing, everything: Sequence[Feature], *, place: bool = False) -> str:
+    def _standing(self, s: Standing, everything: Sequence[Feature], rows: int) -> str:
         host = next((f for f in everything if f.id == s.on), None)
-        edge, along = usual_place(s.feature, host, s.on)
-        text = self._feature(s.feature, "A")
+        edge, along = usual_place(host, s.on, everything[:rows])
+        text = self._feature(s.feature, "")
         if host is None:
             way = f" toward {s.along}" if s.along != along else ""
-            return f"{text} at {self._length(s.at)} from end {s.on}{way}" + (f" from its {_edge(s.edge)}" if s.edge != "A" else "")
+            return f"{text} at {self._length(s.at)} from end {s.on}{way}"
         on = f" on {self._called(host, everything)}"
-        if s.feature.stands == "work" and (s.edge, s.along, s.at) == ("middle", "B", 0.0) and not place:
+        if s.feature.stands == "work" and (s.edge, s.along, s.at) == ("middle", "B", 0.0):
             return text + on
         if s.edge != edge:
             along = edge_way(s.edge)
@@ -188,7 +193,7 @@ class _Writer:
     def _section(self, section: Section, *, explicit: bool = False) -> str:
         shape = SHAPES[section.shape]
         sizes = [section.width, section.wall if shape.hollow else section.thickness] if shape.two_sizes else [section.width]
-        text = " x ".join(self._length(s, explicit=explicit) for s in sizes)
+        text = " x ".join(self._length(s, explicit=explicit and (s is sizes[-1] or self.unit == "in")) for s in sizes)
         corner = f" {'broken' if section.broken else 'corners'} {self._length(section.corner, explicit=explicit)}" if section.corner else ""
         word = shape.words[0] if shape.two_sizes or len(shape.words) < 2 else shape.words[1]
         return f"{text} {word}{corner}"
