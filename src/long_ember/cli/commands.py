@@ -50,7 +50,12 @@ def _parser() -> argparse.ArgumentParser:
     listed.add_argument("words", nargs="*")
     listed.add_argument("--state", choices=("kept", "archived", "trashed", "all"), default="kept")
     command("show", "show a piece of the book").add_argument("piece", help="id or name")
-    command("plan", "print cut length, marks, heats and cut list").add_argument("file", help="a piece file, or id or name of a piece")
+    plan = command("plan", "print cut length, marks, heats and cut list")
+    plan.add_argument("file", nargs="?", default="", help="a piece file, or id or name of a piece")
+    plan.add_argument("--line", default="", help="the piece itself as a line: '1/2 sq: taper 4\" to 1/8, run 6\"'")
+    command("line", "print a piece as one line of shorthand", data=False).add_argument(
+        "file", help="a piece file, or id or name of a piece"
+    )
     cut = command("cut", "jobs: their pieces on bars of the rack and bought ones, their shopping list, their quote")
     cut.add_argument("job", nargs="+", help="id or name; several are cut together")
     cut.add_argument("--what", choices=("cuts", "shopping", "quote"), default="cuts", help="what to print; JSON holds everything")

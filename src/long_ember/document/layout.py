@@ -26,7 +26,7 @@ def give_bar(piece: Piece, feature_id: str, name: str, stock: float) -> Edit:
     return Edit(f"Fit {feature.title.lower()} {specs(feature)[name].label.lower()}", piece, after, feature_id)
 
 
-def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, forge: ForgeSettings = _BENCH) -> Edit:
+def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH) -> Edit:
     """Change one size so that the piece uses a bar of `length` mm exactly.
 
     The length that is sawn, safe or likely, is brought to the bar, scale and trim included. Where the number of heats changes on the way the scale jumps a
@@ -41,10 +41,10 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, forge: F
     def at(size: float) -> Piece:
         return checked(piece.with_feature(index, with_size(feature, name, size)))
 
-    order = sequence(piece, forge=forge)[1].order
+    order = sequence(piece, ruler=ruler, forge=forge)[1].order
 
     def excess(size: float) -> float:
-        return sequence(at(size), forge=forge, order=order, quick=True)[0].chosen - length
+        return sequence(at(size), ruler=ruler, forge=forge, order=order, quick=True)[0].chosen - length
 
     label = f"{feature.title.lower()} {specs(feature)[name].label.lower()}"
     start = size_of(feature, name) or piece.bar.thickness
@@ -53,7 +53,7 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, forge: F
         if root is None:
             raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
         size, after = root, at(root)
-        found, plan = sequence(after, forge=forge)
+        found, plan = sequence(after, ruler=ruler, forge=forge)
         wanted = found.chosen
         if plan.order == order:
             break
@@ -63,7 +63,7 @@ def fit_bar(piece: Piece, feature_id: str, name: str, length: float, *, forge: F
             break
         size *= 1 - 1e-4 if excess(size * 0.999) < excess(size) else 1 + 1e-4
         after = at(size)
-        wanted = sequence(after, forge=forge)[0].chosen
+        wanted = sequence(after, ruler=ruler, forge=forge)[0].chosen
     if not math.isclose(wanted, length, abs_tol=1.0) or wanted > length + 1e-6:
         raise NoAnswer(f"No {label} makes the piece use just that much bar.", "Let another size float, or take another bar.")
     return Edit(f"Fit to the bar by the {label}", piece, after, feature_id)

@@ -15,7 +15,7 @@ from long_ember.fields import Choice, Field, Flag, Length, Limb, Number, Percent
 from long_ember.heats import ForgeSettings
 from long_ember.sections import Section
 from long_ember.shorthand.scanner import Quantity, Scanner, ShorthandError, nearest
-from long_ember.shorthand.vocabulary import flag_words, kind_words, landmark_words, material_words, wants_saying, words_of
+from long_ember.shorthand.vocabulary import flag_words, kind_words, landmark_words, material_words, unsaid, wants_saying, words_of
 from long_ember.units import Measure
 
 __all__ = ["Proposed", "Written", "completions", "proposed_words", "read_line", "settled", "usual_place", "usual_toward"]
@@ -109,9 +109,9 @@ class _Draft:
             values = {**values, "sink": _SEAT * float(values.get("diameter", getattr(feature, "diameter", 0.0)))}
         return replace(feature, **values)
 
-    def proposed(self, feature: Feature) -> list[Proposed]:
+    def proposed(self, feature: Feature, *, standing: bool) -> list[Proposed]:
         """Sizes that were not said and mean something."""
-        said = {n for n in self.values if n not in self.free}
+        said = {n for n in self.values if n not in self.free} | unsaid(feature, standing)
         return [Proposed(self.id, name) for name in specs(feature) if name not in said and wants_saying(feature, name)]
 
 
@@ -151,15 +151,20 @@ def completions(text: str, measure: Measure | None = None, base: Piece | None = 
     return tuple(w for w in dict.fromkeys(words) if w.lower().startswith(typed) and w.lower() != typed)
 
 
-def settled(written: Written, forge: ForgeSettings = _BENCH) -> Piece:
+def settled(written: Written, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH) -> Piece:
     """The piece, with the size that floats brought to the bar that it is to be made of.
+
+    Args:
+        written: as it was read.
+        ruler: mm.
+        forge: for the scale.
 
     Raises:
         NoAnswer: no such size uses just that bar.
     """
     if written.bar is None or written.floating is None:
         return written.piece
-    return fit_bar(written.piece, *written.floating, written.bar, forge=forge).after
+    return fit_bar(written.piece, *written.floating, written.bar, ruler=ruler, forge=forge).after
 
 
 class _Reader:
@@ -680,7 +685,7 @@ class _Reader:
         by_id = {d.id: d for d in self.drafts}
         outers = [issubclass(d.cls, Outer) for d in row]
         features = [self._feature_of(d, usual_toward(outers, i), piece.bar) for i, d in enumerate(row)]
-        proposed = [p for d, f in zip(row, features, strict=True) for p in d.proposed(f)]
+        proposed = [p for d, f in zip(row, features, strict=True) for p in d.proposed(f, standing=False)]
         piece = self._tried(lambda: checked(replace(piece, features=tuple(features))), by_id)
         works = [(w, d) for d in row for w in d.with_]
         everything = [*((w, host) for w, host in works), *((d, None) for d in standing)]
@@ -714,7 +719,7 @@ class _Reader:
         stood = {s.id: s for s in piece.standing}
         if list(stood) != order:
             piece = replace(piece, standing=tuple(stood[i] for i in order))
-        proposed += [p for d, _host in everything for p in d.proposed(made[d.id])]
+        proposed += [p for d, _host in everything for p in d.proposed(made[d.id], standing=True)]
         return piece, proposed
 
     def _tried(self, make: Callable[[], _T], by_id: dict[str, _Draft], draft: _Draft | None = None) -> _T:
@@ -779,11 +784,13 @@ def proposed_words(written: Written, measure: Measure) -> tuple[str, ...]:
     found = []
     for identity, name in written.proposed:
         feature = written.piece.feature(identity)
-        if feature is None:
+        if feature is None or (written.bar is not None and written.floating == (identity, name)):
             continue
         if name == "place":
             found.append(f"{feature.title.lower()}: where it stands")
         else:
             spec = specs(feature)[name]
-            found.append(f"{feature.title.lower()}: {spec.label.lower()} {spec.show(getattr(feature, name), measure)}")
+            value = getattr(feature, name)
+            shown = measure.length(value) if isinstance(spec, Length) else spec.show(value, measure)
+            found.append(f"{feature.title.lower()}: {spec.label.lower()} {shown}")
     return tuple(found)

@@ -18,6 +18,7 @@ __all__ = [
     "landmark_words",
     "material_words",
     "name_of",
+    "unsaid",
     "wants_saying",
     "words_of",
 ]
@@ -169,6 +170,19 @@ def material_words() -> dict[tuple[str, ...], str]:
 def flag_words(spec: Flag) -> Phrases:
     """Yes and no of a field, in its own words."""
     return {_split(spec.on): True, _split(spec.off): False, ("yes",): True, ("no",): False}
+
+
+def unsaid(feature: Feature, standing: bool) -> frozenset[str]:
+    """Fields that mean nothing as the feature is, or as it stands.
+
+    Args:
+        feature: as it is kept.
+        standing: it takes no bar of its own.
+    """
+    if not standing:
+        return feature.idle
+    stood = feature.standing()
+    return feature.idle | {name for name in specs(feature) if name == "toward" or getattr(stood, name) != getattr(feature, name)}
 
 
 def wants_saying(feature: Feature, name: str) -> bool:

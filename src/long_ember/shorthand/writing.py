@@ -12,7 +12,7 @@ from long_ember.features import Feature, Outer, Piece, Standing
 from long_ember.fields import Angle, Choice, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, specs
 from long_ember.sections import SHAPES, Section
 from long_ember.shorthand.reading import edge_way, usual_place, usual_toward
-from long_ember.shorthand.vocabulary import name_of, wants_saying, words_of
+from long_ember.shorthand.vocabulary import name_of, unsaid, wants_saying, words_of
 from long_ember.units import Measure
 
 __all__ = ["write_line"]
@@ -77,6 +77,7 @@ class _Writer:
         """A feature; `toward` is where its outer end points if nobody says so, "" where that follows from how it stands."""
         cls, words, known = type(feature), words_of(type(feature)), specs(feature)
         usual = cls(id="x").fitted(self.piece.bar)
+        silent = unsaid(feature, not toward)
         title, told = self._title(feature)
         parts = [title]
         before = False  # the number before this one has no name either: a length is told from it by a cross
@@ -87,13 +88,12 @@ class _Writer:
             expected = toward if name == "toward" else getattr(usual, name)
             number = name in words.numbers and name != "turns" and not isinstance(spec, Percent)
             first = name == words.numbers[0] if words.numbers else False
-            if name == told or name in feature.idle or (value == expected and not wants_saying(feature, name) and not (first and value)):
+            if name == told or name in silent or (value == expected and not wants_saying(feature, name) and not (first and value)):
                 open_ = open_ and not number
                 continue
             cross, before = before, False
             if name == "toward":
-                if toward:
-                    parts.append(f"toward {value}")
+                parts.append(f"toward {value}")
             elif name == "name":
                 parts.append(_quoted(value))
             elif isinstance(spec, Choice):
