@@ -9,10 +9,12 @@ from long_ember.records.order import OwnRule
 from long_ember.records.rack import OFFERS, PLURALS, RECORDS, Price, RackItem, Record, kind_of, pieces_of, record_kind, with_ids
 from long_ember.records.settings import RECENT, Settings
 from long_ember.records.shop import DENOMINATORS, STARTING, Shop, Smith
+from long_ember.records.start import FAMILIES, Start, StartSize
 
 __all__ = [
     "CAUSES",
     "DENOMINATORS",
+    "FAMILIES",
     "FITTINGS",
     "HANDLES",
     "JOINS",
@@ -50,6 +52,8 @@ __all__ = [
     "Shop",
     "Sized",
     "Smith",
+    "Start",
+    "StartSize",
     "StoreItem",
     "Told",
     "holder_words",

@@ -12,6 +12,7 @@ from long_ember.records.assembly import Assembly
 from long_ember.records.cutlist import SavedCutList
 from long_ember.records.job import Job
 from long_ember.records.log import LogEntry
+from long_ember.records.start import Start
 from long_ember.sections import Section, square
 
 __all__ = ["OFFERS", "PLURALS", "RECORDS", "Price", "RackItem", "Record", "kind_of", "pieces_of", "record_kind", "with_ids"]
@@ -79,9 +80,9 @@ class Price:
         check_fields(self)
 
 
-Record = RackItem | Price | Job | Assembly | LogEntry | SavedCutList
-RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly] | type[LogEntry] | type[SavedCutList]] = {
-    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly, "log": LogEntry, "cuts": SavedCutList,
+Record = RackItem | Price | Job | Assembly | LogEntry | SavedCutList | Start
+RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly] | type[LogEntry] | type[SavedCutList] | type[Start]] = {
+    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly, "log": LogEntry, "cuts": SavedCutList, "start": Start,
 }  # fmt: skip
 PLURALS = {
     "rack": "rack",
@@ -90,6 +91,7 @@ PLURALS = {
     "assembly": "assemblies",
     "log": "log",
     "cuts": "cuts",
+    "start": "starts",
 }  # in files and in words
 
 

@@ -537,6 +537,8 @@ class _Reader:
             if host is not None and draft.place.silent:
                 placed.append(Standing(feature=feature, on=host.id, edge="middle", along="B", at=0.0))
                 continue
+            if host is not None and draft.place.on is None:
+                draft.place.on = host.id
             found = self._explicit(draft, feature, [f for _d, f in names], len(row))
             if found is None:
                 raise scan.fault("on a tine or a bar welded on, say where it stands", ("on the taper at 0",), draft.start)
@@ -697,6 +699,8 @@ class _Reader:
             if host is not None and draft.place.silent:
                 placed[draft.id] = Standing(feature=made[draft.id], on=host.id, edge="middle", along="B", at=0.0)
                 continue
+            if host is not None and draft.place.on is None:
+                draft.place.on = host.id
             found = self._explicit(draft, made[draft.id], named, len(row))
             on = draft.place.on
             if found is not None:

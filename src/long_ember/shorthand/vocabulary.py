@@ -25,6 +25,7 @@ __all__ = [
 
 # Words that say nothing here: they may stand anywhere between values.
 FILLERS = frozenset({"of", "a", "an", "the", "is", "x", "×", "by"})
+_JOINING = frozenset({"to", "on", "at", "in", "from", "with"})
 _LETTERS = frozenset({"a", "b", "one", "none", "bar", "all"})  # values that need their field's name before them
 _TURNED = {"spread": {"leaf": {"outline": "lens"}, "pull plate": {"outline": "palm"}}}  # what a name says beside the kind
 _SAID = {  # what smiths say for a field, beside its label
@@ -112,7 +113,7 @@ def _words_of(kind: str) -> Words:
         if field != "of":
             names.setdefault((field,), field)
     for first, those in firsts.items():
-        if len(those) == 1 and first[0] not in FILLERS:
+        if len(those) == 1 and first[0] not in FILLERS and first[0] not in _JOINING:
             names.setdefault(first, those[0])
     for word, field in _SAID.get(kind, {}).items():
         names[_split(word)] = field

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 from fractions import Fraction
 from typing import Any
@@ -21,20 +21,24 @@ _FINEST = 64  # of an inch, in which lengths are written as fractions
 _NEW = Piece().name
 
 
-def write_line(piece: Piece, measure: Measure | None = None) -> str:
+def write_line(
+    piece: Piece, measure: Measure | None = None, *, named: Mapping[tuple[str, str], str] | None = None, per: float = 0.0
+) -> str:
     """A piece as one line: its name, bar and material, what it is forged to, and what stands on that.
 
     Args:
         piece: as it is planned.
         measure: in whose unit it is written.
+        named: names that stand for sizes, by id of the feature and name of the field; in curly brackets.
+        per: thickness of the bar, mm; where it is given the bar is left out, and every length is a multiple of it.
     """
-    return _Writer(piece, (measure or Measure()).unit).line()
+    return _Writer(piece, (measure or Measure()).unit, named or {}, per).line()
 
 
 class _Writer:
-    def __init__(self, piece: Piece, unit: str) -> None:
+    def __init__(self, piece: Piece, unit: str, named: Mapping[tuple[str, str], str], per: float) -> None:
         bar = piece.bar
-        self.piece, self.unit = piece, unit
+        self.piece, self.unit, self.named, self.per = piece, unit, named, per
         # A bare number is read in the unit of the bar.
         if unit == "in" and not all(_inches(x) is not None for x in (bar.width, bar.thickness, bar.wall) if x):
             self.unit = "mm"
@@ -53,7 +57,7 @@ class _Writer:
         everything = [*piece.features, *(s.feature for s in piece.standing)]
         standing = ", ".join(self._standing(s, everything, len(piece.features)) for s in rest)
         head = f"{name}{self._section(piece.bar, explicit=True)}{material}"
-        return f"{head}: {row}{'; ' if standing else ''}{standing}".rstrip()
+        return f"{'' if self.per else f'{head}: '}{row}{'; ' if standing else ''}{standing}".rstrip()
 
     def _works(self, row: Sequence[Feature], standing: Sequence[Standing]) -> tuple[dict[str, list[Standing]], list[Standing]]:
         """Works in the middle of a feature, said with it, as long as that keeps their order; and everything else."""
@@ -103,14 +107,14 @@ class _Writer:
             elif name == words.section:
                 parts.append(self._section(value))
             elif name == "turns":
-                parts.append(f"{self._value(spec, value)} {'turn' if value == 1 else 'turns'}")
+                parts.append(f"{self._told(feature, name, spec, value)} {'turn' if value == 1 else 'turns'}")
             elif number and open_ and name not in labels and (spec.mark or isinstance(spec, Angle)):
                 before = isinstance(spec, Length)
-                parts.append(("x " if cross and before else "") + self._value(spec, value))
+                parts.append(("x " if cross and before else "") + self._told(feature, name, spec, value))
             else:
                 open_ = open_ and not number
                 label = labels.get(name) or spec.label.lower().replace(",", "")
-                parts.append(f"{label} {self._value(spec, value)}")
+                parts.append(f"{label} {self._told(feature, name, spec, value)}")
         return " ".join(parts)
 
     def _title(self, feature: Feature) -> tuple[str, str]:
@@ -158,6 +162,10 @@ class _Writer:
 
     # --- values, each written so that it is read as just the same
 
+    def _told(self, feature: Feature, name: str, spec: Field, value: Any) -> str:
+        key = self.named.get((feature.id, name))
+        return f"{{{key}}}" if key else self._value(spec, value)
+
     def _value(self, spec: Field, value: Any) -> str:
         if value is None:
             return "none"
@@ -181,6 +189,8 @@ class _Writer:
         return f"{'-' if value < 0 else ''}{_plain(abs(value))}{'°' if spec.unit_words.startswith(', degrees') else ''}"
 
     def _length(self, mm: float, *, explicit: bool = False) -> str:
+        if self.per:
+            return f"{{#{_plain(mm / self.per)}*t}}" if mm else "0"
         if self.unit == "mm":
             return f"{_plain(mm)}{' mm' if explicit else ''}"
         steps = _inches(mm)

@@ -17,6 +17,7 @@ from long_ember.storage.startup import Opened, book_path, data_folder, looked_at
 if TYPE_CHECKING:
     from long_ember.storage.photos import read_photo
     from long_ember.storage.schema import book_schema, piece_schema
+    from long_ember.storage.starts_file import starts
     from long_ember.storage.tables import TABLES, read_table, table_csv
     from long_ember.storage.trace_file import read_curve
 else:
@@ -24,6 +25,7 @@ else:
         __name__,
         {
             "photos": ("read_photo",),
+            "starts_file": ("starts",),
             "schema": ("book_schema", "piece_schema"),
             "tables": ("TABLES", "read_table", "table_csv"),
             "trace_file": ("read_curve",),
@@ -74,6 +76,7 @@ __all__ = [
     "read_table",
     "record_parcel",
     "salvaged",
+    "starts",
     "table_csv",
     "write_atomic",
     "write_piece",

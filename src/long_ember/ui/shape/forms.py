@@ -102,7 +102,7 @@ class FitBar(_Question):
         piece, measure = self._session.piece, self._session.measure
         length = parse_length(self.length.text(), unit=measure.unit, thickness=piece.bar.thickness)
         identity, name = self.free.currentData()
-        return fit_bar(piece, identity, name, length, forge=self._session.forge)
+        return fit_bar(piece, identity, name, length, ruler=self._session.shop.division, forge=self._session.forge)
 
     def told(self, edit: Edit) -> str:
         """Old and new value."""

@@ -1,0 +1,156 @@
+"""Pieces to begin with: a few sizes are asked, all else follows by proportion."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+from functools import partial
+from typing import Any
+
+from long_ember.errors import EmberError, NoAnswer
+from long_ember.features import Piece
+from long_ember.fields import Length, Number, specs
+from long_ember.records import Start, StartSize
+from long_ember.sections import Section
+from long_ember.shorthand.reading import Written, read_line
+from long_ember.shorthand.writing import write_line
+from long_ember.units import Measure
+
+__all__ = ["askable", "asked", "begun", "filled", "found_starts", "own_start", "proposed_bar"]
+
+_FORMULA = re.compile(r"\{(#?)([^{}]*)\}")
+_LONGEST = 200  # characters of a formula
+_MM = ((20.0, 1.0), (5.0, 0.5), (0.0, 0.1))  # from this size on a derived one is rounded so, mm
+_INCH = ((12.7, 1 / 16), (3.0, 1 / 32), (0.0, 1 / 64))
+
+
+def found_starts(words: str, known: Iterable[Start]) -> tuple[Start, ...]:
+    """Starts whose names hold every word that was typed, those that are called so first.
+
+    Args:
+        words: as typed; "" finds all.
+        known: to look through.
+    """
+    typed = words.lower().split()
+    ranked = []
+    for i, start in enumerate(known):
+        names = [start.name.lower(), *(w.strip().lower() for w in start.words.split(","))]
+        if all(any(word in name for name in names) for word in typed):
+            whole = " ".join(typed)
+            best = min(
+                (0 if n == whole else 1 if n.startswith(whole) else 2 if whole in n else 3) + (0.5 if j else 0) for j, n in enumerate(names)
+            )
+            ranked.append((best, i, start))
+    return tuple(start for _best, _i, start in sorted(ranked, key=lambda r: r[:2]))
+
+
+def proposed_bar(start: Start, measure: Measure) -> Section:
+    """The bar that is proposed in a unit."""
+    return start.inch_bar if measure.unit == "in" and start.inch_bar is not None else start.bar
+
+
+def asked(size: StartSize, measure: Measure) -> float:
+    """The value that is proposed in a unit, mm; of a bare number, itself."""
+    return size.inches * 25.4 if measure.unit == "in" and size.inches and size.sort == "length" else size.value
+
+
+def filled(start: Start, bar: Section, values: Mapping[str, float], measure: Measure) -> str:
+    """The start's line with its formulas reckoned: sizes of the bar as `t` and `w`, sizes that are asked by their names, mm.
+
+    Args:
+        start: with a line.
+        bar: that it is made of.
+        values: by key, mm; what is missing is as proposed.
+        measure: a derived length is rounded as it is marked in this unit.
+
+    Raises:
+        EmberError: a formula that can't be reckoned, named.
+    """
+    known = {"t": bar.thickness, "w": bar.width, "pi": math.pi, **{s.key: asked(s, measure) for s in start.sizes}, **values}
+    return _FORMULA.sub(partial(_reckoned, known, measure), start.line)
+
+
+def _reckoned(known: Mapping[str, float], measure: Measure, match: re.Match[str]) -> str:
+    from simpleeval import InvalidExpression, SimpleEval  # loaded with the first start
+
+    text = match[2].strip()
+    if text in known:
+        return _figure(known[text])
+    try:
+        if len(text) > _LONGEST:
+            raise ValueError("it is too long")
+        functions = {"min": min, "max": max, "round": round, "sqrt": math.sqrt, "ceil": math.ceil}
+        value = float(SimpleEval(names=dict(known), functions=functions).eval(text))
+        if not math.isfinite(value):
+            raise ValueError("it has no value")
+    except (InvalidExpression, ArithmeticError, ValueError, TypeError, SyntaxError, MemoryError, RecursionError) as error:
+        raise EmberError(f"The start's line can't be reckoned at {{{text}}}: {error}.") from None
+    return _figure(value if match[1] else _rounded(value, measure))
+
+
+def _rounded(mm: float, measure: Measure) -> float:
+    """A derived length as a smith would mark it."""
+    inch = measure.unit == "in"
+    step = next(s for least, s in (_INCH if inch else _MM) if abs(mm) >= least) * (25.4 if inch else 1.0)
+    return max(round(mm / step) * step, step) if mm > 0 else 0.0
+
+
+def _figure(value: float) -> str:
+    return f"{value:.6f}".rstrip("0").rstrip(".")
+
+
+def begun(start: Start, base: Piece, bar: Section, values: Mapping[str, float], measure: Measure) -> Written:
+    """The piece that a start makes of its sizes.
+
+    Args:
+        start: to begin with.
+        base: an empty piece of the shop.
+        bar: that it is made of.
+        values: by key, mm.
+        measure: see `filled`.
+
+    Raises:
+        EmberError: sizes of which nothing can be made, with what would work.
+    """
+    line = filled(start, bar, values, measure)
+    material = start.material or base.material
+    try:
+        found = read_line(line, Measure(), replace(base, bar=bar, material=material, name=start.name))
+    except EmberError as error:
+        reason = getattr(error, "reason", "") or str(error)
+        raise NoAnswer(f"These sizes don't go together: {reason.rstrip('.')}.", "") from None
+    return found._replace(proposed=())
+
+
+def own_start(piece: Piece, name: str, words: str, wanted: Mapping[tuple[str, str], str]) -> Start:
+    """A piece as a start: sizes that are asked next time by name, all other lengths in proportion to the bar's thickness.
+
+    Args:
+        piece: as it is planned.
+        name: of the start.
+        words: what else it is called.
+        wanted: label of each size that is asked, by id of the feature and name of the field.
+    """
+    sizes, keys = [], {}
+    for i, ((identity, field), label) in enumerate(wanted.items(), 1):
+        feature = piece.feature(identity)
+        assert feature is not None
+        value, spec = float(getattr(feature, field)), specs(feature)[field]
+        keys[identity, field] = f"size{i}"
+        sort = "length" if isinstance(spec, Length) else "number"
+        sizes.append(StartSize(key=f"size{i}", label=label, value=value, sort=sort))
+    line = write_line(piece, Measure(), named=keys, per=piece.bar.thickness)
+    return Start(name=name, words=words, bar=piece.bar, material=piece.material, sizes=tuple(sizes), line=line)
+
+
+def askable(piece: Piece) -> tuple[tuple[str, str, str, Any], ...]:
+    """Sizes of a piece that a start may ask for: feature, field, what it is called, value."""
+    found = []
+    for feature in (*piece.features, *(s.feature for s in piece.standing)):
+        for field, spec in specs(feature).items():
+            value = getattr(feature, field)
+            if isinstance(spec, Number) and value and field not in feature.idle:
+                found.append((feature.id, field, f"{feature.title}: {spec.label.lower()}", value))
+    return tuple(found)
