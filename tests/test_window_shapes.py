@@ -37,7 +37,7 @@ class Finding(WindowCase):
         self.window.commands.run("view.catalogue")
         catalogue = self.window.catalogue
         QTest.keyClicks(catalogue.search, "forked")
-        self.assertEqual(catalogue.wall.kinds, ["split"])
+        self.assertEqual([h.key for h in catalogue.wall.hung], ["split"])
         catalogue.grab()
         QTest.keyClick(catalogue.search, KEY.Key_Return)
         # In the middle of the bar a split is added with a warning that its end is not free.

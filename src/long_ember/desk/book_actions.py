@@ -117,6 +117,17 @@ class BookActions:
         self.library.put_fact("open", self.session.piece_id)
         self.opened.emit()
 
+    def begin(self, piece: Piece) -> None:
+        """Take a piece that was just thought of to the bench; an empty one that lies there gives way to it."""
+        if self.session.piece.features or not self.session.piece_id or self.library.entry(self.session.piece_id) is not None:
+            self.new_piece()
+        before = self.session.piece
+        made = replace(piece, note=before.note, order=before.order)
+        self.session.apply(
+            Edit(f"Begin with {piece.name}" if piece.name != before.name else "Write the piece", before, made, made.features[0].id)
+        )
+        self.opened.emit()
+
     def _added(self, title: str, piece: Piece, parent: str = "", told: str = "") -> str:
         return next(iter(self.add_pieces(title, [piece], parent, told)), "")
 

@@ -50,6 +50,7 @@ class Session:
         self.settings, self.shop = settings, shop
         self.library, self.piece_id = library, piece_id
         self.selection = piece.features[0].id if piece.features else ""
+        self._besides: tuple[str, ...] = ()  # what else is selected
         self.hover = ""
         self.contacts: tuple[Contact, ...] = ()
         self.balance: tuple[Piece, Balance] | None = None
@@ -258,11 +259,24 @@ class Session:
 
     def select(self, feature_id: str) -> None:
         """Select a feature everywhere."""
-        if feature_id != self.selection:
+        if feature_id != self.selection or self._besides:
             self.end_gesture()
-            self.selection = feature_id
+            self.selection, self._besides = feature_id, ()
             if self.trouble is None:
                 self.selected.emit()
+
+    def select_to(self, feature_id: str) -> None:
+        """Select everything of the row from the selected feature to another."""
+        here, there = self.piece.index(self.selection), self.piece.index(feature_id)
+        if here >= 0 and there >= 0:
+            self._besides = tuple(f.id for f in self.piece.features[min(here, there) : max(here, there) + 1])
+            self.selected.emit()
+
+    @property
+    def chosen(self) -> tuple[str, ...]:
+        """Ids of all that is selected, in the order of the piece; those that are gone left out."""
+        found = tuple(i for i in self._besides if self.piece.index(i) >= 0)
+        return found if self.selection in found else (self.selection,) if self.piece.feature(self.selection) is not None else ()
 
     def set_hover(self, feature_id: str) -> None:
         """Point at a feature everywhere."""

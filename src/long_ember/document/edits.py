@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import itertools
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import Any
 
-from long_ember.features import KINDS, Feature, Formed, Measured, Outer, Overrule, Picked, Piece, Pin, Run, with_pinned_runs
+from long_ember.features import KINDS, Feature, Formed, Measured, Outer, Overrule, Picked, Piece, Pin, Run, Standing, with_pinned_runs
 from long_ember.features.base import faces_of
 from long_ember.fields import specs
 from long_ember.frozen import dataclass
@@ -24,6 +25,7 @@ __all__ = [
     "overrule",
     "pick_method",
     "pin_order",
+    "put_in",
     "restore_rule",
     "set_bar",
     "set_field",
@@ -142,6 +144,27 @@ def insert(piece: Piece, index: int, kind: str) -> Edit:
 def add_feature(piece: Piece, index: int, feature: Feature) -> Edit:
     """Add a feature made elsewhere, under an id of its own."""
     return _inserted(piece, index, replace(feature, id=piece.new_id()), f"Add {feature.title.lower()}")
+
+
+def put_in(piece: Piece, index: int, features: Sequence[Feature], standing: Sequence[Standing] = ()) -> Edit:
+    """Add features made elsewhere before position `index`, with what stands on them, under ids of their own.
+
+    Args:
+        piece: as it is.
+        index: of the row.
+        features: in order.
+        standing: on these features, or on one another; what is measured from an end of their bar is measured from the end of this one.
+    """
+    taken = {f.id for f in piece.features} | {s.id for s in piece.standing}
+    free = (name for i in itertools.count(1) if (name := f"f{i}") not in taken)
+    names = {old: next(free) for old in (*(f.id for f in features), *(s.id for s in standing))}
+    row = [*piece.features]
+    row[index:index] = [replace(f, id=names[f.id]) for f in features]
+    row = [facing_out(f, i, len(row)) if f.id in names.values() else f for i, f in enumerate(row)]
+    stood = [replace(s, feature=replace(s.feature, id=names[s.id]), on=names.get(s.on, s.on)) for s in standing]
+    titles = ", ".join(f.title.lower() for f in features[:3]) + ("…" if len(features) > 3 else "")
+    after = checked(replace(piece, features=tuple(row), standing=(*piece.standing, *stood)))
+    return Edit(f"Put in {titles}", piece, after, names[features[0].id])
 
 
 def duplicate(piece: Piece, feature_id: str) -> Edit:

@@ -1,7 +1,25 @@
-"""A whole piece as one line of a smith's shorthand, both ways (docs/shorthand.md)."""
+"""A whole piece as one line of a smith's shorthand, both ways; pieces to begin with (docs/shorthand.md)."""
 
 from long_ember.shorthand.reading import Proposed, Written, completions, proposed_words, read_line, settled
 from long_ember.shorthand.scanner import ShorthandError
-from long_ember.shorthand.writing import write_line
+from long_ember.shorthand.starts import askable, asked, begun, filled, found_starts, own_start, proposed_bar
+from long_ember.shorthand.writing import write_features, write_line
 
-__all__ = ["Proposed", "ShorthandError", "Written", "completions", "proposed_words", "read_line", "settled", "write_line"]
+__all__ = [
+    "Proposed",
+    "ShorthandError",
+    "Written",
+    "askable",
+    "asked",
+    "begun",
+    "completions",
+    "filled",
+    "found_starts",
+    "own_start",
+    "proposed_bar",
+    "proposed_words",
+    "read_line",
+    "settled",
+    "write_features",
+    "write_line",
+]

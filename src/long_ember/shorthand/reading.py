@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import partial
@@ -33,6 +34,8 @@ _EDGES = {
 }  # fmt: skip
 _PLACES = ("on", "in", "at", "from", "toward", "towards")
 _FLAT_FORMS = ("flat",)
+_INNER = 0.4  # of the outer radius, that a spiral is proposed to begin with
+_TOUCH = 1e-6
 _SEAT = 2.0  # diameters of its hole that a countersink is proposed with
 _BENCH = ForgeSettings()
 
@@ -102,9 +105,11 @@ class _Draft:
     def made(self, bar: Section, toward: str) -> Feature:
         """The feature, with the sizes that were not said as they suit the bar."""
         feature = self.cls(id=self.id).fitted(bar)
-        values = self.values
+        values, known = self.values, specs(self.cls)
         if isinstance(feature, Outer) and "toward" not in values:
             values = {**values, "toward": toward}
+        if "inner" in known and "outer" in values and "inner" not in values:
+            values = {**values, "inner": min(feature.inner, _INNER * float(values["outer"]))}  # type: ignore[attr-defined]
         if self.seat:
             values = {**values, "sink": _SEAT * float(values.get("diameter", getattr(feature, "diameter", 0.0)))}
         return replace(feature, **values)
@@ -164,7 +169,8 @@ def settled(written: Written, *, ruler: float = 1.0, forge: ForgeSettings = _BEN
     """
     if written.bar is None or written.floating is None:
         return written.piece
-    return fit_bar(written.piece, *written.floating, written.bar, ruler=ruler, forge=forge).after
+    marked = math.floor(written.bar / ruler + _TOUCH) * ruler  # no ruler finds the last fraction of a division
+    return fit_bar(written.piece, *written.floating, marked, ruler=ruler, forge=forge).after
 
 
 class _Reader:

@@ -33,6 +33,7 @@ _SAID = {  # what smiths say for a field, beside its label
     "section-change": {"over": "length"}, "hole": {"countersunk": "sink", "sunk": "sink", "over": "length"}, "surface": {"over": "length"},
     "chamfer": {"over": "length"}, "bevel": {"over": "length"}, "split": {"to": "angle"}, "thread": {"over": "length"},
 }  # fmt: skip
+_FIRST = {"curl": ("outer", "inner"), "scroll": ("outer", "inner")}  # numbers that are said before the others
 _AFTER = {
     "long": "length",
     "wide": "width",
@@ -136,6 +137,7 @@ def _words_of(kind: str) -> Words:
     for phrase in twice:
         bare.pop(phrase, None)
     numbers = tuple(n for n, s in known.items() if isinstance(s, Number) and not isinstance(s, Facing) and not s.optional)
+    numbers = tuple(sorted(numbers, key=lambda n: _FIRST.get(kind, ()).index(n) if n in _FIRST.get(kind, ()) else len(numbers)))
     sections = [n for n, s in known.items() if isinstance(s, SectionField)]
     first_size = next((n for n, s in known.items() if isinstance(s, (Length, SectionField))), "")
     return Words(

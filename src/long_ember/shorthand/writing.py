@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from decimal import Decimal
 from fractions import Fraction
 from typing import Any
@@ -15,7 +16,7 @@ from long_ember.shorthand.reading import edge_way, usual_place, usual_toward
 from long_ember.shorthand.vocabulary import name_of, unsaid, wants_saying, words_of
 from long_ember.units import Measure
 
-__all__ = ["write_line"]
+__all__ = ["write_features", "write_line"]
 
 _FINEST = 64  # of an inch, in which lengths are written as fractions
 _NEW = Piece().name
@@ -35,18 +36,41 @@ def write_line(
     return _Writer(piece, (measure or Measure()).unit, named or {}, per).line()
 
 
+def write_features(piece: Piece, ids: Sequence[str], measure: Measure | None = None) -> str:
+    """Some features of a piece as a line, with what stands on them; the bar is left out.
+
+    Args:
+        piece: as it is planned.
+        ids: of features of the row, or of what stands on them.
+        measure: in whose unit it is written; lengths name it.
+    """
+    wanted = set(ids)
+    row = [f for f in piece.features if f.id in wanted]
+    row = row or [s.feature for s in piece.standing if s.id in wanted]
+    known = {f.id for f in row}
+    standing = tuple(s for s in piece.standing if s.on in known and s.id not in known)
+    return _Writer(replace(piece, features=tuple(row), standing=standing), (measure or Measure()).unit, {}, 0.0, units=True).row()
+
+
 class _Writer:
-    def __init__(self, piece: Piece, unit: str, named: Mapping[tuple[str, str], str], per: float) -> None:
+    def __init__(self, piece: Piece, unit: str, named: Mapping[tuple[str, str], str], per: float, *, units: bool = False) -> None:
         bar = piece.bar
-        self.piece, self.unit, self.named, self.per = piece, unit, named, per
+        self.piece, self.unit, self.named, self.per, self.units = piece, unit, named, per, units
         # A bare number is read in the unit of the bar.
         if unit == "in" and not all(_inches(x) is not None for x in (bar.width, bar.thickness, bar.wall) if x):
             self.unit = "mm"
 
     def line(self) -> str:
+        """Bar and all."""
         piece = self.piece
         name = f"{_quoted(piece.name)} " if piece.name not in ("", _NEW) else ""
         material = f" {piece.material.replace('-', ' ')}" if piece.material != "mild-steel" else ""
+        head = f"{name}{self._section(piece.bar, explicit=True)}{material}"
+        return self.row() if self.per else f"{head}: {self.row()}".rstrip()
+
+    def row(self) -> str:
+        """Features, and what stands on them."""
+        piece = self.piece
         with_, rest = self._works(piece.features, piece.standing)
         outers = [isinstance(f, Outer) for f in piece.features]
         row = ", ".join(
@@ -56,8 +80,7 @@ class _Writer:
         )
         everything = [*piece.features, *(s.feature for s in piece.standing)]
         standing = ", ".join(self._standing(s, everything, len(piece.features)) for s in rest)
-        head = f"{name}{self._section(piece.bar, explicit=True)}{material}"
-        return f"{'' if self.per else f'{head}: '}{row}{'; ' if standing else ''}{standing}".rstrip()
+        return f"{row}{'; ' if standing else ''}{standing}"
 
     def _works(self, row: Sequence[Feature], standing: Sequence[Standing]) -> tuple[dict[str, list[Standing]], list[Standing]]:
         """Works in the middle of a feature, said with it, as long as that keeps their order; and everything else."""
@@ -87,7 +110,10 @@ class _Writer:
         before = False  # the number before this one has no name either: a length is told from it by a cross
         open_ = True  # numbers may still be written without a name
         labels = {name: " ".join(w) for w, name in words.fields.items() if len(w) == 1 and w[0] in ("over", "to", "countersunk")}
-        for name, spec in sorted(known.items(), key=lambda one: one[0] != "turns"):
+        numbers = iter(n for n in words.numbers if n != "turns")
+        order = [*(n for n in known if n == "turns"), *(next(numbers) if n in words.numbers else n for n in known if n != "turns")]
+        for name in order:
+            spec = known[name]
             value = getattr(feature, name)
             expected = toward if name == "toward" else getattr(usual, name)
             number = name in words.numbers and name != "turns" and not isinstance(spec, Percent)
@@ -192,13 +218,13 @@ class _Writer:
         if self.per:
             return f"{{#{_plain(mm / self.per)}*t}}" if mm else "0"
         if self.unit == "mm":
-            return f"{_plain(mm)}{' mm' if explicit else ''}"
+            return f"{_plain(mm)}{' mm' if explicit or self.units else ''}"
         steps = _inches(mm)
         if steps is None:
             return f"{_plain(mm)} mm"
         whole, part = divmod(steps, 1)
         text = " ".join(t for t in (f"{whole}" if whole or not part else "", f"{part.numerator}/{part.denominator}" if part else "") if t)
-        return f"{text}{' in' if explicit and not part else ''}"
+        return f"{text}{' in' if (explicit or self.units) and not part else ''}"
 
     def _section(self, section: Section, *, explicit: bool = False) -> str:
         shape = SHAPES[section.shape]

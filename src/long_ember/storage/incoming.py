@@ -9,7 +9,7 @@ from long_ember.document import Edit, History, PastStep, quick_answer
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.frozen import dataclass
-from long_ember.records import RECORDS, Assembly, Job, LogEntry, Price, RackItem, Record, SavedCutList, Start, Shop, record_kind, with_ids
+from long_ember.records import RECORDS, Assembly, Job, LogEntry, Price, RackItem, Record, SavedCutList, Shop, Start, record_kind, with_ids
 from long_ember.storage.book import Book, Entry, new_id
 from long_ember.storage.parcel import Parcel, PieceItem
 from long_ember.units import Measure

@@ -8,6 +8,7 @@ from long_ember.demo import demo_parcel
 from long_ember.document import Undo, in_order, make_mate, move, pin_order, remove, turn_round
 from long_ember.features import KINDS
 from long_ember.records import PLURALS
+from long_ember.ui.actions.clipboard import copy_chosen, copy_line, paste
 from long_ember.ui.answer_bar import choose_sawn
 from long_ember.ui.rail import SCREENS
 from long_ember.ui.shape.strip import add_kind
@@ -44,7 +45,9 @@ def commands_of(window: MainWindow) -> list[Command]:
         return f"{word} {what[:1].lower()}{what[1:]}" if what else word
 
     return [
-        Command("file.new", "New piece", work.new_piece, "Ctrl+N"),
+        Command("file.new", "New piece…", window.show_begin, "Ctrl+N", tip="By its picture and a few sizes, or written as a line"),
+        Command("edit.line", "As a line…", window.show_line, "Ctrl+J", tip="The whole piece written out, to read, change and send"),
+        Command("edit.copyline", "Copy as a line", partial(copy_line, session), "Ctrl+Shift+C", lambda: bool(session.piece.features)),
         Command("file.open", "From the book…", partial(window.show_view, len(SCREENS) - 1), "Ctrl+O"),
         Command(
             "file.state",
@@ -109,6 +112,21 @@ def commands_of(window: MainWindow) -> list[Command]:
             lambda: steps(True).redo(),
             "Ctrl+Shift+Z",
             lambda: bool(steps(True).redo_title),
+        ),
+        Command(
+            "edit.copy",
+            "Copy feature",
+            partial(copy_chosen, session),
+            "Ctrl+C",
+            held,
+            "As a line: it can be pasted into another piece, or a message",
+        ),
+        Command(
+            "edit.paste",
+            "Paste",
+            partial(paste, session),
+            "Ctrl+V",
+            tip="Features behind the chosen one; into an empty piece a whole piece",
         ),
         Command("edit.duplicate", "Duplicate feature", window.shape.strip.duplicate_selected, "Ctrl+D", chosen),
         Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", held),

@@ -14,9 +14,11 @@ from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, Q
 from long_ember.desk.library import Library, reopened
 from long_ember.desk.session import Session
 from long_ember.desk.worker import Worker
+from long_ember.document import Edit
 from long_ember.errors import EmberError
+from long_ember.features import Piece
 from long_ember.learning import taught
-from long_ember.records import LogEntry
+from long_ember.records import LogEntry, Start
 from long_ember.storage import Backup
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
@@ -37,6 +39,7 @@ if TYPE_CHECKING:
     from long_ember.ui.cut.job_view import JobView
     from long_ember.ui.heats.heats_view import HeatsView
     from long_ember.ui.mark.mark_view import MarkView
+    from long_ember.ui.shape.begin import Begin
     from long_ember.ui.shape.catalogue import Catalogue
     from long_ember.ui.stock.stock_view import StockView
     from long_ember.ui.trouble import TroublePage
@@ -225,6 +228,35 @@ class MainWindow(QMainWindow):
         view: Catalogue = self._added(Catalogue)
         view.closed.connect(partial(self.show_view, 0))
         return view
+
+    @cached_property
+    def beginning(self) -> Begin:
+        """Starts by their pictures, and the piece as a line."""
+        from long_ember.ui.shape.begin import Begin
+
+        view: Begin = self._added(lambda session: Begin(session, lambda: self.library.records(Start)))
+        view.closed.connect(partial(self.show_view, 0))
+        view.made.connect(self._begun)
+        return view
+
+    def show_begin(self) -> None:
+        """Begin another piece."""
+        self.stack.setCurrentWidget(self.beginning)
+        self.beginning.open_new()
+
+    def show_line(self) -> None:
+        """The piece on the bench as a line."""
+        self.stack.setCurrentWidget(self.beginning)
+        self.beginning.open_line()
+
+    def _begun(self, piece: Piece | None, replaces: bool) -> None:
+        if piece is None:
+            self.work.new_piece()
+        elif replaces:
+            self.session.apply(Edit("Write the piece", self.session.piece, piece, piece.features[0].id))
+        else:
+            self.work.begin(piece)
+        self.show_view(0)
 
     def show_cuts(self, job_id: str) -> None:
         """The cut list of a job."""

@@ -1,0 +1,510 @@
+"""Begin a piece: by its picture and a few sizes, or as one written line; drawn while it is typed."""
+
+from __future__ import annotations
+
+import html
+from collections.abc import Callable, Mapping
+from functools import partial
+
+from PySide6.QtCore import QObject, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+
+from long_ember.desk.session import Session
+from long_ember.document import quick_answer
+from long_ember.errors import EmberError, NoAnswer
+from long_ember.features import Piece
+from long_ember.fields import Length, Number
+from long_ember.geometry import piece_figure
+from long_ember.records import FAMILIES, Start, StartSize
+from long_ember.sections import Section, parse_section
+from long_ember.shorthand import (
+    ShorthandError,
+    Written,
+    asked,
+    begun,
+    completions,
+    found_starts,
+    proposed_bar,
+    proposed_words,
+    read_line,
+    settled,
+    write_line,
+)
+from long_ember.storage import starts
+from long_ember.ui.drawing.paint import View, paint_figure
+from long_ember.ui.drawing.picture_wall import Hung, PictureWall
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import Theme, theme_of
+from long_ember.ui.widgets.buttons import emptied, worded
+from long_ember.units import Measure
+
+__all__ = ["Begin"]
+
+_REST = 300  # ms after which a bar is fitted, and the cut length reckoned
+_EXAMPLE = "12 sq: taper 90 to 3, run 60, hook 40"
+_WORDS = 8  # that are proposed beside the line
+_SIZE, _BARE = Length("Size", open_low=True), Number("Number", low=0.0, high=1e4, open_low=True)
+
+
+class _Picture(QWidget):
+    """The piece as it would be, as large as there is room."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._piece: Piece | None = None
+        self._figure: object = None
+        self.setMinimumSize(QSize(280, 160))
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("The piece as it would be")
+
+    def show_piece(self, piece: Piece | None) -> None:
+        """Draw a piece; the one before stays where this one can't be drawn."""
+        try:
+            self._figure = piece_figure(piece) if piece is not None and piece.features else None
+            self._piece = piece
+        except EmberError:
+            return
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Its figure in the middle."""
+        painter, theme = QPainter(self), theme_of(self._session)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("paper"))
+        if self._figure is not None:
+            figure = self._figure
+            paint_figure(painter, figure, View.fitting(figure.bounds, QRectF(self.rect()).adjusted(24, 24, -24, -24), most=8.0), theme)  # type: ignore[arg-type, attr-defined]
+
+
+class _Sized(QLineEdit):
+    """One size that is asked; Enter goes to the next."""
+
+    entered = Signal()
+
+    def __init__(self, title: str, read: Callable[[str], object], text: str) -> None:
+        super().__init__(text)
+        self._read = read
+        self.value: object = read(text)
+        self.fault = ""
+        self.setFont(font(20, 500))
+        self.setMinimumHeight(44)
+        self.setAccessibleName(title)
+        self.textEdited.connect(self._typed)
+
+    def _typed(self, text: str) -> None:
+        try:
+            self.value, self.fault = self._read(text), ""
+        except EmberError as error:
+            self.fault = str(error)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        """Typing replaces what is there."""
+        super().focusInEvent(event)
+        self.selectAll()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Enter goes on."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.entered.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+class _Line(QLineEdit):
+    """What is looked for, or the whole piece; Tab takes the first word that is proposed."""
+
+    completed = Signal()
+    down = Signal()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Down goes to the pictures."""
+        if event.key() == Qt.Key.Key_Down:
+            self.down.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+class Begin(QWidget):
+    """One line on top: a word finds starts by picture, a number begins a piece written out. What would come of it stands at the right."""
+
+    closed = Signal()
+    made = Signal(object, bool)
+
+    def __init__(self, session: Session, own: Callable[[], Mapping[str, Start]]) -> None:
+        super().__init__()
+        self._session, self._own = session, own
+        self._known: dict[str, Start] = {}
+        self._start: Start | None = None
+        self._written: Written | None = None
+        self._replaces = False
+        self._rest = QTimer(self, singleShot=True, interval=_REST)
+        self._rest.timeout.connect(self._settle)
+        self._pictures = _Pictures(session, lambda key: self._known.get(key))
+        self.title = QLabel()
+        self.title.setFont(font(24, 600))
+        self.line = _Line()
+        self.line.setFont(font(20, 500))
+        self.line.setMinimumHeight(48)
+        self.line.setAccessibleName("A word to find a start, or the piece as a line")
+        self.line.setPlaceholderText(f"hook, leaf, ring…   or   {_EXAMPLE}")
+        self.line.setClearButtonEnabled(True)
+        self.line.textChanged.connect(self._typed)
+        self.line.returnPressed.connect(self._entered)
+        self.wall: PictureWall = PictureWall(
+            session, self._pictures.paint, "No start goes by that name. Take an empty bar, or write the piece as a line.", (242, 140)
+        )
+        self.line.down.connect(self.wall.setFocus)
+        self.wall.setAccessibleName("Starts")
+        self._pictures.ready.connect(self.wall.update)
+        self.wall.pointed.connect(self._show_start)
+        self.wall.chosen.connect(self._chosen)
+        self.picture = _Picture(session)
+        self.name, self.whole, self.told, self.fault = QLabel(), QLabel(), QLabel(), QLabel()
+        self.name.setFont(font(20, 600))
+        self.whole.setTextFormat(Qt.TextFormat.RichText)
+        for label, size in ((self.whole, 19), (self.told, 16), (self.fault, 16)):
+            label.setFont(font(size))
+            label.setWordWrap(True)
+        self.fault.setProperty("role", "fault")
+        self.sizes: dict[str, _Sized] = {}
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(14)
+        self._words = QHBoxLayout()
+        self.make_button = worded("Make it", self.make, weight=600)
+        self.make_button.setFont(font(20, 600))
+        self.make_button.setMinimumHeight(52)
+        self._lay_out()
+        session.refreshed.connect(self._stale)
+
+    def _lay_out(self) -> None:
+        head = QHBoxLayout()
+        head.addWidget(self.title)
+        head.addSpacing(16)
+        head.addWidget(self.line, 1)
+        self.empty_button = worded("Empty bar", partial(self.made.emit, None, False), "Begin with nothing on it")
+        head.addWidget(self.empty_button)
+        head.addWidget(worded("Back to the piece", self.closed.emit))
+        self._area = QScrollArea()
+        self._area.setWidget(self.wall)
+        self._area.setWidgetResizable(True)
+        self._area.setFrameShape(QScrollArea.Shape.NoFrame)
+        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        side = QVBoxLayout()
+        side.addWidget(self.name)
+        side.addWidget(self.whole)
+        side.addWidget(self.picture, 1)
+        side.addLayout(self._words)
+        side.addWidget(self.fault)
+        side.addWidget(self.told)
+        side.addLayout(self._grid)
+        last = QHBoxLayout()
+        last.addStretch(1)
+        last.addWidget(self.make_button)
+        side.addLayout(last)
+        page = QHBoxLayout()
+        page.setSpacing(18)
+        page.addWidget(self._area, 5)
+        page.addLayout(side, 6)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(16, 8, 16, 10)
+        column.addLayout(head)
+        column.addLayout(page, 1)
+
+    # --- opened
+
+    def open_new(self) -> None:
+        """Begin another piece."""
+        self._open("Begin", False, "")
+
+    def open_line(self) -> None:
+        """The piece on the bench as a line, to be changed."""
+        piece = self._session.piece
+        self._open("As a line", True, write_line(piece, self._session.measure) if piece.features else "")
+
+    def _open(self, title: str, replaces: bool, text: str) -> None:
+        self._replaces = replaces
+        self.title.setText(title)
+        self.empty_button.setVisible(not replaces)
+        self._known = {f"own/{i}": s for i, s in self._own().items()} | {f"ours/{i}": s for i, s in enumerate(starts())}
+        self._start = None
+        self.line.setText(text)
+        self._typed(text)
+        self.line.selectAll()
+        self.line.setFocus()
+
+    @property
+    def writing(self) -> bool:
+        """The line is a piece, not a word that is looked for."""
+        text = self.line.text().strip()
+        return self._replaces or text[:1].isdigit() or any(c in text for c in ':"½¼¾⅜⅛')
+
+    # --- typed
+
+    def _typed(self, text: str) -> None:
+        self._rest.stop()
+        self.fault.clear()
+        writing = self.writing and bool(text.strip() or self._replaces)
+        self._area.setVisible(not writing)
+        self.whole.setVisible(writing)
+        if writing:
+            self._read(text)
+        else:
+            self._find(text)
+        emptied(self._words)
+        if writing:
+            for word in completions(text, self._session.measure, self._base())[:_WORDS]:
+                button = worded(word, partial(self._complete, word))
+                button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+                self._words.addWidget(button)
+        self._words.addStretch(1)
+
+    def _find(self, text: str) -> None:
+        families = dict(FAMILIES)
+        found = found_starts(text, self._known.values())
+        keys = {id(s): key for key, s in self._known.items()}
+        self.wall.hang([Hung(keys[id(s)], s.name, families[s.family]) for s in found])
+        self._show_start(self.wall.current)
+
+    def _read(self, text: str) -> None:
+        self._start = None
+        self._ask(None)
+        self.name.setText("")
+        self.told.clear()
+        try:
+            self._written = read_line(text, self._session.measure, self._base())
+        except EmberError as error:
+            self._written = None
+            self.fault.setText(f"! {error}" if text.strip() else "")
+            self.whole.setText(self._marked(text, error))
+        else:
+            self.whole.setText(html.escape(text))
+        self._show_written()
+
+    def _marked(self, text: str, error: EmberError) -> str:
+        """The whole line, the word that could not be read struck under."""
+        if not isinstance(error, ShorthandError):
+            return html.escape(text)
+        at, end = error.position, error.position + error.span
+        colour = theme_of(self._session).fault
+        word = html.escape(text[at:end]) or "&nbsp;&nbsp;"
+        return f"{html.escape(text[:at])}<span style='color:{colour}; font-weight:600; text-decoration:underline'>{word}</span>{html.escape(text[end:])}"
+
+    def _base(self) -> Piece:
+        return self._session.piece if self._replaces else self._session.shop.new_piece()
+
+    def _complete(self, word: str) -> None:
+        """Put a proposed word in the place of its beginning."""
+        text = self.line.text()
+        begun_ = next((n for n in range(min(len(word), len(text)), 0, -1) if text.lower().endswith(word[:n].lower())), 0)
+        self.line.setText(f"{text[: len(text) - begun_]}{word} ")
+        self.line.setFocus()
+
+    # --- a start
+
+    def _show_start(self, key: str) -> None:
+        start = self._known.get(key)
+        if start is self._start and start is not None:
+            return
+        self._start = start
+        self._ask(start)
+        self.name.setText(start.name if start is not None else "")
+        self._try_start()
+
+    def _ask(self, start: Start | None) -> None:
+        """Entries for the sizes that a start asks, the bar first."""
+        if any(e.hasFocus() for e in self.sizes.values()):
+            self.line.setFocus()
+        emptied(self._grid)
+        self.sizes = {}
+        if start is None:
+            return
+        m = self._session.measure
+        bar = proposed_bar(start, m)
+        self._entry(0, "bar", "Bar", lambda text: parse_section(text, unit=m.unit), bar.edit_text(m))
+        for i, size in enumerate(start.sizes, 1):
+            self._entry(i, size.key, size.label, partial(_read_size, size, m), _size_text(size, m))
+
+    def _entry(self, at: int, key: str, label: str, read: Callable[[str], object], text: str) -> None:
+        name = QLabel(label)
+        name.setFont(font(15))
+        entry = self.sizes[key] = _Sized(label, read, text)
+        name.setBuddy(entry)
+        row, column = divmod(at, 3)
+        self._grid.addWidget(name, 2 * row, column)
+        self._grid.addWidget(entry, 2 * row + 1, column)
+        entry.textEdited.connect(self._try_start)
+        entry.entered.connect(partial(self._next, key))
+
+    def _next(self, key: str) -> None:
+        keys = list(self.sizes)
+        at = keys.index(key) + 1
+        if at < len(keys):
+            self.sizes[keys[at]].setFocus()
+        else:
+            self.make()
+
+    def _try_start(self, _text: str = "") -> None:
+        """The piece of the sizes as they are, or why there is none."""
+        self._rest.stop()
+        self.fault.clear()
+        self.told.clear()
+        self._written = None
+        start = self._start
+        faults = [f"{e.accessibleName()}: {e.fault}" for e in self.sizes.values() if e.fault]
+        if start is not None and not faults:
+            bar = self.sizes["bar"].value
+            assert isinstance(bar, Section)
+            values = {key: float(e.value) for key, e in self.sizes.items() if key != "bar"}  # type: ignore[arg-type]
+            try:
+                self._written = begun(start, self._session.shop.new_piece(), bar, values, self._session.measure)
+            except EmberError as error:
+                faults = [str(error)]
+        self.fault.setText(f"! {faults[0]}" if faults else "")
+        self._show_written()
+
+    # --- what comes of it
+
+    def _show_written(self) -> None:
+        written = self._written
+        self.make_button.setEnabled(written is not None and bool(written.piece.features))
+        if written is not None or not self.line.text().strip():
+            self.picture.show_piece(written.piece if written is not None else None)
+        if written is not None:
+            open_ = proposed_words(written, self._session.measure)
+            self.told.setText(f"Proposed: {'; '.join(open_)}." if open_ else "")
+            self._rest.start()
+
+    def _settle(self) -> None:
+        """When the hands rest: the size that floats, and the cut length."""
+        written, m = self._written, self._session.measure
+        if written is None or not written.piece.features:
+            return
+        try:
+            piece = self._finished(written)
+        except NoAnswer as error:
+            self.fault.setText(f"! {error}")
+            return
+        self.picture.show_piece(piece)
+        r = quick_answer(piece, ruler=self._session.shop.division, forge=self._session.forge).reckoning
+        said = [f"Cut {m.length(r.cut)}."]
+        if written.bar is not None and written.floating is not None:
+            feature = piece.feature(written.floating[0])
+            size = float(getattr(feature, written.floating[1]))
+            said.append(
+                f"{feature.title if feature else ''} comes to {m.length(size)}, so that a bar of {m.length(written.bar)} is used just so."
+            )
+        elif written.bar is not None:
+            over = written.bar - r.cut
+            said.append(
+                f"Of a bar of {m.length(written.bar)} {m.length(abs(over))} {'are left' if over >= 0 else 'are missing'}: put ? in the place of a size that may follow."
+            )
+        told = self.told.text()
+        self.told.setText(" ".join([*said, *([told[told.index("Proposed") :]] if "Proposed" in told else [])]))
+
+    def _finished(self, written: Written) -> Piece:
+        return settled(written, ruler=self._session.shop.division, forge=self._session.forge)
+
+    def _entered(self) -> None:
+        """Enter in the line: a piece that is written is made; of starts the first is taken, and its sizes asked."""
+        if self.writing and self.line.text().strip():
+            self.make()
+        elif not self.line.text().strip() and self._start is self._known.get(self.wall.current) and not self._replaces:
+            self.made.emit(None, False)
+        elif self._start is not None:
+            self._chosen(self.wall.current)
+
+    def _chosen(self, key: str) -> None:
+        self._show_start(key)
+        if self.sizes:
+            next(iter(self.sizes.values())).setFocus()
+
+    def make(self) -> None:
+        """Take the piece as it is shown to the bench."""
+        if self._written is None or not self._written.piece.features:
+            return
+        try:
+            piece = self._finished(self._written)
+        except NoAnswer as error:
+            self.fault.setText(f"! {error}")
+            return
+        self.made.emit(piece, self._replaces)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape goes back."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def _stale(self) -> None:
+        """Units or shop changed behind it."""
+        if self.isVisible() and self._start is not None:
+            self._ask(self._start)
+            self._try_start()
+
+
+class _Pictures(QObject):
+    """Small pictures of starts, made one after the other while nobody waits for them."""
+
+    ready = Signal()
+
+    def __init__(self, session: Session, find: Callable[[str], Start | None]) -> None:
+        super().__init__()
+        self._session, self._find = session, find
+        self._made: dict[Start, QPixmap | None] = {}
+        self._of: tuple[object, ...] = ()
+        self._waiting: list[tuple[Start, QRectF]] = []
+        self._turn = QTimer(self, interval=0)
+        self._turn.timeout.connect(self._make_one)
+
+    def paint(self, painter: QPainter, key: str, box: QRectF, theme: Theme, here: bool) -> None:
+        """The start, where its picture is made; else it waits its turn."""
+        start, ratio = self._find(key), painter.device().devicePixelRatioF()
+        if self._of != (theme, ratio, self._session.measure.unit):
+            self._of = theme, ratio, self._session.measure.unit
+            self._made.clear()
+        if start is None:
+            return
+        if start not in self._made:
+            self._made[start] = None
+            self._waiting.append((start, QRectF(0, 0, box.width(), box.height())))
+            self._turn.start()
+        picture = self._made[start]
+        if picture is not None:
+            painter.drawPixmap(box.topLeft(), picture)
+
+    def _make_one(self) -> None:
+        if not self._waiting:
+            self._turn.stop()
+            self.ready.emit()
+            return
+        start, box = self._waiting.pop(0)
+        measure, theme = self._session.measure, theme_of(self._session)
+        try:
+            piece = begun(start, self._session.shop.new_piece(), proposed_bar(start, measure), {}, measure).piece
+            figure = piece_figure(piece)
+        except EmberError:  # one from elsewhere, of which nothing can be made: it says so when it is chosen
+            return
+        ratio = float(self._of[1])  # type: ignore[arg-type]
+        picture = QPixmap(QSize(round(box.width() * ratio), round(box.height() * ratio)))
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(theme.colour("panel"))
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint_figure(painter, figure, View.fitting(figure.bounds, box.adjusted(6, 6, -6, -6), most=3.0), theme)
+        painter.end()
+        self._made[start] = picture
+        if len(self._waiting) % 6 == 0:
+            self.ready.emit()
+
+
+def _read_size(size: StartSize, measure: Measure, text: str) -> float:
+    spec = _SIZE if size.sort == "length" else _BARE
+    return float(spec.read(text, measure))
+
+
+def _size_text(size: StartSize, measure: Measure) -> str:
+    value = asked(size, measure)
+    return measure.edit_text(value) if size.sort == "length" else measure.number(value)
