@@ -10,7 +10,7 @@ from dataclasses import replace
 from long_ember.desk.library import Library
 from long_ember.desk.loop import Loop
 from long_ember.desk.turns import PORTION, Turns
-from long_ember.document import Answer, Document, Edit, History, PieceChange, answer, quick_answer
+from long_ember.document import Answer, Document, Edit, History, PieceChange, alike, answer, quick_answer, remove, remove_all
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Check, Piece
 from long_ember.geometry import Balance, Contact, contacts
@@ -213,8 +213,13 @@ class Session:
         return tuple(found)
 
     def apply(self, edit: Edit) -> None:
-        """Carry out an edit."""
-        self.document.apply(edit)
+        """Carry out an edit; what it changes of the selected feature is changed of all of its kind that are selected with it."""
+        self.document.apply(alike(edit, self._besides) if len(self._besides) > 1 and edit.focus in self._besides else edit)
+
+    def take_out(self) -> bool:
+        """Remove what is selected; an impossible removal is explained in the message line."""
+        chosen = self.chosen
+        return self.attempt(remove_all, chosen) if len(chosen) > 1 else self.attempt(remove, self.selection)
 
     def attempt(self, make: object, *arguments: object) -> bool:
         """Carry out the edit that `make(piece, *arguments)` gives; an impossible one is explained in the message line."""

@@ -16,6 +16,7 @@ from long_ember.sections import Section, found_section
 __all__ = [
     "Edit",
     "add_feature",
+    "alike",
     "checked",
     "duplicate",
     "facing_out",
@@ -26,6 +27,7 @@ __all__ = [
     "pick_method",
     "pin_order",
     "put_in",
+    "remove_all",
     "restore_rule",
     "set_bar",
     "set_field",
@@ -144,6 +146,36 @@ def insert(piece: Piece, index: int, kind: str) -> Edit:
 def add_feature(piece: Piece, index: int, feature: Feature) -> Edit:
     """Add a feature made elsewhere, under an id of its own."""
     return _inserted(piece, index, replace(feature, id=piece.new_id()), f"Add {feature.title.lower()}")
+
+
+def alike(edit: Edit, others: Sequence[str]) -> Edit:
+    """What an edit changes of one feature, changed of others of its kind too.
+
+    Args:
+        edit: of one feature's fields; anything else stays as it is.
+        others: ids; those of other kinds, and those that are gone, are left alone.
+    """
+    old, new = edit.before.feature(edit.focus), edit.after.feature(edit.focus)
+    if old is None or new is None or type(old) is not type(new):
+        return edit
+    changed: dict[str, Any] = {name: getattr(new, name) for name in specs(new) if getattr(old, name) != getattr(new, name)}
+    after, count = edit.after, 1
+    for i, feature in enumerate(after.features):
+        if changed and feature.id in others and feature.id != edit.focus and type(feature) is type(new):
+            after, count = after.with_feature(i, replace(feature, **changed)), count + 1
+    return edit if count == 1 else replace(edit, title=f"{edit.title} of {count}", after=checked(after))
+
+
+def remove_all(piece: Piece, ids: Sequence[str]) -> Edit:
+    """Take several features out; what was measured from them goes with them."""
+    gone = set(ids)
+    while more := {s.id for s in piece.standing if s.on in gone} - gone:
+        gone |= more
+    rest = tuple(f for f in piece.features if f.id not in gone)
+    standing = tuple(s for s in piece.standing if s.id not in gone) if rest else ()
+    first = min((i for i, f in enumerate(piece.features) if f.id in gone), default=0)
+    near = rest[min(first, len(rest) - 1)].id if rest else ""
+    return Edit(f"Remove {len(ids)} features", piece, checked(replace(piece, features=rest, standing=standing)), near)
 
 
 def put_in(piece: Piece, index: int, features: Sequence[Feature], standing: Sequence[Standing] = ()) -> Edit:

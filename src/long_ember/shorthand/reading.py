@@ -111,7 +111,8 @@ class _Draft:
         if "inner" in known and "outer" in values and "inner" not in values:
             values = {**values, "inner": min(feature.inner, _INNER * float(values["outer"]))}  # type: ignore[attr-defined]
         if self.seat:
-            values = {**values, "sink": _SEAT * float(values.get("diameter", getattr(feature, "diameter", 0.0)))}
+            hole = float(values.get("diameter", getattr(feature, "diameter", 0.0)))
+            values = {**values, "sink": max(min(_SEAT * hole, 0.8 * bar.width), 1.2 * hole)}
         return replace(feature, **values)
 
     def proposed(self, feature: Feature, *, standing: bool) -> list[Proposed]:
@@ -432,7 +433,7 @@ class _Reader:
         scan.at = q.end
         behind = scan.word()
         name = ""
-        if behind in words.after:
+        if behind in words.after and q.sort in ("", "length"):
             name = words.after[behind]
             scan.at += len(behind)
         else:

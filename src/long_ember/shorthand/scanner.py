@@ -28,7 +28,7 @@ _WORD = re.compile(r"[A-Za-zÀ-ž](?:[A-Za-zÀ-ž]|['’-](?=[A-Za-zÀ-ž]))*")
 _SPACE = re.compile(r"\s+")
 _BY = re.compile(r"\s*[x×]\s*")
 _SHAPE_WORDS = {word: shape for shape, spec in SHAPES.items() for word in spec.words}
-_SIGNS = str.maketrans({"“": '"', "„": '"', "‘": "'", "‚": "'", "\u00a0": " ", "\u2009": " ", "\u202f": " ", "⁄": "/"})
+_SIGNS = str.maketrans({"“": '"', "”": '"', "„": '"', "‘": "'", "‚": "'", "\u00a0": " ", "\u2009": " ", "\u202f": " ", "⁄": "/"})
 _NEAR = 0.68
 
 

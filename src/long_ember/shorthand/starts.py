@@ -7,14 +7,14 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from functools import partial
-from typing import Any
 
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import Piece
-from long_ember.fields import Length, Number, specs
+from long_ember.fields import Facing, Length, Number, Percent, specs
 from long_ember.records import Start, StartSize
 from long_ember.sections import Section
 from long_ember.shorthand.reading import Written, read_line
+from long_ember.shorthand.vocabulary import unsaid
 from long_ember.shorthand.writing import write_line
 from long_ember.units import Measure
 
@@ -145,12 +145,19 @@ def own_start(piece: Piece, name: str, words: str, wanted: Mapping[tuple[str, st
     return Start(name=name, words=words, bar=piece.bar, material=piece.material, sizes=tuple(sizes), line=line)
 
 
-def askable(piece: Piece) -> tuple[tuple[str, str, str, Any], ...]:
-    """Sizes of a piece that a start may ask for: feature, field, what it is called, value."""
+def askable(piece: Piece, measure: Measure) -> tuple[tuple[str, str, str, str], ...]:
+    """Sizes of a piece that a start may ask for: feature, field, what it is called, and its value as it is shown.
+
+    Args:
+        piece: as it is planned.
+        measure: how lengths are shown.
+    """
     found = []
-    for feature in (*piece.features, *(s.feature for s in piece.standing)):
+    for feature, standing in (*((f, False) for f in piece.features), *((s.feature, True) for s in piece.standing)):
+        silent = unsaid(feature, standing)
         for field, spec in specs(feature).items():
             value = getattr(feature, field)
-            if isinstance(spec, Number) and value and field not in feature.idle:
-                found.append((feature.id, field, f"{feature.title}: {spec.label.lower()}", value))
+            if isinstance(spec, Number) and not isinstance(spec, (Percent, Facing)) and value and field not in silent:
+                shown = measure.length(value) if isinstance(spec, Length) else spec.show(value, measure)
+                found.append((feature.id, field, f"{feature.title}: {spec.label.lower()}", shown))
     return tuple(found)

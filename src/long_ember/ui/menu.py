@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from long_ember.demo import demo_parcel
-from long_ember.document import Undo, in_order, make_mate, move, pin_order, remove, turn_round
+from long_ember.document import Undo, in_order, make_mate, move, pin_order, turn_round
 from long_ember.features import KINDS
 from long_ember.records import PLURALS
 from long_ember.ui.actions.clipboard import copy_chosen, copy_line, paste
@@ -47,6 +47,14 @@ def commands_of(window: MainWindow) -> list[Command]:
     return [
         Command("file.new", "New piece…", window.show_begin, "Ctrl+N", tip="By its picture and a few sizes, or written as a line"),
         Command("edit.line", "As a line…", window.show_line, "Ctrl+J", tip="The whole piece written out, to read, change and send"),
+        Command(
+            "file.start",
+            "Make it a start…",
+            window.ask_start,
+            "",
+            lambda: bool(session.piece.features),
+            "New piece offers it, and asks for the sizes you choose",
+        ),
         Command("edit.copyline", "Copy as a line", partial(copy_line, session), "Ctrl+Shift+C", lambda: bool(session.piece.features)),
         Command("file.open", "From the book…", partial(window.show_view, len(SCREENS) - 1), "Ctrl+O"),
         Command(
@@ -129,7 +137,7 @@ def commands_of(window: MainWindow) -> list[Command]:
             tip="Features behind the chosen one; into an empty piece a whole piece",
         ),
         Command("edit.duplicate", "Duplicate feature", window.shape.strip.duplicate_selected, "Ctrl+D", chosen),
-        Command("edit.remove", "Remove feature", lambda: session.attempt(remove, session.selection), "Ctrl+Del", held),
+        Command("edit.remove", "Remove feature", session.take_out, "Ctrl+Del", held),
         Command("edit.left", lambda: "Move feature toward A" if chosen() else "Do it earlier", lambda: shift(-1), "Ctrl+Shift+Left", held),
         Command("edit.right", lambda: "Move feature toward B" if chosen() else "Do it later", lambda: shift(1), "Ctrl+Shift+Right", held),
         Command(

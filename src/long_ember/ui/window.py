@@ -249,6 +249,12 @@ class MainWindow(QMainWindow):
         self.stack.setCurrentWidget(self.beginning)
         self.beginning.open_line()
 
+    def ask_start(self) -> None:
+        """The piece on the bench as a start of the shop's own."""
+        from long_ember.ui.shape.start_form import StartForm
+
+        StartForm(self.work, self).exec()
+
     def _begun(self, piece: Piece | None, replaces: bool) -> None:
         if piece is None:
             self.work.new_piece()

@@ -167,6 +167,8 @@ class Begin(QWidget):
         for label, size in ((self.whole, 19), (self.told, 16), (self.fault, 16)):
             label.setFont(font(size))
             label.setWordWrap(True)
+        self.told.setMinimumHeight(48)
+        self.told.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.fault.setProperty("role", "fault")
         self.sizes: dict[str, _Sized] = {}
         self._grid = QGridLayout()
@@ -248,6 +250,7 @@ class Begin(QWidget):
         writing = self.writing and bool(text.strip() or self._replaces)
         self._area.setVisible(not writing)
         self.whole.setVisible(writing)
+        self.name.setVisible(not writing)
         if writing:
             self._read(text)
         else:
@@ -278,9 +281,18 @@ class Begin(QWidget):
             self._written = None
             self.fault.setText(f"! {error}" if text.strip() else "")
             self.whole.setText(self._marked(text, error))
+            self.picture.show_piece(self._so_far(text, error))
         else:
             self.whole.setText(html.escape(text))
         self._show_written()
+
+    def _so_far(self, text: str, error: EmberError) -> Piece | None:
+        """What the line says before the word that could not be read."""
+        at = max(text.rfind(sign, 0, error.position) for sign in ",;") if isinstance(error, ShorthandError) else -1
+        try:
+            return read_line(text[:at], self._session.measure, self._base()).piece if at > 0 else None
+        except EmberError:
+            return None
 
     def _marked(self, text: str, error: EmberError) -> str:
         """The whole line, the word that could not be read struck under."""
@@ -369,8 +381,8 @@ class Begin(QWidget):
     def _show_written(self) -> None:
         written = self._written
         self.make_button.setEnabled(written is not None and bool(written.piece.features))
-        if written is not None or not self.line.text().strip():
-            self.picture.show_piece(written.piece if written is not None else None)
+        if written is not None:
+            self.picture.show_piece(written.piece)
         if written is not None:
             open_ = proposed_words(written, self._session.measure)
             self.told.setText(f"Proposed: {'; '.join(open_)}." if open_ else "")

@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QScrollArea, QToolButton, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import duplicate, insert, lay_on, lays_on, move, remove
+from long_ember.document import duplicate, insert, lay_on, lays_on, move
 from long_ember.features import KINDS, Feature
 from long_ember.ui.drawing.glyphs import paint_kind
 from long_ember.ui.shape.cards import CARD_HEIGHT, Card, card_picture
@@ -89,7 +89,7 @@ class _Cards(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Features from end A to end B")
-        self.setToolTip("Drag, or Ctrl with the arrow keys, to reorder. Delete removes, Enter edits.")
+        self.setToolTip("Drag, or Ctrl with the arrow keys, to reorder. Shift selects several. Delete removes, Enter edits.")
         self._shown: list[tuple[Feature, float, bool]] = []
         self._measure = session.measure
         session.refreshed.connect(self._renew)
@@ -143,6 +143,9 @@ class _Cards(QWidget):
         """Select, and perhaps begin a drag."""
         found = self._on_card(event.position())
         if found:
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                self._session.select_to(found)
+                return
             self._press = event.position()
             self._session.select(found)
 
@@ -180,10 +183,12 @@ class _Cards(QWidget):
             if 0 <= to < len(session.piece.features):
                 if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
                     session.attempt(move, session.selection, to)
+                elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                    self._stretch(1 if key == Qt.Key.Key_Right else -1)
                 else:
                     session.select(session.piece.features[to].id)
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            session.attempt(remove, session.selection)
+            session.take_out()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.opened.emit()
         elif key == Qt.Key.Key_Escape and self._drag is not None:
@@ -191,6 +196,15 @@ class _Cards(QWidget):
             self.update()
         else:
             super().keyPressEvent(event)
+
+    def _stretch(self, by: int) -> None:
+        """Select one more, or one less, on a side."""
+        session = self._session
+        here = session.piece.index(session.selection)
+        chosen = [session.piece.index(i) for i in session.chosen]
+        edge = max(chosen) if min(chosen) == here else min(chosen)
+        to = min(max(edge + by, 0), len(session.piece.features) - 1)
+        session.select_to(session.piece.features[to].id)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Only the cards in sight."""
@@ -210,9 +224,9 @@ class _Cards(QWidget):
 
     def _paint_card(self, painter: QPainter, rect: QRectF, feature: Feature, stock: float, warned: bool) -> None:
         session = self._session
-        chosen = feature.id == session.selection
+        chosen = feature.id in session.chosen
         words = (feature.title, feature.summary().show(session.measure), session.measure.length(stock) + " of bar")
-        state = Card(feature.kind, words, warned, chosen, feature.id == session.hover, chosen and self.hasFocus())
+        state = Card(feature.kind, words, warned, chosen, feature.id == session.hover, feature.id == session.selection and self.hasFocus())
         painter.drawPixmap(rect.topLeft(), card_picture(state, theme_of(session), rect.width(), self.devicePixelRatioF()))
 
 

@@ -1,0 +1,284 @@
+"""A piece as a line, both ways: every kind, whole pieces, what smiths say, what can't be read; and the starts."""
+
+import itertools
+import os
+import random
+import time
+import unittest
+from dataclasses import replace
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from long_ember.demo import demo_files
+from long_ember.document import answer, make_mate, put_in, scaled, turn_round
+from long_ember.errors import EmberError, NoAnswer
+from long_ember.features import KINDS, Feature, Piece, Standing
+from long_ember.fields import Limb, specs
+from long_ember.records import RECORDS, Start
+from long_ember.sections import square
+from long_ember.shorthand import (
+    ShorthandError,
+    askable,
+    asked,
+    begun,
+    completions,
+    filled,
+    found_starts,
+    own_start,
+    proposed_bar,
+    proposed_words,
+    read_line,
+    settled,
+    write_features,
+    write_line,
+)
+from long_ember.shorthand.vocabulary import kind_words, words_of
+from long_ember.stock import reckon
+from long_ember.storage import read_piece, starts
+from long_ember.units import Measure
+from tests import test_pieces
+from tests.support import BARS, CASES, pieces
+
+MM, IN = Measure(), Measure("in")
+HOOK = '1/4 sq x 8": leaf 1 1/4 x 3/4 x 3/32 with hole 3/16, run 2", twist 1 turn over 1 1/4", taper 4" to 1/8 rd; hook 1 1/4" on the taper, curl 1/4"'
+WHOLE = [v for v in vars(test_pieces).values() if isinstance(v, Piece)]
+
+
+def plain(piece: Piece) -> tuple:
+    """Bar, material and features, under ids in the order of the line; sizes that mean nothing as they are, as they are usually."""
+    names: dict[str, str] = {"A": "A", "B": "B"}
+    number = itertools.count(1)
+
+    def called(identity: str) -> str:
+        if identity not in names:
+            names[identity] = f"f{next(number)}"
+        return names[identity]
+
+    def feature(f: Feature, standing: bool = False) -> Feature:
+        usual, stood = type(f).__dataclass_fields__, f.standing() if standing else f
+        quiet = {n for n in specs(f) if n in f.idle or getattr(stood, n) != getattr(f, n) or (standing and n == "toward")}
+        values = {n: usual[n].default for n in quiet}
+        values |= {n: limb(getattr(f, n)) for n, s in specs(f).items() if isinstance(s, Limb)}
+        return replace(f, id=called(f.id), **values)
+
+    def stands(parts) -> tuple:
+        made = [replace(s, edge="A" if s.on in "AB" else s.edge, feature=feature(s.feature, True)) for s in parts]
+        return tuple(replace(s, on=called(s.on)) for s in made)
+
+    def limb(parts) -> tuple:
+        row = tuple(feature(p) for p in parts if isinstance(p, Feature))
+        return row + stands([p for p in parts if isinstance(p, Standing)])
+
+    return piece.bar, piece.material, tuple(feature(f) for f in piece.features), stands(piece.standing)
+
+
+class BothWays(unittest.TestCase):
+    def same(self, piece: Piece) -> None:
+        for measure, other in ((MM, IN), (IN, MM)):
+            line = write_line(piece, measure)
+            found = read_line(line, other)  # whoever gets it may use the other unit
+            self.assertEqual(plain(found.piece), plain(piece), line)
+            self.assertEqual(found.proposed, (), line)
+
+    def test_every_kind_on_every_bar(self):
+        for bar, case in itertools.product(BARS, CASES):
+            piece = Piece(bar=bar, features=(replace(case, id="f1"),))
+            try:
+                piece.verify()
+            except NoAnswer:
+                continue
+            with self.subTest(bar=bar.shape, kind=case.kind):
+                self.same(piece)
+
+    def test_whole_pieces_their_mates_turned_round_and_scaled(self):
+        for piece in (*WHOLE, *(read_piece(p) for p in demo_files())):
+            for made in (piece, make_mate(piece).after, turn_round(piece).after, scaled(piece, 1.37).after):
+                self.same(made)
+                self.assertEqual(read_line(write_line(made)).piece.name, made.name)
+
+    @given(pieces())
+    @settings(max_examples=60)
+    def test_any_piece(self, piece):
+        self.same(piece)
+        again = read_line(write_line(piece)).piece
+        self.assertAlmostEqual(reckon(replace(again, allowances=piece.allowances)).likely, reckon(piece).likely, places=6)
+
+    def test_words_of_your_own_in_names_and_notes(self):
+        feature = KINDS["run"](id="f1", name='the "long" one; on 2', note="50, 60 [x]")
+        self.same(Piece(bar=square(12), features=(feature,)))
+
+    def test_features_alone_are_put_into_another_piece(self):
+        oilskin = test_pieces.OILSKIN
+        line = write_features(oilskin, ("leaf", "run"), MM)
+        found = read_line(line, IN, Piece(bar=square(10))).piece
+        self.assertEqual([f.kind for f in found.features], ["spread", "run"])
+        self.assertEqual(found.features[0].length, 32.0)
+        edit = put_in(oilskin, 1, found.features, found.standing)
+        self.assertEqual(len(edit.after.features), 5)
+        self.assertEqual(len({f.id for f in edit.after.features} | {s.id for s in edit.after.standing}), 5 + 4 + 2)
+        self.assertTrue(any(s.on == edit.after.features[1].id for s in edit.after.standing))
+
+
+class WhatSmithsSay(unittest.TestCase):
+    def test_a_hook_in_inches_whatever_the_shop_uses(self):
+        for measure in (MM, IN):
+            found = read_line(HOOK, measure)
+            leaf, run, twist, taper = found.piece.features
+            self.assertEqual((leaf.outline, leaf.length, leaf.width, leaf.thickness), ("lens", 31.75, 19.05, 2.38125))
+            self.assertEqual((run.length, twist.turns, twist.length), (50.8, 1.0, 31.75))
+            self.assertEqual((taper.length, taper.tip, taper.form, taper.toward), (101.6, 3.175, "round", "B"))
+            hole, hook, curl = found.piece.standing
+            self.assertEqual((hole.on, hole.edge, hole.feature.diameter), (leaf.id, "middle", 4.7625))
+            self.assertEqual((hook.feature.inside, curl.feature.outer), (31.75, 6.35))
+            self.assertEqual((curl.on, curl.at), ("B", 0.0))  # a curl is at the very tip, the hook behind it
+            self.assertEqual(hook.on, curl.id)
+            self.assertEqual(found.bar, 203.2)
+            self.assertIn("curl: where it stands", proposed_words(found, MM))
+
+    def test_many_ways_to_say_it(self):
+        for line, kind, sizes in (
+            ("12 sq: round taper of 120 to 3", "taper", {"form": "round", "length": 120.0, "tip": 3.0}),
+            ("12 sq: taper 120 to 16 x 4 mm", "taper", {"form": "flat", "wide": 16.0, "tip": 4.0}),
+            ("12 sq: a left twist, 2 turns over 4 in".replace(",", ""), "twist", {"hand": "left", "turns": 2.0, "length": 101.6}),
+            ("12 sq: flat coil 3 1/2 turns inside 0", "coil", {"form": "flat", "turns": 3.5, "inside": 0.0}),
+            ("12 sq: palm 40 long 24 wide 4 thick", "spread", {"outline": "palm", "length": 40.0, "width": 24.0, "thickness": 4.0}),
+            ("12 sq: 90° bend 10 down", "bend", {"angle": 90.0, "radius": 10.0, "facing": 180.0}),
+            ("20 sq: punched hole 6 countersunk", "hole", {"method": "punched", "diameter": 6.0, "sink": 12.0}),
+            ('1/2" sq: thread 1/2 16 tpi', "thread", {"diameter": 12.7, "pitch": 25.4 / 16}),
+            ("12 sq: upset to 16 sq over 20", "upset", {"section": square(16), "length": 20.0}),
+            ('1/2 rd: run 1\' 3 1/2"', "run", {"length": 393.7}),
+            ("12 sq: drawn end “rat tail” 90", "taper", {"name": "rat tail", "length": 90.0}),
+            ("12 mm sq: run 1 1/2, run 2 in", "run", {"length": 38.1}),
+            ("3/4 x 3/16 flat: run 2", "run", {"length": 50.8}),
+        ):
+            with self.subTest(line):
+                feature = read_line(line).piece.features[0]
+                self.assertEqual(feature.kind, kind)
+                for name, value in sizes.items():
+                    got = getattr(feature, name)
+                    (self.assertAlmostEqual if isinstance(value, float) else self.assertEqual)(got, value)
+
+    def test_the_material_the_name_and_the_bar_of_the_piece_at_hand(self):
+        found = read_line('"Peg" 1/2 sq wrought iron: run 4').piece
+        self.assertEqual((found.name, found.material, found.features[0].length), ("Peg", "wrought-iron", 101.6))
+        base = Piece(bar=square(20), name="Old", features=(KINDS["run"](id="q"),))
+        self.assertEqual(read_line("taper 60 to 4", MM, base).piece.bar, square(20))
+
+    def test_a_size_follows_from_the_bar(self):
+        found = read_line("12 sq x 300: taper 90 to 3, run ?, hook 40", MM)
+        self.assertEqual(found.floating, (found.piece.features[1].id, "length"))
+        piece = settled(found)
+        self.assertEqual(answer(piece).reckoning.cut, 300)
+        short = read_line("12 sq x 60: taper 90 to 3, run ?, hook 40", MM)
+        self.assertRaises(NoAnswer, settled, short)
+
+    def test_what_cannot_be_read_is_said_at_the_word_with_what_would_work(self):
+        for line, at, want in (
+            ("12 sq: tapr 60", "tapr", "taper"), ("12 sq: run 50, twist 1 tun", "tun", "turns"), ("12 sq: run 60 hook 40", "hook", ", hook"),
+            ("12 sq: run 50; hole 6 on the taper", "taper", "run"), ("12 sq: taper 60 to 20", "taper", ""), ("12 sq walnut: run 5", "walnut", ""),
+            ("12 sq: hole 6 made by boring", "boring", "drilled"), ("12 sq: run 0", "0", "40 mm or 1 1/2 in"), ('12 sq: run "half', '"', '"'), ("12: run 60", "12", "12 mm sq"),
+            ("12 sq: split 60 upper tine [point 20", "", "]"), ("12 sq: run 50 with taper 20", "taper", "hole"), ("12 sq: run 1/0", "1/0", ""),
+        ):  # fmt: skip
+            with self.subTest(line):
+                with self.assertRaises(ShorthandError) as caught:
+                    read_line(line, MM)
+                error = caught.exception
+                self.assertTrue(line[error.position :].startswith(at), (line[error.position :], str(error)))
+                self.assertTrue(want in error.wants if want else True, error.wants)
+                self.assertTrue(str(error).strip())
+
+    def test_words_are_proposed_that_can_stand_there(self):
+        self.assertIn("taper", completions("12 sq: ta", MM))
+        self.assertIn("countersunk", completions("12 sq: hole 6 co", MM))
+        self.assertIn("drilled", completions("12 sq: hole 6 made by ", MM))
+        self.assertIn("end A", completions("12 sq: run 60; hook 30 on the ", MM))
+        for kind in KINDS:  # every kind by its name, and every word that is proposed for it is known
+            self.assertTrue(words_of(KINDS[kind]).fields)
+        for words, (kind, said) in kind_words().items():
+            made = KINDS[kind](id="x")
+            for name, value in said.items():
+                self.assertEqual(specs(made)[name].problem(value), "", words)
+
+    @given(st.text(alphabet="12x/ \",;:?()[]abtphorunset°%.'½-", max_size=60))
+    @settings(max_examples=300)
+    def test_no_line_is_a_crash(self, text):
+        for line in (text, f"12 sq: {text}", f"{HOOK} {text}"):
+            try:
+                read_line(line, MM)
+                completions(line, MM)
+            except EmberError as error:
+                self.assertTrue(str(error))
+
+    def test_lines_put_together_at_random(self):
+        """Words of the vocabulary in any order; `EMBER_LINES=1000000` for as many as one likes."""
+        count, rng = int(os.environ.get("EMBER_LINES", "1500")), random.Random(18)
+        words = [" ".join(w) for w in kind_words()]
+        words += [" ".join(w) for kind in KINDS.values() for w in (*words_of(kind).fields, *words_of(kind).bare)]
+        words += ["12", "1/4", "3 mm", '2"', "1 turn", "40°", "30 %", "8 rd", "16 x 4 flat", ",", ";", ":", "with", "and", "on the", "at", "from end A",
+                  "toward B", "?", "[", "]", "(", ")", '"', "x", "to", "over", "12 sq:", "none", "called"]  # fmt: skip
+        longest = 0.0
+        for _one in range(count):
+            line = "12 sq: " * rng.randint(0, 1) + " ".join(rng.choice(words) for _w in range(rng.randint(1, 14)))
+            begun_at = time.perf_counter()
+            try:
+                read_line(line, MM)
+            except EmberError as error:
+                self.assertTrue(str(error))
+            except Exception as error:  # noqa: BLE001
+                self.fail(f"{line!r}: {error!r}")
+            longest = max(longest, time.perf_counter() - begun_at)
+        self.assertLess(longest, 2.0, "a line that hangs")
+
+
+class Starts(unittest.TestCase):
+    def test_each_makes_a_piece_in_either_unit_of_smaller_and_larger_bars(self):
+        known = starts()
+        self.assertGreaterEqual(len(known), 30)
+        self.assertGreaterEqual(len({s.family for s in known}), 14)
+        for start in known:
+            with self.subTest(start.name):
+                self.assertTrue(1 <= len(start.sizes) <= 4)
+                for measure, factor in itertools.product((MM, IN), (0.75, 1.0, 1.4)):
+                    bar = proposed_bar(start, measure).scaled(factor)
+                    values = {s.key: asked(s, measure) * (factor if s.sort == "length" else 1) for s in start.sizes}
+                    piece = begun(start, Piece(), bar, values, measure).piece
+                    self.assertEqual((piece.bar, piece.name), (bar, start.name))
+                found = answer(begun(start, Piece(), start.bar, {}, MM).piece)
+                loud = [c.line.show(MM) for _z, c in found.checks if c.level != "note" and not c.caution]
+                self.assertEqual(loud, [])
+
+    def test_a_size_that_is_asked_is_the_size_of_the_piece(self):
+        hook = found_starts("coat hook", starts())[0]
+        piece = begun(hook, Piece(), hook.bar, {"reach": 55.0, "stem": 91.0}, MM).piece
+        self.assertEqual([s.feature.inside for s in piece.standing if s.feature.kind == "hook"], [55.0])
+        self.assertIn(91.0, [f.length for f in piece.features if f.kind == "run"])
+        larger = begun(hook, Piece(), square(12), {}, MM).piece
+        self.assertGreater(larger.features[0].width, piece.features[0].width)  # the leaf goes with the bar
+
+    def test_found_by_any_smiths_word(self):
+        for words, name in (("staple", "Mooring staple"), ("coat hook", "Oilskin hook"), ("tongs", "Tong half"), ("s hook", "S hook"), ("pricket", "Candle pricket"),
+                            ("fid", "Marlinspike"), ("chain", "Chain link")):  # fmt: skip
+            self.assertEqual(found_starts(words, starts())[0].name, name)
+        self.assertEqual(found_starts("trombone", starts()), ())
+
+    def test_a_piece_of_your_own_keeps_its_proportions_and_asks_what_you_chose(self):
+        for piece in (*WHOLE, *(read_piece(p) for p in demo_files())):
+            offered = askable(piece, MM)
+            lengths = [(i, f, t) for i, f, t, shown in offered if shown.endswith("mm")]
+            wanted = {(i, f): title for i, f, title in lengths[:2]}
+            start = own_start(piece, "Mine", "", wanted)
+            again = begun(start, Piece(), piece.bar, {}, MM).piece
+            self.assertAlmostEqual(reckon(replace(again, allowances=piece.allowances)).bare, reckon(piece).bare, delta=1e-3)
+            twice = begun(start, Piece(), piece.bar.scaled(2.0), {s.key: 2 * s.value for s in start.sizes}, MM).piece
+            self.assertAlmostEqual(reckon(twice).finished, 8 * reckon(again).finished, delta=1e-4 * reckon(twice).finished)
+
+    def test_a_start_from_elsewhere_can_do_no_harm(self):
+        self.assertIs(RECORDS["start"], Start)
+        for formula in ("__import__('os')", "9**9**9", "t.__class__", "'a'*10**9", "1/0", "(" * 300, "nothing", "[1]*10**8", "max()"):
+            with self.assertRaises(EmberError):
+                filled(Start(name="Odd", line=f"run {{{formula}}}"), square(12), {}, MM)
+
+
+if __name__ == "__main__":
+    unittest.main()
