@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import contextlib
 from typing import Any
 
 from long_ember.document.edits import Edit, set_field, set_part, set_piece
 from long_ember.document.laying import change_standing
+from long_ember.errors import EmberError, EntryError
 from long_ember.features import Piece
 from long_ember.fields import Field, specs
 from long_ember.frozen import dataclass
-from long_ember.units import Measure
+from long_ember.sections import SHAPES, Section
+from long_ember.units import Measure, parse_length
 
 __all__ = ["FieldAddress"]
 
@@ -55,7 +58,7 @@ class FieldAddress:
             EntryError: the text can't be read.
             NoAnswer: it can, but the piece can't be made like that.
         """
-        value = self.spec(piece).read(text, measure, piece.bar.thickness)
+        value = self._read(piece, text, measure)
         if text.strip() == self.text(piece, measure):
             value = getattr(self.model(piece), self.name)  # what is shown is rounded; leaving it alone changes nothing
         if self.part:
@@ -65,3 +68,15 @@ class FieldAddress:
         if self.owner:
             return set_field(piece, self.owner, self.name, value, gesture=gesture)
         return set_piece(piece, self.name, value, gesture=gesture)
+
+    def _read(self, piece: Piece, text: str, measure: Measure) -> Any:
+        """The value of a typed text; a bare size of a section keeps its shape."""
+        spec, kept = self.spec(piece), getattr(self.model(piece), self.name)
+        try:
+            return spec.read(text, measure, piece.bar.thickness)
+        except EntryError:
+            if not isinstance(kept, Section) or SHAPES[kept.shape].two_sizes:
+                raise
+            with contextlib.suppress(EmberError):
+                return spec.with_size(kept, parse_length(text, unit=measure.unit))
+            raise

@@ -48,6 +48,21 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("file.new", "New piece…", window.show_begin, "Ctrl+N", tip="By its picture and a few sizes, or written as a line"),
         Command("edit.line", "As a line…", window.show_line, "Ctrl+J", tip="The whole piece written out, to read, change and send"),
         Command(
+            "file.job",
+            "Into a job…",
+            partial(window.ask_book_question, "IntoJob"),
+            "Ctrl+Shift+J",
+            lambda: bool(session.piece.features),
+            "So many of this piece",
+        ),
+        Command(
+            "file.together",
+            "Put pieces together…",
+            partial(window.ask_book_question, "PutTogether"),
+            "Ctrl+Shift+A",
+            tip="An assembly of pieces that you tick",
+        ),
+        Command(
             "file.start",
             "Make it a start…",
             window.ask_start,

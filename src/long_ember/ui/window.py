@@ -249,6 +249,14 @@ class MainWindow(QMainWindow):
         self.stack.setCurrentWidget(self.beginning)
         self.beginning.open_line()
 
+    def ask_book_question(self, question: str) -> None:
+        """Ask one of the short questions about the piece and the book."""
+        from long_ember.ui.book import quick
+
+        self.work.finishing.emit()
+        self.library.flush()  # what is on the bench is among the pieces that are offered
+        getattr(quick, question)(self.work, self).exec()
+
     def ask_start(self) -> None:
         """The piece on the bench as a start of the shop's own."""
         from long_ember.ui.shape.start_form import StartForm

@@ -53,7 +53,7 @@ class _Picture(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._piece: Piece | None = None
+        self.piece: Piece | None = None
         self._figure: object = None
         self.setMinimumSize(QSize(280, 160))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -63,7 +63,7 @@ class _Picture(QWidget):
         """Draw a piece; the one before stays where this one can't be drawn."""
         try:
             self._figure = piece_figure(piece) if piece is not None and piece.features else None
-            self._piece = piece
+            self.piece = piece
         except EmberError:
             return
         self.update()
@@ -137,6 +137,7 @@ class Begin(QWidget):
         self._session, self._own = session, own
         self._known: dict[str, Start] = {}
         self._start: Start | None = None
+        self._measure = session.measure
         self._written: Written | None = None
         self._replaces = False
         self._rest = QTimer(self, singleShot=True, interval=_REST)
@@ -228,6 +229,7 @@ class Begin(QWidget):
     def _open(self, title: str, replaces: bool, text: str) -> None:
         self._replaces = replaces
         self.title.setText(title)
+        self._measure = self._session.measure
         self.empty_button.setVisible(not replaces)
         self._known = {f"own/{i}": s for i, s in self._own().items()} | {f"ours/{i}": s for i, s in enumerate(starts())}
         self._start = None
@@ -451,10 +453,12 @@ class Begin(QWidget):
             super().keyPressEvent(event)
 
     def _stale(self) -> None:
-        """Units or shop changed behind it."""
-        if self.isVisible() and self._start is not None:
-            self._ask(self._start)
-            self._try_start()
+        """Units changed behind it: what is asked is asked anew."""
+        if self._measure != self._session.measure:
+            self._measure = self._session.measure
+            if self.isVisible() and self._start is not None:
+                self._ask(self._start)
+                self._try_start()
 
 
 class _Pictures(QObject):

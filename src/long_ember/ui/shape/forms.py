@@ -62,6 +62,10 @@ class _Question(QDialog):
         label.setFont(font(16))
         label.setBuddy(field)
         self.form.addRow(label, field)
+        if self.form.rowCount() == 1:  # what is asked first is typed at once
+            field.setFocus()
+            if isinstance(field, QLineEdit):
+                field.selectAll()
 
     def renew(self) -> None:
         """Show what would come of the entries as they are."""

@@ -1,0 +1,245 @@
+"""Beginning a piece through the window: keys and clicks counted, focus where the act is, lines drawn and refused, several features at once."""
+
+from unittest import mock
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLineEdit
+
+from long_ember.records import Assembly, Job, Start
+from long_ember.sections import round_, square
+from long_ember.shorthand import write_line
+from tests.window_case import CTRL, KEY, SHIFT, WindowCase
+
+# Keys and clicks that each job may take, after what the same took in 0.1 as far as it was counted.
+MOST = {
+    "oilskin hook": 35,
+    "mooring staple": 15,
+    "tong half": 45,
+    "lamp stand of four parts": 60,
+    "change bar and reprint": 6,
+    "job of twelve": 12,
+}
+
+
+class Begin(WindowCase):
+    def setUp(self):
+        super().setUp()
+        self.pressed = 0
+        self.window.activateWindow()
+        self.app.processEvents()
+
+    def press(self, key, modifiers=Qt.KeyboardModifier.NoModifier) -> None:
+        """One key, to whatever has the focus."""
+        self.pressed += 1
+        QTest.keyClick(QApplication.focusWidget() or self.window, key, modifiers)
+        self.app.processEvents()
+
+    def write(self, text: str) -> None:
+        """Every character is a key."""
+        for character in text:
+            self.pressed += 1
+            QTest.keyClick(QApplication.focusWidget() or self.window, character)
+        self.app.processEvents()
+
+    def enter(self, times: int = 1) -> None:
+        for _ in range(times):
+            self.press(KEY.Key_Return)
+
+    def asked(self, keys) -> None:
+        """What is pressed in a dialog that waits for it."""
+        QTimer.singleShot(120, keys)
+
+    def begin(self, word: str, sizes: tuple[str, ...]) -> None:
+        """New piece, a word, Enter; for each size that is asked what is typed, and Enter."""
+        self.press(KEY.Key_N, CTRL)
+        self.write(word)
+        self.enter()
+        for text in sizes:
+            self.write(text)
+            self.enter()
+
+    def held(self, job: str) -> None:
+        print(f"{job}: {self.pressed} keys and clicks, at most {MOST[job]}")
+        self.assertLessEqual(self.pressed, MOST[job])
+
+    def test_an_oilskin_hook_for_a_bar_of_200(self):
+        self.begin("oil", ("", "", "", ""))
+        piece = self.session.piece
+        self.assertEqual((piece.name, piece.bar, [f.kind for f in piece.features]), ("Oilskin hook", square(8), ["spread", "run", "taper"]))
+        self.assertEqual(sorted(s.feature.kind for s in piece.standing), ["curl", "hole", "hook", "twist"])
+        self.session.select(piece.features[1].id)
+        self.pressed += 1  # a click on its card
+
+        def fit():
+            self.write("200")
+            self.enter()
+
+        self.asked(fit)
+        self.press(KEY.Key_G, CTRL)
+        self.assertEqual(self.session.answer.reckoning.cut, 200)
+        self.held("oilskin hook")
+
+    def test_a_mooring_staple(self):
+        self.begin("stap", ("", "", ""))
+        self.assertEqual(self.session.piece.name, "Mooring staple")
+        self.assertEqual([f.kind for f in self.session.piece.features], ["point", "run", "bend", "run", "bend", "run", "point"])
+        self.held("mooring staple")
+
+    def test_half_a_pair_of_tongs_with_other_sizes(self):
+        self.begin("tong", ("16x10 flat", "55", "240"))
+        self.assertEqual(self.window.beginning.fault.text(), "")
+        jaw, boss, rein = self.session.piece.features
+        self.assertEqual((jaw.length, rein.length), (55.0, 240.0))
+        self.assertGreater(boss.section.width, 16)
+        self.held("tong half")
+
+    def test_a_lamp_stand_of_four_parts(self):
+        for word, sizes in (("lamp f", ("", "", "")), ("pricket", ("", "", "")), ("back", ("", "", "")), ("rivet", ("", ""))):
+            self.begin(word, sizes)
+            self.window.library.flush()
+
+        def tick():
+            for _ in range(4):
+                self.press(KEY.Key_Space)
+                self.press(KEY.Key_Down)
+            self.enter()
+
+        self.asked(tick)
+        self.press(KEY.Key_A, CTRL | SHIFT)
+        made = next(a for a in self.window.library.records(Assembly).values() if len(a.parts) == 4 and a.name.startswith("New"))
+        names = {self.window.library.entry(p.piece).name for p in made.parts}
+        self.assertEqual(names, {"Lamp foot", "Candle pricket", "Back plate", "Rivet"})
+        self.held("lamp stand of four parts")
+
+    def test_another_bar_and_the_sheet_again(self):
+        self.press(KEY.Key_B, CTRL)
+        self.write("10")
+        self.enter()
+        self.assertEqual(self.session.piece.bar, square(10))
+        with mock.patch("long_ember.ui.widgets.dialogs.save_name", return_value=self.folder / "again.pdf"):
+            self.press(KEY.Key_P, CTRL)
+        self.pressed += 1  # Enter takes the name that is proposed
+        self.assertTrue((self.folder / "again.pdf").stat().st_size > 1000)
+        self.held("change bar and reprint")
+
+    def test_a_job_of_twelve_of_the_piece(self):
+        def twelve():
+            self.write("12")
+            self.enter()
+
+        self.asked(twelve)
+        self.press(KEY.Key_J, CTRL | SHIFT)
+        lines = [line for job in self.window.library.records(Job).values() for line in job.lines]
+        self.assertIn((self.session.piece_id, 12), [(line.piece, line.quantity) for line in lines])
+        self.held("job of twelve")
+
+    def test_an_empty_line_begins_an_empty_bar_and_escape_goes_back(self):
+        before = self.session.piece
+        self.press(KEY.Key_N, CTRL)
+        self.assertIs(QApplication.focusWidget(), self.window.beginning.line)
+        self.press(KEY.Key_Escape)
+        self.assertIs(self.session.piece, before)
+        self.press(KEY.Key_N, CTRL)
+        self.enter()
+        self.assertEqual(self.session.piece.features, ())
+
+    def test_a_piece_is_drawn_while_its_line_is_typed_and_refused_at_the_word(self):
+        self.press(KEY.Key_N, CTRL)
+        page, before = self.window.beginning, self.session.piece
+        self.write("12 sq: taper 90 to 3, run 60, hoo")
+        self.assertIn("Try hook", page.fault.text())
+        self.assertIn("underline", page.whole.text())
+        self.assertEqual(len(page.picture.piece.features), 2)  # what is said before the word
+        self.assertFalse(page.make_button.isEnabled())
+        self.enter()
+        self.assertIs(self.session.piece, before)
+        self.write("k 40")
+        self.assertEqual((page.fault.text(), len(page.picture.piece.features)), ("", 3))
+        self.enter()
+        self.assertEqual([f.kind for f in self.session.piece.features], ["taper", "run", "hook"])
+        self.session.undo()
+        self.assertEqual(self.session.piece.features, ())
+
+    def test_the_line_of_a_piece_is_changed_and_it_follows(self):
+        self.press(KEY.Key_J, CTRL)
+        line = self.window.beginning.line
+        self.assertEqual(line.text(), write_line(self.session.piece, self.session.measure))
+        line.setText(line.text().replace("run 55", "run 77"))
+        self.enter()
+        self.assertIn(77.0, [f.length for f in self.session.piece.features if f.kind == "run"])
+        self.assertEqual(self.session.undo_title, "Write the piece")
+
+    def test_sizes_that_do_not_go_together_are_said_and_nothing_is_made(self):
+        before = self.session.piece
+        self.begin("leaf plate", ("30x5 flat", "120"))
+        self.write("1000")  # a leaf wider than any bar
+        page = self.window.beginning
+        size = page.sizes["leaf"]
+        size.setText("nonsense")
+        size.textEdited.emit("nonsense")
+        self.assertTrue(page.fault.text().startswith("! Each leaf"))
+        self.enter()
+        self.assertIs(self.session.piece, before)
+
+    def test_a_start_of_your_own_is_offered_and_asks_what_you_chose(self):
+        from long_ember.ui.shape.start_form import StartForm
+
+        form = StartForm(self.window.work, self.window)
+        self.assertFalse(form.done_button.isEnabled())
+        tick, asked, of = next(t for t in form.ticks if "Run: length" in t[0].text())
+        tick.setChecked(True)
+        asked.setText("Arm")
+        form.name.setText("Our bracket")
+        form.done_button.click()
+        self.assertEqual([s.name for s in self.window.library.records(Start).values()], ["Our bracket"])
+        self.begin("our br", ("", "99"))
+        self.assertEqual(self.session.piece.name, "Our bracket")
+        self.assertIn(99.0, [f.length for f in self.session.piece.features if f.kind == "run"])
+        self.assertTrue(of[0])
+
+    def test_features_are_copied_as_words_and_pasted_into_another_piece(self):
+        first, second = self.session.piece.features[:2]
+        self.session.select(first.id)
+        self.session.select_to(second.id)
+        self.window.commands.run("edit.copy")
+        text = QGuiApplication.clipboard().text()
+        self.assertTrue(text.startswith("scroll"), text)
+        self.assertIn("mm", text)
+        self.window.work.new_piece()
+        self.window.commands.run("edit.paste")
+        self.assertEqual([f.kind for f in self.session.piece.features], [first.kind, second.kind])
+        QGuiApplication.clipboard().setText('Please make me this:\n"Ring" 3/8 rd: eye 1 1/2"')
+        self.window.commands.run("edit.paste")
+        self.assertIn("Nothing was pasted", self.window.message.text())
+        self.window.work.new_piece()
+        QGuiApplication.clipboard().setText('"Ring" 3/8" rd:\n  eye 1 1/2"')
+        self.window.commands.run("edit.paste")
+        self.assertEqual((self.session.piece.name, self.session.piece.bar), ("Ring", round_(9.525)))
+
+    def test_several_features_are_changed_and_removed_at_once(self):
+        runs = [f for f in self.session.piece.features if f.kind == "run"]
+        self.session.select(self.session.piece.features[0].id)
+        self.session.select_to(self.session.piece.features[-1].id)
+        self.session.select_to(self.session.piece.features[-1].id)
+        count = len(self.session.piece.features)
+        self.assertEqual(len(self.session.chosen), count)
+        strip = self.window.shape.strip.cards
+        self.session.select(runs[0].id)
+        at, last = (self.session.piece.index(r.id) for r in (runs[0], runs[-1]))
+        for _ in range(last - at):
+            QTest.keyClick(strip, KEY.Key_Right, SHIFT)
+        self.assertEqual(self.session.chosen, tuple(f.id for f in self.session.piece.features[at : last + 1]))
+        field = self.field("length")
+        self.type(field, "44")
+        self.assertEqual({f.length for f in self.session.piece.features if f.kind == "run"}, {44.0})
+        self.window.commands.run("edit.undo")
+        self.assertEqual([f.length for f in self.session.piece.features if f.kind == "run"], [r.length for r in runs])
+        QTest.keyClick(strip, KEY.Key_Delete)
+        self.assertEqual(len(self.session.piece.features), count - (last - at + 1))
+
+    def test_every_entry_has_a_name(self):
+        self.press(KEY.Key_N, CTRL)
+        for entry in self.window.beginning.findChildren(QLineEdit):
+            self.assertTrue(entry.accessibleName())
