@@ -88,7 +88,7 @@ class History(unittest.TestCase):
         if not any(name == "undo" for name, _a, _b in wanted):
             self.assertEqual(document.piece, end)
 
-    def test_a_gesture_is_one_step_and_can_be_abandoned(self):
+    def test_a_gesture_is_one_step(self):
         document = Document(start())
         for value in (61.0, 62.0, 63.0):
             document.apply(set_field(document.piece, "f2", "length", value, gesture="typing"))
@@ -96,11 +96,26 @@ class History(unittest.TestCase):
         document.undo()
         self.assertEqual(document.piece, start())
         document.redo()
-        document.end_gesture()
-        document.apply(set_field(document.piece, "f2", "length", 70.0, gesture="again"))
-        document.abandon("again")
         self.assertEqual(document.piece.features[1].length, 63.0)
-        self.assertEqual(document.redo_title, "")
+
+    def test_what_is_tried_is_no_step_until_it_is_settled(self):
+        document, told = Document(start()), list[bool]()
+        document.changed.connect(lambda change: told.append(change.tried))
+        for value in (7.0, 70.0):
+            document.attempt(set_field(document.settled, "f2", "length", value))
+        self.assertEqual((document.piece.features[1].length, document.settled, document.history.steps), (70.0, start(), ()))
+        document.withdraw()
+        self.assertEqual((document.piece, document.undo_title, told), (start(), "", [True] * 3))
+        document.attempt(set_field(document.settled, "f2", "length", 71.0))
+        document.settle()
+        self.assertEqual((document.settled.features[1].length, document.undo_title, told[-1]), (71.0, "Change run length", False))
+        document.attempt(set_field(document.settled, "f2", "length", 72.0))
+        document.apply(set_field(document.piece, "f2", "name", "stem"))  # another edit settles what is tried
+        document.undo()
+        self.assertEqual(document.piece.features[1].length, 72.0)
+        document.attempt(set_field(document.settled, "f2", "length", 73.0))
+        document.undo()  # and so does taking back: it can be done again
+        self.assertEqual((document.piece.features[1].length, document.redo_title), (72.0, "Change run length"))
 
     def test_typing_back_to_where_it_was_leaves_no_step(self):
         document = Document(start())

@@ -21,7 +21,6 @@ from long_ember.shorthand import (
     ShorthandError,
     askable,
     asked,
-    begun,
     completions,
     filled,
     found_starts,
@@ -30,6 +29,7 @@ from long_ember.shorthand import (
     proposed_words,
     read_line,
     settled,
+    started,
     write_features,
     write_line,
 )
@@ -242,18 +242,18 @@ class Starts(unittest.TestCase):
                 for measure, factor in itertools.product((MM, IN), (0.75, 1.0, 1.4)):
                     bar = proposed_bar(start, measure).scaled(factor)
                     values = {s.key: asked(s, measure) * (factor if s.sort == "length" else 1) for s in start.sizes}
-                    piece = begun(start, Piece(), bar, values, measure).piece
+                    piece = started(start, Piece(), bar, values, measure).piece
                     self.assertEqual((piece.bar, piece.name), (bar, start.name))
-                found = answer(begun(start, Piece(), start.bar, {}, MM).piece)
+                found = answer(started(start, Piece(), start.bar, {}, MM).piece)
                 loud = [c.line.show(MM) for _z, c in found.checks if c.level != "note" and not c.caution]
                 self.assertEqual(loud, [])
 
     def test_a_size_that_is_asked_is_the_size_of_the_piece(self):
         hook = found_starts("coat hook", starts())[0]
-        piece = begun(hook, Piece(), hook.bar, {"reach": 55.0, "stem": 91.0}, MM).piece
+        piece = started(hook, Piece(), hook.bar, {"reach": 55.0, "stem": 91.0}, MM).piece
         self.assertEqual([s.feature.inside for s in piece.standing if s.feature.kind == "hook"], [55.0])
         self.assertIn(91.0, [f.length for f in piece.features if f.kind == "run"])
-        larger = begun(hook, Piece(), square(12), {}, MM).piece
+        larger = started(hook, Piece(), square(12), {}, MM).piece
         self.assertGreater(larger.features[0].width, piece.features[0].width)  # the leaf goes with the bar
 
     def test_found_by_any_smiths_word(self):
@@ -268,9 +268,9 @@ class Starts(unittest.TestCase):
             lengths = [(i, f, t) for i, f, t, shown in offered if shown.endswith("mm")]
             wanted = {(i, f): title for i, f, title in lengths[:2]}
             start = own_start(piece, "Mine", "", wanted)
-            again = begun(start, Piece(), piece.bar, {}, MM).piece
+            again = started(start, Piece(), piece.bar, {}, MM).piece
             self.assertAlmostEqual(reckon(replace(again, allowances=piece.allowances)).bare, reckon(piece).bare, delta=1e-3)
-            twice = begun(start, Piece(), piece.bar.scaled(2.0), {s.key: 2 * s.value for s in start.sizes}, MM).piece
+            twice = started(start, Piece(), piece.bar.scaled(2.0), {s.key: 2 * s.value for s in start.sizes}, MM).piece
             self.assertAlmostEqual(reckon(twice).finished, 8 * reckon(again).finished, delta=1e-4 * reckon(twice).finished)
 
     def test_a_start_from_elsewhere_can_do_no_harm(self):

@@ -69,7 +69,7 @@ class Entries(WindowCase):
         self.type(field, "5x", end=False)
         self.assertTrue(field.property("fault"))
         self.assertIn("Try 12", self.window.message.text())
-        self.assertIn("Still 5 mm", self.window.message.text())
+        self.assertIn("Still 55 mm", self.window.message.text())
         QTest.keyClick(field, KEY.Key_Escape)
         self.assertFalse(field.property("fault"))
         self.assertEqual((field.text(), self.session.piece.features[1].length, self.session.document.undo_title), ("55 mm", 55.0, ""))

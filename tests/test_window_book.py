@@ -85,7 +85,7 @@ class Kept(BookWindow):
     def test_a_new_piece_is_in_the_book_from_its_first_change_on_with_the_shops_allowances(self):
         self.session.set_shop(replace(self.session.shop, kerf=3.5, school="centreline", hot_length=90.0))
         before = self.session.answer.plan.count
-        self.window.commands.run("file.new")
+        self.window.work.new_piece()
         self.assertEqual((self.session.piece.order.kerf, self.session.piece.school), (3.5, "centreline"))
         self.settle()
         self.assertEqual(len(self.entries()), 9)

@@ -13,7 +13,7 @@ from long_ember.ui.shape.limb_field import LimbDialog
 from long_ember.ui.shape.strip import add_kind
 from long_ember.ui.widgets.entry import EntryField
 from tests.test_pieces import PIECES
-from tests.window_case import QTest, WindowCase
+from tests.window_case import KEY, QTest, WindowCase
 
 
 class Builder:
@@ -84,6 +84,10 @@ class Builder:
             box.setFocus()
             box.selectAll()
             QTest.keyClicks(box, box.address.spec(self.session.piece).show(value, measure))
+            if box.property("fault"):
+                QTest.keyClick(box, KEY.Key_Escape)
+            else:
+                QTest.keyClick(box, KEY.Key_Return)
         else:
             at = next((i for i in range(box.count()) if box.itemData(i) == value), -1)
             if at < 0:

@@ -24,7 +24,10 @@ def main(arguments: Sequence[str] | None = None, *, window: Callable[[Namespace]
     Returns:
         0 done, 1 not done, 2 wrong arguments (from argparse), 3 the book is not sound, 4 it is in use elsewhere.
     """
-    given = _parser().parse_args(arguments)
+    parser = _parser()
+    given = parser.parse_args(arguments)
+    if given.command == "plan" and bool(given.file) == bool(given.line):
+        parser.error("plan: give either a piece, or --line with one")
     if given.command in (None, "open"):
         return window(given)
     from long_ember.cli.run import carry_out  # with all that plans need

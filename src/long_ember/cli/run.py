@@ -48,8 +48,6 @@ def carry_out(given: Namespace) -> int:
 
 
 def _plan(given: Namespace) -> int:
-    if bool(given.file) == bool(given.line):
-        raise EmberError("Give either a piece, or --line with one.")
     book, piece = given.book or book_path(), piece_file(given.file) if given.file else None
     shop, measure, log = Shop(), Measure("in" if given.inch else "mm", ascii=True), list[LogEntry]()
     piece_id = ""

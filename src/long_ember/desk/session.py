@@ -216,6 +216,15 @@ class Session:
         """Carry out an edit; what it changes of the selected feature is changed of all of its kind that are selected with it."""
         self.document.apply(alike(edit, self._besides) if len(self._besides) > 1 and edit.focus in self._besides else edit)
 
+    def attempt_typed(self, edit: Edit) -> None:
+        """Show what would come of an edit while it is typed: nothing is kept of it before `settle`."""
+        self.document.attempt(alike(edit, self._besides) if len(self._besides) > 1 and edit.focus in self._besides else edit)
+
+    def settle(self) -> None:
+        """What was typed is a finished step, and is kept now."""
+        self.document.settle()
+        self.end_gesture()
+
     def take_out(self) -> bool:
         """Remove what is selected; an impossible removal is explained in the message line."""
         chosen = self.chosen
@@ -327,7 +336,8 @@ class Session:
 
     def _changed(self, change: PieceChange) -> None:
         self.logged_last = False
-        if self.library is not None and self.piece_id and not self._opening:  # first of all: whatever fails below, this is kept
+        kept = not change.tried and not self._opening
+        if self.library is not None and self.piece_id and kept:  # first of all: whatever fails below, this is kept
             self.library.keep(self.piece_id, self.piece, self.document.history)
             self.unkept = bool(self.library.read_only)
         wanted = change.focus or self.selection

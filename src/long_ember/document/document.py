@@ -25,6 +25,7 @@ class PieceChange:
         removed: rows of `before` from there that are gone or different.
         added: rows of `after` from there that are new or different.
         focus: id of the feature to look at, "" for no preference.
+        tried: it is only tried: nothing is kept of it until it is settled.
     """
 
     before: Piece
@@ -33,10 +34,11 @@ class PieceChange:
     removed: int
     added: int
     focus: str = ""
+    tried: bool = False
 
 
 class Document:
-    """A piece that can be edited, undone and redone.
+    """A piece that can be edited, undone and redone; an edit may be tried, as while a size is typed, before it is settled or withdrawn.
 
     Attributes:
         changed: emits one `PieceChange` for each finished edit, and only if the piece differs.
@@ -46,6 +48,7 @@ class Document:
         piece.verify()
         self.changed = Signal()
         self._piece = piece
+        self._trial: Edit | None = None
         self._take(history or History())
 
     def _take(self, history: History) -> None:
@@ -54,8 +57,38 @@ class Document:
 
     @property
     def piece(self) -> Piece:
-        """The piece as it is now."""
+        """The piece as it is now, with what is tried."""
+        return self._trial.after if self._trial is not None else self._piece
+
+    @property
+    def settled(self) -> Piece:
+        """The piece without what is tried."""
         return self._piece
+
+    @property
+    def trying(self) -> bool:
+        """An edit is tried, and neither settled nor withdrawn."""
+        return self._trial is not None
+
+    def attempt(self, edit: Edit) -> None:
+        """Show what would come of an edit of the settled piece; it takes the place of what was tried before."""
+        before = self.piece
+        self._trial = edit if edit.after != self._piece else None
+        if self.piece != before:
+            self.changed.emit(_change(before, self.piece, edit.focus, tried=True))
+
+    def settle(self) -> None:
+        """What is tried is a step from now on."""
+        if self._trial is not None:
+            edit, self._trial = self._trial, None
+            self._step(edit)
+            self.changed.emit(_change(edit.after, edit.after, edit.focus))
+
+    def withdraw(self) -> None:
+        """What is tried is as if it had never been."""
+        if self._trial is not None:
+            edit, self._trial = self._trial, None
+            self.changed.emit(_change(edit.after, self._piece, edit.focus, tried=True))
 
     @property
     def history(self) -> History:
@@ -65,7 +98,7 @@ class Document:
     @property
     def undo_title(self) -> str:
         """What Undo would take back, "" for nothing."""
-        return self._steps.undo_title
+        return self._trial.title if self._trial is not None else self._steps.undo_title
 
     @property
     def redo_title(self) -> str:
@@ -73,23 +106,20 @@ class Document:
         return self._steps.redo_title
 
     def apply(self, edit: Edit) -> None:
-        """Carry out an edit; edits of one gesture are one step."""
-        if edit.after == self._piece:
-            return
+        """Carry out an edit; edits of one gesture are one step. What is tried is settled first."""
+        self.settle()
+        if edit.after != self._piece:
+            self._step(edit)
+            self.changed.emit(_change(edit.before, edit.after, edit.focus))
+
+    def _step(self, edit: Edit) -> None:
         self._serial = max(self._serial + 1, time.time_ns() // 1000)  # of its own even in a history begun anew
         self._steps.add(PastStep(self._serial, edit))
-        self._show(edit.after, edit.focus)
+        self._piece = edit.after
 
     def end_gesture(self) -> None:
         """The next edit starts a step of its own."""
         self._steps.close()
-
-    def abandon(self, gesture: str) -> None:
-        """Take a gesture back as if it had never begun; nothing is left to redo."""
-        step = self._steps.last
-        if step is not None and self._steps.in_gesture(gesture):
-            self._steps.drop()
-            self._show(step.edit.before, step.edit.focus)
 
     def undo(self) -> None:
         """Take the last step back.
@@ -97,6 +127,7 @@ class Document:
         Raises:
             EmberError: the step was kept by an earlier session and can't be read; nothing has changed.
         """
+        self.settle()
         step = self._steps.last
         if step is not None:
             before = step.edit.before
@@ -105,6 +136,7 @@ class Document:
 
     def redo(self) -> None:
         """Do the next step again; raises like `undo`."""
+        self.settle()
         step = self._steps.next
         if step is not None:
             after = step.edit.after
@@ -114,6 +146,7 @@ class Document:
     def replace(self, piece: Piece, history: History | None = None) -> None:
         """Open another piece with its own history."""
         piece.verify()
+        self.settle()
         self._take(history or History())
         self._show(piece, "")
 
@@ -122,10 +155,10 @@ class Document:
         self.changed.emit(_change(before, piece, focus))
 
 
-def _change(before: Piece, after: Piece, focus: str) -> PieceChange:
+def _change(before: Piece, after: Piece, focus: str, *, tried: bool = False) -> PieceChange:
     old, new = before.features, after.features
     first = next((i for i, (a, b) in enumerate(zip(old, new, strict=False)) if a != b), min(len(old), len(new)))
     tail = 0
     while tail < min(len(old), len(new)) - first and old[-1 - tail] == new[-1 - tail]:
         tail += 1
-    return PieceChange(before, after, first, len(old) - first - tail, len(new) - first - tail, focus)
+    return PieceChange(before, after, first, len(old) - first - tail, len(new) - first - tail, focus, tried)

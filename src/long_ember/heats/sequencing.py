@@ -29,6 +29,7 @@ __all__ = ["ForgingPlan", "hand_force", "planning_of", "scale_expected", "scale_
 
 _BENCH = ForgeSettings()
 _SETTLED = 1e-3  # times in the fire
+_ENDLESS = 1e9  # heats; work that no number of heats ends
 _ROUNDS = 60
 _WORK, _PACE, _PRACTICE, _KIN = (number_of(key) for key in ("work", "pace", "practice", "kin"))
 _MINUTES = 0.08  # ln, of the minutes of one piece against the next, beside its heats; the judgement of this program
@@ -115,7 +116,9 @@ class ForgingPlan:
         """Manners of work by their share of the time at anvil and bench."""
         found: dict[str, float] = {}
         for item, seconds in zip(self.packed, self.times.work, strict=True):
-            weights = [max(s.operation.seconds if item.cold else s.need * (stop - start), 1e-9) for s, start, stop in item.items]
+            weights = [
+                min(max(s.operation.seconds if item.cold else s.need * (stop - start), 1e-9), _ENDLESS) for s, start, stop in item.items
+            ]
             whole = math.fsum(weights)
             for (step, _start, _stop), weight in zip(item.items, weights, strict=True):
                 found[step.operation.verb] = found.get(step.operation.verb, 0.0) + seconds * weight / whole

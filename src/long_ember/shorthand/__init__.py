@@ -2,7 +2,7 @@
 
 from long_ember.shorthand.reading import Proposed, Written, completions, proposed_words, read_line, settled
 from long_ember.shorthand.scanner import ShorthandError
-from long_ember.shorthand.starts import askable, asked, begun, filled, found_starts, own_start, proposed_bar
+from long_ember.shorthand.starts import askable, asked, filled, found_starts, own_start, proposed_bar, started
 from long_ember.shorthand.writing import write_features, write_line
 
 __all__ = [
@@ -11,7 +11,6 @@ __all__ = [
     "Written",
     "askable",
     "asked",
-    "begun",
     "completions",
     "filled",
     "found_starts",
@@ -20,6 +19,7 @@ __all__ = [
     "proposed_words",
     "read_line",
     "settled",
+    "started",
     "write_features",
     "write_line",
 ]

@@ -15,7 +15,7 @@ from long_ember.features import KINDS, Feature, Outer, Piece, Planning, Run, Sta
 from long_ember.fields import Choice, Field, Flag, Length, Limb, Number, Percent, Pitch, SectionField, Text, specs
 from long_ember.heats import ForgeSettings
 from long_ember.sections import Section
-from long_ember.shorthand.scanner import Quantity, Scanner, ShorthandError, nearest
+from long_ember.shorthand.scanner import Amount, Scanner, ShorthandError, nearest
 from long_ember.shorthand.vocabulary import flag_words, kind_words, landmark_words, material_words, unsaid, wants_saying, words_of
 from long_ember.units import Measure
 
@@ -445,7 +445,7 @@ class _Reader:
         self._put(draft, name, known[name], q)
         return True
 
-    def _put(self, draft: _Draft, name: str, spec: Field, q: Quantity) -> None:
+    def _put(self, draft: _Draft, name: str, spec: Field, q: Amount) -> None:
         """A quantity in a field."""
         scan = self.scan
         value: Any
@@ -773,7 +773,7 @@ def _choices(spec: Choice) -> dict[tuple[str, ...], str]:
     return found
 
 
-def _takes(spec: Field, name: str, q: Quantity) -> bool:
+def _takes(spec: Field, name: str, q: Amount) -> bool:
     """A field may be what a number without a name speaks of."""
     if q.sort == "turns":
         return name == "turns"

@@ -12,9 +12,9 @@ from long_ember.sections import SHAPES, Section, parse_section
 from long_ember.shorthand.vocabulary import FILLERS
 from long_ember.units import Measure, parse_length, parse_number
 
-__all__ = ["LONGEST", "Quantity", "Scanner", "ShorthandError"]
+__all__ = ["LONGEST_LINE", "Amount", "Scanner", "ShorthandError"]
 
-LONGEST = 20_000  # characters of a line
+LONGEST_LINE = 20_000  # characters of a line
 _NUMBER = r"(?:\d+\s*-\s*\d+/\d+|\d+\s+\d+/\d+|\d+/\d+|\d*\s?[½¼¾⅛⅜⅝⅞⅓⅔]|\d+(?:[.,]\d+)?|\.\d+)"
 _UNIT = r"(?:(?:mm|cm|m|inches|inch|in(?!\s+(?:the|its|a|two|one)\b)|ft|foot|feet|cubes|cube)(?![A-Za-z])|''|[\"″”'′’])"
 _ANGLE = r"(?:°|(?:degrees|degree|deg)(?![A-Za-z]))"
@@ -53,7 +53,7 @@ class ShorthandError(EntryError):
         return f"{self.reason[:1].upper()}{self.reason[1:]}.{tail}"
 
 
-class Quantity(NamedTuple):
+class Amount(NamedTuple):
     """A number with what stands behind it.
 
     Args:
@@ -78,8 +78,8 @@ class Scanner:
     """
 
     def __init__(self, text: str, measure: Measure) -> None:
-        if len(text) > LONGEST:
-            raise ShorthandError(text, LONGEST, 1, f"no line has more than {LONGEST:,} characters")
+        if len(text) > LONGEST_LINE:
+            raise ShorthandError(text, LONGEST_LINE, 1, f"no line has more than {LONGEST_LINE:,} characters")
         self.text = text.translate(_SIGNS)
         self.at, self.stop = 0, len(text)
         self.measure, self.thickness = measure, 0.0
@@ -200,7 +200,7 @@ class Scanner:
 
     # --- numbers
 
-    def quantity(self) -> Quantity | None:
+    def quantity(self) -> Amount | None:
         """The next number with its unit, not taken; None where there is none."""
         start = self.skip()
         match = _QUANTITY.match(self.text, start, self.stop)
@@ -225,17 +225,17 @@ class Scanner:
                 text, sort = f"{text} {chain['unit']}", "length"
         elif sort == "turns":
             text = match["number"]
-        return Quantity(text, sort, start, end)
+        return Amount(text, sort, start, end)
 
-    def length(self, q: Quantity) -> float:
+    def length(self, q: Amount) -> float:
         """A quantity as a length, mm."""
         try:
             return parse_length(q.text, unit=self.measure.unit, thickness=self.thickness or None)
         except EntryError as error:
             raise ShorthandError(self.text, q.start, q.end - q.start, error.reason, ("40 mm", "1 1/2 in")) from None
 
-    def number(self, q: Quantity) -> float:
-        """A quantity as a plain number."""
+    def number(self, q: Amount) -> float:
+        """A quantity as a plain number, in the unit that was typed."""
         bare = (
             q.text.lstrip("-−")
             .rstrip("%°")

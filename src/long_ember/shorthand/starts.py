@@ -18,7 +18,7 @@ from long_ember.shorthand.vocabulary import unsaid
 from long_ember.shorthand.writing import write_line
 from long_ember.units import Measure
 
-__all__ = ["askable", "asked", "begun", "filled", "found_starts", "own_start", "proposed_bar"]
+__all__ = ["askable", "asked", "filled", "found_starts", "own_start", "proposed_bar", "started"]
 
 _FORMULA = re.compile(r"\{(#?)([^{}]*)\}")
 _LONGEST = 200  # characters of a formula
@@ -101,7 +101,7 @@ def _figure(value: float) -> str:
     return f"{value:.6f}".rstrip("0").rstrip(".")
 
 
-def begun(start: Start, base: Piece, bar: Section, values: Mapping[str, float], measure: Measure) -> Written:
+def started(start: Start, base: Piece, bar: Section, values: Mapping[str, float], measure: Measure) -> Written:
     """The piece that a start makes of its sizes.
 
     Args:

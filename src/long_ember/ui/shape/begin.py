@@ -22,13 +22,13 @@ from long_ember.shorthand import (
     ShorthandError,
     Written,
     asked,
-    begun,
     completions,
     found_starts,
     proposed_bar,
     proposed_words,
     read_line,
     settled,
+    started,
     write_line,
 )
 from long_ember.storage import starts
@@ -372,7 +372,7 @@ class Begin(QWidget):
             assert isinstance(bar, Section)
             values = {key: float(e.value) for key, e in self.sizes.items() if key != "bar"}  # type: ignore[arg-type]
             try:
-                self._written = begun(start, self._session.shop.new_piece(), bar, values, self._session.measure)
+                self._written = started(start, self._session.shop.new_piece(), bar, values, self._session.measure)
             except EmberError as error:
                 faults = [str(error)]
         self.fault.setText(f"! {faults[0]}" if faults else "")
@@ -499,7 +499,7 @@ class _Pictures(QObject):
         start, box = self._waiting.pop(0)
         measure, theme = self._session.measure, theme_of(self._session)
         try:
-            piece = begun(start, self._session.shop.new_piece(), proposed_bar(start, measure), {}, measure).piece
+            piece = started(start, self._session.shop.new_piece(), proposed_bar(start, measure), {}, measure).piece
             figure = piece_figure(piece)
         except EmberError:  # one from elsewhere, of which nothing can be made: it says so when it is chosen
             return

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.errors import EmberError
-from long_ember.shorthand import askable, begun, own_start
+from long_ember.shorthand import askable, own_start, started
 from long_ember.storage import new_id
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.style.fonts import font
@@ -89,7 +89,7 @@ class StartForm(QDialog):
         name = self.name.text().strip() or session.piece.name
         try:
             start = own_start(session.piece, name, self.words.text().strip(), self._wanted())
-            begun(start, session.shop.new_piece(), start.bar, {}, session.measure)
+            started(start, session.shop.new_piece(), start.bar, {}, session.measure)
         except EmberError as error:
             self.said.setText(f"! {error}")
             return

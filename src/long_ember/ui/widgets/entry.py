@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
-
 from PySide6.QtCore import QEvent, QPointF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
@@ -17,7 +15,6 @@ from long_ember.ui.style.theme import theme_of
 
 __all__ = ["ChoiceBox", "ChoiceField", "EntryField"]
 
-_gestures = itertools.count(1)
 _OWN_KEYS = frozenset(
     {Qt.Key.Key_A, Qt.Key.Key_C, Qt.Key.Key_V, Qt.Key.Key_X, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Home, Qt.Key.Key_End,
      Qt.Key.Key_Backspace, Qt.Key.Key_Delete, Qt.Key.Key_Insert}
@@ -31,15 +28,15 @@ def _is_command(event: QKeyEvent) -> bool:
 class EntryField(QLineEdit):
     """A line for one field.
 
-    What is typed counts as soon as it can be read; until then the old value stays in force, the line is
-    marked and the message line says what would work. Enter ends the edit, Escape takes it back.
+    What is typed is shown as soon as it can be read, and counts with Enter, Tab or leaving; Escape takes it back. What can't be read shows nothing
+    new: the line is marked, the message line says what would work, and the old value stays in force.
     """
 
     finished = Signal()
 
     def __init__(self, session: Session, address: FieldAddress, parent: QWidget | None = None, *, size: int = 17) -> None:
         super().__init__(parent)
-        self._session, self.address, self._gesture, self._busy = session, address, "", False
+        self._session, self.address, self._typing, self._busy = session, address, False, False
         self.setFont(font(size, 500))
         spec = address.spec(session.piece)
         self.setAccessibleName(spec.label)
@@ -62,14 +59,15 @@ class EntryField(QLineEdit):
                 self.setCursorPosition(0)  # of what does not fit the beginning is in sight
 
     def _edited(self, text: str) -> None:
-        if not self._gesture:
-            self._gesture = f"entry {next(_gestures)}"
+        self._typing = True
         session, self._busy = self._session, True
+        settled = session.document.settled
         try:
-            session.apply(self.address.edit(session.piece, text, session.measure, gesture=self._gesture))
+            session.attempt_typed(self.address.edit(settled, text, session.measure))
         except EmberError as error:
+            session.document.withdraw()
             self._mark(True)
-            kept = self.address.text(session.piece, session.measure) or "as the bar"
+            kept = self.address.text(settled, session.measure) or "as the bar"
             session.said.emit(f"{error}. Still {kept}.".replace("..", "."), True)
         else:
             self._mark(False)
@@ -108,9 +106,8 @@ class EntryField(QLineEdit):
             self.selectAll()
             self.finished.emit()
         elif event.key() == Qt.Key.Key_Escape:
-            if self._gesture:
-                self._session.document.abandon(self._gesture)
-            self._gesture = ""
+            self._typing = False
+            self._session.document.withdraw()
             self.refresh()
             self._session.said.emit("", False)
             self.finished.emit()
@@ -129,9 +126,9 @@ class EntryField(QLineEdit):
         self._leave()
 
     def _leave(self) -> None:
-        if self._gesture:
-            self._session.end_gesture()
-            self._gesture = ""
+        if self._typing:
+            self._typing = False
+            self._session.settle()
             if not self.property("fault"):
                 self._session.said.emit("", False)
         if not self.property("fault"):
