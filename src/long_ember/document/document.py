@@ -96,6 +96,11 @@ class Document:
         return History(self._steps.all, self._steps.at)
 
     @property
+    def steps_taken(self) -> tuple[int, int]:
+        """How many steps stand, and the number of the latest that was taken: another after anything that was done or taken back."""
+        return self._steps.at, self._serial
+
+    @property
     def undo_title(self) -> str:
         """What Undo would take back, "" for nothing."""
         return self._trial.title if self._trial is not None else self._steps.undo_title

@@ -98,7 +98,7 @@ class AnswerBar(QWidget):
         if not s.piece.features:
             return [("Saw", "nothing yet", "Add a feature first; its length stands here.")]
         rows = [
-            ("Saw", m.length(r.cut), r.choice_line().show(m)),
+            ("As typed, saw" if s.document.trying else "Saw", m.length(r.cut), r.choice_line().show(m)),
             ("Finished", m.mass(r.mass), f"from {m.mass(r.stock_mass)} of bar; {self._over_all()} over all"),
             ("Heats", str(plan.count), f"9 of 10 pieces: {plan.low} to {plan.high}; {self._minutes()}"),
         ]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -81,6 +82,12 @@ def look(theme: Theme, fill: str, edge: str = "edge", width: float = 1.0) -> Loo
     colour = theme.colour(edge)
     brush = QBrush(QColor(fill) if fill.startswith("#") else theme.colour(fill))
     return Look(brush, _pen(colour, width), _pen(colour, 1.0), _pen(colour, 1.0, Qt.PenStyle.DashLine), QBrush(colour))
+
+
+@lru_cache(maxsize=4)
+def _tried(theme: Theme) -> Look:
+    """How a part is drawn whose size is typed and not taken yet."""
+    return replace(look(theme, "panel", "accent", 2.6), edge=_pen(theme.colour("accent"), 2.6, Qt.PenStyle.DashLine))
 
 
 def polygon(points: Array) -> QPolygonF:
@@ -228,14 +235,23 @@ def _paint_void(painter: QPainter, shape: Shape, void: Void, style: Look) -> Non
 
 
 def paint_figure(
-    painter: QPainter, figure: Figure[Part] | Figure[Seen], view: View, theme: Theme, *, chosen: str = "", pointed: str = ""
+    painter: QPainter,
+    figure: Figure[Part] | Figure[Seen],
+    view: View,
+    theme: Theme,
+    *,
+    chosen: str = "",
+    pointed: str = "",
+    tried: bool = False,
 ) -> None:
-    """The whole piece, the chosen feature last and with a heavier edge."""
+    """The whole piece, the chosen feature last and with a heavier edge; broken while its size is only tried."""
     ranks = {pointed: 1, chosen: 2}  # the chosen one stays chosen under the pointer
 
     def style(i: int, identity: str) -> Look:
         rank, fill = ranks.get(identity, 0), "steel" if i % 2 == 0 else "steel_alt"
-        return look(theme, "chosen", "accent", 2.6) if rank == 2 else look(theme, fill, "edge", 1.0 + 1.4 * rank)
+        return (
+            (_tried(theme) if tried else look(theme, "chosen", "accent", 2.6)) if rank == 2 else look(theme, fill, "edge", 1.0 + 1.4 * rank)
+        )
 
     rows: list[tuple[int, Part | Seen]] = list(enumerate(figure.parts))
     seen = [(part, style(i, part.id)) for i, part in rows if isinstance(part, Seen)]

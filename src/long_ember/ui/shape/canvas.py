@@ -304,11 +304,17 @@ class BarCanvas(QWidget):
         if self.side == "turn" and not typed:  # while keys come in, outlines do: the solid follows when they rest
             self._paint_solid(painter)
         else:
-            paint_figure(painter, scene.figure, scene.figure_view, theme_of(session), chosen=session.selection, pointed=session.hover)
+            paint_figure(
+                painter, scene.figure, scene.figure_view, theme_of(session), chosen=session.selection, pointed=session.hover,
+                tried=session.document.trying,
+            )  # fmt: skip
         self._paint_ends(painter)
         for dimension in scene.dimensions:
             self._paint_dimension(painter, dimension)
         self._paint_balance(painter)
+        if session.document.trying:
+            at = QPointF(self.width() / 2, self.height() - 18)
+            text_box(painter, "As typed: Enter takes it, Esc puts it back", at, font(17, 600), theme_of(session), role="accent")
 
     def _paint_solid(self, painter: QPainter) -> None:
         scene, session = self.scene, self._session

@@ -37,6 +37,7 @@ class EntryField(QLineEdit):
     def __init__(self, session: Session, address: FieldAddress, parent: QWidget | None = None, *, size: int = 17) -> None:
         super().__init__(parent)
         self._session, self.address, self._typing, self._busy = session, address, False, False
+        self._began = (0, 0)
         self.setFont(font(size, 500))
         spec = address.spec(session.piece)
         self.setAccessibleName(spec.label)
@@ -49,7 +50,9 @@ class EntryField(QLineEdit):
 
     def refresh(self) -> None:
         """Show the value in force, unless it is being typed right now."""
-        if self._busy or self.address.model(self._session.piece) is None:
+        if self._typing and self._began != self._session.document.steps_taken:  # something else was done, or taken back
+            self._typing = False
+        if self._busy or self._typing or self.address.model(self._session.piece) is None:
             return
         self._mark(False)
         text = self.address.text(self._session.piece, self._session.measure)
@@ -59,7 +62,8 @@ class EntryField(QLineEdit):
                 self.setCursorPosition(0)  # of what does not fit the beginning is in sight
 
     def _edited(self, text: str) -> None:
-        self._typing = True
+        if not self._typing:
+            self._typing, self._began = True, self._session.document.steps_taken
         session, self._busy = self._session, True
         settled = session.document.settled
         try:
