@@ -179,6 +179,21 @@ class Begin(WindowCase):
         self.assertIn(77.0, [f.length for f in self.session.piece.features if f.kind == "run"])
         self.assertEqual(self.session.undo_title, "Write the piece")
 
+    def test_what_can_be_made_of_a_bar_that_is_there(self):
+        self.press(KEY.Key_N, CTRL)
+        page = self.window.beginning
+        self.write("12 sq x 400")
+        self.until(lambda: page._search is None)
+        self.assertGreaterEqual(len(page._fits), 5)
+        for fit in page._fits.values():
+            self.assertEqual(fit.piece.bar, square(12))
+            self.assertTrue(0 <= fit.left < 5, fit)
+        self.assertTrue(any(key.startswith("piece/") for key in page._fits))  # pieces of the book too
+        self.enter(3)  # the first, its bar, its size
+        self.assertIn(self.session.piece.name, {f.piece.name for f in page._fits.values()} | {page._start.name})
+        self.assertLessEqual(self.session.answer.reckoning.cut, 400)
+        self.assertGreater(self.session.answer.reckoning.cut, 390)
+
     def test_sizes_that_do_not_go_together_are_said_and_nothing_is_made(self):
         before = self.session.piece
         self.begin("leaf plate", ("30x5 flat", "120"))

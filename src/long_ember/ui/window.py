@@ -18,7 +18,7 @@ from long_ember.document import Edit
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.learning import taught
-from long_ember.records import LogEntry, Start
+from long_ember.records import LogEntry
 from long_ember.storage import Backup
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
@@ -234,7 +234,7 @@ class MainWindow(QMainWindow):
         """Starts by their pictures, and the piece as a line."""
         from long_ember.ui.shape.begin import Begin
 
-        view: Begin = self._added(lambda session: Begin(session, lambda: self.library.records(Start)))
+        view: Begin = self._added(lambda session: Begin(session, self.library))
         view.closed.connect(partial(self.show_view, 0))
         view.made.connect(self._begun)
         return view

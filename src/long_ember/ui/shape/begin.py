@@ -3,31 +3,35 @@
 from __future__ import annotations
 
 import html
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator
 from functools import partial
 
 from PySide6.QtCore import QObject, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from long_ember.desk.library import Library
 from long_ember.desk.session import Session
 from long_ember.document import quick_answer
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import Piece
 from long_ember.fields import Length, Number
 from long_ember.geometry import piece_figure
-from long_ember.records import FAMILIES, Start, StartSize
+from long_ember.records import FAMILIES, RackItem, Start, StartSize
 from long_ember.sections import Section, parse_section
 from long_ember.shorthand import (
+    Fit,
     ShorthandError,
     Written,
     asked,
     completions,
     found_starts,
+    piece_fit,
     proposed_bar,
     proposed_words,
     read_line,
     settled,
+    start_fits,
     started,
     write_line,
 )
@@ -37,12 +41,14 @@ from long_ember.ui.drawing.picture_wall import Hung, PictureWall
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme, theme_of
 from long_ember.ui.widgets.buttons import emptied, worded
+from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import Measure
 
 __all__ = ["Begin"]
 
 _REST = 300  # ms after which a bar is fitted, and the cut length reckoned
 _EXAMPLE = "12 sq: taper 90 to 3, run 60, hook 40"
+_PIECES = 200  # of the book that are looked through for a bar
 _WORDS = 8  # that are proposed beside the line
 _SIZE, _BARE = Length("Size", open_low=True), Number("Number", low=0.0, high=1e4, open_low=True)
 
@@ -99,6 +105,11 @@ class _Sized(QLineEdit):
         except EmberError as error:
             self.fault = str(error)
 
+    def put(self, text: str, value: object) -> None:
+        """A value that was not typed."""
+        self.setText(text)
+        self.value, self.fault = value, ""
+
     def focusInEvent(self, event: QFocusEvent) -> None:
         """Typing replaces what is there."""
         super().focusInEvent(event)
@@ -132,9 +143,13 @@ class Begin(QWidget):
     closed = Signal()
     made = Signal(object, bool)
 
-    def __init__(self, session: Session, own: Callable[[], Mapping[str, Start]]) -> None:
+    def __init__(self, session: Session, library: Library) -> None:
         super().__init__()
-        self._session, self._own = session, own
+        self._session, self._library = session, library
+        self._fits: dict[str, Fit] = {}
+        self._search: Iterator[tuple[str, Fit] | None] | None = None
+        self._turn = QTimer(self, interval=0)
+        self._turn.timeout.connect(self._fit_on)
         self._known: dict[str, Start] = {}
         self._start: Start | None = None
         self._measure = session.measure
@@ -142,7 +157,7 @@ class Begin(QWidget):
         self._replaces = False
         self._rest = QTimer(self, singleShot=True, interval=_REST)
         self._rest.timeout.connect(self._settle)
-        self._pictures = _Pictures(session, lambda key: self._known.get(key))
+        self._pictures = _Pictures(session, self._pictured)
         self.title = QLabel()
         self.title.setFont(font(24, 600))
         self.line = _Line()
@@ -154,7 +169,7 @@ class Begin(QWidget):
         self.line.textChanged.connect(self._typed)
         self.line.returnPressed.connect(self._entered)
         self.wall: PictureWall = PictureWall(
-            session, self._pictures.paint, "No start goes by that name. Take an empty bar, or write the piece as a line.", (242, 140)
+            session, self._pictures.paint, "No start goes by that name. Take an empty bar, or write the piece as a line.", (236, 140)
         )
         self.line.down.connect(self.wall.setFocus)
         self.wall.setAccessibleName("Starts")
@@ -186,6 +201,13 @@ class Begin(QWidget):
         head.addWidget(self.title)
         head.addSpacing(16)
         head.addWidget(self.line, 1)
+        self.rack = ChoiceBox(self._session)
+        self.rack.setFont(font(16))
+        self.rack.setMinimumHeight(40)
+        self.rack.setMinimumWidth(210)
+        self.rack.setAccessibleName("What can be made of a bar on the rack")
+        self.rack.activated.connect(self._of_rack)
+        head.addWidget(self.rack)
         self.empty_button = worded("Empty bar", partial(self.made.emit, None, False), "Begin with nothing on it")
         head.addWidget(self.empty_button)
         head.addWidget(worded("Back to the piece", self.closed.emit))
@@ -231,7 +253,13 @@ class Begin(QWidget):
         self.title.setText(title)
         self._measure = self._session.measure
         self.empty_button.setVisible(not replaces)
-        self._known = {f"own/{i}": s for i, s in self._own().items()} | {f"ours/{i}": s for i, s in enumerate(starts())}
+        own = self._library.records(Start)
+        self.rack.clear()
+        self.rack.addItem("Of a bar on the rack…", None)
+        for item in self._library.records(RackItem).values():
+            self.rack.addItem(f"{item.section.label(self._session.measure)}, {self._session.measure.length(item.length)}", item)
+        self.rack.setVisible(not replaces and self.rack.count() > 1)
+        self._known = {f"own/{i}": s for i, s in own.items()} | {f"ours/{i}": s for i, s in enumerate(starts())}
         self._start = None
         self.line.setText(text)
         self._typed(text)
@@ -248,17 +276,22 @@ class Begin(QWidget):
 
     def _typed(self, text: str) -> None:
         self._rest.stop()
+        self._turn.stop()
+        self._search, self._fits = None, {}
         self.fault.clear()
         writing = self.writing and bool(text.strip() or self._replaces)
-        self._area.setVisible(not writing)
-        self.whole.setVisible(writing)
-        self.name.setVisible(not writing)
-        if writing:
+        bar = self._bare_bar(text) if writing and not self._replaces else None
+        self._area.setVisible(not writing or bar is not None)
+        self.whole.setVisible(writing and bar is None)
+        self.name.setVisible(not writing or bar is not None)
+        if bar is not None:
+            self._begin_fits(*bar)
+        elif writing:
             self._read(text)
         else:
             self._find(text)
         emptied(self._words)
-        if writing:
+        if writing and bar is None:
             for word in completions(text, self._session.measure, self._base())[:_WORDS]:
                 button = worded(word, partial(self._complete, word))
                 button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -305,6 +338,85 @@ class Begin(QWidget):
         word = html.escape(text[at:end]) or "&nbsp;&nbsp;"
         return f"{html.escape(text[:at])}<span style='color:{colour}; font-weight:600; text-decoration:underline'>{word}</span>{html.escape(text[end:])}"
 
+    # --- what fits a bar
+
+    def _of_rack(self, index: int) -> None:
+        """Ask what can be made of a bar on the rack."""
+        item, m = self.rack.itemData(index), self._session.measure
+        if item is not None:
+            self.line.setText(f"{item.section.edit_text(m)} x {m.edit_text(item.length)}")
+            self.line.setFocus()
+
+    def _bare_bar(self, text: str) -> tuple[Section, float] | None:
+        """A bar and its length, and nothing that is made of it yet."""
+        try:
+            written = read_line(text, self._session.measure, self._session.shop.new_piece())
+        except EmberError:
+            return None
+        bare = written.bar is not None and not written.piece.features and ":" not in text
+        return (written.piece.bar, written.bar) if bare and written.bar is not None else None
+
+    def _begin_fits(self, bar: Section, length: float) -> None:
+        m = self._session.measure
+        self.wall.hang(())
+        self._show_start("")
+        self.name.setText(f"What can be made of {m.length(length)} of {bar.label(m)}?")
+        self._search = self._fits_of(bar, length)
+        self._turn.start()
+
+    def _fits_of(self, bar: Section, length: float) -> Iterator[tuple[str, Fit] | None]:
+        session = self._session
+        ruler, forge = session.shop.division, session.forge
+        keys = {id(s): key for key, s in self._known.items()}
+        for found in start_fits(self._known.values(), session.shop.new_piece(), bar, length, session.measure, ruler=ruler, forge=forge):
+            yield None if found is None else (keys[id(found[0])], found[1])
+        for entry in [e for e in self._library.entries if e.state == "kept"][:_PIECES]:
+            try:
+                piece = self._library.reader().piece(entry.id)
+                fit = yield from piece_fit(piece, bar, length, ruler=ruler, forge=forge)
+            except EmberError:
+                continue
+            if fit is not None:
+                yield f"piece/{entry.id}", fit
+
+    def _fit_on(self) -> None:
+        """One reckoning after the other, the window goes on between them."""
+        try:
+            found = next(self._search) if self._search is not None else None
+        except StopIteration:
+            self._search = None
+            self._turn.stop()
+            if not self._fits:
+                self.name.setText("No start, and no piece of the book, fits that bar.")
+            return
+        if found is not None:
+            key, fit = found
+            self._fits[key] = fit
+            m, at = self._session.measure, self.wall.at
+            self.wall.hang([Hung(k, f.piece.name, f"{f.label} {m.length(f.size)}") for k, f in self._fits.items()])
+            self.wall.at = at
+            if len(self._fits) == 1:
+                self._show_fit(key)
+
+    def _show_fit(self, key: str) -> None:
+        fit, m = self._fits[key], self._session.measure
+        start = self._known.get(key)
+        if start is not None:
+            self._start = start
+            self._ask(start)
+            self.sizes["bar"].put(fit.piece.bar.edit_text(m), fit.piece.bar)
+            for size in start.sizes:
+                value = fit.values[size.key]
+                self.sizes[size.key].put(m.edit_text(value) if size.sort == "length" else m.number(value), value)
+            self._try_start()
+        else:
+            self._start = None
+            self._ask(None)
+            self._written = Written(fit.piece, (), None, None, {})
+            self._show_written()
+        self.name.setText(start.name if start is not None else fit.piece.name)
+        self.told.setText(f"{fit.label} comes to {m.length(fit.size)}; {m.length(fit.left)} of the bar are left.")
+
     def _base(self) -> Piece:
         return self._session.piece if self._replaces else self._session.shop.new_piece()
 
@@ -318,6 +430,9 @@ class Begin(QWidget):
     # --- a start
 
     def _show_start(self, key: str) -> None:
+        if key in self._fits:
+            self._show_fit(key)
+            return
         start = self._known.get(key)
         if start is self._start and start is not None:
             return
@@ -422,7 +537,9 @@ class Begin(QWidget):
 
     def _entered(self) -> None:
         """Enter in the line: a piece that is written is made; of starts the first is taken, and its sizes asked."""
-        if self.writing and self.line.text().strip():
+        if self._fits:
+            self._chosen(self.wall.current)
+        elif self.writing and self.line.text().strip():
             self.make()
         elif not self.line.text().strip() and self._start is self._known.get(self.wall.current) and not self._replaces:
             self.made.emit(None, False)
@@ -433,6 +550,8 @@ class Begin(QWidget):
         self._show_start(key)
         if self.sizes:
             next(iter(self.sizes.values())).setFocus()
+        elif self._fits:
+            self.make_button.setFocus()
 
     def make(self) -> None:
         """Take the piece as it is shown to the bench."""
@@ -452,6 +571,10 @@ class Begin(QWidget):
         else:
             super().keyPressEvent(event)
 
+    def _pictured(self, key: str) -> Start | Piece | None:
+        fit = self._fits.get(key)
+        return fit.piece if fit is not None else self._known.get(key)
+
     def _stale(self) -> None:
         """Units changed behind it: what is asked is asked anew."""
         if self._measure != self._session.measure:
@@ -466,28 +589,29 @@ class _Pictures(QObject):
 
     ready = Signal()
 
-    def __init__(self, session: Session, find: Callable[[str], Start | None]) -> None:
+    def __init__(self, session: Session, find: Callable[[str], Start | Piece | None]) -> None:
         super().__init__()
         self._session, self._find = session, find
-        self._made: dict[Start, QPixmap | None] = {}
+        self._made: dict[object, QPixmap | None] = {}
         self._of: tuple[object, ...] = ()
-        self._waiting: list[tuple[Start, QRectF]] = []
+        self._waiting: list[tuple[Start | Piece, QRectF]] = []
         self._turn = QTimer(self, interval=0)
         self._turn.timeout.connect(self._make_one)
 
     def paint(self, painter: QPainter, key: str, box: QRectF, theme: Theme, here: bool) -> None:
         """The start, where its picture is made; else it waits its turn."""
-        start, ratio = self._find(key), painter.device().devicePixelRatioF()
+        of, ratio = self._find(key), painter.device().devicePixelRatioF()
         if self._of != (theme, ratio, self._session.measure.unit):
             self._of = theme, ratio, self._session.measure.unit
             self._made.clear()
-        if start is None:
+        if of is None:
             return
-        if start not in self._made:
-            self._made[start] = None
-            self._waiting.append((start, QRectF(0, 0, box.width(), box.height())))
+        mark = of if isinstance(of, Start) else id(of)
+        if mark not in self._made:
+            self._made[mark] = None
+            self._waiting.append((of, QRectF(0, 0, box.width(), box.height())))
             self._turn.start()
-        picture = self._made[start]
+        picture = self._made[mark]
         if picture is not None:
             painter.drawPixmap(box.topLeft(), picture)
 
@@ -496,10 +620,12 @@ class _Pictures(QObject):
             self._turn.stop()
             self.ready.emit()
             return
-        start, box = self._waiting.pop(0)
+        of, box = self._waiting.pop(0)
         measure, theme = self._session.measure, theme_of(self._session)
         try:
-            piece = started(start, self._session.shop.new_piece(), proposed_bar(start, measure), {}, measure).piece
+            piece = (
+                of if isinstance(of, Piece) else started(of, self._session.shop.new_piece(), proposed_bar(of, measure), {}, measure).piece
+            )
             figure = piece_figure(piece)
         except EmberError:  # one from elsewhere, of which nothing can be made: it says so when it is chosen
             return
@@ -511,7 +637,7 @@ class _Pictures(QObject):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         paint_figure(painter, figure, View.fitting(figure.bounds, box.adjusted(6, 6, -6, -6), most=3.0), theme)
         painter.end()
-        self._made[start] = picture
+        self._made[of if isinstance(of, Start) else id(of)] = picture
         if len(self._waiting) % 6 == 0:
             self.ready.emit()
 
