@@ -48,6 +48,8 @@ KINDS_OF_FIELDS = {
     "day": (fields.day("D"), [None, date(2026, 12, 4), date(1999, 2, 28)], ["4 Dec", 0, ""]),
     "record": (fields.record("R", "piece"), ["", "a1b2"], [None, 3]),
     "text": (fields.text("T"), ["", "Oil, then wax"], [None, "\ud800"]),
+    "mass": (fields.mass("M", 1.0, high=9, unit="kg"), [0.0, 1.3, 0.45359237], [-0.1, 9.1, "3 lb"]),
+    "course": (fields.course("C", "40"), ["40; r30 60; 30", "12.5; c-30; 7"], [None, 3]),
     "ticks": (fields.ticks("T", (), ("a", "A"), ("b", "B")), [(), ("b", "a")], [("c",), ("a", "a"), ["a"], (3,)]),
 }
 TYPED = [name for name in KINDS_OF_FIELDS if name not in ("ticks",)]

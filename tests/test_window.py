@@ -256,7 +256,8 @@ class Screens(WindowCase):
         self.window.commands.run("view.units")
         self.assertIs(self.session.piece, piece)
         self.assertIn("″", self.window.answer_bar.accessibleName())
-        self.assertTrue(all("mm" not in f.text() for f in self.window.shape.inspector.fields if isinstance(f, EntryField)))
+        sizes = [f.text() for f in self.window.shape.inspector.fields if isinstance(f, EntryField) and "mm" in f.text()]
+        self.assertTrue(all("(" in text and "/" in text for text in sizes), sizes)  # in mm only with the fraction beside it
         self.window.show_view(3)
         self.assertNotIn(" mm", self.window.heats.words)
         self.window.commands.run("view.units")

@@ -385,7 +385,7 @@ class Library(BookWindow):
         self.assertGreater(self.session.answer.plan.count, heats)
         self.window.commands.run("view.units")
         fields = {name: field for form in self.book.shop_forms for name, field in form.fields.items()}
-        self.assertIn("in", fields["hot_length"].text())
+        self.assertEqual(fields["hot_length"].text(), "60 mm (2 3/8 −)")
         self.settle()
         self.assertEqual((self.library.shop.unit, self.library.shop.hot_length), ("in", 60.0))
 

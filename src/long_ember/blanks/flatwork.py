@@ -108,8 +108,8 @@ class BasePlate(Blank):
     def words(self) -> tuple[Line, ...]:
         """How far it leans before it falls, in steel."""
         angle, push = self.tipping(7.85e-3)
-        text = "Tips when leaned {}; a push of {} N at the middle of its load tips it (steel plate)"
-        return (say(text, Quantity(angle, "angle"), Quantity(round(push, 1), "number")),)
+        text = "Tips when leaned {}; a push of {} at the middle of its load tips it (steel plate)"
+        return (say(text, Quantity(angle, "angle"), Quantity(push, "force")),)
 
     def checks(self) -> tuple[Check, ...]:
         """Too easily tipped."""

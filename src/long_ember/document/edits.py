@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import contextlib
 import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import Any
 
+from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Feature, Formed, Measured, Outer, Overrule, Picked, Piece, Pin, Run, Standing, with_pinned_runs
 from long_ember.features.base import faces_of
-from long_ember.fields import specs
+from long_ember.fields import inched, specs
 from long_ember.frozen import dataclass
 from long_ember.sections import Section, found_section
 
@@ -137,10 +139,21 @@ def set_field(piece: Piece, feature_id: str, name: str, value: Any, *, gesture: 
     return Edit(title, piece, after, feature_id, gesture)
 
 
-def insert(piece: Piece, index: int, kind: str) -> Edit:
-    """Add a feature of `kind` before position `index`; its outer end points to the nearer end of the bar."""
+def insert(piece: Piece, index: int, kind: str, *, unit: str = "mm") -> Edit:
+    """Add a feature of `kind` before position `index`; its outer end points to the nearer end of the bar.
+
+    Args:
+        piece: as it is.
+        index: of the row.
+        kind: of the new feature.
+        unit: mm or in: in which its sizes are proposed.
+    """
     feature = KINDS[kind](id=piece.new_id())
-    return _inserted(piece, index, _fitted(feature, piece, index), f"Add {feature.title.lower()}")
+    made = _fitted(feature, piece, index)
+    if unit == "in":
+        with contextlib.suppress(NoAnswer):  # rounded so it may not go with the bar
+            return _inserted(piece, index, inched(made), f"Add {feature.title.lower()}")
+    return _inserted(piece, index, made, f"Add {feature.title.lower()}")
 
 
 def add_feature(piece: Piece, index: int, feature: Feature) -> Edit:

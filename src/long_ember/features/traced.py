@@ -75,7 +75,7 @@ class Traced(Formed):
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Traced curve"
     also: ClassVar[tuple[str, ...]] = ("drawing", "template", "pattern", "imported curve", "bend schedule", "full-size drawing")
-    course: str = fields.text("Course, mm and degrees", "40; r30 60; 30; r20 -60; 40")
+    course: str = fields.course("Course", "40; r30 60; 30; r20 -60; 40")
     facing: float = fields.facing()
 
     def scaled(self, factor: float) -> Self:

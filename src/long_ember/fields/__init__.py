@@ -1,11 +1,12 @@
 """Declare a model's field once: reader, schema, cards, entries and drawing all use the same words."""
 
-from long_ember.fields.base import Field, check_fields, fields_out, named_in, object_schema, renamed, specs, typed_change
+from long_ember.fields.base import Field, check_fields, fields_out, inched, named_in, object_schema, renamed, specs, typed_change
 from long_ember.fields.days import day_words, parse_day
 from long_ember.fields.declare import (
     angle,
     choice,
     count,
+    course,
     day,
     facing,
     flag,
@@ -13,6 +14,7 @@ from long_ember.fields.declare import (
     length,
     lengths,
     limb,
+    mass,
     number,
     percent,
     pitch,
@@ -24,13 +26,14 @@ from long_ember.fields.declare import (
 )
 from long_ember.fields.numbers import FACINGS, Angle, Count, Facing, Length, Lengths, Number, Percent, Pitch, facing_words, toward_words
 from long_ember.fields.parts import Limb, Rows, SectionField
-from long_ember.fields.words import Choice, Day, Flag, Landmark, Reference, Text, Ticks, choices_of
+from long_ember.fields.words import Choice, Course, Day, Flag, Landmark, Reference, Text, Ticks, choices_of
 
 __all__ = [
     "FACINGS",
     "Angle",
     "Choice",
     "Count",
+    "Course",
     "Day",
     "Facing",
     "Field",
@@ -52,16 +55,19 @@ __all__ = [
     "choice",
     "choices_of",
     "count",
+    "course",
     "day",
     "day_words",
     "facing",
     "facing_words",
     "fields_out",
     "flag",
+    "inched",
     "landmark",
     "length",
     "lengths",
     "limb",
+    "mass",
     "named_in",
     "number",
     "object_schema",

@@ -5,14 +5,15 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Mapping
 from functools import cache
-from typing import Any, ClassVar, Protocol
+from typing import Any, ClassVar, Protocol, TypeVar
 
 from long_ember.errors import EntryError, FileProblem, NoAnswer
 from long_ember.units import Measure
 
-__all__ = ["Field", "Reading", "check_fields", "fields_out", "named_in", "object_schema", "renamed", "specs", "typed_change"]
+__all__ = ["Field", "Reading", "check_fields", "fields_out", "inched", "named_in", "object_schema", "renamed", "specs", "typed_change"]
 
 
+_M = TypeVar("_M")
 _PLAIN = frozenset({str, int, bool, type(None)})  # JSON holds them as they are
 
 
@@ -156,6 +157,10 @@ class Field:
         """A default that suits a bar of 12 mm, brought to one `ratio` times as thick and rounded as a smith would."""
         return self.scaled(value, ratio)
 
+    def inched(self, value: Any) -> Any:
+        """A proposed value as an inch shop would have it: sizes that are marked, half pounds."""
+        return value
+
     def mirrored(self, value: Any) -> Any:
         """The value in the other of a pair, mirrored front to back."""
         return value
@@ -264,6 +269,17 @@ def renamed(model: Any, names: Mapping[str, str]) -> Any:
         if (new := spec.rename(old := getattr(model, name), names)) is not old and new != old
     }
     return dataclasses.replace(model, **changes) if changes else model
+
+
+def inched(model: _M) -> _M:
+    """A model whose values nobody has typed, as an inch shop would have them.
+
+    Args:
+        model: with proposed values in its fields.
+    """
+    changes = {name: new for name, spec in specs(model).items() if (new := spec.inched(old := getattr(model, name))) != old}
+    made: _M = dataclasses.replace(model, **changes) if changes else model  # type: ignore[type-var]
+    return made
 
 
 def named_in(model: Any, of: str) -> tuple[str, ...]:

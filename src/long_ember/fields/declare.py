@@ -7,13 +7,13 @@ from datetime import date
 from typing import Any
 
 from long_ember.fields.base import Field
-from long_ember.fields.numbers import Angle, Count, Facing, Length, Lengths, Number, Percent, Pitch
+from long_ember.fields.numbers import Angle, Count, Facing, Length, Lengths, Mass, Number, Percent, Pitch
 from long_ember.fields.parts import Limb, Rows, SectionField
-from long_ember.fields.words import Choice, Day, Flag, Landmark, Reference, Text, Ticks
+from long_ember.fields.words import Choice, Course, Day, Flag, Landmark, Reference, Text, Ticks
 from long_ember.sections import Section
 
 __all__ = [
-    "angle", "choice", "count", "day", "facing", "flag", "landmark", "length", "lengths", "limb", "number", "percent", "pitch", "record", "rows", "section", "text", "ticks",
+    "angle", "choice", "count", "course", "day", "facing", "flag", "landmark", "length", "lengths", "limb", "mass", "number", "percent", "pitch", "record", "rows", "section", "text", "ticks",
 ]  # fmt: skip
 
 
@@ -55,6 +55,16 @@ def number(label: str, default: float, *, low: float, high: float, unit: str = "
 def count(label: str, default: int, *, low: int = 1, high: int = 100000, tip: str = "", late: int = 0) -> Any:
     """A whole number."""
     return _field(default, Count(label, low=low, high=high, tip=tip, late=late))
+
+
+def course(label: str, default: str) -> Any:
+    """Straights and bends in a row, mm and degrees."""
+    return _field(default, Course(label))
+
+
+def mass(label: str, default: float, *, low: float = 0.0, high: float, unit: str, tip: str = "", late: int = 0) -> Any:
+    """A mass in kg or g."""
+    return _field(default, Mass(label, low=low, high=high, unit=unit, tip=tip, late=late))
 
 
 def percent(label: str, default: float, *, high: float = 1.0, tip: str = "", late: int = 0) -> Any:

@@ -17,6 +17,7 @@ __all__ = [
     "Facing",
     "Length",
     "Lengths",
+    "Mass",
     "Number",
     "Percent",
     "Pitch",
@@ -288,9 +289,47 @@ class Length(Number):
         """As the piece."""
         return value * factor
 
+    def inched(self, value: Any) -> Any:
+        """To a foot, an inch, a quarter, a sixteenth, a thirty-second or a sixty-fourth, as it is large."""
+        if self.low > 0 or not value:
+            return value
+        inches = value / 25.4
+        step = next(step for least, step in _STEPS if inches >= least)
+        return max(round(inches / step) * step, step) * 25.4
+
     def grown(self, value: Any, by: float) -> Any:
         """Longer; what is not there at all does not come out longer."""
         return value + by if value else None
+
+
+_STEPS = ((60.0, 12.0), (20.0, 1.0), (2.0, 0.25), (0.5, 1 / 16), (0.125, 1 / 32), (0.0, 1 / 64))  # inches from which on, and to what
+
+
+class Mass(Number):
+    """A mass in kg or g, shown and typed in lb where inches are in use."""
+
+    example: ClassVar[str] = "1.3 kg or 3 lb"
+
+    def show(self, value: Any, measure: Measure) -> str:
+        """With its unit."""
+        if measure.unit == "mm":
+            return super().show(value, measure)
+        grams = value * _GRAMS[self.unit]
+        return f"{measure.number(grams / _GRAMS['oz'])} oz" if self.unit == "g" else f"{measure.number(grams / _GRAMS['lb'])} lb"
+
+    def parse(self, text: str, measure: Measure, thickness: float) -> Any:
+        """A mass in any unit; a bare number is in the one that it is shown in."""
+        bare = text.strip().lower().removesuffix("s")
+        own = self.unit if measure.unit == "mm" else "oz" if self.unit == "g" else "lb"
+        unit = next((u for u in ("kg", "lb", "oz", "g") if bare.endswith(u)), "")
+        return parse_number(bare.removesuffix(unit), example=self.example) * _GRAMS[unit or own] / _GRAMS[self.unit]
+
+    def inched(self, value: Any) -> Any:
+        """To half a pound."""
+        return value if self.unit == "g" else round(value * 1000 / _GRAMS["lb"] * 2) / 2 * _GRAMS["lb"] / 1000
+
+
+_GRAMS = {"g": 1.0, "kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
 
 
 class Pitch(Length):

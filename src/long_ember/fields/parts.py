@@ -78,6 +78,16 @@ class SectionField(Field):
         size = max(0.5, math.ceil(value.width * ratio) if value.width > 12 else math.floor(value.width * ratio * 2) / 2)
         return Section(value.shape, size, size)
 
+    def inched(self, value: Any) -> Any:
+        """To sixteenths."""
+        if value is None or value.corner or SHAPES[value.shape].hollow:
+            return value
+        size = Length(self.label, open_low=True)
+        wide = size.inched(value.width)
+        return Section(
+            value.shape, wide, size.inched(value.thickness) if SHAPES[value.shape].two_sizes else wide * SHAPES[value.shape].ratio
+        )
+
     def grown(self, value: Any, by: float) -> Any:
         """Wider and thicker."""
         return value.scaled(1 + by / value.thickness) if value else None

@@ -11,9 +11,9 @@ from long_ember.errors import EmberError, EntryError
 from long_ember.fields.base import Field, Reading, specs
 from long_ember.fields.days import day_words, parse_day
 from long_ember.plain import cell, clean, writable
-from long_ember.units import LONGEST_TEXT, Measure
+from long_ember.units import LONGEST_TEXT, Measure, parse_length
 
-__all__ = ["Choice", "Day", "Flag", "Landmark", "Reference", "Text", "Ticks", "choices_of"]
+__all__ = ["Choice", "Course", "Day", "Flag", "Landmark", "Reference", "Text", "Ticks", "choices_of"]
 
 
 class Text(Field):
@@ -46,6 +46,46 @@ class Text(Field):
     def from_cell(self, text: str, unit: str, comma: bool) -> Any:
         """The text without the sign that keeps it from being a formula."""
         return clean(text[1:] if text[:1] == "'" else text)
+
+
+class Course(Text):
+    """A course of straights and bends, kept in mm and degrees: `40; r25 90; c-30; 20`; in inches where these are in use."""
+
+    example: ClassVar[str] = "40; r25 90; 60"
+
+    @property
+    def unit_words(self) -> str:
+        """What a file holds."""
+        return ", mm and degrees"
+
+    def show(self, value: Any, measure: Measure) -> str:
+        """Each length as it would be typed."""
+        if measure.unit == "mm":
+            return str(value)
+        return _STEP_LENGTH.sub(lambda m: f"{m[1]}{measure.edit_text(float(m[2])).removesuffix(' in')}{m[3]}", str(value))
+
+    def parse(self, text: str, measure: Measure, thickness: float) -> Any:
+        """In mm again; an angle stays as it is. After `mm` everything does."""
+        bare = clean(text).removeprefix("mm ")
+        if bare != clean(text):
+            return bare
+        if measure.unit == "mm" and not re.search(r"[a-bd-qs-z\"″/(]", text.lower()):
+            return clean(text)
+        return "; ".join(_in_mm(" ".join(step.split()), measure) for step in clean(text).split(";"))
+
+
+# A straight, or the radius of a bend; the angle behind a radius or after `c` is no length.
+_STEP_LENGTH = re.compile(r"((?:^|;)\s*r?)(\d+(?:\.\d+)?)((?=\s*(?:;|$))|(?=\s+-?\d))")
+
+
+def _in_mm(step: str, measure: Measure) -> str:
+    """One step of a course with its length in mm."""
+    if step[:1] in ("c", ""):
+        return step
+    bend = re.fullmatch(r"r\s*(.+?)\s+(-?\d+(?:\.\d+)?)°?", step)
+    length = parse_length(bend[1] if bend else step, unit=measure.unit)
+    figure = f"{length:.6f}".rstrip("0").rstrip(".")
+    return f"r{figure} {bend[2]}" if bend else figure
 
 
 class Reference(Text):

@@ -38,7 +38,7 @@ _END = 40.0  # mm: an end no further than that from what is worked lies in the f
 _MOST_SCALE = 0.2  # of the hot steel, in one heat
 _FAR_OFF = 2.5  # times the allowance
 _HARD, _TOO_HARD = 200.0, 350.0  # N for each hand
-_HANDS = "the wrench needs about {} N·m, {} at each hand if it is {} long"
+_HANDS = "the wrench needs about {}, {} at each hand if it is {} long"
 _WRENCH = 600.0  # mm
 _BENDS_COLD = 0.3  # % of carbon, above it a bar as rolled is apt to crack
 _UNDER = 1 - 1e-9  # a size that was converted may be a hair off itself
@@ -367,7 +367,7 @@ def _told(step: Step, piece: Piece, forge: ForgeSettings, reckoning: Reckoning) 
             if force > _HARD
             else "."
         )
-        needs = Quantity(round(force * _WRENCH / 1000), "number"), Quantity(force, "force"), _WRENCH
+        needs = Quantity(force * _WRENCH / 1000, "torque"), Quantity(force, "force"), _WRENCH
         told.append(("warn" if force > _TOO_HARD else "note", say(f"{_named(step)}: {_HANDS}{end}", *needs)))
     if not step.operation.cold and stock > forge.hot_length * 1.15:
         text = f"{_named(step)}: {{}} of bar, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."
@@ -396,8 +396,8 @@ def _bent_cold(step: Step, piece: Piece, reckoning: Reckoning) -> list[tuple[str
     moment = cold_moment(modulus)
     force = moment / (2 * _WRENCH / 1000)
     if force > _TOO_HARD:
-        text = "cold it takes about {} N·m: more than one smith has on a lever of {}. Bend it hot, or in a bender."
-        told.append(("warn", say(f"{_named(step)}: {text}", Quantity(moment, "number"), _WRENCH)))
+        text = "cold it takes about {}: more than one smith has on a lever of {}. Bend it hot, or in a bender."
+        told.append(("warn", say(f"{_named(step)}: {text}", Quantity(moment, "torque"), _WRENCH)))
     if arcs:
         radius = min(abs(a.length / a.angle) for a in arcs if a.angle)
         if radius - deep / 2 < deep * _UNDER:

@@ -15,6 +15,7 @@ from long_ember.records.job import StoreItem
 from long_ember.records.kit import KIT
 from long_ember.records.order import OwnRule
 from long_ember.records.rack import OFFERS
+from long_ember.sections import square
 from long_ember.stock import Sawing
 from long_ember.units import MM_PER, Measure
 
@@ -45,7 +46,7 @@ class Smith:
     """
 
     name: str = fields.text("Name", "Smith")
-    hammer: float = fields.number("Hammer", 1.3, low=0.2, high=200.0, unit="kg", tip="A power hammer counts its falling mass.")
+    hammer: float = fields.mass("Hammer", 1.3, low=0.2, high=200.0, unit="kg", tip="A power hammer counts its falling mass.")
     tempo: float = fields.number("Blows a minute", 110.0, low=10.0, high=400.0)
     skill: str = fields.choice("Hand", "experienced", ("experienced", "practised"), ("relaxed", "unhurried"), ("beginner", "learning"))
 
@@ -155,7 +156,7 @@ class Shop:
                                 tip="Against the bare equation; a 12 mm bar from cold to forging heat takes about this many times 1.8 minutes in gas.",
                                 late=True)  # fmt: skip
     irons: int = fields.count("Irons in the fire", 2, high=12, tip="Bars that lie in it at once.", late=True)
-    ram: float = fields.number("Power hammer", 0.0, low=0.0, high=500.0, unit="kg", tip="Falling mass; 0 for none.", late=True)
+    ram: float = fields.mass("Power hammer", 0.0, low=0.0, high=500.0, unit="kg", tip="Falling mass; 0 for none.", late=True)
     striker: bool = fields.flag("Striker", False, "nobody", "swings a sledge", late=True)
     touch: bool = fields.flag("Touch mark", False, "none", "struck into every piece", late=True)
     first: str = _school("first")
@@ -204,8 +205,9 @@ class Shop:
         )  # fmt: skip
 
     def new_piece(self) -> Piece:
-        """An empty bar with the shop's allowances."""
+        """An empty bar with the shop's allowances, half an inch or 12 mm square."""
         return Piece(
+            bar=square(12.7 if self.unit == "in" else 12.0),
             school=self.school,
             allowances=Allowances(scale=self.scale, source=self.source, trim=self.trim, parting=self.parting, bite=self.bite),
             order=Order(bar_length=self.bar_length, kerf=self.kerf, end_trim=self.end_trim),

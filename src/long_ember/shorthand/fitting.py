@@ -17,7 +17,7 @@ from long_ember.sections import Section
 from long_ember.shorthand.starts import asked, proposed_bar, started
 from long_ember.units import Measure
 
-__all__ = ["Fit", "piece_fit", "start_fits"]
+__all__ = ["BarFit", "piece_fit", "start_fits"]
 
 _NEAR, _FAR = 0.5, 2.5  # times the proposed size between which one may float
 _THIN, _THICK = 0.55, 1.8  # times the thickness of the proposed bar
@@ -25,7 +25,7 @@ _ROUNDS = 12
 _CLOSE, _HAIR = 0.05, 1e-6  # mm
 
 
-class Fit(NamedTuple):
+class BarFit(NamedTuple):
     """Something that uses a bar just so.
 
     Args:
@@ -52,7 +52,7 @@ def start_fits(
     *,
     ruler: float = 1.0,
     forge: ForgeSettings | None = None,
-) -> Iterator[tuple[Start, Fit] | None]:
+) -> Iterator[tuple[Start, BarFit] | None]:
     """Each start that fits with how it does; None between two reckonings, where whoever asks may do something else.
 
     Of several sizes that could float the one does that moves least.
@@ -81,7 +81,7 @@ def start_fits(
                     piece, at, left = found
                     moved = abs(math.log(at / values[size.key]))
                     if best is None or moved < best[0]:
-                        best = moved, Fit(piece, {**values, size.key: at}, size.label, at, left)
+                        best = moved, BarFit(piece, {**values, size.key: at}, size.label, at, left)
         if best is not None:
             yield start, best[1]
 
@@ -92,7 +92,7 @@ def _with_value(start: Start, base: Piece, bar: Section, values: dict[str, float
 
 def piece_fit(
     piece: Piece, bar: Section, length: float, *, ruler: float = 1.0, forge: ForgeSettings | None = None
-) -> Generator[None, None, Fit | None]:
+) -> Generator[None, None, BarFit | None]:
     """How a piece fits a bar of its own section, its longest run floating; None where it does not. It rests between two reckonings.
 
     Args:
@@ -107,7 +107,7 @@ def piece_fit(
         return None
     run = max(runs, key=lambda f: f.length)
     found = yield from _floated(partial(_with_run, piece, run), run.length, length, ruler, forge or ForgeSettings())
-    return None if found is None else Fit(found[0], {}, f"{run.title}: length", found[1], found[2])
+    return None if found is None else BarFit(found[0], {}, f"{run.title}: length", found[1], found[2])
 
 
 def _with_run(piece: Piece, run: Run, at: float) -> Piece:

@@ -12,7 +12,7 @@ from typing import Any, NamedTuple, TypeVar
 from long_ember.document import checked, fit_bar, laid_on
 from long_ember.errors import EmberError, EntryError, NoAnswer
 from long_ember.features import KINDS, Feature, Outer, Piece, Planning, Run, Standing
-from long_ember.fields import Choice, Field, Flag, Length, Limb, Number, Percent, Pitch, SectionField, Text, specs
+from long_ember.fields import Choice, Field, Flag, Length, Limb, Number, Percent, Pitch, SectionField, Text, inched, specs
 from long_ember.heats import ForgeSettings
 from long_ember.sections import Section
 from long_ember.shorthand.scanner import Amount, Scanner, ShorthandError, nearest
@@ -102,9 +102,10 @@ class _Draft:
         self.place = _Place()
         self.with_: list[_Draft] = []
 
-    def made(self, bar: Section, toward: str) -> Feature:
+    def made(self, bar: Section, toward: str, unit: str) -> Feature:
         """The feature, with the sizes that were not said as they suit the bar."""
         feature = self.cls(id=self.id).fitted(bar)
+        feature = inched(feature) if unit == "in" else feature
         values, known = self.values, specs(self.cls)
         if isinstance(feature, Outer) and "toward" not in values:
             values = {**values, "toward": toward}
@@ -658,7 +659,7 @@ class _Reader:
 
     def _feature_of(self, draft: _Draft, toward: str, bar: Section | None = None) -> Feature:
         try:
-            return draft.made(bar or self.base.bar, toward)
+            return draft.made(bar or self.base.bar, toward, self.scan.measure.unit)
         except NoAnswer as error:
             raise self._refused(error, draft) from None
 

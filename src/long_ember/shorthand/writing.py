@@ -10,7 +10,7 @@ from typing import Any
 
 from long_ember.errors import EmberError
 from long_ember.features import Feature, Outer, Piece, Standing
-from long_ember.fields import Angle, Choice, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, specs
+from long_ember.fields import Angle, Choice, Course, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, inched, specs
 from long_ember.sections import SHAPES, Section
 from long_ember.shorthand.reading import edge_way, usual_place, usual_toward
 from long_ember.shorthand.vocabulary import name_of, unsaid, wants_saying, words_of
@@ -104,6 +104,7 @@ class _Writer:
         """A feature; `toward` is where its outer end points if nobody says so, "" where that follows from how it stands."""
         cls, words, known = type(feature), words_of(type(feature)), specs(feature)
         usual = cls(id="x").fitted(self.piece.bar)
+        usual = inched(usual) if self.unit == "in" else usual
         silent = unsaid(feature, not toward)
         title, told = self._title(feature)
         parts = [title]
@@ -207,7 +208,7 @@ class _Writer:
             return self._number(spec, value)
         if isinstance(spec, Flag):
             return spec.on if value else spec.off
-        return _quoted(value)
+        return _quoted(f"mm {value}" if isinstance(spec, Course) and self.unit == "in" else value)
 
     def _number(self, spec: Number, value: float) -> str:
         if isinstance(spec, Percent):

@@ -19,7 +19,7 @@ class Quantity:
 
     Args:
         value: mm, mm², mm³, degrees, g, °C or s, by dimension.
-        dimension: one of length, entry, fine, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes.
+        dimension: one of length, entry, torque, fine, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes.
         bare: leave the unit out, inside a sum whose last term states it.
     """
 
@@ -203,6 +203,11 @@ class Measure:
         value, unit = (newton, "N") if self.unit == "mm" else (newton / 4.4482216, "lbf")
         return f"{float(f'{value:.2g}'):.0f} {unit}"
 
+    def torque(self, newton_metre: float, *, bare: bool = False) -> str:
+        """A torque to two figures, N·m or lbf·ft."""
+        value, unit = (newton_metre, "N·m") if self.unit == "mm" else (newton_metre / 1.3558179, "lbf·ft")
+        return f"{float(f'{value:.2g}'):.0f} {unit}"
+
     def temperature(self, celsius: float, *, bare: bool = False) -> str:
         """A temperature; inch shops read Fahrenheit."""
         return f"{celsius:.0f} °C" if self.unit == "mm" else f"{celsius * 1.8 + 32:.0f} °F"
@@ -210,15 +215,20 @@ class Measure:
     def edit_text(self, mm: float) -> str:
         """A length as a person would type it: reading it back gives the same length to 0.001 mm.
 
-        >>> Measure('in').edit_text(12.7)
-        '1/2 in'
+        What is no fraction that is marked is given in mm, and in brackets the nearest one.
+
+        >>> Measure('in').edit_text(12.7), Measure('in', ascii=True).edit_text(12)
+        ('1/2 in', '12 mm (15/32 +)')
         """
         if self.unit == "mm":
             return _number(mm, 3) + " mm"
         exact = Fraction(math.floor(mm / 25.4 * 64 + 0.5), 64)
         if abs(float(exact) * 25.4 - mm) < 1e-6:
             return replace(self, ascii=True)._fraction(exact) + " in"
-        return _number(mm / 25.4, 5) + " in"
+        near = replace(self, ascii=True, denominator=32 if mm > 3 else 64)
+        fraction = Fraction(math.floor(mm / 25.4 * near.denominator + 0.5), near.denominator)
+        sign = ("+" if mm / 25.4 > fraction else "-") if self.ascii else ("+" if mm / 25.4 > fraction else "−")
+        return f"{_number(mm, 3)} mm ({near._fraction(fraction)} {sign})"
 
 
 def _number(value: float, digits: int) -> str:

@@ -23,6 +23,7 @@ _UNITS = {
     "mm": "mm", "cm": "cm", "m": "m", "in": "in", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in", "''": "in",
     "ft": "ft", "foot": "ft", "feet": "ft", "'": "ft", "′": "ft", "’": "ft", "cube": "cube", "cubes": "cube",
 }  # fmt: skip
+_ASIDE = re.compile(r"\s*\([^()]{0,24}\)\s*$")  # `12 mm (15/32 −)`: what stands in brackets is said for the reader
 _LONGEST = 24  # figures of one number
 _TOKEN = re.compile(
     r"(?P<num>[0-9]+(?:[.,][0-9]+)?|\.[0-9]+)|(?P<slash>[/⁄])|(?P<vulgar>[½¼¾⅛⅜⅝⅞⅓⅔])|(?P<unit>''|[\"″”'′’]|[A-Za-z]+)|(?P<dash>-)|(?P<space>\s+)"
@@ -135,7 +136,7 @@ def parse_length(text: str, *, unit: str = "mm", thickness: float | None = None)
     >>> parse_length('1-1/2 in')
     38.1
     """
-    reader = _Reader(text)
+    reader = _Reader(_ASIDE.sub("", text))
     if not reader.tokens:
         raise reader.refuse("nothing typed", 0)
     position = reader.position

@@ -25,6 +25,7 @@ from PySide6.QtWidgets import (
 )
 
 from long_ember.errors import EmberError
+from long_ember.fields import inched, specs
 from long_ember.records import KIT, STARTING, Shop
 from long_ember.sections import parse_section
 from long_ember.storage import CHOICES, Backup, Incoming, Photo
@@ -271,6 +272,13 @@ class BackupsDialog(_Dialog):
         self._restore(backup)
 
 
+def _in_unit(shop: Shop, unit: str) -> Shop:
+    """A shop to start from, its kerf, trim, hammers and all in sizes of the unit."""
+    if unit == "mm":
+        return shop
+    return replace(inched(shop), unit=unit, smiths=tuple(inched(s) for s in shop.smiths))
+
+
 class FirstDay(_Dialog):
     """Three shops to start from; skipped with Escape, changed at any time under Book, Shop."""
 
@@ -310,13 +318,13 @@ class FirstDay(_Dialog):
         column.addWidget(button)
         column.addWidget(_label(sentence, 16))
         smith, m = shop.smiths[0], self._work.session.measure
-        column.addWidget(_label(f"Heats {m.length(shop.hot_length)} at once; {m.number(smith.hammer)} kg hammer; "
+        column.addWidget(_label(f"Heats {m.length(shop.hot_length)} at once; {specs(smith)['hammer'].show(smith.hammer, m)} hammer; "
                                 f"{len(shop.kit)} of {len(KIT)} tools.", 15, role="muted"))  # fmt: skip
         column.addStretch(1)
         return card
 
     def _take(self, shop: Shop, _checked: bool = False) -> None:
-        self._work.session.set_shop(replace(shop, unit=self.unit.currentData()))
+        self._work.session.set_shop(_in_unit(shop, self.unit.currentData()))
         self.accept()
 
     def reject(self) -> None:

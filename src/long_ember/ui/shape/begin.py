@@ -20,7 +20,7 @@ from long_ember.geometry import piece_figure
 from long_ember.records import FAMILIES, RackItem, Start, StartSize
 from long_ember.sections import Section, parse_section
 from long_ember.shorthand import (
-    Fit,
+    BarFit,
     ShorthandError,
     Written,
     asked,
@@ -146,8 +146,8 @@ class Begin(QWidget):
     def __init__(self, session: Session, library: Library) -> None:
         super().__init__()
         self._session, self._library = session, library
-        self._fits: dict[str, Fit] = {}
-        self._search: Iterator[tuple[str, Fit] | None] | None = None
+        self._fits: dict[str, BarFit] = {}
+        self._search: Iterator[tuple[str, BarFit] | None] | None = None
         self._turn = QTimer(self, interval=0)
         self._turn.timeout.connect(self._fit_on)
         self._known: dict[str, Start] = {}
@@ -364,7 +364,7 @@ class Begin(QWidget):
         self._search = self._fits_of(bar, length)
         self._turn.start()
 
-    def _fits_of(self, bar: Section, length: float) -> Iterator[tuple[str, Fit] | None]:
+    def _fits_of(self, bar: Section, length: float) -> Iterator[tuple[str, BarFit] | None]:
         session = self._session
         ruler, forge = session.shop.division, session.forge
         keys = {id(s): key for key, s in self._known.items()}

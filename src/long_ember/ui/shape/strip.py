@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QScrollArea, QToolButton, QWidget
@@ -22,11 +24,11 @@ CARD, WIDEST, GAP = 136, 214, 8
 def add_kind(session: Session, kind: str, *, before: bool = False) -> None:
     """Add a feature behind the selected one, or before it; what stands on drawn steel is laid on it when that is selected."""
     if not before and lays_on(session.piece, session.selection, kind):
-        session.attempt(lay_on, session.selection, kind)
+        session.attempt(partial(lay_on, unit=session.measure.unit), session.selection, kind)
         return
     at = session.piece.index(session.selection)
     index = len(session.piece.features) if at < 0 else at + (0 if before else 1)
-    session.attempt(insert, index, kind)
+    session.attempt(partial(insert, unit=session.measure.unit), index, kind)
 
 
 class KindButton(QToolButton):
