@@ -12,7 +12,7 @@ from long_ember.errors import EmberError
 from long_ember.features import Feature, Outer, Piece, Standing
 from long_ember.fields import Angle, Choice, Course, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, inched, specs
 from long_ember.sections import SHAPES, Section
-from long_ember.shorthand.reading import edge_way, usual_place, usual_toward
+from long_ember.shorthand.drafts import edge_way, usual_place, usual_toward
 from long_ember.shorthand.vocabulary import name_of, unsaid, wants_saying, words_of
 from long_ember.units import Measure
 

@@ -1,0 +1,175 @@
+"""The piece of what was read: features made, landmarks found, everything laid where it stands."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from functools import partial
+from typing import TypeVar
+
+from long_ember.document import checked, laid_on
+from long_ember.errors import NoAnswer
+from long_ember.features import Feature, Outer, Piece, Standing
+from long_ember.sections import Section
+from long_ember.shorthand.drafts import Draft, Proposed, SaidLandmark, edge_way, usual_place, usual_toward
+from long_ember.shorthand.scanner import Scanner, ShorthandError
+from long_ember.shorthand.vocabulary import kind_words, landmark_words
+
+__all__ = ["Building"]
+
+_T = TypeVar("_T")
+
+
+class Building:
+    """Makes features of drafts, and a piece of them.
+
+    Args:
+        scan: the line, for where a word stands that can't be meant.
+        base: whose bar new sizes suit.
+    """
+
+    def __init__(self, scan: Scanner, base: Piece) -> None:
+        self.scan, self.base = scan, base
+
+    def limb(self, row: Sequence[Draft], standing: Sequence[Draft]) -> tuple[Feature | Standing, ...]:
+        """Features of a tine or a bar welded on, then what stands on them."""
+        features = [self._feature_of(d, "A") for d in row]
+        standing = [*(w for d in row for w in d.with_), *standing]
+        hosts = {id(w): d for d in row for w in d.with_}
+        names = [(d, f) for d, f in zip((*row, *standing), (*features, *(self._feature_of(s, "A") for s in standing)), strict=True)]
+        placed = []
+        for draft in standing:
+            host = hosts.get(id(draft))
+            feature = next(f for d, f in names if d is draft)
+            if host is not None and draft.place.silent:
+                placed.append(Standing(feature=feature, on=host.id, edge="middle", along="B", at=0.0))
+                continue
+            if host is not None and draft.place.on is None:
+                draft.place.on = host.id
+            found = self._explicit(draft, feature, [f for _d, f in names], len(row))
+            if found is None:
+                raise self.scan.fault("on a tine or a bar welded on, say where it stands", ("on the taper at 0",), draft.start)
+            placed.append(found)
+        return (*features, *placed)
+
+    def _resolved(self, landmark: SaidLandmark, features: Sequence[Feature], own: str) -> str:
+        """The id of what a landmark speaks of."""
+        if landmark.name:
+            found = [f for f in features if f.name == landmark.name and f.id != own]
+        else:
+            found = [f for f in features if f.id != own and landmark.words in landmark_words(f)]
+            _kind, said = kind_words().get(landmark.words, ("", {}))
+            found = [f for f in found if all(getattr(f, n) == v for n, v in said.items())] or found
+        number = landmark.number or len(found)
+        if not found or number > len(found):
+            what = landmark.name or " ".join(landmark.words)
+            shown = list(dict.fromkeys(f.title.lower() for f in features if f.id != own))
+            raise ShorthandError(
+                self.scan.text,
+                landmark.start,
+                landmark.span,
+                f"there is no {what}{f' {number}' if found else ''} that it could stand on",
+                shown[:6],
+            )
+        return found[number - 1 if number > 0 else number].id
+
+    # --- the piece
+
+    def _feature_of(self, draft: Draft, toward: str, bar: Section | None = None) -> Feature:
+        try:
+            return draft.made(bar or self.base.bar, toward, self.scan.measure.unit)
+        except NoAnswer as error:
+            raise self._refused(error, draft) from None
+
+    def _refused(self, error: NoAnswer, draft: Draft | None) -> ShorthandError:
+        start = draft.start if draft is not None else 0
+        remedy = f" {error.remedy}" if error.remedy else ""
+        scan = self.scan
+        scan.at = start
+        return ShorthandError(scan.text, start, max(len(scan.word()), 1), f"{error.reason.rstrip('.')}.{remedy}".rstrip("."))
+
+    def _explicit(self, draft: Draft, feature: Feature, features: Sequence[Feature], rows: int) -> Standing | None:
+        """What stands where the line says; None where it leaves that open."""
+        place = draft.place
+        on = self._resolved(place.on, features, draft.id) if isinstance(place.on, SaidLandmark) else place.on
+        if on is None and place.at is not None:
+            on = "A"
+        if on in ("A", "B", None) or feature.stands != "work":
+            if on is None or (place.at is None and not place.edge):
+                return None
+        elif place.at is None and not place.edge:  # a work without a distance lies in the middle
+            return Standing(feature=feature, on=on, edge="middle", along="B", at=0.0)
+        host = next((f for f in features if f.id == on), None)
+        edge, along = usual_place(host, on, features[:rows])
+        return Standing(
+            feature=feature,
+            on=on,
+            edge=place.edge or edge,
+            along=place.along or (edge_way(place.edge) if place.edge else along),
+            at=place.at or 0.0,
+        )
+
+    def piece(self, piece: Piece, row: Sequence[Draft], standing: Sequence[Draft], drafts: Sequence[Draft]) -> tuple[Piece, list[Proposed]]:
+        """A piece with the features of a row and what stands on them, and the sizes that the line leaves open.
+
+        Args:
+            piece: with its bar, and nothing on it.
+            row: features in order, with the works that are said with them.
+            standing: what is laid on them.
+            drafts: all of them, in the order of the line.
+
+        Raises:
+            ShorthandError: at the word of what can't be made so.
+        """
+        by_id = {d.id: d for d in drafts}
+        outers = [issubclass(d.cls, Outer) for d in row]
+        features = [self._feature_of(d, usual_toward(outers, i), piece.bar) for i, d in enumerate(row)]
+        proposed = [p for d, f in zip(row, features, strict=True) for p in d.proposed(f, standing=False)]
+        piece = self._tried(lambda: checked(replace(piece, features=tuple(features))), by_id)
+        works = [(w, d) for d in row for w in d.with_]
+        everything = [*((w, host) for w, host in works), *((d, None) for d in standing)]
+        made = {d.id: self._feature_of(d, "A", piece.bar) for d, _host in everything}
+        named = [*features, *made.values()]
+        placed: dict[str, Standing] = {}
+        waiting: list[tuple[Draft, str]] = []
+        for draft, host in everything:
+            if host is not None and draft.place.silent:
+                placed[draft.id] = Standing(feature=made[draft.id], on=host.id, edge="middle", along="B", at=0.0)
+                continue
+            if host is not None and draft.place.on is None:
+                draft.place.on = host.id
+            found = self._explicit(draft, made[draft.id], named, len(row))
+            on = draft.place.on
+            if found is not None:
+                placed[draft.id] = found
+            elif not features:
+                raise self._refused(
+                    NoAnswer("Nothing is drawn yet that it could stand on.", "Write the bar's features before the semicolon."), draft
+                )
+            else:
+                waiting.append((draft, self._resolved(on, named, draft.id) if isinstance(on, SaidLandmark) else _end_of(on, features)))
+        order = [d.id for d, _host in everything]
+        if placed:
+            known = [placed[i] for i in order if i in placed]
+            piece = self._tried(partial(checked, replace(piece, standing=tuple(known))), by_id)
+        # A curl without a place is at the very tip, what else is laid there comes behind it.
+        for draft, on in sorted(waiting, key=lambda w: w[0].cls.kind != "curl"):
+            piece = self._tried(partial(laid_on, piece, on, made[draft.id], ""), by_id, draft).after
+            if made[draft.id].stands != "work":
+                proposed.append(Proposed(draft.id, "place"))
+        stood = {s.id: s for s in piece.standing}
+        if list(stood) != order:
+            piece = replace(piece, standing=tuple(stood[i] for i in order))
+        proposed += [p for d, _host in everything for p in d.proposed(made[d.id], standing=True)]
+        return piece, proposed
+
+    def _tried(self, make: Callable[[], _T], by_id: dict[str, Draft], draft: Draft | None = None) -> _T:
+        try:
+            return make()
+        except NoAnswer as error:
+            raise self._refused(error, by_id.get(error.feature_id, draft)) from None
+
+
+def _end_of(on: str | None, features: Sequence[Feature]) -> str:
+    """The feature of the row that lies at an end; the last one where nothing was said."""
+    return features[0].id if on == "A" else features[-1].id

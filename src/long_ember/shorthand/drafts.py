@@ -1,0 +1,123 @@
+"""A feature of a line while it is read: what was said of it, where it stands, and what is proposed for the rest."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any, NamedTuple
+
+from long_ember.features import KINDS, Feature, Outer
+from long_ember.fields import inched, specs
+from long_ember.sections import Section
+from long_ember.shorthand.vocabulary import unsaid, wants_saying
+
+__all__ = ["Draft", "Placing", "Proposed", "SaidLandmark", "edge_way", "usual_place", "usual_toward"]
+
+_INNER = 0.4  # of the outer radius, that a spiral is proposed to begin with
+_SEAT = 2.0  # diameters of its hole that a countersink is proposed with
+
+
+class Proposed(NamedTuple):
+    """A size that the line does not say.
+
+    Args:
+        feature: id.
+        field: name of its field; "place" for where it stands.
+    """
+
+    feature: str
+    field: str
+
+
+class Placing:
+    """Where something stands, as far as it was said."""
+
+    def __init__(self) -> None:
+        self.on: str | SaidLandmark | None = None
+        self.edge, self.along = "", ""
+        self.at: float | None = None
+
+    @property
+    def silent(self) -> bool:
+        """Nothing was said of it."""
+        return self.on is None and self.at is None and not self.edge
+
+
+class SaidLandmark(NamedTuple):
+    """What something stands on, as it was said.
+
+    Args:
+        words: name of a shape, "" where its own name was given.
+        name: its own name.
+        number: which of several, 0 where that was not said, −1 for the last.
+        start: index of the first word.
+        span: characters.
+    """
+
+    words: tuple[str, ...]
+    name: str
+    number: int
+    start: int
+    span: int
+
+
+class Draft:
+    """A feature while it is read."""
+
+    def __init__(self, kind: str, preset: dict[str, str], identity: str, start: int) -> None:
+        self.cls, self.id, self.start = KINDS[kind], identity, start
+        self.values: dict[str, Any] = dict(preset)
+        self.free: list[str] = []
+        self.seat = False  # a countersink without its size
+        self.place = Placing()
+        self.with_: list[Draft] = []
+
+    def made(self, bar: Section, toward: str, unit: str) -> Feature:
+        """The feature, with the sizes that were not said as they suit the bar."""
+        feature = self.cls(id=self.id).fitted(bar)
+        feature = inched(feature) if unit == "in" else feature
+        values, known = self.values, specs(self.cls)
+        if isinstance(feature, Outer) and "toward" not in values:
+            values = {**values, "toward": toward}
+        if "inner" in known and "outer" in values and "inner" not in values:
+            values = {**values, "inner": min(feature.inner, _INNER * float(values["outer"]))}  # type: ignore[attr-defined]
+        if self.seat:
+            hole = float(values.get("diameter", getattr(feature, "diameter", 0.0)))
+            values = {**values, "sink": max(min(_SEAT * hole, 0.8 * bar.width), 1.2 * hole)}
+        return replace(feature, **values)
+
+    def proposed(self, feature: Feature, *, standing: bool) -> list[Proposed]:
+        """Sizes that were not said and mean something."""
+        said = {n for n in self.values if n not in self.free} | unsaid(feature, standing)
+        return [Proposed(self.id, name) for name in specs(feature) if name not in said and wants_saying(feature, name)]
+
+
+def usual_toward(outers: Sequence[bool], index: int) -> str:
+    """Which way the outer end of a feature points where nobody says so: outwards at an end, else to the end that only outer ends lie before.
+
+    Args:
+        outers: of the features of a row, whether each has an outer end.
+        index: of the feature.
+    """
+    if index == 0:
+        return "A"
+    return "A" if index < len(outers) - 1 and all(outers[:index]) else "B"
+
+
+def usual_place(host: Feature | None, on: str, row: Sequence[Feature]) -> tuple[str, str]:
+    """Which end of its landmark a distance is measured from, and which way, where nobody says so.
+
+    Args:
+        host: its landmark, None for an end of the bar.
+        on: id of the landmark, or the end.
+        row: features with bar of their own: an outer end of one of these is where a distance begins.
+    """
+    if host is None:
+        return "A", "B" if on == "A" else "A"
+    outward = str(getattr(host, "toward", "A")) if any(f is host for f in row) else "A"
+    return outward, edge_way(outward)
+
+
+def edge_way(edge: str) -> str:
+    """Which way it goes on from an end of its landmark: over it."""
+    return "A" if edge == "B" else "B"

@@ -1,0 +1,236 @@
+"""What is said of one feature: sizes with and without their names, choices, sections, text."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from long_ember.errors import EntryError
+from long_ember.features import Feature, Standing
+from long_ember.fields import Choice, Field, Flag, Length, Limb, Number, Percent, Pitch, SectionField, Text, specs
+from long_ember.shorthand.drafts import Draft
+from long_ember.shorthand.scanner import Amount, Scanner, ShorthandError, nearest
+from long_ember.shorthand.vocabulary import flag_words, kind_words, words_of
+
+__all__ = ["Sayings", "choice_words"]
+
+_FLAT_FORMS = ("flat",)
+
+
+class Sayings:
+    """Reads what is said of a feature, one thing after the other.
+
+    Args:
+        scan: the line.
+        limb: reads the features of a limb between square brackets.
+    """
+
+    def __init__(self, scan: Scanner, limb: Callable[[], tuple[Feature | Standing, ...]]) -> None:
+        self.scan, self._limb = scan, limb
+
+    def unknown(self, draft: Draft) -> ShorthandError:
+        """Why the word at the cursor says nothing of a feature."""
+        scan, words = self.scan, words_of(draft.cls)
+        known = [" ".join(w) for w in (*words.fields, *words.bare)]
+        word, title = scan.word(), draft.cls.title.lower()
+        if not word:
+            raise scan.fault(f"'{scan.peek()}' does not belong here", (",", ";"))
+        near = nearest(word, known)
+        if scan.phrase(kind_words(), take=False) is not None and not near:
+            return scan.fault(f"another shape begins here: put a comma before '{word}'", (f", {word}",))
+        return scan.fault(f"'{word}' says nothing of a {title}", near or [k for k in known if k not in ("name", "called", "note")][:6])
+
+    def one(self, draft: Draft) -> bool:
+        """One thing that is said of it; whether there was any."""
+        scan, words = self.scan, words_of(draft.cls)
+        known = specs(draft.cls)
+        said: dict[tuple[str, ...], tuple[str, Any]] = {w: ("bare", of) for w, of in words.bare.items()}
+        said.update({w: ("field", name) for w, name in words.fields.items()})
+        if "facing" in known:
+            said = {**{(w,): ("bare", ("facing", v)) for w, v in (("up", 0.0), ("front", 90.0), ("down", 180.0), ("back", 270.0))}, **said}
+        if scan.word() == "to" and self._into(draft):
+            return True
+        found = scan.phrase(said)
+        if found is not None:
+            if found[0] == "bare":
+                name, value = found[1]
+                draft.values[name] = value
+            elif not self._labelled(draft, found[1], known[found[1]]):
+                raise scan.fault(f"{known[found[1]].label} needs a value here", (known[found[1]].example,))
+            return True
+        if scan.peek() == '"' and "name" not in draft.values:
+            draft.values["name"] = scan.quoted()
+            return True
+        if scan.take("?"):
+            name = next((n for n in words.numbers if n not in draft.values), "")
+            if not name:
+                raise scan.fault("all its sizes are given")
+            draft.free.append(name)
+            return True
+        return self._number(draft)
+
+    def _into(self, draft: Draft) -> bool:
+        """`to` and a section, or a size: what it is drawn, swelled or narrowed to."""
+        scan, words = self.scan, words_of(draft.cls)
+        start = scan.skip()
+        scan.pass_word("to")
+        scan.fillers()
+        if draft.cls.kind == "taper" and self._thin(draft):
+            return True
+        if draft.cls.kind == "taper" and (scan.section_ahead() or self._two_sizes()):
+            section = scan.section(bare_flat=True)
+            forms = dict(specs(draft.cls)["form"].choices)  # type: ignore[attr-defined]
+            if section.shape not in forms:
+                raise scan.fault(f"a taper does not end {section.shape}", ("3 mm rd", "3 mm sq"), start)
+            draft.values |= {"form": section.shape, "tip": section.thickness}
+            if section.shape in _FLAT_FORMS:
+                draft.values["wide"] = section.width
+            return True
+        if words.into and scan.section_ahead():
+            draft.values[words.into] = scan.section()
+            return True
+        scan.at = start
+        return False
+
+    def _thin(self, draft: Draft) -> bool:
+        """One size and the word flat: thin, and as wide as it is."""
+        scan = self.scan
+        q, start = scan.quantity(), scan.at
+        if q is None or q.sort not in ("", "length"):
+            return False
+        scan.at = q.end
+        if not scan.pass_word("flat"):
+            scan.at = start
+            return False
+        draft.values |= {"form": "flat", "tip": scan.length(q)}
+        return True
+
+    def _two_sizes(self) -> bool:
+        scan = self.scan
+        q = scan.quantity()
+        start, scan.at = scan.at, q.end if q is not None else scan.at
+        found = q is not None and scan.word() == "x"
+        scan.at = start
+        return found
+
+    def _number(self, draft: Draft) -> bool:
+        """A number or a section without a name."""
+        scan, words, known = self.scan, words_of(draft.cls), specs(draft.cls)
+        q = scan.quantity()
+        if q is None:
+            return False
+        if words.section and words.section not in draft.values and scan.section_ahead():
+            draft.values[words.section] = scan.section()
+            return True
+        scan.at = q.end
+        behind = scan.word()
+        name = ""
+        if behind in words.after and q.sort in ("", "length"):
+            name = words.after[behind]
+            scan.at += len(behind)
+        else:
+            name = next((n for n in words.numbers if n not in draft.values and n not in draft.free and _takes(known[n], n, q)), "")
+            if not name:
+                scan.at = q.start
+                what = "another number" if not q.sort else f"'{q.text}'"
+                raise scan.fault(f"{what} says nothing of a {draft.cls.title.lower()}", [" ".join(w) for w in words.fields][:6])
+        self._put(draft, name, known[name], q)
+        return True
+
+    def _put(self, draft: Draft, name: str, spec: Field, q: Amount) -> None:
+        """A quantity in a field."""
+        scan = self.scan
+        value: Any
+        if isinstance(spec, Pitch) and q.sort == "pitch":
+            value = spec.parse(q.text, scan.measure, scan.thickness)
+        elif isinstance(spec, Length):
+            value = scan.length(q)
+        else:
+            value = scan.number(q) / (100 if isinstance(spec, Percent) else 1)
+            value = int(value) if isinstance(spec, Number) and spec.schema()["type"] == "integer" and value == int(value) else value
+        problem = spec.problem(value)
+        if problem:
+            raise ShorthandError(
+                scan.text, q.start, q.end - q.start, f"{spec.label.lower()} {spec.objection(value, scan.measure)}", (spec.example,)
+            )
+        draft.values[name] = value
+
+    def _labelled(self, draft: Draft, name: str, spec: Field) -> bool:
+        """The value of a field that was named; whether there was one."""
+        scan = self.scan
+        scan.fillers()
+        start = scan.at
+        if scan.take("?"):
+            draft.free.append(name)
+            return True
+        if isinstance(spec, Limb):
+            draft.values[name] = self._limb()
+            return True
+        if isinstance(spec, Number):
+            q = scan.quantity()
+            if q is None:
+                if name == "sink":
+                    draft.seat = True
+                    return True
+                return self._parsed(draft, name, spec, start)
+            scan.at = q.end
+            self._put(draft, name, spec, q)
+            return True
+        if isinstance(spec, SectionField):
+            if spec.optional and scan.pass_word("none", "bar"):
+                draft.values[name] = None
+            else:
+                draft.values[name] = scan.section()
+            return True
+        if isinstance(spec, (Choice, Flag)):
+            phrases = flag_words(spec) if isinstance(spec, Flag) else choice_words(spec)
+            scan.want(" ".join(w) for w in phrases)
+            value = scan.phrase(phrases)
+            if value is None:
+                word = scan.word() or scan.peek()
+                shown = [" ".join(w) for w in phrases]
+                raise scan.fault(f"'{word}' is none of what {spec.label.lower()} may be", nearest(word, shown) or shown[:6])
+            draft.values[name] = value
+            return True
+        return self._parsed(draft, name, spec, start)
+
+    def _parsed(self, draft: Draft, name: str, spec: Field, start: int) -> bool:
+        """Text between quotes or brackets, or a word, as the field itself reads it."""
+        scan = self.scan
+        text = scan.quoted()
+        if text is None:
+            text = scan.enclosed()
+        if text is None:
+            text = scan.word()
+            scan.at += len(text)
+            if not text or (isinstance(spec, Text) and not isinstance(spec, Choice)):
+                scan.at = start
+                raise scan.fault(f"{spec.label.lower()} stands between quotes", ('"…"',))
+        try:
+            draft.values[name] = spec.read(text, scan.measure, scan.thickness)
+        except EntryError as error:
+            raise ShorthandError(scan.text, start, max(scan.at - start, 1), error.reason, (error.example,)) from None
+        return True
+
+
+def choice_words(spec: Choice) -> dict[tuple[str, ...], str]:
+    """Everything that may be said for the values of a choice, as words."""
+    found: dict[tuple[str, ...], str] = {}
+    for key, words in spec.choices:
+        short = words.split(",")[0].split(":")[0]
+        for text in (key, words.replace(",", " ").replace(":", " "), short, short.removeprefix("the ")):
+            found.setdefault(tuple(text.lower().split()), key)
+    return found
+
+
+def _takes(spec: Field, name: str, q: Amount) -> bool:
+    """A field may be what a number without a name speaks of."""
+    if q.sort == "turns":
+        return name == "turns"
+    if q.sort == "angle":
+        return spec.unit_words.startswith(", degrees")
+    if q.sort == "pitch":
+        return isinstance(spec, Pitch)
+    if q.sort == "share":
+        return isinstance(spec, Percent)
+    return isinstance(spec, Length) if q.sort == "length" else not isinstance(spec, Percent) and name != "turns"
