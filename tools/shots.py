@@ -109,6 +109,11 @@ def _calculator(window: MainWindow) -> None:
     window.calculator.show_kind("head")
 
 
+def _begin(window: MainWindow) -> None:
+    window.show_begin()
+    window.beginning.line.setText("hook")
+
+
 def _sheet(window: MainWindow) -> None:
     window.show_blanks()
     window.blanks.show_blank(BLANKS["petals"]())
@@ -190,7 +195,7 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "calculator": (3, _calculator),
     "sheet-and-plate": (0, _sheet),
     "book": (0, _wall),
-    "book-rack": (0, _book("rack", "rack-1")),
+    "begin": (0, _begin),
     "assemblies-dark": (0, _both(_dark, _assembly)),
     "book-shop": (0, _book("shop")),
     "compare": (0, _compare),
