@@ -11,7 +11,7 @@ from functools import partial
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import Piece
 from long_ember.fields import Facing, Length, Number, Percent, specs
-from long_ember.records import Start, StartSize
+from long_ember.records import FAMILIES, Start, StartSize
 from long_ember.sections import Section
 from long_ember.shorthand.reading import Written, read_line
 from long_ember.shorthand.vocabulary import unsaid
@@ -39,9 +39,8 @@ def found_starts(words: str, known: Iterable[Start]) -> tuple[Start, ...]:
         names = [start.name.lower(), *(w.strip().lower() for w in start.words.split(","))]
         if all(any(word in name for name in names) for word in typed):
             whole = " ".join(typed)
-            best = min(
-                (0 if n == whole else 1 if n.startswith(whole) else 2 if whole in n else 3) + (0.5 if j else 0) for j, n in enumerate(names)
-            )
+            own = whole in names[0] or whole in dict(FAMILIES)[start.family].lower()
+            best = 0 if whole in names else 1 if own else 2 if any(n.startswith(whole) for n in names) else 3
             ranked.append((best, i, start))
     return tuple(start for _best, _i, start in sorted(ranked, key=lambda r: r[:2]))
 

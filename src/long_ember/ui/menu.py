@@ -46,6 +46,13 @@ def commands_of(window: MainWindow) -> list[Command]:
 
     return [
         Command("file.new", "New piece…", window.show_begin, "Ctrl+N", tip="By its picture and a few sizes, or written as a line"),
+        Command(
+            "file.photo",
+            "From a photo or drawing…",
+            window.show_photo,
+            "Ctrl+Shift+N",
+            tip="Followed along its middle; or the finished piece held against the plan",
+        ),
         Command("edit.line", "As a line…", window.show_line, "Ctrl+J", tip="The whole piece written out, to read, change and send"),
         Command(
             "file.job",

@@ -41,6 +41,7 @@ if TYPE_CHECKING:
     from long_ember.ui.mark.mark_view import MarkView
     from long_ember.ui.shape.begin import Begin
     from long_ember.ui.shape.catalogue import Catalogue
+    from long_ember.ui.shape.photo_page import PhotoPage
     from long_ember.ui.stock.stock_view import StockView
     from long_ember.ui.trouble import TroublePage
 
@@ -238,6 +239,20 @@ class MainWindow(QMainWindow):
         view.closed.connect(partial(self.show_view, 0))
         view.made.connect(self._begun)
         return view
+
+    @cached_property
+    def photo(self) -> PhotoPage:
+        """A piece from a picture."""
+        from long_ember.ui.shape.photo_page import PhotoPage
+
+        view: PhotoPage = self._added(PhotoPage)
+        view.closed.connect(partial(self.show_view, 0))
+        view.made.connect(lambda piece: self._begun(piece, False))
+        return view
+
+    def show_photo(self) -> None:
+        """Begin a piece from a photo or a drawing."""
+        self.stack.setCurrentWidget(self.photo)
 
     def show_begin(self) -> None:
         """Begin another piece."""
