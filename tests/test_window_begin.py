@@ -7,9 +7,11 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
+from long_ember.document import answer
 from long_ember.records import Assembly, Job, Start
 from long_ember.sections import round_, square
-from long_ember.shorthand import write_line
+from long_ember.shorthand import read_line, write_line
+from tests.test_photos import photo, pressed
 from tests.window_case import CTRL, KEY, SHIFT, WindowCase
 
 # Keys and clicks that each job may take, after what the same took in 0.1 as far as it was counted.
@@ -261,6 +263,39 @@ class Begin(WindowCase):
         self.assertEqual([f.length for f in self.session.piece.features if f.kind == "run"], [r.length for r in runs])
         QTest.keyClick(strip, KEY.Key_Delete)
         self.assertEqual(len(self.session.piece.features), count - (last - at + 1))
+
+    def test_a_piece_is_followed_on_a_photo_and_held_against_the_plan(self):
+        drawn = read_line("12 sq: run 80, bend 90 20, run 100").piece
+        content, pixels, sheet, size = photo(drawn, tilt=0.25)
+        path = self.folder / "bracket.png"
+        path.write_bytes(content)
+        self.press(KEY.Key_N, CTRL | SHIFT)
+        page = self.window.photo
+        page.open_file(path)
+        page.way.setCurrentIndex(1)
+        page._rescale()
+        for entry, value in zip((page.width_, page.height_), size, strict=True):
+            entry.setText(f"{value:.3f} mm")
+        for x, y in sheet:
+            page.canvas.pressed.emit(float(x), float(y))
+        self.assertEqual(page.canvas.moving, "way")  # the scale is set: the line comes next
+        for x, y in pressed(drawn, pixels):
+            page.canvas.pressed.emit(float(x), float(y))
+        self.until(lambda: page.result is not None)
+        self.assertIn("strays at most", page.told.text())
+        self.assertTrue(page.canvas.outlines)
+        page.make()
+        self.assertEqual([f.kind for f in self.session.piece.features], ["run", "bend", "run"])
+        self.assertAlmostEqual(self.session.answer.reckoning.bare, answer(drawn).reckoning.bare, delta=4.0)
+        self.window.show_photo()
+        page.against.setChecked(True)
+        self.until(lambda: "as planned" in page.told.text())
+        self.assertFalse(page.make_button.isEnabled())
+        page._back()
+        (self.folder / "no.png").write_bytes(b"nothing")
+        page.open_file(self.folder / "no.png")
+        self.assertIn("no picture", page.told.text())
+        self.until(lambda: not self.session.loop.working)
 
     def test_every_entry_has_a_name(self):
         self.press(KEY.Key_N, CTRL)

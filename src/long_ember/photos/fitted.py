@@ -22,12 +22,13 @@ __all__ = ["TracedPiece", "outlines_on", "piece_of", "strays"]
 
 _LOOSE = 0.006  # of the length, and at least so many mm, that a fit may stray
 _LEAST = 0.6
-_ROUGH = 0.3  # mm by which the middle is rough
+_NEIGHBOURS = 7  # places on either side that smooth a place
 _SLIGHT = math.radians(4)  # a turn of less is the hand's
 _DRAWN = 0.85  # of the bar's thickness: thinner at an end it is drawn
 _TAPERS = 24  # lengths that a taper is tried with
 _SPIRAL = math.radians(200)  # turn from which an end whose curve tightens is a scroll
 _PLACES, _OTHERS, _FITS = 160, 4, 12
+_FREE = {"run": ("length",), "bend": ("angle", "radius"), "scroll": ("inner", "outer", "turns")}
 _TURNS, _SPARE = 4, (0.02, 0.5, 2.0)  # rounds, and mm that are added until the course has room
 _SAME = 0.06  # of its length by which a spiral may miss what it stands for
 _SURE = 0.25
@@ -68,19 +69,23 @@ def piece_of(strip: Sequence[StripPoint], base: Piece) -> TracedPiece:
     along = np.linspace(0.0, 1.0, len(strip))
     sure = np.array([p.sure >= _SURE and p.thickness > 0 for p in strip])
     tips = _tapers(along[sure], np.array([p.thickness for p in strip])[sure], whole, base.bar.thickness) if len(sizes) > 8 else (None, None)
-    piece = _laid(base, segments, whole, tips) if any(tips) else _rowed(base, segments)
+    piece = _laid(base, segments, whole, tips) if any(tips) else _rowed(base, segments, middle)
     most, mean = strays(piece, middle)
     return TracedPiece(piece, most, mean, float(np.median(sizes)) if len(sizes) else 0.0)
 
 
 def _smoothed(middle: Array) -> Array:
-    """The line without the roughness of the picture, as far as it may be off."""
-    if len(middle) < 8:
+    """The line without the roughness of the picture: at each place the parabola nearest to its neighbours (Savitzky and Golay)."""
+    count = min(_NEIGHBOURS, (len(middle) - 1) // 2)
+    if count < 2:
         return middle
-    from scipy.interpolate import splev, splprep  # loaded with the first picture
-
-    spline, _u = splprep(middle.T, s=len(middle) * _ROUGH**2, k=3)
-    return np.column_stack(splev(np.linspace(0.0, 1.0, max(len(middle) * 2, 200)), spline))
+    at = np.arange(-count, count + 1)
+    fit = np.linalg.pinv(np.vander(at, 3))
+    found = np.column_stack([np.convolve(middle[:, i], fit[2][::-1], mode="same") for i in (0, 1)])
+    for ends, places in ((slice(0, 2 * count + 1), slice(0, count)), (slice(-2 * count - 1, None), slice(-count, None))):
+        whole = np.vander(at, 3) @ (fit @ middle[ends])  # near an end the parabola of the last whole window
+        found[places] = whole[places]
+    return found
 
 
 def _fewest(middle: Array, tolerance: float) -> list[Segment]:
@@ -90,19 +95,18 @@ def _fewest(middle: Array, tolerance: float) -> list[Segment]:
     """
     row = np.array([(s.length, s.angle if isinstance(s, Arc) else 0.0) for s in follow(middle, tolerance) if not isinstance(s, Corner)])
     target = _even(middle, _PLACES)
-    row = _refined(row, target)
     while len(row) > 1:
-        tried = [(_off(r, target), r) for r in _simpler(row)]
-        best = min(tried, key=lambda t: t[0])
-        found = _refined(best[1], target)
-        if _off(found, target) > tolerance:
-            # What costs least by itself may not be what costs least when all else gives way.
-            others = [_refined(r, target) for _o, r in sorted(tried, key=lambda t: t[0])[1:_OTHERS]]
-            within = [r for r in others if _off(r, target) <= tolerance]
-            if not within:
-                break
-            found = within[0]
+        tried = sorted(((_off(r, target), i, r) for i, r in enumerate(_simpler(row))), key=lambda t: t[:2])[:_OTHERS]
+        if tried[0][0] <= tolerance / 2:  # it needs no fitting yet
+            row = tried[0][2]
+            continue
+        # What costs least by itself may not be what costs least when all else gives way.
+        fitted = (_refined(r, target) for _off_, _i, r in tried)
+        found = next((r for r in fitted if _off(r, target) <= tolerance), None)
+        if found is None:
+            break
         row = found
+    row = _refined(row, target)
     return [Arc(length, turn) if abs(turn) > _SLIGHT else Straight(length) for length, turn in row.tolist()]
 
 
@@ -181,7 +185,7 @@ def _tapers(along: Array, sizes: Array, whole: float, bar: float) -> tuple[tuple
     return found[0], found[1]
 
 
-def _rowed(base: Piece, segments: Sequence[Segment]) -> Piece:
+def _rowed(base: Piece, segments: Sequence[Segment], middle: Array) -> Piece:
     """Runs and bends with bar of their own, a scroll where an end winds in."""
     head, segments = _wound(base, segments, "A")
     tail, segments = _wound(base, segments, "B")
@@ -195,7 +199,36 @@ def _rowed(base: Piece, segments: Sequence[Segment]) -> Piece:
             radius = max(abs(s.length / s.angle) - half, 0.0) if isinstance(s, Arc) else 0.0
             features.append(_bend(name, s.angle, radius))
     row = [*([head] if head else []), *features, *([tail] if tail else [])]
-    return checked(_piece(base, row))
+    piece = checked(_piece(base, row))
+    return _nearest(piece, middle) if head or tail else piece
+
+
+def _nearest(piece: Piece, middle: Array) -> Piece:
+    """Sizes of runs, bends and scrolls by which a piece lies nearest to a line: a spiral is none of the arcs that it was told by."""
+    from scipy.optimize import least_squares  # loaded with the first picture
+
+    target = _even(middle, _PLACES)
+    free = [(i, name) for i, f in enumerate(piece.features) for name in _FREE.get(f.kind, ())]
+    start = np.array([float(getattr(piece.features[i], name)) for i, name in free])
+
+    def sized(x: Array) -> Piece:
+        row = list(piece.features)
+        for (i, name), value in zip(free, x.tolist(), strict=True):
+            changes: dict[str, Any] = {name: max(round(value, 4), 0.3)}
+            row[i] = replace(row[i], **changes)
+        return replace(piece, features=tuple(row))
+
+    def apart(x: Array) -> Array:
+        try:
+            return np.asarray((_laid_on(_even(_centreline(sized(x)), _PLACES), target) - target).ravel())
+        except NoAnswer:  # no such scroll
+            return np.full(2 * _PLACES, 50.0)
+
+    found = least_squares(apart, start, x_scale=np.maximum(start, 0.2), diff_step=1e-4, max_nfev=_FITS).x
+    try:
+        return checked(sized(np.round(found, 2)))
+    except NoAnswer:
+        return piece
 
 
 def _made(kind: str, name: str, **values: Any) -> Feature:

@@ -79,11 +79,14 @@ def _way(points: Array) -> Array:
     ends = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
     count = int(min(max(ends[-1] / _STEP, 8), _MOST))
     s = np.linspace(0.0, ends[-1], count)
-    if len(points) == 2:
-        return np.column_stack([np.interp(s, ends, points[:, i]) for i in (0, 1)])
-    from scipy.interpolate import PchipInterpolator  # loaded with the first picture
-
-    return np.column_stack([PchipInterpolator(ends, points[:, i])(s) for i in (0, 1)])
+    # Between two points a cubic with the slopes of their neighbours (Catmull and Rom), which bends as a hand would draw it.
+    slopes = np.column_stack([np.gradient(points[:, i], ends) for i in (0, 1)])
+    at = np.clip(np.searchsorted(ends, s, side="right") - 1, 0, len(points) - 2)
+    wide = np.diff(ends)[at][:, None]
+    u = ((s - ends[at]) / wide[:, 0])[:, None]
+    one, other = points[at], points[at + 1]
+    bent = (u**3 - 2 * u**2 + u) * slopes[at] + (u**3 - u**2) * slopes[at + 1]
+    return np.asarray((2 * u**3 - 3 * u**2 + 1) * one + (3 * u**2 - 2 * u**3) * other + bent * wide)
 
 
 def _sampled(light: Array, at: Array) -> Array:

@@ -154,7 +154,7 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command(
             "edit.paste",
             "Paste",
-            partial(paste, session),
+            partial(paste, session, window.show_image),
             "Ctrl+V",
             tip="Features behind the chosen one; into an empty piece a whole piece",
         ),

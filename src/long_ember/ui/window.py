@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShowEvent
+from PySide6.QtGui import QAction, QCloseEvent, QImage, QKeySequence, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
 from long_ember.desk.library import Library, reopened
@@ -253,6 +253,11 @@ class MainWindow(QMainWindow):
     def show_photo(self) -> None:
         """Begin a piece from a photo or a drawing."""
         self.stack.setCurrentWidget(self.photo)
+
+    def show_image(self, image: QImage) -> None:
+        """A picture that was pasted, to be followed."""
+        self.show_photo()
+        self.photo.open_image(image)
 
     def show_begin(self) -> None:
         """Begin another piece."""

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtGui import QGuiApplication, QImage
 
 from long_ember.desk.session import Session
 from long_ember.document import Edit, put_in
@@ -33,9 +34,18 @@ def _copy(session: Session, line: str) -> None:
     session.said.emit(f"Copied: {shown}", False)
 
 
-def paste(session: Session) -> None:
-    """What the clipboard holds: into an empty piece the whole of it, else its features behind the chosen one."""
-    text = QGuiApplication.clipboard().text()
+def paste(session: Session, shown: Callable[[QImage], object]) -> None:
+    """What the clipboard holds: into an empty piece the whole of it, else its features behind the chosen one.
+
+    Args:
+        session: with the piece.
+        shown: takes a picture, to be followed.
+    """
+    clipboard = QGuiApplication.clipboard()
+    if clipboard.mimeData().hasImage():
+        shown(clipboard.image())
+        return
+    text = clipboard.text()
     if not text.strip():
         session.said.emit("The clipboard holds no text. Copy a feature, or a piece as a line, first.", True)
         return
