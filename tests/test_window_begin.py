@@ -1,5 +1,6 @@
 """Beginning a piece through the window: keys and clicks counted, focus where the act is, lines drawn and refused, several features at once."""
 
+from functools import partial
 from unittest import mock
 
 from PySide6.QtCore import Qt, QTimer
@@ -296,6 +297,20 @@ class Begin(WindowCase):
         page.open_file(self.folder / "no.png")
         self.assertIn("no picture", page.told.text())
         self.until(lambda: not self.session.loop.working)
+
+    def test_the_window_fits_a_small_screen(self):
+        self.window.resize(1024, 700)
+        for show in (
+            *(partial(self.window.show_view, i) for i in range(6)),
+            self.window.show_begin,
+            self.window.show_photo,
+            self.window.show_catalogue,
+        ):
+            show()
+            self.app.processEvents()
+        size = self.window.minimumSizeHint()
+        self.assertTrue(size.width() <= 1024 and size.height() <= 700, size)
+        self.assertEqual((self.window.width(), self.window.height()), (1024, 700))
 
     def test_every_entry_has_a_name(self):
         self.press(KEY.Key_N, CTRL)

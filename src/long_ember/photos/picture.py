@@ -73,7 +73,7 @@ class Ground(NamedTuple):
         return Ground(np.asarray(np.linalg.inv(self.matrix))).points(mm)
 
     def scale(self, at: Array) -> float:
-        """Pixels for a millimetre near a point in px."""
+        """How many pixels a millimetre is near a point in px."""
         a, b, c = self.points(np.asarray(at) + np.array([(0.0, 0.0), (1.0, 0.0), (0.0, 1.0)]))
         area = abs(float((b - a)[0] * (c - a)[1] - (b - a)[1] * (c - a)[0]))
         return float(1 / max(area, 1e-12) ** 0.5)

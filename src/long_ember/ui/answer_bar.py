@@ -165,8 +165,7 @@ class AnswerBar(QWidget):
         """px that all figures take."""
         wide = 16.0
         for i, (heading, figure, note) in enumerate(self._figures):
-            small = font(14, 500)
-            wide += text_width(figure, font(44 if i == 0 else 28, 600)) + 46 + max(text_width(t, small) for t in (heading, *_wrapped(note)))
+            wide += self._column_width(heading, figure, note, 44 if i == 0 else 28) + 34
         return wide
 
     def showEvent(self, event: object) -> None:
@@ -191,23 +190,30 @@ class AnswerBar(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         x = 16.0
         for i, (heading, figure, note) in enumerate(self._figures):
-            x += self._column(painter, x, heading, figure, note, 44 if i == 0 else 28) + 34
+            wide = self._column_width(heading, figure, note, 44 if i == 0 else 28)
+            if i and x + wide > self.width():  # on a narrow screen the last ones stand on their own screens only
+                break
+            self._column(painter, x, heading, figure, note, 44 if i == 0 else 28)
+            x += wide + 34
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("accent"), 2))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(2, 2, -2, -2), 6, 6)
 
-    def _column(self, painter: QPainter, x: float, heading: str, figure: str, note: str, size: int) -> float:
+    @staticmethod
+    def _column_width(heading: str, figure: str, note: str, size: int) -> float:
+        """px of one figure with what stands beside it."""
+        small = font(14, 500)
+        return text_width(figure, font(size, 600)) + 12 + max(text_width(t, small) for t in (heading, *_wrapped(note)))
+
+    def _column(self, painter: QPainter, x: float, heading: str, figure: str, note: str, size: int) -> None:
         theme, big, small = theme_of(self._session), font(size, 600), font(14, 500)
         wide = text_width(figure, big)
         write(painter, figure, x, 31 - line_height(big) / 2, big, theme.colour("ink"))
         side = x + wide + 12
-        note_wide = 0.0
         lines = [heading, *_wrapped(note)]
         top = 31 - len(lines) * 19 / 2
         for i, line in enumerate(lines):
             write(painter, line, side, top + i * 19 + (19 - line_height(small)) / 2, small, theme.colour("muted" if i else "ink"))
-            note_wide = max(note_wide, text_width(line, small))
-        return wide + 12 + note_wide
 
 
 def choose_sawn(session: Session, *, whole_shop: bool = False) -> None:

@@ -39,7 +39,7 @@ class _Canvas(QWidget):
         self._session = session
         self.at = 0.0
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setMinimumSize(520, 200)
+        self.setMinimumSize(440, 180)
         self.setAccessibleName("The piece at this moment")
         session.restyled.connect(self.update)
 

@@ -77,7 +77,7 @@ class HeatsView(QWidget):
         text_area = QScrollArea()
         text_area.setWidget(both)
         text_area.setWidgetResizable(True)
-        text_area.setMinimumWidth(420)
+        text_area.setMinimumWidth(360)
         self.buttons = {
             "rules": worded("Rules", self.rules_asked.emit, "Which rule holds where, schools, overrules"),
             "own": worded("Own work", self.own_asked.emit, "Operations in your own words: what, where, how long"),

@@ -73,7 +73,7 @@ class _Board(QWidget):
             heads = (end, "From last mark", "Measures hot", "Mark", "For")
             title = "The drawn bar, straight still: marked cold, before it is bent or twisted"
             self._tables += (_Table(first.bottom + 20, title, heads, answer.drawn_marks, paint_drawn),)
-        self.setMinimumSize(QSize(1000, int(self._tables[-1].bottom)))
+        self.setMinimumSize(QSize(900, int(self._tables[-1].bottom)))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -145,6 +145,7 @@ class MarkView(QWidget):
             "Cold lengths. Chalk burns off: use a centre pop, a nick, or anvil pencil. “Measures hot” is for a bar at yellow heat."
         )
         note.setFont(font(15))
+        note.setWordWrap(True)
         note.setProperty("role", "muted")
         row = QHBoxLayout()
         row.setContentsMargins(30, 8, 30, 0)

@@ -61,7 +61,7 @@ class _Picture(QWidget):
         self._session = session
         self.piece: Piece | None = None
         self._figure: object = None
-        self.setMinimumSize(QSize(280, 160))
+        self.setMinimumSize(QSize(240, 110))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("The piece as it would be")
 

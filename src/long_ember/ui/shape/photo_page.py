@@ -72,7 +72,7 @@ class PhotoPage(QWidget):
         self.told = QLabel()
         self.told.setFont(font(17, 500))
         self.told.setWordWrap(True)
-        self.told.setMinimumHeight(110)
+        self.told.setMinimumHeight(72)
         self.against = QCheckBox("Hold the piece on the bench against it")
         self.against.setFont(font(16))
         self.against.toggled.connect(lambda _on: self._soon.start())

@@ -39,7 +39,7 @@ class KindButton(QToolButton):
         self._session, self.kind = session, kind
         cls = KINDS[kind]
         self.setFixedHeight(52)
-        self.setMinimumWidth(70)
+        self.setMinimumWidth(56)
         self.setAccessibleName(f"Add {cls.title.lower()}")
         where = (
             "Lays it on what is drawn there, or adds it after the selected feature;"

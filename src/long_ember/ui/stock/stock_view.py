@@ -250,7 +250,12 @@ class StockView(QWidget):
         below = QHBoxLayout()
         below.setContentsMargins(16, 6, 16, 4)
         below.setSpacing(20)
-        below.addWidget(self.doubt, 5)
+        sure = QScrollArea()  # on a low screen it scrolls, rather than let the window grow beyond it
+        sure.setWidget(self.doubt)
+        sure.setWidgetResizable(True)
+        sure.setFrameShape(QScrollArea.Shape.NoFrame)
+        sure.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        below.addWidget(sure, 5)
         aside = QScrollArea()  # a long comparison scrolls rather than be cut off
         aside.setWidget(self.weigh)
         aside.setWidgetResizable(True)
