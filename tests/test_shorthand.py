@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from long_ember.demo import demo_files
-from long_ember.document import answer, make_mate, put_in, scaled, turn_round
+from long_ember.document import add_half, answer, make_mate, put_in, scaled, turn_round
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import KINDS, Feature, Piece, Standing
 from long_ember.fields import Limb, specs
@@ -229,6 +229,19 @@ class WhatSmithsSay(unittest.TestCase):
                 self.fail(f"{line!r}: {error!r}")
             longest = max(longest, time.perf_counter() - begun_at)
         self.assertLess(longest, 2.0, "a line that hangs")
+
+
+class Halves(unittest.TestCase):
+    def test_the_other_half_makes_a_piece_alike_at_both_ends(self):
+        half = read_line("10 rd: point 40, run 20, bend 90 12, run 40", MM).piece
+        whole = add_half(half).after
+        self.assertEqual([f.kind for f in whole.features], ["point", "run", "bend", "run", "bend", "run", "point"])
+        self.assertAlmostEqual(reckon(whole).bare, reckon(turn_round(whole).after).bare)
+        self.assertAlmostEqual(reckon(whole).bare, 2 * reckon(half).bare - 40.0)
+        laid = add_half(read_line("10 sq: taper 100 to 3, run 60; hook 30 lip 0 at 5 from end A", MM).piece).after
+        self.assertEqual([(s.on, s.along) for s in laid.standing], [("A", "B"), ("B", "A")])
+        stands = laid.composition.stands
+        self.assertAlmostEqual(stands[0].start, laid.composition.drawn.length - stands[1].end)
 
 
 class Starts(unittest.TestCase):

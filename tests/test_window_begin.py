@@ -3,8 +3,8 @@
 from functools import partial
 from unittest import mock
 
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtCore import QEvent, QPointF, Qt, QTimer
+from PySide6.QtGui import QGuiApplication, QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
@@ -24,6 +24,10 @@ MOST = {
     "change bar and reprint": 6,
     "job of twelve": 12,
 }
+
+
+def mouse(at: QPointF, held: Qt.MouseButton) -> QMouseEvent:
+    return QMouseEvent(QEvent.Type.MouseMove, at, at, held, held, Qt.KeyboardModifier.NoModifier)
 
 
 class Begin(WindowCase):
@@ -297,6 +301,37 @@ class Begin(WindowCase):
         page.open_file(self.folder / "no.png")
         self.assertIn("no picture", page.told.text())
         self.until(lambda: not self.session.loop.working)
+
+    def test_a_length_is_dragged_and_stepped_to_the_ruler(self):
+        canvas = self.window.shape.canvas
+        run = next(f for f in self.session.piece.features if f.kind == "run")
+        dimension = next(d for d in canvas.scene.dimensions if d.address.owner == run.id)
+        at = dimension.box.center()
+        canvas.mousePressEvent(mouse(at, Qt.MouseButton.LeftButton))
+        for far in (10, 31.3):
+            canvas.mouseMoveEvent(mouse(at + QPointF(far, 0), Qt.MouseButton.LeftButton))
+        dragged = self.session.piece.feature(run.id).length
+        self.assertEqual(dragged, round(run.length + 31.3 / canvas.scene.figure_view.scale))
+        self.assertTrue(self.session.document.trying)
+        canvas.mouseReleaseEvent(mouse(at + QPointF(31.3, 0), Qt.MouseButton.LeftButton))
+        self.assertEqual((self.session.document.settled.feature(run.id).length, self.session.undo_title), (dragged, "Change run length"))
+        self.session.select(run.id)
+        field = self.field("length")
+        field.setFocus()
+        QTest.keyClick(field, KEY.Key_Up)
+        QTest.keyClick(field, KEY.Key_Up)
+        QTest.keyClick(field, KEY.Key_Down, SHIFT)
+        self.assertEqual(
+            (self.session.piece.feature(run.id).length, self.session.document.settled.feature(run.id).length),
+            ((dragged + 2) // 10 * 10, dragged),
+        )
+        QTest.keyClick(field, KEY.Key_Escape)
+        self.assertEqual(self.session.piece.feature(run.id).length, dragged)
+        box = self.field("pin")
+        box.setFocus()
+        QTest.keyClick(box, KEY.Key_Down)  # opens the list: nothing is chosen yet
+        self.assertEqual(self.session.piece.feature(run.id).pin, "none")
+        box.hidePopup()
 
     def test_the_window_fits_a_small_screen(self):
         self.window.resize(1024, 700)

@@ -41,7 +41,7 @@ from long_ember.document.laying import (
     move_along,
     remove,
 )
-from long_ember.document.layout import fit_bar, give_bar, make_mate, repeat, turn_round
+from long_ember.document.layout import add_half, fit_bar, give_bar, make_mate, repeat, turn_round
 from long_ember.document.steps import Steps, Undo
 from long_ember.late import late
 
@@ -64,6 +64,7 @@ __all__ = [
     "StoredEdit",
     "Undo",
     "add_feature",
+    "add_half",
     "alike",
     "answer",
     "change_standing",

@@ -12,7 +12,7 @@ from long_ember.features.solve import root_of, size_of, solve_for, with_size
 from long_ember.fields import specs
 from long_ember.heats import ForgeSettings, sequence
 
-__all__ = ["fit_bar", "give_bar", "make_mate", "repeat", "turn_round"]
+__all__ = ["add_half", "fit_bar", "give_bar", "make_mate", "repeat", "turn_round"]
 
 _BENCH = ForgeSettings()
 
@@ -89,6 +89,41 @@ def turn_round(piece: Piece) -> Edit:
     plan = replace(plan, working=other.get(plan.working, plan.working))
     standing = tuple(replace(s, on=other.get(s.on, s.on), edge=other.get(s.edge, s.edge), along=other[s.along]) for s in piece.standing)
     return Edit("Exchange the ends", piece, checked(replace(piece, features=features, standing=standing, planning=plan)))
+
+
+def add_half(piece: Piece) -> Edit:
+    """The other half of a piece that is alike at both ends: everything once more, ends exchanged; a run at end B is the middle and stays one.
+
+    Raises:
+        NoAnswer: there is nothing yet, or the halves don't go together.
+    """
+    if not piece.features:
+        raise NoAnswer("There is no half yet.", "Plan it from end A to the middle first.")
+    row = list(piece.features)
+    half = row[:-1] if isinstance(row[-1], Run) and len(row) > 1 else row
+    taken = {f.id for f in row} | {s.id for s in piece.standing}
+    names = {old: _new(taken) for old in (*(f.id for f in half), *(s.id for s in piece.standing))}
+    other = {"A": "B", "B": "A"}
+    copies = [replace(f.turned(), id=names[f.id]) for f in reversed(half)]
+    # What was measured from end B was measured from the middle of the whole.
+    middle = [s for s in piece.standing if s.on == "B"]
+    if middle:
+        raise NoAnswer(
+            f"{middle[0].feature.title} is measured from end B, which is the middle of the whole.",
+            "Measure it from end A, or from a feature.",
+        )
+    standing = [
+        replace(
+            s,
+            feature=replace(s.feature, id=names[s.id]),
+            on=other.get(s.on, names.get(s.on, s.on)),
+            edge=other.get(s.edge, s.edge),
+            along=other[s.along],
+        )
+        for s in piece.standing
+    ]
+    after = checked(replace(piece, features=(*row, *copies), standing=(*piece.standing, *standing)))
+    return Edit("Add the other half", piece, after, row[-1].id)
 
 
 def repeat(piece: Piece, feature_id: str, count: int, pitch: float) -> Edit:

@@ -99,6 +99,14 @@ class Number(Field):
             return f"must be {'more than' if self.open_low else 'at least'} {self.show(self.low, measure)}"
         return f"must be at most {self.show(self.high, measure)}"
 
+    def step(self, division: float) -> float:
+        """By how much the wheel changes it, in its own unit.
+
+        Args:
+            division: of the ruler in use, mm.
+        """
+        return 0.25 if self.high <= 100.0 and not self.unit else 1.0
+
     def dump(self, value: Any) -> object:
         """The number, whole ones without a point."""
         return plain_number(value)
@@ -135,6 +143,10 @@ class Number(Field):
 
 class Count(Number):
     """A whole number."""
+
+    def step(self, division: float) -> float:
+        """One unit."""
+        return 1.0
 
     example: ClassVar[str] = "4"
 
@@ -176,6 +188,10 @@ class Count(Number):
 class Percent(Number):
     """A fraction of 1, entered and shown as per cent."""
 
+    def step(self, division: float) -> float:
+        """One per cent, as a fraction of 1."""
+        return 0.01
+
     example: ClassVar[str] = "35"
 
     @property
@@ -194,6 +210,10 @@ class Percent(Number):
 
 class Angle(Number):
     """An angle in degrees."""
+
+    def step(self, division: float) -> float:
+        """Five degrees."""
+        return 5.0
 
     example: ClassVar[str] = "90"
 
@@ -237,6 +257,10 @@ class Facing(Angle):
 
 class Length(Number):
     """A length in mm; an optional one may be empty, which is kept as 0."""
+
+    def step(self, division: float) -> float:
+        """A division of the ruler, mm."""
+        return division
 
     reworded: ClassVar[bool] = True
     example: ClassVar[str] = "40 mm or 1 1/2 in"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from long_ember.demo import demo_parcel
-from long_ember.document import Undo, in_order, make_mate, move, pin_order, turn_round
+from long_ember.document import Undo, add_half, in_order, make_mate, move, pin_order, turn_round
 from long_ember.features import KINDS
 from long_ember.records import PLURALS
 from long_ember.ui.actions.clipboard import copy_chosen, copy_line, paste
@@ -173,6 +173,14 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("edit.repeat", "Repeat feature…", partial(window.ask, "Repeat"), "", chosen),
         Command("edit.scale", "Scale the design…", work.ask_scale, "", lambda: bool(session.piece.features)),
         Command("edit.mate", "Make the mate", partial(session.attempt, make_mate), "", held, "The other of a pair: its mirror image"),
+        Command(
+            "edit.half",
+            "Add the other half",
+            partial(session.attempt, add_half),
+            "",
+            held,
+            "What is planned up to the middle once more, ends exchanged",
+        ),
         Command("edit.round", "Exchange the ends", partial(session.attempt, turn_round), "", held),
         *(Command(f"add.{kind}", cls.title, partial(add_kind, session, kind)) for kind, cls in KINDS.items()),
         *(Command(f"view.{verb}", word, partial(window.show_view, i), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(SCREENS)),

@@ -12,7 +12,9 @@ from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
 from long_ember.arrays import Array
 from long_ember.desk.session import Session
+from long_ember.errors import EmberError
 from long_ember.features import Piece
+from long_ember.fields import Length
 from long_ember.geometry import PLAN, SIDE, piece_bodies, turned, void_outline
 from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
 from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
@@ -89,6 +91,7 @@ class BarCanvas(QWidget):
         self._scene: Scene | None = None
         self._pressed: QPointF | None = None
         self._panned = False
+        self._drawn: Dimension | None = None  # that is being dragged
         self._entry: EntryField | None = None
         self._editing: Dimension | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -173,14 +176,20 @@ class BarCanvas(QWidget):
     # --- pointer
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Start a click or a pan."""
+        """Start a click, a pan, or the drag of a dimension."""
         self._pressed, self._panned = event.position(), False
+        self._drawn = self.scene.dimension_at(event.position())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Pan, or point at a feature."""
         at = event.position()
         if self._pressed is not None and event.buttons():
             move = at - self._pressed
+            if self._drawn is not None:
+                if self._panned or move.manhattanLength() > 6:
+                    self._panned = True
+                    self._draw_to(self._drawn, move)
+                return
             if self._panned or move.manhattanLength() > 6:
                 if not self._panned:  # in the turned view a drag on the piece turns it; elsewhere, and with Shift, it pans
                     shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
@@ -200,6 +209,10 @@ class BarCanvas(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """A click selects a feature or edits a dimension."""
         pressed, self._pressed = self._pressed, None
+        drawn, self._drawn = self._drawn, None
+        if drawn is not None and self._panned:
+            self._session.settle()
+            return
         if self._turning:
             self._turning = False
             self._stale()
@@ -228,6 +241,9 @@ class BarCanvas(QWidget):
         key = Qt.Key(event.key())
         if key in keys:
             self.zoom(keys[key])
+        elif key == Qt.Key.Key_Escape and self._drawn is not None:
+            self._drawn = self._pressed = None
+            self._session.document.withdraw()
         elif key == Qt.Key.Key_F:
             self.fit()
         elif key in _TURNS and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
@@ -247,6 +263,26 @@ class BarCanvas(QWidget):
             self._session.select(row[max(0, min(at, len(row) - 1))])
 
     # --- editing where it stands
+
+    def _draw_to(self, dimension: Dimension, move: QPointF) -> None:
+        """Drag a length or a radius: along its own arrow it grows, to the divisions of the ruler."""
+        session = self._session
+        settled = session.document.settled
+        spec, model = dimension.address.spec(settled), dimension.address.model(settled)
+        if not isinstance(spec, Length):
+            return
+        session.select(dimension.address.owner)
+        one, other = dimension.ends
+        along = other - one if other.x() >= one.x() else one - other
+        long = math.hypot(along.x(), along.y()) or 1.0
+        value = float(getattr(model, dimension.address.name)) + QPointF.dotProduct(move, along) / long / self.scene.figure_view.scale
+        step = session.shop.division
+        text = session.measure.edit_text(max(round(value / step), 1) * step)
+        try:
+            session.attempt_typed(dimension.address.edit(settled, text, session.measure))
+            session.said.emit("", False)
+        except EmberError as error:
+            session.said.emit(str(error), True)
 
     def _edit(self, dimension: Dimension) -> None:
         self._session.select(dimension.address.owner)

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QEvent, QPointF, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
 from long_ember.errors import EmberError
-from long_ember.fields import Length, choices_of
+from long_ember.fields import Length, Number, choices_of
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
 __all__ = ["ChoiceBox", "ChoiceField", "EntryField"]
 
+_HAIR = 1e-6  # of a step: it stands on one
+_ROWS = 14  # of a list that are in sight at once
 _OWN_KEYS = frozenset(
     {Qt.Key.Key_A, Qt.Key.Key_C, Qt.Key.Key_V, Qt.Key.Key_X, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Home, Qt.Key.Key_End,
      Qt.Key.Key_Backspace, Qt.Key.Key_Delete, Qt.Key.Key_Insert}
@@ -105,6 +109,8 @@ class EntryField(QLineEdit):
         """Enter ends the edit, Escape takes it back."""
         if _is_command(event):
             event.ignore()
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self._stepped(1 if event.key() == Qt.Key.Key_Up else -1, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._leave()
             self.selectAll()
@@ -117,6 +123,27 @@ class EntryField(QLineEdit):
             self.finished.emit()
         else:
             super().keyPressEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """A step of the ruler, of five degrees, of a quarter turn, of one; ten with Shift. Only where it is being typed."""
+        if self.hasFocus() and event.angleDelta().y():
+            self._stepped(1 if event.angleDelta().y() > 0 else -1, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+            event.accept()
+        else:
+            event.ignore()
+
+    def _stepped(self, by: int, ten: bool) -> None:
+        session = self._session
+        spec, model = self.address.spec(session.piece), self.address.model(session.piece)
+        value = getattr(model, self.address.name)
+        if not isinstance(spec, Number) or value is None:
+            return
+        step = spec.step(session.shop.division) * (10 if ten else 1)
+        at = value / step
+        on = abs(at - round(at)) < _HAIR
+        wanted = max(round(at) + by if on else math.floor(at) + (by > 0), 0 if spec.low <= 0 else 1) * step
+        self.setText(spec.show(min(max(wanted, spec.low), spec.high), session.measure))
+        self._edited(self.text())
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         """Typing replaces what is there."""
@@ -145,6 +172,18 @@ class ChoiceBox(QComboBox):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
+        self.setMaxVisibleItems(_ROWS)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrows open the list: nothing is chosen before Enter."""
+        if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
+            self.showPopup()
+        else:
+            super().keyPressEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """Whoever scrolls the page chooses nothing."""
+        event.ignore()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The plain box, then the chevron."""
