@@ -30,6 +30,7 @@ class Session:
     """The one path from an edit to a repaint: edit, document, answer, `refreshed`, views.
 
     Attributes:
+        added: a shape was added: its sizes are asked next.
         refreshed: the piece, its answer or the way numbers are shown changed.
         selected: another feature, or none, is selected.
         hovered: the pointer is over another feature.
@@ -44,7 +45,7 @@ class Session:
                  history: History | None = None) -> None:  # fmt: skip
         self.loop = loop
         self.refreshed, self.selected, self.hovered, self.restyled, self.touched, self.troubled = (Signal() for _ in range(6))
-        self.said, self.planning = Signal(), Signal()
+        self.said, self.planning, self.added = Signal(), Signal(), Signal()
         self.document = Document(piece, history)
         self.document.changed.connect(self._changed)
         self.settings, self.shop = settings, shop

@@ -238,6 +238,7 @@ class MainWindow(QMainWindow):
         view: Begin = self._added(lambda session: Begin(session, self.library))
         view.closed.connect(partial(self.show_view, 0))
         view.made.connect(self._begun)
+        view.pictured.connect(self.show_picture)
         return view
 
     @cached_property
@@ -253,6 +254,11 @@ class MainWindow(QMainWindow):
     def show_photo(self) -> None:
         """Begin a piece from a photo or a drawing."""
         self.stack.setCurrentWidget(self.photo)
+
+    def show_picture(self, path: Path) -> None:
+        """A picture that was dropped, to be followed."""
+        self.show_photo()
+        self.photo.open_file(path)
 
     def show_image(self, image: QImage) -> None:
         """A picture that was pasted, to be followed."""

@@ -5,9 +5,10 @@ from __future__ import annotations
 import html
 from collections.abc import Callable, Iterator
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtCore import QObject, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from long_ember.desk.library import Library
@@ -142,6 +143,7 @@ class Begin(QWidget):
 
     closed = Signal()
     made = Signal(object, bool)
+    pictured = Signal(object)
 
     def __init__(self, session: Session, library: Library) -> None:
         super().__init__()
@@ -194,6 +196,7 @@ class Begin(QWidget):
         self.make_button.setFont(font(20, 600))
         self.make_button.setMinimumHeight(52)
         self._lay_out()
+        self.setAcceptDrops(True)
         session.refreshed.connect(self._stale)
 
     def _lay_out(self) -> None:
@@ -236,6 +239,19 @@ class Begin(QWidget):
         column.setContentsMargins(16, 8, 16, 10)
         column.addLayout(head)
         column.addLayout(page, 1)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """A picture, or words, may be dropped."""
+        if event.mimeData().hasText() or any(u.isLocalFile() for u in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """A picture is followed, words are read as a line."""
+        files = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
+        if files:
+            self.pictured.emit(files[0])
+        else:
+            self.line.setText(" ".join(event.mimeData().text().split()))
 
     # --- opened
 

@@ -32,6 +32,7 @@ class ShapeView(QWidget):
         self.standing = StandingRow(session)
         self.inspector = Inspector(session, limb_view)
         self.strip.opened.connect(self.inspector.focus_first)
+        session.added.connect(self._ask_sizes)
         palette = QHBoxLayout()
         palette.setContentsMargins(8, 0, 8, 0)
         palette.setSpacing(2)
@@ -53,6 +54,11 @@ class ShapeView(QWidget):
         column.addWidget(self.strip)
         column.addWidget(self.standing)
         column.addWidget(self.inspector)
+
+    def _ask_sizes(self) -> None:
+        """What was added is typed into next."""
+        if self.isVisible():
+            self.inspector.focus_first()
 
     def renew_glyphs(self) -> None:
         """Draw the small pictures anew."""
