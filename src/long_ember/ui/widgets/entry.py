@@ -67,6 +67,7 @@ class EntryField(QLineEdit):
 
     def _edited(self, text: str) -> None:
         if not self._typing:
+            self._session.document.settle()  # what is typed elsewhere and not taken yet stands
             self._typing, self._began = True, self._session.document.steps_taken
         session, self._busy = self._session, True
         settled = session.document.settled
