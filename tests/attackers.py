@@ -33,7 +33,7 @@ from long_ember.storage import (
 )
 from long_ember.storage.database import integrity_problem, transaction
 from long_ember.storage.photos import photo_from_bytes
-from long_ember.storage.trace_file import curve_of
+from long_ember.storage.trace_file import curves_of
 from long_ember.units import LEAST, MOST, Measure, parse_length
 from tests.support import BARS, CASES
 
@@ -185,8 +185,8 @@ def hostile_files(folder: Path, number: int, seed: int = 1) -> Outcome:
         ("b.json", parcel_text(few).encode(), read_parcel_file),
         ("b.zip", parcel_zip(few), read_parcel_file),
         ("r.csv", b"section;length (mm);count\n12 sq;3000,5;2\n", lambda p: read_table(p, Measure())),
-        ("c.svg", svg, lambda p: curve_of(p.read_bytes(), ".svg")),
-        ("c.dxf", dxf, lambda p: curve_of(p.read_bytes(), ".dxf")),
+        ("c.svg", svg, lambda p: curves_of(p.read_bytes(), ".svg")),
+        ("c.dxf", dxf, lambda p: curves_of(p.read_bytes(), ".dxf")),
         ("p.jpg", _picture(), lambda p: photo_from_bytes(p.read_bytes(), p.name, "x")),
     ]
     for i in range(number):

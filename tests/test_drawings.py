@@ -25,8 +25,8 @@ from long_ember.features import KINDS, Arc, Corner, Piece, Place, Straight, shap
 from long_ember.features.traced import course_text, read_course
 from long_ember.geometry import contacts, figure, follow, frames
 from long_ember.sections import square
-from long_ember.storage import read_curve, read_piece
-from long_ember.storage.trace_file import curve_of
+from long_ember.storage import read_curves, read_piece
+from long_ember.storage.trace_file import curves_of
 
 
 def points_of(course: str, step: float = 0.4):
@@ -89,7 +89,7 @@ class Files(unittest.TestCase):
     )
 
     def test_an_svg_in_millimetres_is_read_in_millimetres(self):
-        found = follow(read_curve(self.write("a.svg", self.SVG)))
+        found = follow(read_curves(self.write("a.svg", self.SVG))[0])
         self.assertEqual([type(s) for s in found], [Straight, Arc, Straight, Corner, Straight])
         self.assertAlmostEqual(found[0].length, 40, delta=0.6)
         self.assertAlmostEqual(sum(s.length for s in found if not isinstance(s, Corner)), 40 + 15 * math.pi + 15 + 40, delta=0.05)
@@ -102,7 +102,7 @@ class Files(unittest.TestCase):
             space.add_arc((40, 30), 30, 270, 330)
             space.add_line((40, 0), (0, 0))  # the wrong way round, and out of order
             drawing.saveas(self.folder / "a.dxf")
-            points = read_curve(self.folder / "a.dxf")
+            points = read_curves(self.folder / "a.dxf")[0]
             length = np.hypot(*np.diff(points, axis=0).T).sum()
             self.assertAlmostEqual(length / factor, 40 + 10 * math.pi, delta=0.01)
 
@@ -121,16 +121,16 @@ class Files(unittest.TestCase):
                 if case % 3 == 0:
                     del damaged[rng.randrange(len(damaged)) :]
                 try:
-                    points = curve_of(bytes(damaged), f".{kind}")
+                    points = curves_of(bytes(damaged), f".{kind}")[0]
                 except ValueError as error:
                     self.assertTrue(str(error))
                 else:
                     self.assertTrue(np.isfinite(points).all())
         for name, content in (("x.png", b""), ("x.svg", b"<!DOCTYPE a [<!ENTITY b 'c'>]><svg/>"), ("x.svg", b"<svg/>"), ("x.dxf", b"")):
             with self.subTest(name), self.assertRaises(PieceFileError):
-                read_curve(self.write(name, content))
+                read_curves(self.write(name, content))
         with self.assertRaises(PieceFileError):
-            read_curve(self.folder / "nothing.svg")
+            read_curves(self.folder / "nothing.svg")
 
     def test_what_would_go_on_for_ever_is_refused_in_two_seconds_and_many_lines_are_chained_at_once(self):
         rng = random.Random(5)
@@ -138,17 +138,17 @@ class Files(unittest.TestCase):
         rng.shuffle(steps)
         head = b"<svg xmlns='http://www.w3.org/2000/svg' width='5000mm' height='10mm' viewBox='0 0 5000 10'>"
         began = time.monotonic()
-        points = curve_of(head + b"".join(steps) + b"</svg>", ".svg")
+        points = curves_of(head + b"".join(steps) + b"</svg>", ".svg")[0]
         self.assertEqual(len(points), 4001)
         self.assertAlmostEqual(np.ptp(points[:, 0]), 4000.0, places=1)
         self.assertLess(time.monotonic() - began, 5.0)
         nested = b"".join(b"<g id='g%d'><use href='#g%d'/><use href='#g%d'/></g>" % (i, i - 1, i - 1) for i in range(1, 26))
         endless = head + b"<defs><path id='g0' d='M0 0 L9 9'/>" + nested + b"</defs><use href='#g25'/></svg>"
         with self.assertRaises(PieceFileError) as caught:
-            read_curve(self.write("endless.svg", endless))
+            read_curves(self.write("endless.svg", endless))
         self.assertIn("too large or too involved", str(caught.exception))
         with self.assertRaises(PieceFileError) as caught:
-            read_curve(self.write("far.svg", b"<svg xmlns='http://www.w3.org/2000/svg'><path d='M0 0 L9e12 0'/></svg>"))
+            read_curves(self.write("far.svg", b"<svg xmlns='http://www.w3.org/2000/svg'><path d='M0 0 L9e12 0'/></svg>"))
         self.assertIn("100 m", str(caught.exception))
 
 
@@ -206,7 +206,7 @@ class Outlines(unittest.TestCase):
         outline = BLANKS["bent-strip"]().outline()
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         (folder / "o.svg").write_text(outline_svg(Outline(outline.edge), "strip"), encoding="utf-8")
-        points = read_curve(folder / "o.svg")  # the longest line is the outline
+        points = read_curves(folder / "o.svg")[0]  # the longest line is the outline
         size = points.max(axis=0) - points.min(axis=0)
         self.assertAlmostEqual(size[0], outline.size[0], places=2)
         drawing = ezdxf.read(io.StringIO(outline_dxf(outline)))

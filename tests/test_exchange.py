@@ -40,7 +40,7 @@ from long_ember.storage import (
 )  # fmt: skip
 from long_ember.storage.parcel import Past
 from long_ember.storage.photos import photo_from_bytes
-from long_ember.storage.trace_file import curve_of
+from long_ember.storage.trace_file import curves_of
 from long_ember.units import Measure
 from tests.test_book import SCHEMA, BookCase
 
@@ -295,7 +295,7 @@ def archive(files: dict[str, bytes], **more: object) -> bytes:
 def drawn(path: Path, kind: str) -> None:
     """A drawing as the process that reads it does."""
     with contextlib.suppress(ValueError):
-        curve_of(path.read_bytes(), kind)
+        curves_of(path.read_bytes(), kind)
 
 
 class Hostile(BookCase):

@@ -12,11 +12,13 @@ from long_ember.blanks import BLANKS
 from long_ember.demo import demo_files
 from long_ember.document import change_standing
 from long_ember.features import KINDS, Piece, Split, stock_of
+from long_ember.features.traced import read_course
 from long_ember.geometry import Seen
 from long_ember.sections import round_, square
 from long_ember.storage import read_piece
 from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.shape.catalogue import found_by
+from long_ember.ui.shape.curve_form import CurveForm
 from long_ember.ui.shape.forms import FitBar, Repeat
 from long_ember.ui.shape.limb_field import LimbDialog
 from long_ember.ui.shape.shape_view import limb_view
@@ -370,6 +372,22 @@ class Exchange(WindowCase):
         )
         with mock.patch.object(dialogs, "open_name", return_value=drawing):
             self.window.commands.run("file.curve")
+        self.until(lambda: self.window.findChildren(CurveForm))
+        form = self.window.findChildren(CurveForm)[0]
+        self.assertIn("off the line", form.told.text())
+        own = form.course
+        form.scale.setCurrentIndex(form.scale.findData("length"))
+        form.length.setText("200 mm")
+        form.renew()
+        self.assertAlmostEqual(sum(s.length for s in read_course(form.course)), 200.0, delta=0.1)
+        self.assertNotEqual(form.course, own)
+        form.length.setText("long")
+        form.renew()
+        self.assertFalse(form.done_button.isEnabled())
+        form.scale.setCurrentIndex(0)
+        form.renew()
+        self.assertEqual(form.course, own)
+        form.done_button.click()
         self.until(lambda: any(f.kind == "traced" for f in self.session.piece.features))
         added = next(f for f in self.session.piece.features if f.kind == "traced")
         self.assertAlmostEqual(

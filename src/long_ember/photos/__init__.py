@@ -1,6 +1,6 @@
 """A piece from a photo or drawing: its scale, the middle of the strip of steel, what that is bent and drawn to, and how far a piece strays from it."""
 
-from long_ember.photos.fitted import TracedPiece, outlines_on, piece_of, strays
+from long_ember.photos.fitted import TracedPiece, outlines_on, piece_of, strays, strays_of
 from long_ember.photos.picture import Grey, Ground, grey_of, levelled, scaled_by
 from long_ember.photos.strip import StripPoint, follow_strip
 
@@ -16,4 +16,5 @@ __all__ = [
     "piece_of",
     "scaled_by",
     "strays",
+    "strays_of",
 ]

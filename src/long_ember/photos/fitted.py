@@ -18,7 +18,7 @@ from long_ember.features.traced import course_text
 from long_ember.geometry import figure, follow, trace
 from long_ember.photos.strip import StripPoint
 
-__all__ = ["TracedPiece", "outlines_on", "piece_of", "strays"]
+__all__ = ["TracedPiece", "outlines_on", "piece_of", "strays", "strays_of"]
 
 _LOOSE = 0.006  # of the length, and at least so many mm, that a fit may stray
 _LEAST = 0.6
@@ -346,6 +346,22 @@ def strays(piece: Piece, middle: Array) -> tuple[float, float]:
     apart = np.hypot(*((own @ turn + shift)[:, None, :] - middle[None, :, :]).transpose(2, 0, 1))
     off = np.concatenate((apart.min(axis=1), apart.min(axis=0)))
     return float(off.max()), float(off.mean())
+
+
+def strays_of(segments: Sequence[Segment], line: Array) -> tuple[float, Array]:
+    """How far straights, arcs and corners lie off a line at most, mm, and their way laid on it, (n, 2) mm.
+
+    Args:
+        segments: in order.
+        line: (n, 2) mm.
+    """
+    lengths, turns = [], []
+    for s in segments:
+        lengths.append(max(s.length, 1e-6))
+        turns.append(s.angle if isinstance(s, (Arc, Corner)) else 0.0)
+    way = _laid_on(_walked(np.column_stack((lengths, turns))), line)
+    apart = np.hypot(*(way[:, None, :] - _even(line, 4 * _PLACES)[None, :, :]).transpose(2, 0, 1))
+    return float(apart.min(axis=1).max()), way
 
 
 def outlines_on(piece: Piece, middle: Array) -> list[Array]:

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from long_ember.storage.schema import book_schema, piece_schema
     from long_ember.storage.starts_file import starts
     from long_ember.storage.tables import TABLES, read_table, table_csv
-    from long_ember.storage.trace_file import read_curve
+    from long_ember.storage.trace_file import read_curves
 else:
     __getattr__ = late(
         __name__,
@@ -28,7 +28,7 @@ else:
             "starts_file": ("starts",),
             "schema": ("book_schema", "piece_schema"),
             "tables": ("TABLES", "read_table", "table_csv"),
-            "trace_file": ("read_curve",),
+            "trace_file": ("read_curves",),
         },
     )
 
@@ -68,7 +68,7 @@ __all__ = [
     "piece_words",
     "polygons_of",
     "put_back",
-    "read_curve",
+    "read_curves",
     "read_parcel_file",
     "read_photo",
     "read_piece",

@@ -19,10 +19,11 @@ from long_ember.arrays import Array
 from long_ember.errors import FileProblem, PieceFileError
 from long_ember.units import MOST
 
-__all__ = ["curve_of", "joined_lines", "read_curve"]
+__all__ = ["curves_of", "joined_lines", "read_curves"]
 
 _LARGEST = 8_000_000  # bytes
 _MOST = 200_000  # points
+_LINES = 24  # that are offered, the longest ones
 _FINE = 0.002  # mm, chord error of flattened curves: their heading is what counts
 _TOUCH = 0.05  # mm between ends that belong together
 _SECONDS = 1.5  # s of reading
@@ -33,14 +34,14 @@ _ENDLESS = "is far too large or too involved for a drawing of one curve: leave o
 _EMPTY = {".svg": b"<svg xmlns='http://www.w3.org/2000/svg'/>", ".dxf": b"  0\nEOF\n"}
 
 
-def read_curve(path: Path) -> Array:
-    """The longest connected line of a drawing, read by a process of its own: what goes on for ever, or wants all memory, is stopped.
+def read_curves(path: Path) -> list[Array]:
+    """The connected lines of a drawing, read by a process of its own: what goes on for ever, or wants all memory, is stopped.
 
     Args:
         path: .svg or .dxf.
 
     Returns:
-        Points, (n, 2) mm, y upwards.
+        The longest ones, longest first, each as points, (n, 2) mm, y upwards.
 
     Raises:
         PieceFileError: saying what is wrong and where.
@@ -67,18 +68,20 @@ def read_curve(path: Path) -> Array:
     if done.returncode:
         words = done.stderr.decode("utf-8", "replace").strip().splitlines()
         raise _fault(path, words[-1] if words and done.returncode == _REFUSED else _ENDLESS)
-    return np.frombuffer(done.stdout, dtype=float).reshape(-1, 2).copy()
+    points = np.frombuffer(done.stdout, dtype=float).reshape(-1, 2)
+    breaks = np.flatnonzero(np.isnan(points[:, 0]))  # between two lines stands none
+    return [line[~np.isnan(line[:, 0])].copy() for line in np.split(points, breaks)]
 
 
-def curve_of(content: bytes, kind: str) -> Array:
-    """The longest connected line of a drawing's content.
+def curves_of(content: bytes, kind: str) -> list[Array]:
+    """The connected lines of a drawing's content, longest first.
 
     Args:
         content: of the file.
         kind: `.svg` or `.dxf`.
 
     Returns:
-        Points, (n, 2) mm, y upwards.
+        Points of each, (n, 2) mm, y upwards.
 
     Raises:
         ValueError: in words, when there is no such line, or the content can't be read.
@@ -90,17 +93,16 @@ def curve_of(content: bytes, kind: str) -> Array:
         raise ValueError(f"can't be read: {words}") from error
     if not all(np.isfinite(line).all() for line in lines):
         raise ValueError("holds a line with points that are no numbers")
-    chain = _longest(joined_lines([line for line in lines if len(line) > 1]))
-    if chain is None:
+    chains = sorted(joined_lines([line for line in lines if len(line) > 1]), key=_long, reverse=True)[:_LINES]
+    if not chains:
         raise ValueError("holds no line to follow: draw the centreline as a path, polyline, arc or spline")
-    if len(chain) > _MOST:
+    if len(chains[0]) > _MOST:
         raise ValueError("holds a line with far too many points")
-    length = float(np.hypot(*np.diff(chain, axis=0).T).sum())
-    if length < 1.0:
+    if _long(chains[0]) < 1.0:
         raise ValueError("holds a line of less than 1 mm: check the drawing's unit")
-    if length > MOST:
+    if _long(chains[0]) > MOST:
         raise ValueError(f"holds a line of more than {MOST / 1000:g} m: check the drawing's unit")
-    return chain
+    return [chain for chain in chains if _long(chain) >= 1.0 and len(chain) <= _MOST]
 
 
 def _fault(path: Path, message: str) -> PieceFileError:
@@ -192,8 +194,8 @@ def _walked(at: Array, lines: list[Array], ends: dict[tuple[int, int], set[int]]
         at = step[1][-1]
 
 
-def _longest(chains: list[Array]) -> Array | None:
-    return max(chains, key=lambda c: float(np.hypot(*np.diff(c, axis=0).T).sum()), default=None)
+def _long(chain: Array) -> float:
+    return float(np.hypot(*np.diff(chain, axis=0).T).sum())
 
 
 _READERS: dict[str, Callable[[bytes], list[Array]]] = {".svg": _svg, ".dxf": _dxf}
@@ -207,7 +209,9 @@ def main(kind: str) -> int:
     signal.signal(signal.SIGALRM, _too_long)
     signal.setitimer(signal.ITIMER_REAL, _SECONDS)
     try:
-        sys.stdout.buffer.write(curve_of(content, kind).tobytes())
+        lines = curves_of(content, kind)
+        none = np.full((1, 2), np.nan)
+        sys.stdout.buffer.write(np.vstack([lines[0], *(part for line in lines[1:] for part in (none, line))]).tobytes())
     except (MemoryError, _TooLongError):
         print(_ENDLESS, file=sys.stderr)
         return _REFUSED

@@ -6,10 +6,10 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from long_ember.arrays import Array
 from long_ember.document import add_feature
 from long_ember.errors import EmberError
-from long_ember.features.traced import Traced, course_text
-from long_ember.geometry import follow
+from long_ember.features.traced import Traced
 from long_ember.storage import write_atomic, write_piece
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.widgets import dialogs
@@ -135,18 +135,27 @@ class Files:
             self.import_curve(path)
 
     def import_curve(self, path: Path) -> None:
-        """Add the longest line of a drawing as a traced curve; a file that can't be read is explained and nothing changes."""
+        """Ask which line of a drawing, and add it as a traced curve; a file that can't be read is explained and nothing changes."""
+        from long_ember.storage import read_curves  # loaded with the first drawing
 
-        from long_ember.storage import read_curve  # loaded with the first drawing
+        def read(_progress: Callable[[int, int], None]) -> list[Array]:
+            return read_curves(path)
 
-        def read(_progress: Callable[[int, int], None]) -> str:
-            return course_text(follow(read_curve(path)))
+        self.work.slow(f"Reading {path.name}", "The drawing was not taken over", read, lambda curves: self.choose_curve(path.name, curves))
 
-        def add(course: str) -> None:
+    def choose_curve(self, name: str, curves: list[Array]) -> None:
+        """Which line, how large."""
+        from long_ember.ui.shape.curve_form import CurveForm
+
+        form = CurveForm(self.session, name, curves, self.window)
+
+        def add() -> None:
             session, at = self.session, self.session.piece.index(self.session.selection)
-            session.attempt(add_feature, len(session.piece.features) if at < 0 else at + 1, Traced(id="x", course=course))
+            session.attempt(add_feature, len(session.piece.features) if at < 0 else at + 1, Traced(id="x", course=form.course))
 
-        self.work.slow(f"Reading {path.name}", "The drawing was not taken over", read, add)
+        form.accepted.connect(add)
+        form.finished.connect(form.deleteLater)
+        form.open()
 
     def ask_solid(self) -> None:
         """Ask where to write the solid."""
