@@ -6,6 +6,7 @@ import os
 import shutil
 import sys
 import tempfile
+import time
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -14,15 +15,19 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 # The person's own settings must neither show in the pictures nor be changed by them.
 _config = tempfile.TemporaryDirectory()
 os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_DATA_HOME"] = _config.name
+sys.path.insert(0, str(Path(__file__).resolve().parent.parent))  # the synthetic photo is the tests'
 
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication, QWidget  # noqa: E402
+from tests.test_photos import photo, pressed  # noqa: E402
 
 from long_ember.blanks import BLANKS  # noqa: E402
 from long_ember.demo import demo_files  # noqa: E402
 from long_ember.document import set_field, set_piece  # noqa: E402
 from long_ember.heats import Heat  # noqa: E402
+from long_ember.photos import grey_of  # noqa: E402
 from long_ember.sections import square  # noqa: E402
+from long_ember.shorthand import read_line  # noqa: E402
 from long_ember.ui.app import make_application, make_window  # noqa: E402
 from long_ember.ui.heats.heat_stage import STEPS  # noqa: E402
 from long_ember.ui.heats.log_panel import LogPanel  # noqa: E402
@@ -104,9 +109,25 @@ def _price(window: MainWindow) -> None:
     window.cut.jobs.show_page(2)
 
 
-def _calculator(window: MainWindow) -> None:
-    window.show_calculator()
-    window.calculator.show_kind("head")
+def _photo(window: MainWindow) -> None:
+    """A synthetic photo of a bracket, with the sheet that it lies on pressed and its middle followed."""
+    piece = read_line("12 sq: scroll 1.5 turns 45 inner radius 14 tip section none, run 120, bend 90 15, run 60").piece
+    content, pixels, sheet, size = photo(piece, tilt=0.3)  # type: ignore[no-untyped-call]
+    window.show_photo()
+    page = window.photo
+    page.show_grey(grey_of(content))
+    page.way.setCurrentIndex(1)
+    page._rescale()
+    for entry, value in zip((page.width_, page.height_), size, strict=True):
+        entry.setText(f"{value:.0f} mm")
+    page.canvas.marks = [tuple(p) for p in sheet.tolist()]
+    page._step("way")
+    page.canvas.way = [tuple(p) for p in pressed(piece, pixels).tolist()]  # type: ignore[no-untyped-call]
+    page.reckon()
+    end = time.monotonic() + 20
+    while page.result is None and time.monotonic() < end:
+        QApplication.processEvents()
+        time.sleep(0.01)
 
 
 def _begin(window: MainWindow) -> None:
@@ -192,7 +213,7 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "cut-price-dark": (1, _both(_dark, _price)),
     "shape-oar-cradle-turned": (4, lambda w: w.shape.canvas.look_from("turn")),
     "all-shapes": (0, lambda w: w.show_catalogue()),
-    "calculator": (3, _calculator),
+    "photo": (0, _photo),
     "sheet-and-plate": (0, _sheet),
     "book": (0, _wall),
     "begin": (0, _begin),
@@ -224,8 +245,8 @@ def main() -> int:
             shown = _shown[-1]
         elif name == "taught-dark":
             shown = window.taught
-        elif name in ("calculator", "sheet-and-plate"):
-            shown = window.calculator if name == "calculator" else window.blanks
+        elif name == "sheet-and-plate":
+            shown = window.blanks
         elif name == "heats-batch":
             shown = window.batch
         shown.grab().save(str(TARGET / f"{name}.png"))

@@ -69,7 +69,7 @@ class _Sheet(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("panel"))
         for i, curve in sorted(enumerate(self.curves), key=lambda one: one[0] == self.at):
-            painter.setPen(QPen(theme.colour("ink" if i == self.at else "muted"), 3.0 if i == self.at else 1.2))
+            painter.setPen(QPen(theme.colour("chosen" if i == self.at else "muted"), 9.0 if i == self.at else 1.2))
             painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in view.points(curve).tolist()]))
         if self.course is not None:
             painter.setPen(QPen(theme.colour("accent"), 2.0, Qt.PenStyle.DashLine))
