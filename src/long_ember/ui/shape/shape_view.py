@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtCore import QEvent, QObject, QSize, Qt
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.features import KINDS
@@ -15,6 +17,37 @@ from long_ember.ui.style.fonts import font
 __all__ = ["ShapeView", "limb_view"]
 
 _USUAL = ("run", "taper", "section-change", "upset", "bend", "hook", "scroll", "eye", "twist", "hole", "spread", "split")
+_LOW = 470  # px of height under which the row of shapes gives way
+_DRAWN, _ROW = 132, 84  # px: the drawing at least, and the sizes of a feature
+
+
+class _Room(QScrollArea):
+    """Sizes and sum of the chosen feature, as high as they are where there is room, else scrolled."""
+
+    def __init__(self, inside: QWidget) -> None:
+        super().__init__()
+        self._inside = inside
+        self.setWidget(inside)
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        inside.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """What is inside became higher or lower."""
+        if event.type() == QEvent.Type.LayoutRequest:
+            self.updateGeometry()
+        return bool(super().eventFilter(watched, event))
+
+    def sizeHint(self) -> QSize:
+        """As high as what is inside."""
+        return QSize(600, max(self._inside.sizeHint().height(), self._inside.minimumSizeHint().height(), self._inside.minimumHeight()))
+
+    def minimumSizeHint(self) -> QSize:
+        """A row of entries."""
+        return QSize(self._inside.minimumSizeHint().width(), min(_ROW, self.sizeHint().height()))
 
 
 class ShapeView(QWidget):
@@ -46,6 +79,7 @@ class ShapeView(QWidget):
         self.all_shapes.setToolTip("Every shape, with pictures, found by any of its names (Ctrl+K)")
         self.all_shapes.setHidden(limb)  # they stand in a screen of their own, which only the window has
         palette.addWidget(self.all_shapes)
+        self.canvas.setMinimumHeight(_DRAWN)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
@@ -53,7 +87,16 @@ class ShapeView(QWidget):
         column.addLayout(palette)
         column.addWidget(self.strip)
         column.addWidget(self.standing)
-        column.addWidget(self.inspector)
+        self._room = _Room(self.inspector)
+        column.addWidget(self._room)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """On a low screen the drawing keeps its room: the row of shapes gives way, they stand behind their button."""
+        low = self.height() < _LOW
+        if low == next(iter(self.palette_buttons.values())).isHidden():
+            return
+        for button in self.palette_buttons.values():
+            button.setHidden(low)
 
     def _ask_sizes(self) -> None:
         """What was added is typed into next."""
