@@ -347,6 +347,13 @@ class Begin(WindowCase):
         self.assertTrue(size.width() <= 1024 and size.height() <= 700, size)
         self.assertEqual((self.window.width(), self.window.height()), (1024, 700))
 
+    def test_at_twice_the_size_on_a_usual_screen_the_drawing_is_no_sliver(self):
+        self.window.resize(960, 526)
+        self.app.processEvents()
+        self.assertLessEqual(self.window.height(), 526)
+        self.assertGreaterEqual(self.window.shape.canvas.height(), 130)
+        self.assertFalse(self.window.shape.all_shapes.isHidden())
+
     def test_every_entry_has_a_name(self):
         self.press(KEY.Key_N, CTRL)
         for entry in self.window.beginning.findChildren(QLineEdit):
