@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from long_ember.demo import demo_files
 from long_ember.document import add_half, answer, make_mate, put_in, scaled, turn_round
 from long_ember.errors import EmberError, NoAnswer
-from long_ember.features import KINDS, Feature, Piece, Standing
+from long_ember.features import KINDS, Feature, Piece, Pin, Standing
 from long_ember.fields import Limb, specs
 from long_ember.records import RECORDS, Start
 from long_ember.sections import square
@@ -21,6 +21,7 @@ from long_ember.shorthand import (
     ShorthandError,
     askable,
     asked,
+    carried,
     completions,
     filled,
     found_starts,
@@ -229,6 +230,26 @@ class WhatSmithsSay(unittest.TestCase):
                 self.fail(f"{line!r}: {error!r}")
             longest = max(longest, time.perf_counter() - begun_at)
         self.assertLess(longest, 2.0, "a line that hangs")
+
+
+class Carried(unittest.TestCase):
+    def test_what_was_settled_about_a_piece_stays_with_the_features_that_are_still_there(self):
+        for before in WHOLE:
+            again = carried(read_line(write_line(before), MM, before).piece, before)
+            self.assertEqual([f.id for f in again.features], [f.id for f in before.features])
+            self.assertEqual([(s.id, s.on) for s in again.standing], [(s.id, s.on) for s in before.standing])
+            self.assertEqual((again.planning, again.measured), (before.planning, before.measured))
+            again.verify()
+        pin = replace(WHOLE[0], planning=replace(WHOLE[0].planning, pins=(Pin(step="leaf/0"), Pin(step="taper/0"))))
+        line = write_line(pin).replace("run 80", "neck to 5, run 80")
+        changed = carried(read_line(line, MM, pin).piece, pin)
+        self.assertEqual([f.id for f in changed.features if f.kind != "neck"], [f.id for f in pin.features])
+        self.assertEqual(
+            len({f.id for f in changed.features} | {s.id for s in changed.standing}), len(pin.features) + len(pin.standing) + 1
+        )
+        self.assertEqual(changed.planning.pins, pin.planning.pins)
+        short = carried(read_line("8 sq: leaf 32 x 19 x 2.4, run 80", MM, pin).piece, pin)
+        self.assertEqual((short.planning.pins, [f.id for f in short.features]), ((), ["leaf", "run"]))
 
 
 class Halves(unittest.TestCase):

@@ -1,5 +1,6 @@
 """A whole piece as one line of a smith's shorthand, both ways; pieces to begin with (docs/shorthand.md)."""
 
+from long_ember.shorthand.carrying import carried
 from long_ember.shorthand.drafts import Proposed
 from long_ember.shorthand.fitting import BarFit, piece_fit, start_fits
 from long_ember.shorthand.reading import Written, completions, proposed_words, read_line, settled
@@ -14,6 +15,7 @@ __all__ = [
     "Written",
     "askable",
     "asked",
+    "carried",
     "completions",
     "filled",
     "found_starts",

@@ -293,7 +293,11 @@ class MainWindow(QMainWindow):
         if piece is None:
             self.work.new_piece()
         elif replaces:
-            self.session.apply(Edit("Write the piece", self.session.piece, piece, piece.features[0].id))
+            from long_ember.shorthand import carried
+
+            before = self.session.piece
+            made = carried(piece, before)
+            self.session.apply(Edit("Write the piece", before, made, made.features[0].id))
         else:
             self.work.begin(piece)
         self.show_view(0)
