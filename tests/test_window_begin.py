@@ -228,6 +228,17 @@ class Begin(WindowCase):
         self.assertEqual(self.session.piece.name, "Our bracket")
         self.assertIn(99.0, [f.length for f in self.session.piece.features if f.kind == "run"])
         self.assertTrue(of[0])
+        self.press(KEY.Key_N, CTRL)
+        self.write("stap")
+        self.assertTrue(self.window.beginning.out_button.isHidden())  # the program's own stay
+        self.window.beginning.line.clear()
+        self.write("our br")
+        self.assertFalse(self.window.beginning.out_button.isHidden())
+        self.window.beginning.out_button.click()
+        self.assertEqual(self.window.library.records(Start), {})
+        self.assertEqual(self.window.beginning.wall.hung, ())
+        self.window.library.undo()
+        self.assertEqual([s.name for s in self.window.library.records(Start).values()], ["Our bracket"])
 
     def test_features_are_copied_as_words_and_pasted_into_another_piece(self):
         first, second = self.session.piece.features[:2]

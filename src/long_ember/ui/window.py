@@ -18,7 +18,7 @@ from long_ember.document import Edit
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.learning import taught
-from long_ember.records import LogEntry
+from long_ember.records import LogEntry, Start
 from long_ember.storage import Backup
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
@@ -239,6 +239,7 @@ class MainWindow(QMainWindow):
         view.closed.connect(partial(self.show_view, 0))
         view.made.connect(self._begun)
         view.pictured.connect(self.show_picture)
+        view.taken_out.connect(lambda identity: self.work.remove_record(identity, self.library.records(Start)[identity]))
         return view
 
     @cached_property

@@ -144,6 +144,7 @@ class Begin(QWidget):
     closed = Signal()
     made = Signal(object, bool)
     pictured = Signal(object)
+    taken_out = Signal(str)
 
     def __init__(self, session: Session, library: Library) -> None:
         super().__init__()
@@ -227,7 +228,9 @@ class Begin(QWidget):
         side.addWidget(self.fault)
         side.addWidget(self.told)
         side.addLayout(self._grid)
+        self.out_button = worded("Take this start out", self._take_out, "It is one of your own; Undo in the Book brings it back")
         last = QHBoxLayout()
+        last.addWidget(self.out_button)
         last.addStretch(1)
         last.addWidget(self.make_button)
         side.addLayout(last)
@@ -457,8 +460,16 @@ class Begin(QWidget):
         self.name.setText(start.name if start is not None else "")
         self._try_start()
 
+    def _take_out(self) -> None:
+        """A start of one's own leaves the book."""
+        key = next((k for k, s in self._known.items() if s is self._start), "")
+        if key.startswith("own/"):
+            self.taken_out.emit(key.removeprefix("own/"))
+            self._open(self.title.text(), self._replaces, self.line.text())
+
     def _ask(self, start: Start | None) -> None:
         """Entries for the sizes that a start asks, the bar first."""
+        self.out_button.setVisible(any(s is start and k.startswith("own/") for k, s in self._known.items()))
         if any(e.hasFocus() for e in self.sizes.values()):
             self.line.setFocus()
         emptied(self._grid)
