@@ -11,18 +11,21 @@ from long_ember.desk.session import Session
 from long_ember.document import Edit, put_in
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.shorthand import read_line, write_features, write_line
 
 __all__ = ["copy_chosen", "copy_line", "paste"]
 
 
 def copy_line(session: Session) -> None:
     """The whole piece."""
+    from long_ember.shorthand import write_line  # loaded with the first line
+
     _copy(session, write_line(session.piece, session.measure))
 
 
 def copy_chosen(session: Session) -> None:
     """The chosen features, with what stands on them."""
+    from long_ember.shorthand import write_features  # loaded with the first line
+
     line = write_features(session.piece, session.chosen, session.measure)
     if line:
         _copy(session, line)
@@ -49,6 +52,8 @@ def paste(session: Session, shown: Callable[[QImage], object]) -> None:
     if not text.strip():
         session.said.emit("The clipboard holds no text. Copy a feature, or a piece as a line, first.", True)
         return
+    from long_ember.shorthand import read_line  # loaded with the first line
+
     piece = session.piece
     try:
         found = read_line(text, session.measure, replace(piece, features=(), standing=())).piece
