@@ -191,6 +191,8 @@ class Begin(WindowCase):
         page = self.window.beginning
         self.write("12 sq x 400")
         self.until(lambda: page._search is None)
+        self.until(lambda: "Cut " in page.told.text())
+        self.assertIn("of the bar are left", page.told.text())  # what is told of the fit stays when the cut length comes
         self.assertGreaterEqual(len(page._fits), 5)
         for fit in page._fits.values():
             self.assertEqual(fit.piece.bar, square(12))

@@ -76,16 +76,10 @@ def piece_of(strip: Sequence[StripPoint], base: Piece) -> TracedPiece:
 
 def _smoothed(middle: Array) -> Array:
     """The line without the roughness of the picture: at each place the parabola nearest to its neighbours (Savitzky and Golay)."""
+    from scipy.signal import savgol_filter  # loaded with the first picture
+
     count = min(_NEIGHBOURS, (len(middle) - 1) // 2)
-    if count < 2:
-        return middle
-    at = np.arange(-count, count + 1)
-    fit = np.linalg.pinv(np.vander(at, 3))
-    found = np.column_stack([np.convolve(middle[:, i], fit[2][::-1], mode="same") for i in (0, 1)])
-    for ends, places in ((slice(0, 2 * count + 1), slice(0, count)), (slice(-2 * count - 1, None), slice(-count, None))):
-        whole = np.vander(at, 3) @ (fit @ middle[ends])  # near an end the parabola of the last whole window
-        found[places] = whole[places]
-    return found
+    return np.asarray(savgol_filter(middle, 2 * count + 1, 2, axis=0)) if count >= 2 else middle
 
 
 def _fewest(middle: Array, tolerance: float) -> list[Segment]:

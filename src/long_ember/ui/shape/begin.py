@@ -7,8 +7,8 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QDragEnterEvent, QDropEvent, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QFocusEvent, QHideEvent, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from long_ember.desk.library import Library
@@ -39,8 +39,9 @@ from long_ember.shorthand import (
 from long_ember.storage import starts
 from long_ember.ui.drawing.paint import View, paint_figure
 from long_ember.ui.drawing.picture_wall import Hung, PictureWall
+from long_ember.ui.shape.start_pictures import StartPictures
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import Theme, theme_of
+from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import emptied, worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import Measure
@@ -125,9 +126,8 @@ class _Sized(QLineEdit):
 
 
 class _Line(QLineEdit):
-    """What is looked for, or the whole piece; Tab takes the first word that is proposed."""
+    """What is looked for, or the whole piece."""
 
-    completed = Signal()
     down = Signal()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -158,9 +158,10 @@ class Begin(QWidget):
         self._measure = session.measure
         self._written: Written | None = None
         self._replaces = False
+        self._kept = ""  # what is told of a fit, and stays when the cut length is reckoned
         self._rest = QTimer(self, singleShot=True, interval=_REST)
         self._rest.timeout.connect(self._settle)
-        self._pictures = _Pictures(session, self._pictured)
+        self._pictures = StartPictures(session, self._pictured)
         self.title = QLabel()
         self.title.setFont(font(24, 600))
         self.line = _Line()
@@ -377,6 +378,7 @@ class Begin(QWidget):
 
     def _begin_fits(self, bar: Section, length: float) -> None:
         m = self._session.measure
+        self._pictures.forget_pieces()
         self.wall.hang(())
         self._show_start("")
         self.name.setText(f"What can be made of {m.length(length)} of {bar.label(m)}?")
@@ -434,7 +436,8 @@ class Begin(QWidget):
             self._written = Written(fit.piece, (), None, None, {})
             self._show_written()
         self.name.setText(start.name if start is not None else fit.piece.name)
-        self.told.setText(f"{fit.label} comes to {m.length(fit.size)}; {m.length(fit.left)} of the bar are left.")
+        self._kept = f"{fit.label} comes to {m.length(fit.size)}; {m.length(fit.left)} of the bar are left."
+        self.told.setText(self._kept)
 
     def _base(self) -> Piece:
         return self._session.piece if self._replaces else self._session.shop.new_piece()
@@ -529,7 +532,8 @@ class Begin(QWidget):
             self.picture.show_piece(written.piece)
         if written is not None:
             open_ = proposed_words(written, self._session.measure)
-            self.told.setText(f"Proposed: {'; '.join(open_)}." if open_ else "")
+            self._kept = f"Proposed: {'; '.join(open_)}." if open_ else ""
+            self.told.setText(self._kept)
             self._rest.start()
 
     def _settle(self) -> None:
@@ -556,8 +560,7 @@ class Begin(QWidget):
             said.append(
                 f"Of a bar of {m.length(written.bar)} {m.length(abs(over))} {'are left' if over >= 0 else 'are missing'}: put ? in the place of a size that may follow."
             )
-        told = self.told.text()
-        self.told.setText(" ".join([*said, *([told[told.index("Proposed") :]] if "Proposed" in told else [])]))
+        self.told.setText(" ".join([*said, *([self._kept] if self._kept else [])]))
 
     def _finished(self, written: Written) -> Piece:
         return settled(written, ruler=self._session.shop.division, forge=self._session.forge)
@@ -591,6 +594,13 @@ class Begin(QWidget):
             return
         self.made.emit(piece, self._replaces)
 
+    def hideEvent(self, event: QHideEvent) -> None:
+        """Nobody looks: nothing is sought."""
+        super().hideEvent(event)
+        if not event.spontaneous():  # the window out of sight comes back as it was
+            self._turn.stop()
+            self._rest.stop()
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape goes back."""
         if event.key() == Qt.Key.Key_Escape:
@@ -609,64 +619,6 @@ class Begin(QWidget):
             if self.isVisible() and self._start is not None:
                 self._ask(self._start)
                 self._try_start()
-
-
-class _Pictures(QObject):
-    """Small pictures of starts, made one after the other while nobody waits for them."""
-
-    ready = Signal()
-
-    def __init__(self, session: Session, find: Callable[[str], Start | Piece | None]) -> None:
-        super().__init__()
-        self._session, self._find = session, find
-        self._made: dict[object, QPixmap | None] = {}
-        self._of: tuple[object, ...] = ()
-        self._waiting: list[tuple[Start | Piece, QRectF]] = []
-        self._turn = QTimer(self, interval=0)
-        self._turn.timeout.connect(self._make_one)
-
-    def paint(self, painter: QPainter, key: str, box: QRectF, theme: Theme, here: bool) -> None:
-        """The start, where its picture is made; else it waits its turn."""
-        of, ratio = self._find(key), painter.device().devicePixelRatioF()
-        if self._of != (theme, ratio, self._session.measure.unit):
-            self._of = theme, ratio, self._session.measure.unit
-            self._made.clear()
-        if of is None:
-            return
-        mark = of if isinstance(of, Start) else id(of)
-        if mark not in self._made:
-            self._made[mark] = None
-            self._waiting.append((of, QRectF(0, 0, box.width(), box.height())))
-            self._turn.start()
-        picture = self._made[mark]
-        if picture is not None:
-            painter.drawPixmap(box.topLeft(), picture)
-
-    def _make_one(self) -> None:
-        if not self._waiting:
-            self._turn.stop()
-            self.ready.emit()
-            return
-        of, box = self._waiting.pop(0)
-        measure, theme = self._session.measure, theme_of(self._session)
-        try:
-            piece = (
-                of if isinstance(of, Piece) else started(of, self._session.shop.new_piece(), proposed_bar(of, measure), {}, measure).piece
-            )
-            figure = piece_figure(piece)
-        except EmberError:  # one from elsewhere, of which nothing can be made: it says so when it is chosen
-            return
-        ratio = float(self._of[1])  # type: ignore[arg-type]
-        picture = QPixmap(QSize(round(box.width() * ratio), round(box.height() * ratio)))
-        picture.setDevicePixelRatio(ratio)
-        picture.fill(theme.colour("panel"))
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint_figure(painter, figure, View.fitting(figure.bounds, box.adjusted(6, 6, -6, -6), most=3.0), theme)
-        painter.end()
-        self._made[of if isinstance(of, Start) else id(of)] = picture
-        if len(self._waiting) % 6 == 0:
-            self.ready.emit()
 
 
 def _read_size(size: StartSize, measure: Measure, text: str) -> float:
