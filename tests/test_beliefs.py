@@ -286,6 +286,8 @@ class Reckoned(unittest.TestCase):
     def test_the_page_shows_what_moved_what(self):
         belief = taught(LOG, SMITH, COAL).belief(SMITH, COAL)
         known = {row.factor.key for row in lessons_of(belief) if row.known}
+        units = {"mm": " mm", "share": "%", "log₂": "%", "k": " in k", "t": " thicknesses"}
+        self.assertTrue(all(row.sure.endswith(units[row.factor.unit]) for row in lessons_of(belief) if not row.factor.multiple))
         self.assertTrue({"work", "pace", "scale"} <= known and "capture" not in known)
         found = movers(LOG, "work", SMITH, COAL)
         self.assertEqual([abs(m.by) for m in found], sorted((abs(m.by) for m in found), reverse=True))

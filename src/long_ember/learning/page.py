@@ -61,8 +61,9 @@ def lessons_of(belief: Belief, measure: Measure = _MM) -> tuple[Lesson, ...]:
         if factor.multiple:
             usual, sure = "1.00 times", f"9 of 10: {math.exp(value - wide):.2f} to {math.exp(value + wide):.2f}"
         else:
-            ends = [figure_words(factor, x, measure).split(" ")[0] for x in (value - wide, value + wide)]
-            usual, sure = "as reckoned", f"9 of 10: {ends[0]} to {ends[1]}"
+            low, high = (figure_words(factor, x, measure) for x in (value - wide, value + wide))
+            high = high.split(" ")[0] if "%" in high else high  # the unit once, but never none
+            usual, sure = "as reckoned", f"9 of 10: {low.split(' ')[0]} to {high}"
         found.append(Lesson(factor, value, spread, usual, figure_words(factor, value, measure), sure))
     return tuple(found)
 

@@ -60,6 +60,8 @@ class TaughtPanel(QDialog):
         self.resize(1120, 720)
         self.head = self._words(17, 500)
         self.list = QListWidget()
+        self.list.setWordWrap(True)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setFont(font(17))
         self.list.setSpacing(2)
         self.list.setAccessibleName("Figures in doubt")
