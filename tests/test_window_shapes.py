@@ -4,6 +4,7 @@ from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
+import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
@@ -365,6 +366,14 @@ class Sheets(WindowCase):
 
 
 class Exchange(WindowCase):
+    def test_a_line_of_a_drawing_is_pressed_anywhere_along_it(self):
+        form = CurveForm(self.session, "two.dxf", [np.array([(0.0, 0.0), (0.0, 60.0)]), np.array([(80.0, 0.0), (80.0, 60.0)])])
+        form.show()
+        (x, y), *_ = form.sheet._view().points(np.array([(80.0, 31.0)])).tolist()
+        QTest.mouseClick(form.sheet, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(y)))
+        self.assertEqual(form.sheet.at, 1)
+        form.close()
+
     def test_a_curve_comes_in_and_a_bad_file_changes_nothing(self):
         drawing = self.folder / "curve.svg"
         drawing.write_text(

@@ -22,6 +22,7 @@ __all__ = [
     "Look",
     "View",
     "arrow_line",
+    "gaps",
     "line_height",
     "look",
     "outline_polygon",
@@ -35,6 +36,13 @@ __all__ = [
     "text_width",
     "write",
 ]
+
+
+def gaps(at: Array, line: Array) -> Array:
+    """How far a point, (2,), is from each straight of a line, (n, 2); (n − 1,)."""
+    along = np.diff(line, axis=0)
+    u = np.clip(((at - line[:-1]) * along).sum(1) / np.maximum((along**2).sum(1), 1e-12), 0, 1)
+    return np.asarray(np.hypot(*(line[:-1] + along * u[:, None] - at).T))
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,7 +15,7 @@ from long_ember.features import Arc, Helix, Spiral
 from long_ember.fields import specs
 from long_ember.frozen import dataclass
 from long_ember.geometry import Figure, Part, Seen, piece_figure
-from long_ember.ui.drawing.paint import View, straight_profile, text_rect
+from long_ember.ui.drawing.paint import View, gaps, straight_profile, text_rect
 from long_ember.ui.style.fonts import font
 from long_ember.units import Measure
 
@@ -341,9 +341,6 @@ def _kept(made: Dimension, paper: QRectF) -> Dimension:
 
 def _distance(p: Array, part: Part | Seen) -> float:
     """How far a point is outside a part, mm; negative inside."""
-    a, b = part.centre[:-1], part.centre[1:]
-    along = b - a
-    u = np.clip(((p - a) * along).sum(1) / np.maximum((along**2).sum(1), 1e-12), 0, 1)
-    gap = np.hypot(*(a + along * u[:, None] - p).T)
+    gap = gaps(p, part.centre)
     half = np.hypot(*((part.left - part.right) / 2).T)
     return float((gap - half[:-1]).min())

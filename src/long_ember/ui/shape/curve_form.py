@@ -16,7 +16,7 @@ from long_ember.features import Arc, Corner, Straight
 from long_ember.features.traced import course_text
 from long_ember.geometry import follow
 from long_ember.photos import strays_of
-from long_ember.ui.drawing.paint import View
+from long_ember.ui.drawing.paint import View, gaps
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import worded
@@ -50,7 +50,7 @@ class _Sheet(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """The nearest line."""
         view, at = self._view(), np.array([event.position().x(), event.position().y()])
-        far = [float(np.hypot(*(view.points(c) - at).T).min()) for c in self.curves]
+        far = [float(gaps(at, view.points(c)).min()) for c in self.curves]
         nearest = int(np.argmin(far))
         if far[nearest] <= _NEAR:
             self.chosen.emit(nearest)

@@ -23,7 +23,7 @@ _ZOOM = 1.2
 
 
 class PhotoCanvas(QWidget):
-    """The picture with its points; the wheel zooms, the right button or the space bar moves it."""
+    """The picture with its points; the wheel zooms, the right button moves it."""
 
     pressed = Signal(float, float)
     moved = Signal(int, float, float)
