@@ -72,6 +72,8 @@ def follow_strip(grey: Grey, ground: Ground, pressed: Array, thickness: float) -
 
 def _way(points: Array) -> Array:
     """A smooth way through points, at even steps: what is pressed is a bend, not a corner."""
+    from scipy.interpolate import CubicHermiteSpline  # loaded with the first picture
+
     keep = np.concatenate(([True], np.hypot(*np.diff(points, axis=0).T) > 1e-6)) if len(points) > 1 else np.array([True])
     points = points[keep]
     if len(points) < 2:
@@ -81,23 +83,14 @@ def _way(points: Array) -> Array:
     s = np.linspace(0.0, ends[-1], count)
     # Between two points a cubic with the slopes of their neighbours (Catmull and Rom), which bends as a hand would draw it.
     slopes = np.column_stack([np.gradient(points[:, i], ends) for i in (0, 1)])
-    at = np.clip(np.searchsorted(ends, s, side="right") - 1, 0, len(points) - 2)
-    wide = np.diff(ends)[at][:, None]
-    u = ((s - ends[at]) / wide[:, 0])[:, None]
-    one, other = points[at], points[at + 1]
-    bent = (u**3 - 2 * u**2 + u) * slopes[at] + (u**3 - u**2) * slopes[at + 1]
-    return np.asarray((2 * u**3 - 3 * u**2 + 1) * one + (3 * u**2 - 2 * u**3) * other + bent * wide)
+    return np.asarray(CubicHermiteSpline(ends, points, slopes)(s))
 
 
 def _sampled(light: Array, at: Array) -> Array:
     """Brightness between pixels, those about the place weighed; beyond the rim that of the rim."""
-    high, wide = light.shape
-    x, y = np.clip(at[:, 0], 0, wide - 1.001), np.clip(at[:, 1], 0, high - 1.001)
-    x0, y0 = x.astype(int), y.astype(int)
-    fx, fy = x - x0, y - y0
-    top = light[y0, x0] * (1 - fx) + light[y0, x0 + 1] * fx
-    low = light[y0 + 1, x0] * (1 - fx) + light[y0 + 1, x0 + 1] * fx
-    return np.asarray(top * (1 - fy) + low * fy)
+    from scipy.ndimage import map_coordinates  # loaded with the first picture
+
+    return np.asarray(map_coordinates(light, (at[:, 1], at[:, 0]), order=1, mode="nearest"))
 
 
 def _blurred(light: Array) -> Array:
