@@ -189,8 +189,6 @@ class Sections(unittest.TestCase):
 
 class Warnings(unittest.TestCase):
     TABLE = (
-        ("ball", {"diameter": 30.0}, {"diameter": 18.0}, "steps"),
-        ("head", {"diameter": 34.0, "height": 14.0}, {"diameter": 21.0, "height": 6.0}, "3 bend over"),
         ("tenon", {"upset": 30.0, "bite": 0.0}, {"upset": 8.0, "bite": 0.0}, "rivet"),
         ("thread", {"length": 8.0}, {"length": 16.0}, "full nut"),
         ("thread", {"bare": 12.0, "length": 20.0}, {"bare": 2.0, "length": 20.0}, "bare shank"),

@@ -470,6 +470,41 @@ class Words(unittest.TestCase):
                 for value, wanted in zip(told[0].cold, sizes, strict=True):
                     self.assertAlmostEqual(value, wanted, delta=0.3)
 
+    def test_what_would_buckle_is_upset_a_stretch_at_a_time(self):
+        """No heat has more than three thicknesses hot, each stretch is finished where it is measured, and warning and sequence agree."""
+        thick, middle = 12.0, make("upset", "u", section=square(16), length=30.0, blend=10.0)
+        for features in (
+            (make("run", "a", length=150.0), middle, make("run", "b", length=150.0)),
+            (middle, make("run", "b", length=300.0)),
+        ):
+            for piece in (Piece(bar=square(thick), features=features), Piece(bar=square(thick), features=features[::-1])):
+                told = answer(piece)
+                heats = [h for h in told.plan.heats if any(w.step.operation.verb == "upset" for w in h.work)]
+                self.assertGreaterEqual(
+                    len(heats), next(z.stock for z in told.reckoning.zones if z.feature.id == "u") / (2.5 * thick) - 1e-9
+                )
+                for number, heat in enumerate(heats, 1):
+                    self.assertLessEqual(heat.zone[1] - heat.zone[0], 3 * thick + 1)
+                    self.assertIn(f"Step {number} of {len(heats)}", heat.work[0].line.show(MM))
+                    self.assertIn("16 mm thick", " ".join(g.line.show(MM) for g in gauges(heat, told.reckoning)))
+                near = heats[0].zone[0] < told.reckoning.cut - heats[0].zone[1]
+                self.assertIn(f"toward end {'A' if near else 'B'} is hot", heats[0].work[0].line.show(MM))
+                self.assertEqual([c.level for _zone, c in told.checks if "buckle" in c.line.show(MM)], ["note"])
+        for kind, small, large in (
+            ("ball", {"diameter": 18.0}, {"diameter": 26.0}),
+            ("head", {"diameter": 21.0, "height": 6.0}, {"diameter": 34.0, "height": 14.0}),
+        ):
+            few, many = (
+                answer(Piece(bar=square(thick), features=(make("run", "r", length=200.0), make(kind, "end", **sizes))))
+                for sizes in (small, large)
+            )
+            self.assertTrue(
+                any("3 bend over" in c.line.show(MM) for _z, c in many.checks)
+                and not any("3 bend over" in c.line.show(MM) for _z, c in few.checks)
+            )
+            self.assertGreaterEqual(many.plan.count, 2)
+            self.assertIn("only the end is hot", many.plan.heats[0].work[0].line.show(MM))
+
     def test_the_tip_of_a_palm_is_not_measured(self):
         found = answer(
             Piece(

@@ -201,8 +201,8 @@ class Physical(unittest.TestCase):
     def test_a_measured_factor_lengthens_all_work_alike(self, piece, factor):
         plain, slower = (sequence(piece, forge=ForgeSettings(belief=believing(work=math.log(f)), hot_length=1e5))[1] for f in (1.0, factor))
         for a, b in zip(plain.steps, slower.steps, strict=True):
-            if a.need > 0 and math.isfinite(a.need):
-                self.assertAlmostEqual(b.need / a.need, factor, places=6)
+            if a.effort > 0 and math.isfinite(a.effort):
+                self.assertAlmostEqual(b.effort / a.effort, factor, places=6)
 
     def test_scale_by_fire_and_size_and_the_note_about_the_allowance(self):
         for fire in FIRES:

@@ -21,10 +21,9 @@ def plan_text(found: Answer, measure: Measure) -> str:
 
 def _head(found: Answer, m: Measure) -> list[str]:
     r, piece = found.reckoning, found.piece
-    low, high = r.band
     lines = [
         f"{piece.name}: {piece.bar.label(m)}, {piece.steel.title.lower()}",
-        f"Cut {m.length(r.cut)}, {r.choice_line().show(m)} (9 of 10 want between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)})",
+        f"{r.cut_line().show(m)} (bare {m.length(r.bare)})",
         f"Mass {m.mass(r.mass)} finished, {m.mass(r.stock_mass)} cut",
         f"Finished {' x '.join(m.length(x) for x in found.over_all)} over all as drawn from the side: along, up, across",
     ]
@@ -34,7 +33,12 @@ def _head(found: Answer, m: Measure) -> list[str]:
         lines.extend(f"  {stand.feature.title}: {line.show(m)}" for line in stand.lines)
     lines.extend(f"  {line.show(m)}" for line in r.sum_lines())
     lines.extend(f"  {zone.feature.title}: {zone.feature.note}" for zone in r.all_zones if zone.feature.note)
-    return lines + [f"{_SIGNS[check.level]} {check.word}: {check.line.show(m)}" for _zone, check in found.checks if not check.caution]
+    names = {step.feature.id: f"{step.name}: " for step in found.plan.steps if not step.operation.own}
+    return lines + [
+        f"{_SIGNS[check.level]} {check.word}: {'' if zone is None else names.get(zone.feature.id, f'{zone.feature.title}: ')}{check.line.show(m)}"
+        for zone, check in found.checks
+        if not check.caution
+    ]
 
 
 _SIGNS = {"note": "-", "warn": "!", "stop": "!!"}  # that any terminal can show

@@ -187,6 +187,8 @@ class Operation:
         called: what that is called.
         check: what to look at when it is done, in the smith's words.
         limbs: features of limbs that it works on, and where those stand; none for the feature's own steel.
+        goes: stretches, one after the other, that it must be taken in, each in a heat of its own.
+        along: each of them is finished before the next is begun; otherwise it grows from all of them.
     """
 
     verb: str
@@ -208,6 +210,8 @@ class Operation:
     called: str = ""
     check: str = ""
     limbs: tuple[tuple[Feature, Place], ...] = ()
+    goes: int = 1
+    along: bool = False
 
     @classmethod
     def drawn(

@@ -7,7 +7,7 @@ import math
 from long_ember.sections import Blend
 
 __all__ = [
-    "BALL", "CLOSE", "HEAD", "ISOLATE", "SHOULDER", "STRAIGHTEN", "bend_moment", "drawing_stop", "finishing", "jumped", "punched", "pushed",
+    "BALL", "CLOSE", "GO", "HEAD", "ISOLATE", "SHOULDER", "STRAIGHTEN", "bend_moment", "drawing_stop", "finishing", "goes", "jumped", "punched", "pushed",
     "size", "trueing",
 ]  # fmt: skip
 
@@ -16,6 +16,7 @@ ISOLATE, BALL, STRAIGHTEN, CLOSE, HEAD, SHOULDER = 24.0, 36.0, 6.0, 4.0, 6.0, 8.
 _PASS, _TRUE, _EACH = 8.0, 4.0, 20.0  # blows a pass for every 20 mm: to octagon or round; to true or planish
 _PASSES = {"octagon": 1, "round": 2, "hexagon": 2}
 _OUTLINES = {"ellipse": "round", "octagon": "octagon", "hexagon": "hexagon"}
+_FREE, GO = 3.0, 2.5  # thicknesses of hot bar that upset in one go, and that are taken in each where they would buckle
 _THIN = 8.0  # mm
 _SIZE = 12.0  # mm; times of details are those of a bar of this size
 _HELD = 3.0  # σ under a punch or a stamp, against that of free work
@@ -42,6 +43,18 @@ def finishing(outline: str, length: float) -> float:
     """
     passes = _PASSES.get(_OUTLINES.get(outline, outline), 0)
     return (_PASS * passes or _TRUE) * length / _EACH
+
+
+def goes(free: float) -> int:
+    """Steps that an upset takes: more than three thicknesses of free hot bar buckle (computations, section 5).
+
+    Args:
+        free: hot length that is upset ÷ thickness.
+
+    >>> goes(3.0), goes(3.1), goes(5.2)
+    (1, 2, 3)
+    """
+    return 1 if free <= _FREE else math.ceil(free / GO)
 
 
 def trueing(length: float) -> float:

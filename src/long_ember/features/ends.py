@@ -9,7 +9,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum, stock_line, stock_of, volume_line
-from long_ember.features.effort import BALL, ISOLATE, finishing
+from long_ember.features.effort import BALL, GO, ISOLATE, finishing, goes
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend
@@ -136,9 +136,9 @@ class Ball(Outer):
         """Too long to upset in one go; too small for the bar."""
         found = []
         free = stock_of(self, place) / place.bar.thickness
-        if free > 3:
-            text = "{} thicknesses of bar go into this ball: fold or upset it in steps, 3 at a time."
-            found.append(Check("warn", say(text, Quantity(free, "cubes"))))
+        if goes(free) > 1 and not self.necked(place):
+            text = "{} thicknesses of bar go into this ball: more than 3 bend over. Planned in steps of at most {}, a heat each; folded, it takes fewer."
+            found.append(Check("note", say(text, Quantity(free, "cubes"), GO * place.bar.thickness)))
         if self.necked(place):
             found.append(Check("note", say("A ball no larger than the bar is necked off, not upset: the steel counts the same.")))
         return (*found, *self.buried(place))
@@ -150,7 +150,8 @@ class Ball(Outer):
             line = say("Isolate the ball by a double set-down over the anvil's edge, then work the corners in to {}.", self.diameter)
             return (Operation("setdown", line, "section", "time", 850, tools, blows=ISOLATE + BALL, way="round-ball"),)
         line = say("Upset the end and work the corners in to a ball of {}.", self.diameter)
-        return (Operation("upset", line, "section", "upset", 900, tools, blows=BALL, way="ball"),)
+        steps = goes(stock_of(self, place) / place.bar.thickness)
+        return (Operation("upset", line, "section", "upset", 900, tools, blows=BALL, way="ball", goes=steps),)
 
     def summary(self) -> Line:
         """Diameter."""

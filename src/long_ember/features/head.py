@@ -9,7 +9,7 @@ from typing import ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line, stock_of, volume_line
-from long_ember.features.effort import HEAD
+from long_ember.features.effort import GO, HEAD, goes
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend, Section
@@ -142,9 +142,9 @@ class Head(Outer):
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Longer than three thicknesses buckles."""
         free, found = stock_of(self, place) / place.bar.thickness, []
-        if free > 3:
-            text = "{} thicknesses of shank stand out for this head: more than 3 bend over instead of upsetting. Head it in steps."
-            found.append(Check("warn", say(text, Quantity(free, "cubes"))))
+        if goes(free) > 1:
+            text = "{} thicknesses of shank go into this head: more than 3 bend over. Planned in steps of at most {}, a heat each."
+            found.append(Check("note", say(text, Quantity(free, "cubes"), GO * place.bar.thickness)))
         if self.form in ("cap", "countersunk"):
             found.append(Check("note", say("Rivet linked parts before cutting them apart; a cup is half bent, riveted, then closed.")))
         return (*found, *self.buried(place))
@@ -159,7 +159,15 @@ class Head(Outer):
         line = say(f"Upset and form the head ({name}), {{}} across, {{}} high.", self.diameter, self.height)
         return (
             Operation(
-                "upset", line, "section", "upset", 900, ("header or vice", "hammer", "rivet set"), blows=HEAD + self._facets(), way="head"
+                "upset",
+                line,
+                "section",
+                "upset",
+                900,
+                ("header or vice", "hammer", "rivet set"),
+                blows=HEAD + self._facets(),
+                way="head",
+                goes=goes(stock_of(self, place) / place.bar.thickness),
             ),
         )
 

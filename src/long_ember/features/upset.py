@@ -9,7 +9,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, Side, span_sum, stock_of
-from long_ember.features.effort import STRAIGHTEN
+from long_ember.features.effort import GO, STRAIGHTEN, goes
 from long_ember.features.run import run_out
 from long_ember.features.shape import Shape, Straight
 from long_ember.frozen import dataclass
@@ -17,9 +17,6 @@ from long_ember.sections import SHAPES, Section, square
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Upset"]
-
-_FREE = 3.0  # thicknesses of free hot bar that upset in one go; longer buckles
-_STEP = 2.5  # thicknesses taken in each step when it must be split
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -76,17 +73,17 @@ class Upset(Feature):
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Longer than three thicknesses buckles."""
         free = self.free_length(place)
-        if free <= _FREE:
+        if goes(free) == 1:
             return ()
-        text = "{} thicknesses of hot bar buckle in one go (3 is the limit): upset in {} steps of at most {}, straightening between."
-        steps = Quantity(math.ceil(free / _STEP), "number")
-        return (Check("warn", say(text, Quantity(free, "cubes"), steps, _STEP * place.bar.thickness)),)
+        text = "{} thicknesses of hot bar buckle in one go (3 is the limit): planned in steps of at most {}, a heat each, straightened between."
+        return (Check("note", say(text, Quantity(free, "cubes"), GO * place.bar.thickness)),)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Upset, keep straight."""
         text = f"Upset to {self.section.shape} {{}} for {{}}; cool what must not swell, straighten as you go."
         line = say(text, self.section.thickness, self.length)
-        return (Operation("upset", line, "section", "upset", 900, ("anvil or floor block", "water can", "callipers"), blows=STRAIGHTEN),)
+        steps, tools = goes(self.free_length(place)), ("anvil or floor block", "water can", "callipers")
+        return (Operation("upset", line, "section", "upset", 900, tools, blows=STRAIGHTEN * steps, goes=steps, along=True),)
 
     def summary(self) -> Line:
         """Section and length."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 from long_ember.features import Arc, Corner, Feature, Place, Segment, Shape, Span, Spiral, Straight, shape_of, stock_of
@@ -17,13 +18,16 @@ class Progress:
     Args:
         section: 0 the bar as it came, 1 the finished section.
         path: 0 straight, 1 bent, rolled, twisted and pierced as planned.
+        along: the section is reached piece by piece, 1 from end A on, -1 from end B; 0 everywhere at once.
     """
 
     section: float = 0.0
     path: float = 0.0
+    along: int = 0
 
 
 UNDONE, DONE = Progress(), Progress(1.0, 1.0)
+_HALVINGS = 40
 
 
 def stage_shape(feature: Feature, place: Place, progress: Progress) -> Shape:
@@ -42,15 +46,15 @@ def _stage(feature: Feature, place: Place, progress: Progress) -> Shape:
     final = shape_of(feature, place)
     if progress == DONE:
         return final
-    spans = _spans(final, feature, place, progress.section)
+    spans = (_along if progress.along else _spans)(final, feature, place, progress)
     length = sum(span.length for span in spans)
     if progress.path <= 0:
         return Shape(spans, (Straight(length),))
     return Shape(spans, partly(final, progress.path, length))
 
 
-def _spans(final: Shape, feature: Feature, place: Place, fraction: float) -> tuple[Span, ...]:
-    bar, steel = place.steel.blend, stock_of(feature, place) * place.steel.area
+def _spans(final: Shape, feature: Feature, place: Place, progress: Progress) -> tuple[Span, ...]:
+    bar, steel, fraction = place.steel.blend, stock_of(feature, place) * place.steel.area, progress.section
     if fraction <= 0:
         return (Span(steel / bar.area, bar, bar),)
     gross = sum(span.volume for span in final.spans)
@@ -59,6 +63,33 @@ def _spans(final: Shape, feature: Feature, place: Place, fraction: float) -> tup
         shaped = replace(span, start=bar.toward(span.start, fraction), end=bar.toward(span.end, fraction), turns=0.0)
         spans.append(replace(shaped, length=shaped.length * span.volume / gross * steel / shaped.volume))
     return tuple(spans)
+
+
+def _along(final: Shape, feature: Feature, place: Place, progress: Progress) -> tuple[Span, ...]:
+    """Finished so far along the bar, and bar from there on."""
+    bar, steel = place.steel.blend, stock_of(feature, place) * place.steel.area
+    left, found = progress.section * steel, list[Span]()
+    for span in final.spans if progress.along > 0 else [s.reversed() for s in reversed(final.spans)]:
+        part = span if span.volume <= left else _first(span, left)
+        if part.length > 0:
+            found.append(part)
+        left -= part.volume
+    if rest := steel - math.fsum(s.volume for s in found):
+        found.append(Span(rest / bar.area, bar, bar))
+    return tuple(found) if progress.along > 0 else tuple(s.reversed() for s in reversed(found))
+
+
+def _first(span: Span, volume: float) -> Span:
+    """The beginning of a span that holds `volume`, mm³."""
+    low, high = 0.0, 1.0
+    for _ in range(_HALVINGS):
+        share = (low + high) / 2
+        low, high = (low, share) if _to(span, share).volume > volume else (share, high)
+    return _to(span, low)
+
+
+def _to(span: Span, share: float) -> Span:
+    return Span(span.length * share, span.start, span.start.toward(span.end, share))
 
 
 def partly(final: Shape, fraction: float, length: float) -> tuple[Segment, ...]:

@@ -147,9 +147,9 @@ def _wait(piece: Piece, before: Heat, heat: Heat) -> Errand | None:
 
 
 def _measured(piece: Piece, last: Heat, at: dict[str, Progress]) -> Errand:
-    warm = "" if last.cold else " when it is cold: hot it measures long, and plastic gauges melt"
+    cold, why = ("", "") if last.cold else (" when it is cold", " Hot it measures long, and plastic gauges melt.")
     done = all(p == DONE for p in at.values())
-    line = say(f"Measure every part{warm}, and write down what came out." if done else f"Measure it{warm}.")
+    line = say(f"Measure every part{cold}, and write down what came out.{why}" if done else f"Measure it{cold}.{why}")
     return _errand("measure", "Measure", line, 120.0, at, each=20.0, tools=("callipers", "rule", "square"))
 
 

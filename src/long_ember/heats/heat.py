@@ -58,7 +58,19 @@ class Work:
             first = own_words(f"Dip the {' and the '.join(self.dips)}, 3 to 5 s; the rest keeps its heat. ")
         if self.parts > 1:
             part = f" Part {self.part} of {self.parts}."
+            if self.step.operation.goes > 1:
+                part = f" Step {self.part} of {self.parts}: {self._stretch}"
         return Line(f"{first}{line.text}{part}{self._long}", line.values)
+
+    @property
+    def _stretch(self) -> str:
+        """What alone may be hot, where more of it would buckle."""
+        step = self.step
+        if step.operation.along:
+            if self.part == 1:
+                return f"only its stretch toward end {step.begins} is hot, the rest stays cold and stiff."
+            return f"only the next stretch toward end {'B' if step.begins == 'A' else 'A'} is hot; straighten before it goes on."
+        return "only the end is hot." if self.part == 1 else "what has grown and a short stretch behind it is hot; straighten first."
 
     @property
     def _long(self) -> str:
@@ -183,7 +195,7 @@ def _work(item: Filled, at: int, tied: Ties, count: tuple[Counter[int], Counter[
     if operation.cold:
         seconds, hammered = operation.seconds * step.method.pace * (stop - start), False
     else:
-        seconds = step.need * step.window * (stop - start) if math.isfinite(step.need) else 0.0
+        seconds = step.effort * step.window * (stop - start) if math.isfinite(step.effort) else 0.0
         hammered = operation.verb in _HAMMERED
     blows = seconds * sum(hammer.rate for hammer in forge.strikers(step.method.strikes)) if hammered else 0.0
     return Work(step, start, stop, tied.because[step.number], begun[step.number], parts[step.number], tuple(dips), blows, seconds)

@@ -167,22 +167,44 @@ def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Ste
     found: list[Step] = []
     for i, (zone, needs) in enumerate(zip(reckoning.all_zones, kept, strict=True)):
         position, over, seat = (i, 0, float(i)) if i < len(reckoning.zones) else _seated(zone, reckoning)
-        for order, (asked, (need, window, method)) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
+        begins = "A" if zone.start <= reckoning.cut - zone.end else "B"
+        for order, (asked, shared) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
+            need, window, method, effort, least = shared
             rank, operation = ranks.get(zone.feature.id, 0), _as_done(asked, method)
             found.append(
-                Step(len(found), position, zone.feature, operation, order, zone.start, zone.end, need, window, method, over, seat, rank)
-            )
+                Step(
+                    len(found), position, zone.feature, operation, order, zone.start, zone.end, need, window, method, over, seat, rank,
+                    effort, least, begins,
+                )
+            )  # fmt: skip
         for turn, (operation, need, window) in enumerate(own.get(zone.feature.id, ())):
             method = _method(zone.feature, _OWN + turn, operation, piece, forge)
             found.append(
-                Step(len(found), position, zone.feature, operation, _OWN + turn, zone.start, zone.end, need, window, method, over, seat, 0)
+                Step(
+                    len(found),
+                    position,
+                    zone.feature,
+                    operation,
+                    _OWN + turn,
+                    zone.start,
+                    zone.end,
+                    need,
+                    window,
+                    method,
+                    over,
+                    seat,
+                    0,
+                    need,
+                )
             )
     if reckoning.zones:
         first, everything = reckoning.zones[0], (1 << len(reckoning.zones)) - 1
         for turn, (operation, need, window) in enumerate(own.get(WHOLE, ())):
             method = _method(first.feature, _OWN + turn, operation, piece, forge)
             found.append(
-                Step(len(found), 0, first.feature, operation, _OWN + turn, 0.0, reckoning.cut, need, window, method, everything, 0.0)
+                Step(
+                    len(found), 0, first.feature, operation, _OWN + turn, 0.0, reckoning.cut, need, window, method, everything, 0.0, 0, need
+                )
             )
     return tuple(found)
 
@@ -246,7 +268,7 @@ def _seated(zone: Zone, reckoning: Reckoning) -> tuple[int, int, float]:
     return host, over or 1 << host, seat
 
 
-_Shares = tuple[tuple[float, float, Method], ...]
+_Shares = tuple[tuple[float, float, Method, float, float], ...]  # need, window, method, effort, least: see `Step`
 
 
 def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_Shares]:
@@ -276,7 +298,7 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_S
         zone = reckoning.all_zones[i]
         longest = (zone.stock or zone.length) / forge.hot_length - 0.15
         found[i] = tuple(
-            (_need(_as_done(operation, method), share * work if share is not None else None, longest, steel), window, method)
+            _shared(_as_done(operation, method), share * work if share is not None else 0.0, longest, steel, window, method)
             for operation, method, load in zip(operations_of(zone.feature, zone.place), methods, loads, strict=True)
             for share, window in (next(needs) if load is not None else (None, 0.0),)
         )
@@ -284,12 +306,15 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_S
     return found
 
 
-def _need(operation: Operation, share: float | None, longest: float, material: Material) -> float:
+def _shared(
+    operation: Operation, effort: float, longest: float, material: Material, window: float, method: Method
+) -> tuple[float, float, Method, float, float]:
     if operation.cold:
-        return 0.0
+        return 0.0, window, method, 0.0, 0.0
     if operation.verb in WELDS and not material.weld:
-        return math.inf
-    return max(share or 0.0, longest)
+        return math.inf, window, method, math.inf, math.inf
+    least = max(longest, float(operation.goes) if operation.goes > 1 else 0.0)
+    return max(effort, least), window, method, effort, least
 
 
 def _method(feature: Feature, order: int, operation: Operation, piece: Piece, forge: ForgeSettings) -> Method:

@@ -107,6 +107,8 @@ class Packer:
             for s, (low, high) in zip(steps, hot, strict=True)
         ]
         self.needs = [min(s.need, HOPELESS) for s in steps]  # a hopeless step is flagged by a check
+        # What is taken in more heats than its work asks for fills none of them.
+        self.fills = [min(s.effort / s.need, 1.0) if s.least and s.need < HOPELESS else 1.0 for s in steps]
         self.windows = [s.window or 1.0 for s in steps]
         self.rows = [
             (
@@ -127,7 +129,7 @@ class Packer:
     @property
     def signature(self) -> tuple[object, ...]:
         """Everything the planner's answer depends on."""
-        return self.tied, tuple(self.needs), tuple(self.windows), tuple(self.rows), self.longest
+        return self.tied, tuple(self.needs), tuple(self.fills), tuple(self.windows), tuple(self.rows), self.longest
 
     def put(self, state: State, n: int, need: float) -> tuple[State, bool, int, float]:
         """Do step `n` next.
@@ -161,7 +163,7 @@ class Packer:
             return (0.0, floor, low, high, False, True, bit, "", held, tool, lasts), False, 0, extra if was_cold else extra + _COLD
         parts = begun(need)
         # All but the last are worked to their end: what is left of the last is for the next operation.
-        return (need - parts + 1, floor, low, high, alone, False, bit, end, held, tool, lasts), False, parts, extra
+        return ((need - parts + 1) * self.fills[n], floor, low, high, alone, False, bit, end, held, tool, lasts), False, parts, extra
 
     def greedy(self) -> list[int]:
         """An order that keeps every rule it can without weighing: what fits the heat at hand comes first."""
@@ -237,7 +239,8 @@ class Packer:
         """Heats for an order when all work takes `factor` times as long."""
         state, heats = EMPTY, 0
         for n in order:
-            state, _shared, begun, _extra = self.put(state, n, min(self.needs[n] * factor, HOPELESS))
+            step = self.steps[n]
+            state, _shared, begun, _extra = self.put(state, n, min(max(step.effort * factor, step.least), HOPELESS))
             heats += begun
         return heats
 
@@ -256,7 +259,7 @@ class Packer:
                 packed.append(Filled(step, 0.0, 1.0, state[0], zone))
                 continue
             need = self.needs[n]
-            packed.extend(Filled(step, i / need, (i + 1) / need, 1.0, zone) for i in range(parts - 1))
+            packed.extend(Filled(step, i / need, (i + 1) / need, self.fills[n], zone) for i in range(parts - 1))
             packed.append(Filled(step, (parts - 1) / need, 1.0, state[0], zone))
         return packed
 

@@ -35,6 +35,7 @@ _WORK, _PACE, _PRACTICE, _KIN = (number_of(key) for key in ("work", "pace", "pra
 _MINUTES = 0.08  # ln, of the minutes of one piece against the next, beside its heats; the judgement of this program
 _WHOLE = 0.3  # heats: what rounding to whole ones does, as a standard deviation
 _END = 40.0  # mm: an end no further than that from what is worked lies in the fire too
+_BESIDE = 0.25  # bar thicknesses that lie hot on each side of a stretch that may not buckle
 _MOST_SCALE = 0.2  # of the hot steel, in one heat
 _FAR_OFF = 2.5  # times the allowance
 _HARD, _TOO_HARD = 200.0, 350.0  # N for each hand
@@ -303,11 +304,15 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece, share: 
     count, thick, kept = len(bare.zones), piece.bar.thickness, 1 - share
     stock = np.array([z.stock for z in bare.zones])
     # What is worked, not what it stands on: a bend in a long bar takes only its own stretch into the fire.
-    worked = np.array([(min(s.start for s, _a, _b in i.items), max(s.end for s, _a, _b in i.items)) for i in packed]).reshape(-1, 2)
-    before, beyond = np.maximum(worked[:, 0] - thick, 0.0), np.maximum(bare.cut - worked[:, 1] - thick, 0.0)
+    reached = [[s.reached(start, stop) for s, start, stop in i.items] for i in packed]
+    worked = np.array([(min(low for low, _high in r), max(high for _low, high in r)) for r in reached]).reshape(-1, 2)
+    # A stretch that would buckle is heated alone, for next to nothing beyond it.
+    goes = np.array([any(s.operation.goes > 1 for s, _a, _b in i.items) for i in packed], dtype=bool)
+    beside, near = np.where(goes, thick * _BESIDE, thick), np.where(goes, thick, _END)
+    before, beyond = np.maximum(worked[:, 0] - beside, 0.0), np.maximum(bare.cut - worked[:, 1] - beside, 0.0)
     hung = on_long_bar(piece)  # there the bar goes on
-    at_a = (before <= _END) & (before <= beyond) & (hung != "A")
-    at_b = (beyond <= _END) & (beyond < before) & (hung != "B")
+    at_a = (before <= near) & (before <= beyond) & (hung != "A")
+    at_b = (beyond <= near) & (beyond < before) & (hung != "B")
     short = bare.trim + np.concatenate(([0.0], np.cumsum(stock)))
     hot = np.array([not item.cold for item in packed], dtype=bool)
     times = np.zeros(count)
@@ -315,7 +320,7 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece, share: 
         edges = bare.trim + np.concatenate(([0.0], np.cumsum(stock / kept**times)))
         cut = round_up(float(edges[-1]) + bare.trim + bare.parting, bare.ruler)
         low, high = np.interp(worked, short, edges).T
-        zones = np.column_stack((np.where(at_a, 0.0, np.maximum(low - thick, 0.0)), np.where(at_b, cut, np.minimum(high + thick, cut))))
+        zones = np.column_stack((np.where(at_a, 0.0, np.maximum(low - beside, 0.0)), np.where(at_b, cut, np.minimum(high + beside, cut))))
         shared = np.minimum(edges[1:, None], zones[hot, 1]) - np.maximum(edges[:-1, None], zones[hot, 0])
         wide = np.diff(edges)
         wide[wide <= 0.0] = np.inf  # a stretch lost in the last figures of a bar of 100 m is in no fire

@@ -30,6 +30,9 @@ class Step(NamedTuple):
         over: of what stands on the drawn bar, a bit for each feature of the row that it covers; 0 for features of the row.
         seat: where it stands, counted in features of the row; between two whole numbers for what stands on one.
         rank: of work on the surface, its place in the smith's order, from 1; 0 for all else.
+        effort: share of a heat that its work alone takes; `need` is more where the fire or the steel asks for more heats.
+        least: heats that it takes however fast the hand is.
+        begins: end of the bar that it begins nearer to, A or B, where it is taken in several goes.
     """
 
     number: int
@@ -45,6 +48,9 @@ class Step(NamedTuple):
     over: int = 0
     seat: float = 0.0
     rank: int = 0
+    effort: float = 0.0
+    least: float = 0.0
+    begins: str = "A"
 
     @property
     def name(self) -> str:
@@ -61,6 +67,22 @@ class Step(NamedTuple):
     def key(self) -> str:
         """What pins, overrules and chosen methods refer to."""
         return f"own/{self.operation.own}" if self.operation.own else step_key(self.feature, self.order)
+
+    def reached(self, start: float, stop: float) -> tuple[float, float]:
+        """Stretch of the bar that lies in the fire for a part of it, mm from end A: all of it, or what is taken in one go.
+
+        Args:
+            start: share of it that is done before.
+            stop: share of it that is done after.
+        """
+        if self.operation.goes <= 1:
+            return self.start, self.end
+        long, begun = self.end - self.start, start if self.operation.along else 0.0
+        return (
+            (self.start + begun * long, self.start + stop * long)
+            if self.begins == "A"
+            else (self.end - stop * long, self.end - begun * long)
+        )
 
     @property
     def tools(self) -> tuple[str, ...]:
@@ -80,7 +102,8 @@ def advanced(progress: Progress, step: Step, stop: float, finished: bool) -> Pro
     if finished:
         return DONE
     if step.operation.effect == "section":
-        return replace(progress, section=stop)
+        along = (1 if step.begins == "A" else -1) if step.operation.along else 0
+        return replace(progress, section=stop, along=along)
     # A feature that is only bent thins or swells as it bends.
     return Progress(max(progress.section, stop), stop)
 

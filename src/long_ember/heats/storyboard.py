@@ -71,7 +71,8 @@ def _between(frame: Frame, share: float) -> dict[str, Progress]:
     for identity, end in frame.after.items():
         start = found[identity]
         if start != end:
-            found[identity] = Progress(start.section + (end.section - start.section) * share, start.path + (end.path - start.path) * share)
+            section, path = (a + (b - a) * share for a, b in ((start.section, end.section), (start.path, end.path)))
+            found[identity] = Progress(section, path, start.along or end.along)
     return found
 
 

@@ -253,6 +253,11 @@ class Reckoning:
         short = self.short(self.cut)
         return say(f"likely: {odds(short)} come out short; safe {{}}", round_up(self.safe, self.ruler))
 
+    def cut_line(self) -> Line:
+        """What is sawn, which length that is, and its band."""
+        which, (low, high) = self.choice_line(), self.band
+        return say(f"Cut {{}}, {which.text}; 9 of 10 want between {{}} and {{}}", self.cut, *which.values, low, high)
+
     def _safe_lines(self) -> tuple[Line, ...]:
         share = Quantity(self.sawing.confidence, "percent")
         if not self.zones:

@@ -548,7 +548,7 @@ class Begin(QWidget):
             return
         self.picture.show_piece(piece)
         r = quick_answer(piece, ruler=self._session.shop.division, forge=self._session.forge).reckoning
-        said = [f"Cut {m.length(r.cut)}."]
+        said = [f"{r.cut_line().show(m)}."]
         if written.bar is not None and written.floating is not None:
             feature = piece.feature(written.floating[0])
             size = float(getattr(feature, written.floating[1]))

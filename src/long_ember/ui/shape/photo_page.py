@@ -24,7 +24,7 @@ from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
-from long_ember.units import parse_length
+from long_ember.units import Line, parse_length
 
 __all__ = ["PhotoPage"]
 
@@ -270,13 +270,13 @@ class PhotoPage(QWidget):
             worker.step()
             found = piece_of(strip, base) if plan is None else TracedPiece(plan, *strays(plan, middle), 0.0)
             outlines = [ground.pixels(o) for o in outlines_on(found.piece, middle)]
-            cut = quick_answer(found.piece, ruler=self._session.shop.division, forge=self._session.forge).reckoning.cut
+            cut = quick_answer(found.piece, ruler=self._session.shop.division, forge=self._session.forge).reckoning.cut_line()
             worker.step()
             return found, ground.pixels(middle), outlines, cut, plan is not None
 
         return read
 
-    def _ended(self, made: tuple[TracedPiece, Array, list[Array], float, bool] | None, error: Exception | None) -> None:
+    def _ended(self, made: tuple[TracedPiece, Array, list[Array], Line, bool] | None, error: Exception | None) -> None:
         if error is not None:
             self._say(f"! {error}" if isinstance(error, EmberError) else f"! {fault_words(error)}")
         if made is None:  # more was pressed since
@@ -296,7 +296,7 @@ class PhotoPage(QWidget):
             if found.thickness
             else " No clear edges: the points alone count."
         )
-        self._say(f"{', '.join(_counted(found.piece))}. {off}{thick} Cut {m.length(cut)}.")
+        self._say(f"{', '.join(_counted(found.piece))}. {off}{thick} {cut.show(m)}.")
 
     def make(self) -> None:
         """Take the piece to the bench."""
