@@ -10,9 +10,9 @@ from pathlib import Path
 from unittest import mock
 
 from PIL import Image
-from PySide6.QtCore import QEvent
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QDialog, QProgressDialog, QPushButton
+from PySide6.QtWidgets import QApplication, QDialog, QLabel, QProgressDialog, QPushButton
 
 from long_ember.demo import demo_files
 from long_ember.document import set_piece
@@ -378,14 +378,30 @@ class Library(BookWindow):
         self.assertEqual(self.library.records(RackItem), self.library.reader().records(RackItem))
 
     def test_the_shop_is_changed_where_it_stands(self):
-        self.book.show_part("shop")
-        fields = {name: field for form in self.book.shop_forms for name, field in form.fields.items()}
-        heats = self.session.answer.plan.count
-        self.type(fields["hot_length"], "60 mm")
+        shop, heats = self.book.shop, self.session.answer.plan.count
+        self.type(shop.field("hot_length"), "60 mm")
         self.assertGreater(self.session.answer.plan.count, heats)
+        self.assertIn(f"{heats} → {self.session.answer.plan.count} heats", shop.effect.text())
+        self.type(shop.field("hot_length"), "6 gold")
+        self.assertIn("Still 60 mm", shop.field("hot_length").accessibleDescription())
+        note = next(w for w in self.window.findChildren(QLabel) if w.property("role") == "beside" and w.isVisible())
+        self.assertIn("Still 60 mm", note.text())
+        self.type(shop.field("hot_length"), "60 mm")
+        self.assertFalse(note.isVisible())
         self.window.commands.run("view.units")
-        fields = {name: field for form in self.book.shop_forms for name, field in form.fields.items()}
-        self.assertEqual(fields["hot_length"].text(), "60 mm (2 3/8 −)")
+        self.assertEqual(shop.field("hot_length").text(), "60 mm (2 3/8 −)")
+        shop.back_button.click()
+        self.assertEqual((self.session.answer.plan.count, self.session.shop.unit), (heats, "in"))
+        self.type(shop.field("trim"), "20 mm")  # a piece keeps its own, until it is given the shop's
+        cut = self.session.answer.reckoning.cut
+        shop.give_button.click()
+        self.assertAlmostEqual(self.session.answer.reckoning.likely, cut + 18, delta=25)
+        self.assertEqual(self.session.piece.allowances.trim, 20.0)
+        self.window.commands.run("edit.undo")
+        shop.tabs["pieces"].setFocus()
+        QTest.keyClick(shop.tabs["pieces"], Qt.Key.Key_Down)
+        self.assertEqual((shop.key, shop.tabs["bars"].hasFocus()), ("bars", True))
+        self.type(shop.field("hot_length"), "60 mm")
         self.settle()
         self.assertEqual((self.library.shop.unit, self.library.shop.hot_length), ("in", 60.0))
 

@@ -440,15 +440,15 @@ class Many(HeatsScreen):
 
     def test_the_shops_page_holds_fire_blows_schools_and_own_rules(self):
         self.window.show_view(5)
-        self.window.book.show_part("shop")
-        forms = {name: form for form in self.window.book.shop_forms for name in form.fields}
-        self.type(forms["ram"].fields["ram"], "25")
+        shop = self.window.book.shop
+        self.type(shop.field("ram"), "25")
         self.assertEqual(self.session.forge.ram, 25.0)
-        box = forms["bends"].fields["bends"]
+        box = shop.field("bends")
         box.setCurrentIndex(box.findData("fork"))
         box.activated.emit(box.currentIndex())
         self.assertEqual(dict(self.session.forge.schools)["bends"], "fork")
-        more = next(b for b in forms["rules"].findChildren(QPushButton) if b.text().startswith("Add to"))
+        shop.show_page("rules")
+        more = next(b for b in shop.forms["rules"].findChildren(QPushButton) if b.text().startswith("Add to"))
         more.click()
         self.assertEqual([r.id for r in self.session.forge.own], ["own: Our rule"])
 

@@ -303,8 +303,8 @@ class Pages(JobCase):
         self.window.work.costs_asked.emit()
         self.app.processEvents()
         self.assertEqual(self.window.stack.currentWidget(), self.window.book)
-        form = next(f for f in self.window.book.shop_forms if "hour" in f.fields)
-        self.type(form.fields["hour"], "48")
+        self.assertEqual(self.window.book.shop.key, "costs")
+        self.type(self.window.book.shop.field("hour"), "48")
         self.window.show_view(4)
         self.assertIn("48.00 an hour", page.even.text())
 

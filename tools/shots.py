@@ -18,7 +18,7 @@ os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_DATA_HOME"] = _config.name
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))  # the synthetic photo is the tests'
 
 from PySide6.QtTest import QTest  # noqa: E402
-from PySide6.QtWidgets import QApplication, QWidget  # noqa: E402
+from PySide6.QtWidgets import QApplication, QLineEdit, QWidget  # noqa: E402
 from tests.test_photos import photo, pressed  # noqa: E402
 
 from long_ember.blanks import BLANKS  # noqa: E402
@@ -151,6 +151,16 @@ def _book(part: str, row: str = "") -> Callable[[MainWindow], None]:
     return run
 
 
+def _shop(window: MainWindow) -> None:
+    """A shorter fire, and what that does to the piece."""
+    QTest.qWait(1200)  # the log has been read
+    window.show_view(5)
+    line = window.book.shop.field("hot_length")
+    assert isinstance(line, QLineEdit)
+    line.setText("120 mm")
+    line.textEdited.emit(line.text())
+
+
 def _wall(window: MainWindow) -> None:
     window.show_view(5)
     window.work.set_tags("oar-cradle", ("boathouse", "wall", "pair"))
@@ -218,7 +228,7 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "book": (0, _wall),
     "begin": (0, _begin),
     "assemblies-dark": (0, _both(_dark, _assembly)),
-    "book-shop": (0, _book("shop")),
+    "book-shop": (0, _shop),
     "compare": (0, _compare),
     "log": (0, _log),
     "taught-dark": (0, _both(_dark, _taught)),

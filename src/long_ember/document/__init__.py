@@ -25,6 +25,7 @@ from long_ember.document.edits import (
     set_part,
     set_piece,
     set_planning,
+    take_allowances,
 )
 from long_ember.document.entry import FieldAddress
 from long_ember.document.history import LONGEST, History, PastStep, StoredEdit
@@ -103,5 +104,6 @@ __all__ = [
     "set_part",
     "set_piece",
     "set_planning",
+    "take_allowances",
     "turn_round",
 ]  # fmt: skip

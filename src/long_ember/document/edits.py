@@ -99,6 +99,18 @@ def set_part(piece: Piece, part: str, name: str, value: Any, *, gesture: str = "
     return Edit(f"Change {specs(old)[name].label.lower()}", piece, after, gesture=gesture)
 
 
+def take_allowances(piece: Piece, new: Piece) -> Edit:
+    """Reckon a piece with what a shop gives to new ones: bend rule, allowances, bars; which length is sawn stays its own.
+
+    Args:
+        piece: that had its own.
+        new: an empty piece of the shop.
+    """
+    allowances = replace(new.allowances, saw=piece.allowances.saw)
+    order = replace(new.order, quantity=piece.order.quantity)
+    return Edit("Take the shop's allowances", piece, checked(replace(piece, school=new.school, allowances=allowances, order=order)))
+
+
 def set_planning(piece: Piece, name: str, value: Any) -> Edit:
     """Change a field of the planning: a school, what it is hardened for."""
     after = replace(piece, planning=replace(piece.planning, **{name: value}))

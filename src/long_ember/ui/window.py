@@ -311,7 +311,7 @@ class MainWindow(QMainWindow):
     def show_costs(self) -> None:
         """What the shop's hours cost."""
         self.show_view(len(SCREENS) - 1)
-        self.book.show_group("Costs")
+        self.book.shop.show_page("costs")
 
     def show_catalogue(self) -> None:
         """Pick a shape by its picture or any of its names."""

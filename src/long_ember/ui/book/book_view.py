@@ -4,58 +4,36 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QPoint, QPointF, Qt, QTimer, Signal
+from PySide6.QtCore import QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
     QMenu,
-    QPushButton,
     QScrollArea,
-    QSizePolicy,
     QStackedWidget,
     QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
-from long_ember.records import Shop
 from long_ember.storage import Entry
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.book.assembly_page import AssemblyPage
 from long_ember.ui.book.board import Board
 from long_ember.ui.book.piece_card import PieceCard
+from long_ember.ui.book.shop_page import ShopPage
 from long_ember.ui.book.wall import Wall
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.model_form import ModelForm
 
 __all__ = ["BookView", "found"]
 
 _PARTS = (("pieces", "Pieces"), ("rack", "Rack"), ("price", "Catalogue"), ("job", "Jobs"), ("assembly", "Assemblies"), ("shop", "Shop"))
 _STATES = (("kept", "On the wall"), ("archived", "Archived"), ("trashed", "Trash"))
-# The shop's page: columns of groups, each with what it decides and its fields.
-_SHOP = (
-    (("Measures", "How every length is shown and typed.", ("name", "unit", "denominator", "ruler")),
-     ("Allowances", "For new pieces; a piece keeps its own.", ("school", "source", "scale", "trim", "parting", "bite", "bar_length", "kerf", "end_trim")),
-     ("Sawing and sheet", "What stays on a bar that is forged on, what is worth keeping, and the sheets you buy.",
-      ("hold", "keep", "sheet_length", "sheet_width", "margin_sheet")),
-     ("The length to saw", "Marks, sheets, cut list and prices are made for it.", ("saw", "confidence", "margin")),
-     ("Choosing the bar", "What the choice looks through.", ("offer",))),
-    (("Fire", "How much bar one heat can hold, and how long it takes.", ("fire", "hot_length", "opening", "door", "depth", "slow", "irons")),
-     ("Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",)),
-     ("Heavy blows", "Who or what strikes beside the smith.", ("ram", "striker")),
-     ("Costs", "In your own money, whatever it is; 0 leaves a thing out.", ("hour", "overhead", "fuel", "finishing", "market", "wholesale")),
-     ("Schools", "Where smiths differ; a piece may go its own way.", ("first", "warming", "ends", "bends", "heads", "rhythm", "touch"))),
-    (("Kit", "What is missing is said wherever a heat asks for it.", ("kit",)),
-     ("Own rules of order", "What comes before what in this shop.", ("rules",)),
-     ("Own work", "Operations of your own, for any piece; they are described in the sequence of a piece.", ("own",)),
-     ("Stores", "Rivets, screws, flux, wax: what lies there, and what one costs.", ("stores",))),
-)  # fmt: skip
 _EMPTY = {
     "kept": "Nothing hangs here yet. Begin a new piece with Ctrl+N, or look at the demo's.",
     "archived": "Nothing is archived.",
@@ -85,9 +63,7 @@ class BookView(QWidget):
     def __init__(self, work: BookWork) -> None:
         super().__init__()
         self.work = work
-        self._state, self._typing = "kept", False
-        self.shop_forms: list[ModelForm] = []
-        self._groups: dict[str, QLabel] = {}
+        self._state = "kept"
         self._parts: dict[str, QWidget] = {}
         self._tabs: dict[str, QToolButton] = {}
         self.stack = QStackedWidget()
@@ -110,7 +86,6 @@ class BookView(QWidget):
         self._parts["pieces"] = self._pieces()
         self.stack.addWidget(self._parts["pieces"])
         work.library.changed.connect(self.refresh)
-        work.session.refreshed.connect(self._renew_forms)
         self.show_part("pieces")
 
     def _toggle(self, words: str) -> QToolButton:
@@ -168,7 +143,7 @@ class BookView(QWidget):
     def show_part(self, key: str, _checked: bool = False) -> None:
         """Pieces, rack, catalogue, jobs, assemblies or shop."""
         if key not in self._parts:
-            makers: dict[str, Callable[[], QWidget]] = {"shop": self._shop, "assembly": partial(AssemblyPage, self.work)}
+            makers: dict[str, Callable[[], QWidget]] = {"shop": partial(ShopPage, self.work), "assembly": partial(AssemblyPage, self.work)}
             self._parts[key] = makers.get(key, partial(Board, self.work, key))()
             self.stack.addWidget(self._parts[key])
         self.stack.setCurrentWidget(self._parts[key])
@@ -176,15 +151,13 @@ class BookView(QWidget):
             tab.setChecked(name == key)
         self.refresh()
 
-    def show_group(self, title: str) -> None:
-        """One group of the shop's page, scrolled to the top."""
+    @property
+    def shop(self) -> ShopPage:
+        """The pages of the shop, shown."""
         self.show_part("shop")
-        QTimer.singleShot(0, self, partial(self._scroll_to, title))  # the page is laid out first
-
-    def _scroll_to(self, title: str) -> None:
-        page, head = self._shop_area.widget(), self._groups.get(title)
-        if page is not None and head is not None:
-            self._shop_area.verticalScrollBar().setValue(head.mapTo(page, QPoint(0, 0)).y() - 12)
+        part = self._parts["shop"]
+        assert isinstance(part, ShopPage)
+        return part
 
     def board(self, kind: str) -> Board:
         """Rack, prices or jobs."""
@@ -200,64 +173,6 @@ class BookView(QWidget):
         part = self._parts["assembly"]
         assert isinstance(part, AssemblyPage)
         return part
-
-    def _shop(self) -> QWidget:
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._shop_area = area
-        self._fill_shop()
-        return area
-
-    def _fill_shop(self) -> None:
-        page = QWidget()
-        row = QHBoxLayout(page)
-        row.setContentsMargins(24, 8, 24, 24)
-        row.setSpacing(30)
-        self.shop_forms = []
-        for groups in _SHOP:
-            column = QVBoxLayout()
-            column.setSpacing(8)
-            for title, words, names in groups:
-                self._group(column, title, words, names)
-            if groups is _SHOP[0]:
-                again = QPushButton("Start from another shop…")
-                again.setFont(font(16, 500))
-                again.setMinimumHeight(40)
-                again.clicked.connect(lambda _checked=False: self.work.ask_first_day())
-                column.addSpacing(12)
-                column.addWidget(again)
-            column.addStretch(1)
-            row.addLayout(column, 3 if "kit" in groups[0][2] else 2)
-        self._shop_area.setWidget(page)
-
-    def _group(self, column: QVBoxLayout, title: str, words: str, names: tuple[str, ...]) -> None:
-        head, told = QLabel(title), QLabel(words)
-        self._groups[title] = head
-        head.setFont(font(18, 600))
-        told.setFont(font(15))
-        told.setWordWrap(True)
-        told.setProperty("role", "muted")
-        form = ModelForm(self.work.session, self.work.session.shop, only=names)
-        form.changed.connect(partial(self._shop_changed, names))
-        form.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.shop_forms.append(form)
-        for widget in (head, told, form):
-            column.addWidget(widget)
-        column.addSpacing(10)
-
-    def _shop_changed(self, names: tuple[str, ...], shop: Shop) -> None:
-        session = self.work.session
-        self._typing = True
-        session.set_shop(replace(session.shop, **{name: getattr(shop, name) for name in names}))
-        self._typing = False
-
-    def _renew_forms(self) -> None:
-        """Another shop, or other units, from elsewhere."""
-        shop = self.work.session.shop
-        stale = "shop" in self._parts and not self._typing
-        if stale and any(getattr(form.model, name) != getattr(shop, name) for form in self.shop_forms for name in form.fields):
-            self._fill_shop()
 
     # --- pieces
 

@@ -25,15 +25,20 @@ def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme
         return bar.right() - at / cut * bar.width() if flip else bar.left() + at / cut * bar.width()
 
     painter.fillRect(bar, theme.colour("steel"))
+    here: list[QRectF] = []
     for i, zone in enumerate(answer.reckoning.zones):
         left, right = bar.left() + zone.start / cut * bar.width(), bar.left() + zone.end / cut * bar.width()
         box = QRectF(left, bar.top(), right - left, depth)
         role = "chosen" if zone.feature.id == chosen else "steel" if i % 2 == 0 else "steel_alt"
         painter.fillRect(box, theme.colour(role))
+        if zone.feature.id == chosen:
+            here.append(box)
         _name(painter, zone.feature.title, box, theme)
     painter.setPen(QPen(theme.colour("edge"), 1.6))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRect(bar)
+    painter.setPen(QPen(theme.colour("accent"), 2.4))
+    painter.drawRects(here)
     _measured(painter, m, [(x(mark.at), mark.at) for mark in answer.marks], bar, target, theme)
     hook = "A" if not flip else "B"
     side = bar.left() if not flip else bar.right()
@@ -54,8 +59,8 @@ def paint_drawn(painter: QPainter, session: Session, target: QRectF, theme: Them
     tall = min(1.0, 56.0 / (deep * scale))  # a short thick bar would fill the page
     middle = target.top() + 96 + deep * scale * tall / 2
     bar = QRectF(target.left(), middle - deep * scale * tall / 2, target.width(), deep * scale * tall)
-    painter.setPen(QPen(theme.colour("edge"), 1.4))
     for i, (identity, shape) in enumerate(drawn.row):
+        painter.setPen(QPen(theme.colour("accent"), 2.4) if identity == chosen else QPen(theme.colour("edge"), 1.4))
         painter.setBrush(theme.colour("chosen" if identity == chosen else "steel" if i % 2 == 0 else "steel_alt"))
         painter.drawPolygon(QPolygonF(straight_profile(shape.spans, bar.left() + drawn.edges[i] * scale, middle, scale, scale * tall)))
 

@@ -69,10 +69,10 @@ class _Sheet(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("panel"))
         for i, curve in sorted(enumerate(self.curves), key=lambda one: one[0] == self.at):
-            painter.setPen(QPen(theme.colour("chosen" if i == self.at else "muted"), 9.0 if i == self.at else 1.2))
+            painter.setPen(QPen(theme.colour("accent" if i == self.at else "muted"), 5.0 if i == self.at else 1.2))
             painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in view.points(curve).tolist()]))
         if self.course is not None:
-            painter.setPen(QPen(theme.colour("accent"), 2.0, Qt.PenStyle.DashLine))
+            painter.setPen(QPen(theme.colour("panel"), 2.0, Qt.PenStyle.DashLine))
             painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in view.points(self.course).tolist()]))
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("accent"), 2))

@@ -24,6 +24,7 @@ class Theme:
     ink: str
     muted: str
     line: str
+    rim: str
     accent: str
     on_accent: str
     steel: str
@@ -50,11 +51,11 @@ def _colour(name: str, alpha: int) -> QColor:
 
 
 LIGHT = Theme(
-    "light", paper="#f6f1e7", panel="#fffcf5", ink="#26221e", muted="#655c52", line="#d6cbb9", accent="#165d75", on_accent="#ffffff",
+    "light", paper="#f6f1e7", panel="#fffcf5", ink="#26221e", muted="#655c52", line="#d6cbb9", rim="#8a7f6e", accent="#165d75", on_accent="#ffffff",
     steel="#c3c6c5", steel_alt="#b1b6b7", edge="#3d4346", chosen="#8dbccb", fault="#9a1b34",
 )  # fmt: skip
 DARK = Theme(
-    "dark", paper="#1b1917", panel="#26231f", ink="#f1eade", muted="#b5aa9b", line="#453f37", accent="#83c9e0", on_accent="#10242b",
+    "dark", paper="#1b1917", panel="#26231f", ink="#f1eade", muted="#b5aa9b", line="#453f37", rim="#857b6d", accent="#83c9e0", on_accent="#10242b",
     steel="#4b5356", steel_alt="#5a6265", edge="#d3d8d8", chosen="#1d5e73", fault="#ff9aa8",
 )  # fmt: skip
 PAPER = replace(LIGHT, name="paper", paper="#ffffff", panel="#ffffff")  # for print
@@ -92,11 +93,11 @@ def stylesheet(t: Theme) -> str:
     QMenuBar, QMenu {{ background: {t.paper}; color: {t.ink}; }}
     QMenuBar::item:selected, QMenu::item:selected {{ background: {t.accent}; color: {t.on_accent}; }}
     QMenu::item:disabled {{ color: {t.muted}; }}
-    QMenu {{ border: 1px solid {t.line}; padding: 4px; }}
-    QToolTip {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.line}; padding: 4px; }}
-    QLineEdit, QComboBox, QDateEdit, QPlainTextEdit, QListWidget {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 6px; padding: 5px 8px; min-height: 24px;
+    QMenu {{ border: 1px solid {t.rim}; padding: 4px; }}
+    QToolTip {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.rim}; padding: 4px; }}
+    QLineEdit, QComboBox, QDateEdit, QPlainTextEdit, QListWidget {{ background: {t.panel}; border: 1px solid {t.rim}; border-radius: 6px; padding: 5px 8px; min-height: 24px;
         selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
-    QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus, QListWidget:focus {{ border: 2px solid {t.accent}; padding: 4px 7px; }}
+    QLineEdit:focus, QComboBox:focus, QDateEdit:focus, QPlainTextEdit:focus, QListWidget:focus {{ border: 2px solid {t.accent}; padding: 4px 7px; }}
     QLineEdit[fault="true"] {{ border: 2px dashed {t.fault}; padding: 4px 7px; }}
     QComboBox::drop-down, QDateEdit::drop-down {{ border: none; width: 22px; }}
     QTabWidget::pane {{ border: none; border-top: 1px solid {t.line}; }}
@@ -104,8 +105,8 @@ def stylesheet(t: Theme) -> str:
     QTabBar::tab:selected {{ color: {t.ink}; border-bottom: 3px solid {t.accent}; }}
     QTabBar::tab:hover {{ color: {t.ink}; }}
     QComboBox QAbstractItemView {{ background: {t.panel}; color: {t.ink}; selection-background-color: {t.accent};
-        selection-color: {t.on_accent}; border: 1px solid {t.line}; }}
-    QPushButton, QToolButton {{ background: {t.panel}; border: 1px solid {t.line}; border-radius: 6px; padding: 6px 12px; }}
+        selection-color: {t.on_accent}; border: 1px solid {t.rim}; }}
+    QPushButton, QToolButton {{ background: {t.panel}; border: 1px solid {t.rim}; border-radius: 6px; padding: 6px 12px; }}
     QPushButton[small="true"] {{ padding: 0px 8px; }}
     QPushButton:hover, QToolButton:hover {{ border-color: {t.accent}; }}
     QPushButton:focus, QToolButton:focus {{ border: 2px solid {t.accent}; padding: 5px 11px; }}
@@ -115,10 +116,15 @@ def stylesheet(t: Theme) -> str:
     QToolButton[tick="true"]:checked {{ background: {t.panel}; color: {t.ink}; border: 2px solid {t.accent}; padding: 4px 5px; }}
     QLabel[role="muted"] {{ color: {t.muted}; }}
     QLabel[role="fault"] {{ color: {t.fault}; }}
+    QLabel[role="beside"] {{ background: {t.panel}; color: {t.fault}; border: 1px solid {t.fault}; border-radius: 6px; padding: 3px 8px; }}
+    QPushButton[place="page"] {{ text-align: left; padding: 6px 12px; border-color: {t.paper}; background: {t.paper}; }}
+    QPushButton[place="page"]:hover {{ border-color: {t.accent}; }}
+    QPushButton[place="page"]:focus {{ border: 2px solid {t.accent}; padding: 5px 11px; }}
+    QPushButton[place="page"]:checked {{ background: {t.accent}; color: {t.on_accent}; }}
     QScrollArea, QTextBrowser {{ border: none; }}
     QScrollBar:horizontal {{ height: 10px; background: {t.paper}; }} QScrollBar:vertical {{ width: 10px; background: {t.paper}; }}
-    QScrollBar::handle {{ background: {t.line}; border-radius: 4px; min-width: 30px; min-height: 30px; }}
-    QSlider::groove:horizontal {{ height: 6px; border-radius: 3px; background: {t.line}; }}
+    QScrollBar::handle {{ background: {t.rim}; border-radius: 4px; min-width: 30px; min-height: 30px; }}
+    QSlider::groove:horizontal {{ height: 6px; border-radius: 3px; background: {t.rim}; }}
     QSlider::sub-page:horizontal {{ border-radius: 3px; background: {t.accent}; }}
     QSlider::handle:horizontal {{ width: 22px; margin: -9px 0; border-radius: 11px; background: {t.panel}; border: 2px solid {t.accent}; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}

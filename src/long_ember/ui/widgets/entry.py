@@ -14,6 +14,7 @@ from long_ember.errors import EmberError
 from long_ember.fields import Length, Number, choices_of
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
+from long_ember.ui.widgets.beside import mark_fault
 
 __all__ = ["ChoiceBox", "ChoiceField", "EntryField"]
 
@@ -33,7 +34,7 @@ class EntryField(QLineEdit):
     """A line for one field.
 
     What is typed is shown as soon as it can be read, and counts with Enter, Tab or leaving; Escape takes it back. What can't be read shows nothing
-    new: the line is marked, the message line says what would work, and the old value stays in force.
+    new: the line is marked, beside it stands what would work, and the old value stays in force.
     """
 
     finished = Signal()
@@ -58,7 +59,7 @@ class EntryField(QLineEdit):
             self._typing = False
         if self._busy or self._typing or self.address.model(self._session.piece) is None:
             return
-        self._mark(False)
+        mark_fault(self, "")
         text = self.address.text(self._session.piece, self._session.measure)
         if text != self.text():
             self.setText(text)
@@ -75,11 +76,12 @@ class EntryField(QLineEdit):
             session.attempt_typed(self.address.edit(settled, text, session.measure))
         except EmberError as error:
             session.document.withdraw()
-            self._mark(True)
             kept = self.address.text(settled, session.measure) or "as the bar"
-            session.said.emit(f"{error}. Still {kept}.".replace("..", "."), True)
+            told = f"{error}. Still {kept}.".replace("..", ".")
+            mark_fault(self, told)
+            session.said.emit(told, True)
         else:
-            self._mark(False)
+            mark_fault(self, "")
             session.said.emit(self._reading(text), False)
         finally:
             self._busy = False
@@ -92,12 +94,6 @@ class EntryField(QLineEdit):
         if not spec.reworded or shown.replace(" ", "").startswith(text.replace(" ", "")):
             return ""
         return f"Read as {shown}." if text.strip() else ""
-
-    def _mark(self, fault: bool) -> None:
-        if bool(self.property("fault")) != fault:
-            self.setProperty("fault", fault)
-            self.style().unpolish(self)
-            self.style().polish(self)
 
     def event(self, event: QEvent) -> bool:
         """Ctrl and a key is a command of the window, as everywhere else; a line keeps only copy, cut, paste and moving about."""

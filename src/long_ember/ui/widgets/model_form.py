@@ -7,15 +7,29 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFormLayout,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from long_ember.desk.session import Session
 from long_ember.errors import EmberError
 from long_ember.fields import Choice, Field, Flag, Rows, Ticks, specs
 from long_ember.ui.style.fonts import font
+from long_ember.ui.widgets.beside import mark_fault
 from long_ember.ui.widgets.entry import ChoiceBox
 
 __all__ = ["ModelForm"]
+
+_ENTRY = 260  # px, of an entry with its meaning beside it
 
 
 class ModelForm(QWidget):
@@ -27,9 +41,10 @@ class ModelForm(QWidget):
 
     changed = Signal(object)
 
-    def __init__(self, session: Session, model: Any, *, only: tuple[str, ...] = (), skip: tuple[str, ...] = (), columns: int = 2) -> None:
+    def __init__(self, session: Session, model: Any, *, only: tuple[str, ...] = (), skip: tuple[str, ...] = (), columns: int = 2,
+                 explained: bool = False) -> None:  # fmt: skip
         super().__init__()
-        self._session, self.model, self._columns = session, model, columns
+        self._session, self.model, self._columns, self._explained = session, model, columns, explained
         self.fields: dict[str, QWidget] = {}
         self._form = QFormLayout(self)
         self._form.setContentsMargins(0, 0, 0, 0)
@@ -55,8 +70,24 @@ class ModelForm(QWidget):
         if whole:
             label.deleteLater()
             self._form.addRow(made)
+        elif self._explained:
+            self._form.addRow(label, self._told(made, spec.tip))
         else:
             self._form.addRow(label, made)
+
+    def _told(self, made: QWidget, tip: str) -> QWidget:
+        """The entry with what it means beside it, where there is room to say so."""
+        row, words = QWidget(), QLabel(tip)
+        words.setFont(font(15))
+        words.setProperty("role", "muted")
+        words.setWordWrap(True)
+        made.setFixedWidth(_ENTRY)
+        beside = QHBoxLayout(row)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.setSpacing(14)
+        beside.addWidget(made)
+        beside.addWidget(words, 1)
+        return row
 
     def _line(self, name: str, spec: Field) -> QLineEdit:
         line = QLineEdit(spec.show(getattr(self.model, name), self._session.measure))
@@ -71,22 +102,17 @@ class ModelForm(QWidget):
         try:
             self._put(name, spec.read(text, self._session.measure, 0.0))
         except EmberError as error:
-            self._mark(line, True)
-            self._session.said.emit(f"{error}. Still {spec.show(getattr(self.model, name), self._session.measure)}.", True)
+            told = f"{error}. Still {spec.show(getattr(self.model, name), self._session.measure)}.".replace("..", ".")
+            mark_fault(line, told)
+            self._session.said.emit(told, True)
         else:
-            self._mark(line, False)
+            mark_fault(line, "")
             self._session.said.emit("", False)
 
     def _left(self, line: QLineEdit, name: str, spec: Field) -> None:
         """Leaving a line shows the value in force."""
         if not line.property("fault"):
             line.setText(spec.show(getattr(self.model, name), self._session.measure))
-
-    def _mark(self, line: QLineEdit, fault: bool) -> None:
-        if bool(line.property("fault")) != fault:
-            line.setProperty("fault", fault)
-            line.style().unpolish(line)
-            line.style().polish(line)
 
     def _choice(self, name: str, spec: Choice) -> ChoiceBox:
         box = ChoiceBox(self._session)
@@ -128,7 +154,7 @@ class ModelForm(QWidget):
         column = QVBoxLayout(group)
         column.setContentsMargins(0, 0, 0, 0)
         for i, row in enumerate(getattr(self.model, name)):
-            form = ModelForm(self._session, row, columns=self._columns)
+            form = ModelForm(self._session, row, columns=self._columns, explained=self._explained)
             form.changed.connect(partial(self._row, name, i))
             column.addWidget(form)
             out = QPushButton(f"Take {getattr(row, 'name', '') or spec.label.lower()} out")
