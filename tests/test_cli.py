@@ -65,7 +65,7 @@ class Command(unittest.TestCase):
         self.assertEqual(code, 0)
         for words in (
             "safe: 95 of 100 not short; likely 42",
-            "bare 40",
+            "features alone take 40",
             "Marks from end A",
             "centre pop",
             "Heats: ",

@@ -139,7 +139,6 @@ class Checks(unittest.TestCase):
 
     def test_warnings_come_where_they_should_and_not_elsewhere(self):
         cases = (
-            ("upset", {"length": 20.0}, {"length": 8.0, "blend": 2.0}),
             ("bend", {"radius": 5.0}, {"radius": 24.0}),
             ("scroll", {"outer": 15.0, "toward": "B"}, {"outer": 60.0, "toward": "B"}),
             ("twist", {"turns": 2.5}, {"turns": 1.0}),

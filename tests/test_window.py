@@ -15,6 +15,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtCore import QEvent, QPoint, QPointF, QSize, Qt
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QRawFont
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMenu
 
 from long_ember.demo import demo_files
 from long_ember.document import FieldAddress
@@ -22,6 +23,7 @@ from long_ember.features import KINDS, Piece, checks_of
 from long_ember.sections import square
 from long_ember.storage import read_piece
 from long_ember.ui.app import make_application
+from long_ember.ui.menu import LAYOUT
 from long_ember.ui.rail import SCREENS
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import DARK, LIGHT, contrast
@@ -29,6 +31,7 @@ from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.commands import Command, Commands
 from long_ember.ui.widgets.entry import EntryField
 from long_ember.ui.widgets.help import HelpDialog
+from long_ember.ui.widgets.menus import Small
 from long_ember.units import Measure
 from tests.window_case import CTRL, KEY, LEFT, SHIFT, WindowCase
 
@@ -310,6 +313,14 @@ class Screens(WindowCase):
                 shown |= {c for line in lines for c in line.show(measure)}
         self.assertEqual(sorted(c for c in shown if c.isprintable() and not raw.supportsCharacter(ord(c))), [])
 
+    def test_every_command_stands_in_one_menu_and_none_is_taller_than_the_window(self):
+        placed = [i for _title, groups in LAYOUT for group in groups for i in (group.ids if isinstance(group, Small) else group)]
+        self.assertEqual(sorted(placed), sorted(c.id for c in self.window.commands))
+        for menu in self.window.menuBar().findChildren(QMenu):
+            self.assertLess(menu.sizeHint().height(), 640, menu.title())
+        self.window.commands.run("shop.kit")
+        self.assertEqual((self.window.stack.currentWidget(), self.window.book.shop.key), (self.window.book, "kit"))
+
     def test_both_themes_are_legible(self):
         for theme in (LIGHT, DARK):
             for front, backs in (("ink", ("paper", "panel", "steel", "steel_alt", "chosen")), ("muted", ("paper", "panel")),
@@ -317,6 +328,10 @@ class Screens(WindowCase):
                 for back in backs:
                     with self.subTest(theme=theme.name, front=front, back=back):
                         self.assertGreaterEqual(contrast(getattr(theme, front), getattr(theme, back)), 4.5)
+            for back in ("paper", "panel"):  # of controls, and where the keys are
+                self.assertGreaterEqual(contrast(theme.rim, getattr(theme, back)), 3.0)
+            for back in ("chosen", "steel", "steel_alt"):
+                self.assertGreaterEqual(contrast(theme.accent, getattr(theme, back)), 3.0)
             for back in ("steel", "steel_alt", "paper"):
                 self.assertGreaterEqual(contrast(theme.edge, getattr(theme, back)), 3.0)
         self.window.commands.run("view.theme")

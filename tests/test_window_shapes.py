@@ -421,7 +421,7 @@ class Exchange(WindowCase):
         self.assertTrue(explained.called)
 
     def test_the_mate_and_the_other_way_round(self):
-        for command, title in (("edit.mate", "Make the mate"), ("edit.round", "Exchange the ends")):
+        for command, title in (("edit.mate", "Mirror it"), ("edit.round", "Exchange the ends")):
             before = self.session.piece
             self.window.commands.run(command)
             self.assertNotEqual(self.session.piece, before)

@@ -154,7 +154,7 @@ class Choosing(WindowCase):
         self.type(dialog.lines[0, 0, 0], "57", end=False)
         self.assertIn("still missing", dialog.outcome.text())
         self.type(dialog.lines[0, 1, 0], "6.6 mm", end=False)
-        self.assertIn("capture 82.5%", dialog.outcome.text())
+        self.assertIn("goes sideways 82.5%", dialog.outcome.text())
         self.assertIn("over 99% (was 69%)", dialog.outcome.text())
         dialog.keep_button.click()
         self.assertEqual(len([e for e in self.window.library.entries if e.name.startswith("Test piece for Gate pintle")]), 2)

@@ -45,7 +45,8 @@ class WindowCase(unittest.TestCase):
 
     def tearDown(self):
         asked = []  # a question that nobody answers would stop the tests for ever
-        with mock.patch("long_ember.ui.widgets.dialogs.ask_unkept", lambda _parent, trouble: asked.append(trouble) or "lose"):
+        ways = "long_ember.ui.widgets.dialogs.ask_unkept", "long_ember.ui.widgets.dialogs.agree"
+        with mock.patch(ways[0], lambda _parent, trouble: asked.append(trouble) or "lose"), mock.patch(ways[1], lambda *_a: True):
             self.window.close()
         self.faults += [f"not kept: {words}" for words in asked]
         self.window.deleteLater()

@@ -36,7 +36,9 @@ FACTORS: tuple[Factor, ...] = (
     Factor("scale", "Scale each heat", 0.5, True, "fire", "How much more your fire takes than the oxidation model says of it."),
     Factor("bend", "Bend rule", 0.05, False, "shop", "How far k of your bends lies from the rule.", "k"),
     Factor("twist", "Shortening of a twist", 0.15, False, "shop", "How much more of the greatest shortening your twists take.", "share"),
-    Factor("capture", "Capture when spreading", 0.1, False, "shop", "How much more of what is displaced goes sideways.", "share"),
+    Factor(
+        "capture", "Steel that goes sideways when spread", 0.1, False, "shop", "How much more of what is displaced goes sideways.", "share"
+    ),
     Factor("slug", "Slug of a punched hole", 0.1, False, "shop", "How much more of a hole your punch takes out.", "share"),
     Factor("weld", "Weld loss", 0.35, False, "shop", "How much more a weld in your fire takes, in thicknesses.", "t"),
     Factor("saw", "Sawing and trimming", 0.5, False, "shop", "How much more you saw and trim off than you mean to.", "mm"),

@@ -23,7 +23,7 @@ def _head(found: Answer, m: Measure) -> list[str]:
     r, piece = found.reckoning, found.piece
     lines = [
         f"{piece.name}: {piece.bar.label(m)}, {piece.steel.title.lower()}",
-        f"{r.cut_line().show(m)} (bare {m.length(r.bare)})",
+        f"{r.cut_line().show(m)} (its features alone take {m.length(r.bare)})",
         f"Mass {m.mass(r.mass)} finished, {m.mass(r.stock_mass)} cut",
         f"Finished {' x '.join(m.length(x) for x in found.over_all)} over all as drawn from the side: along, up, across",
     ]

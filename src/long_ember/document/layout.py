@@ -73,7 +73,7 @@ def make_mate(piece: Piece) -> Edit:
     """The other of a pair: its mirror image front to back."""
     features = tuple(f.mirrored() for f in piece.features)
     standing = tuple(s.mirrored() for s in piece.standing)
-    return Edit("Make the mate", piece, checked(replace(piece, features=features, standing=standing, name=_mate_name(piece.name))))
+    return Edit("Mirror it", piece, checked(replace(piece, features=features, standing=standing, name=_mate_name(piece.name))))
 
 
 def _mate_name(name: str) -> str:

@@ -42,7 +42,9 @@ class Allowances:
     scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
     source: str = fields.choice("Scale from", "typed", *SCALE_FROM, tip="The fire takes more of thin bar than of thick.", late=7)
     trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
-    parting: float = fields.length("Parting", 0.0, zero=True, tip="Lost when the piece is cut from the bar hot.")
+    parting: float = fields.length(
+        "Lost in parting", 0.0, zero=True, tip="Steel that the hot cut takes when the piece is parted from its bar."
+    )
     bite: float = fields.length("Smallest bite", 6.0, zero=True, tip="Least length of bar your butcher or guillotine can set down.", late=6)
     saw: str = fields.choice("Saw", "shop", ("shop", "as the shop does"), *SAWN, late=7)
 
@@ -85,7 +87,7 @@ class Measured:
                               ("bend", "bend factor"), ("scale", "scale each heat"))  # fmt: skip
     feature: str = fields.text("Feature")
     value: float = fields.number("Value", 0.0, low=0.0, high=1.0)
-    spread: float = fields.number("Either way", 0.0, low=0.0, high=1.0)
+    spread: float = fields.number("In doubt by", 0.0, low=0.0, high=1.0)
 
     def __post_init__(self) -> None:
         check_fields(self)

@@ -24,13 +24,14 @@ from long_ember.features.twist import Twist
 from long_ember.features.upset import Upset
 from long_ember.features.weld import Extension, LaidOn, Scarf
 
-__all__ = ["KINDS"]
+__all__ = ["KINDS", "KIND_FAMILIES"]
 
-KINDS: dict[str, type[Feature]] = {
-    cls.kind: cls
-    for cls in (
-        Run, Taper, Point, SectionChange, EdgeSet, Tenon, Neck, Upset, Ball, Nub, Head,
-        Bend, Offset, Hook, Curl, Scroll, Coil, Eye, Traced, Twist, Hole, DriftedEye,
-        Split, Spread, Thread, EndHole, Chamfer, Bevel, Surface, Scarf, Extension, LaidOn, PartOff,
-    )
-}  # fmt: skip
+KIND_FAMILIES: dict[str, tuple[type[Feature], ...]] = {
+    "Drawn and set down": (Run, Taper, Point, SectionChange, EdgeSet, Tenon, Neck),
+    "Upset and headed": (Upset, Ball, Nub, Head),
+    "Bent, rolled and twisted": (Bend, Offset, Hook, Curl, Scroll, Coil, Eye, Traced, Twist),
+    "Pierced, split and spread": (Hole, DriftedEye, Split, Spread, Thread, EndHole),
+    "Edges and faces": (Chamfer, Bevel, Surface),
+    "Welded and parted": (Scarf, Extension, LaidOn, PartOff),
+}
+KINDS: dict[str, type[Feature]] = {cls.kind: cls for family in KIND_FAMILIES.values() for cls in family}

@@ -112,7 +112,10 @@ class SectionChange(Feature):
     length: float = fields.length("Length", 25.0, mark="length")
     blend: float = fields.length("Run-out", 0.0, zero=True, tip="Sloped length back to the bar; 0 is a square shoulder.")
     capture: float = fields.percent(
-        "Capture", 0.80, tip="Where it is wider than the bar: share of the displaced steel that goes sideways.", late=6
+        "Goes sideways",
+        0.80,
+        tip="Where it is wider than the bar: share of the displaced steel that widens it, the capture; the rest lengthens it.",
+        late=6,
     )
 
     def shape(self, place: Place) -> Shape:

@@ -111,7 +111,9 @@ class Spread(Outer):
     widths: tuple[float, ...] = fields.lengths(
         "Measured widths", (8.0, 18.0, 24.0, 16.0), tip="From tip to bar at even steps, separated by semicolons."
     )
-    capture: float = fields.percent("Capture", 0.80, tip="Share of the displaced steel that goes sideways; a test piece fixes it.")
+    capture: float = fields.percent(
+        "Goes sideways", 0.80, tip="Share of the displaced steel that widens it, the capture; the rest lengthens. A test piece fixes it."
+    )
     work: str = fields.choice(
         "Worked", "plain", ("plain", "plain"), ("scalloped", "scalloped edge"), ("veined", "veined"), ("folded", "folded along the middle")
     )
@@ -181,7 +183,7 @@ class Spread(Outer):
         area = Quantity(self.area(), "area")
         return (
             volume_line(f"Outline {OUTLINES[self.outline].formula} = {{}}, × {{}}", self.area() * self.thickness, place.bar, area, dec(self.thickness)),
-            say("The bar reaches {} wide at that thickness, capture {}", self.reach(place), Quantity(self.capture, "percent")),
+            say("The bar reaches {} wide at that thickness, {} of the steel going sideways", self.reach(place), Quantity(self.capture, "percent")),
             stock_line(self, place),
         )  # fmt: skip
 

@@ -166,7 +166,9 @@ class Job:
     sets: tuple[JobSet, ...] = fields.rows("Assemblies", JobSet, late=True)
     blanks: tuple[JobBlank, ...] = fields.rows("Blanks of sheet", JobBlank, late=True)
     fittings: tuple[Fitting, ...] = fields.rows("Fittings", Fitting, late=True)
-    bundle: int = fields.count("Bundle of", 6, high=1000, tip="Priced beside one and the whole job.", late=True)
+    bundle: int = fields.count(
+        "Priced by the", 6, high=1000, tip="So many together get a price of their own, beside one and the whole job.", late=True
+    )
     sale: str = fields.choice("Sold", "market", ("market", "to the customer"), ("wholesale", "to a dealer"), late=True)
     asked: float = fields.number("Price asked", 0.0, low=0.0, high=1e9, tip="For the whole job; 0: as reckoned.", late=True)
 

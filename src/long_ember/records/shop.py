@@ -122,14 +122,18 @@ class Shop:
     scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
     source: str = fields.choice("Scale from", "fire", *SCALE_FROM, tip="The fire takes more of thin bar than of thick.", late=1)
     trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
-    parting: float = fields.length("Parting", 0.0, zero=True, tip="Lost when a piece is cut from the bar hot.")
+    parting: float = fields.length(
+        "Lost in parting", 0.0, zero=True, tip="Steel that the hot cut takes when a piece is parted from its bar."
+    )
     bite: float = fields.length(
         "Smallest bite", 6.0, zero=True, tip="Least length of bar your butcher or guillotine can set down.", late=True
     )
     bar_length: float = fields.length("Bought bar", 3000.0, tip="Length of one bar as sold.")
     kerf: float = fields.length("Saw cut", 2.0, zero=True, tip="Lost in each cut.")
     end_trim: float = fields.length("Bar end trim", 0.0, zero=True, tip="Cut off each end of a bought bar first.")
-    hold: float = fields.length("Left to hold", 250.0, zero=True, tip="Bar behind a piece that is forged on it.", late=True)
+    hold: float = fields.length(
+        "Handle kept", 250.0, zero=True, tip="Bar that must stay behind a piece forged on it, to hold it by.", late=True
+    )
     keep: float = fields.length("Least remnant kept", 150.0, zero=True, tip="Anything shorter is waste.", late=True)
     sheet_length: float = fields.length("Sheet, along its grain", 2000.0, late=True)
     sheet_width: float = fields.length("Sheet, across", 1000.0, late=True)
@@ -143,7 +147,7 @@ class Shop:
     stores: tuple[StoreItem, ...] = fields.rows("Stores", StoreItem, tip="Rivets, screws, flux, wax.", late=True)
     offer: str = fields.choice("Bars offered", "unit", *OFFERS, tip="Common sizes that the choice of bar looks through.")
     saw: str = fields.choice("Saw", "safe", *SAWN, tip="What marks, sheets, cut list and prices are made for.", late=1)
-    confidence: float = fields.percent("Not short", 0.95, high=0.999, tip="Share of pieces that a safe cut length is enough for.")
+    confidence: float = fields.percent("Long enough in", 0.95, high=0.999, tip="Share of pieces that the safe length is long enough for.")
     margin: float = fields.length("Shop margin", 0.0, zero=True, tip="Added to every safe cut length.")
     fire: str = fields.choice("Fire", "gas", ("gas", "gas forge"), ("coal", "coal or coke hearth"), ("charcoal", "charcoal hearth"))
     hot_length: float = fields.length("Even heat over", 200.0, low=20.0, tip="Length of bar that your fire heats evenly.")
@@ -153,7 +157,7 @@ class Shop:
         "Depth of the forge", 0.0, zero=True, tip="From the mouth to the back wall; 0 if the bar can go out there.", late=True
     )
     slow: float = fields.number("Heating takes", 1.8, low=0.5, high=6.0, unit="×",
-                                tip="Against the bare equation; a 12 mm bar from cold to forging heat takes about this many times 1.8 minutes in gas.",
+                                tip="As many times as long as heat alone would take: in gas a 12 mm bar from cold to forging heat takes this many times 1.8 minutes.",
                                 late=True)  # fmt: skip
     irons: int = fields.count("Irons in the fire", 2, high=12, tip="Bars that lie in it at once.", late=True)
     ram: float = fields.mass("Power hammer", 0.0, low=0.0, high=500.0, unit="kg", tip="Falling mass; 0 for none.", late=True)

@@ -172,7 +172,7 @@ def questions(piece: Piece) -> tuple[Question, ...]:
 
 def _spread(feature: Any, title: str, width: float, thickness: float) -> Question:
     asked = (Asked("Widest place", "length", 0.3, width), Asked("Mean thickness there", "length", 0.1, thickness))
-    return Question("capture", feature.id, f"{title}: capture", feature.capture, asked, feature)
+    return Question("capture", feature.id, f"{title}: share that goes sideways", feature.capture, asked, feature)
 
 
 def _twist(feature: Twist, place: Place, title: str) -> Question:

@@ -23,7 +23,7 @@ from long_ember.records import Shop
 from long_ember.storage import Book, book_path, bring_in, data_folder, look_over, new_id, read_piece, read_settings
 from long_ember.storage.database import transaction
 from long_ember.ui.loop import QtLoop
-from long_ember.ui.menu import commands_of
+from long_ember.ui.menu import LAYOUT, commands_of
 from long_ember.ui.style.fonts import font, load_fonts
 from long_ember.ui.window import MainWindow
 from long_ember.units import Measure
@@ -83,7 +83,7 @@ def make_window(path: Path | None, *, demo: bool = False, book: Path | None = No
         window.session.open(start, identity, history)
     else:
         window = MainWindow(session, library)
-    window.take_commands(commands_of(window))
+    window.take_commands(commands_of(window), LAYOUT)
     if piece is not None and library.entry(identity) is None:
         library.keep(identity, piece, History())
     return window

@@ -6,20 +6,67 @@ from functools import partial
 
 from long_ember.demo import demo_parcel
 from long_ember.document import Undo, add_half, in_order, make_mate, move, pin_order, turn_round
-from long_ember.features import KINDS
+from long_ember.features import KIND_FAMILIES, KINDS
 from long_ember.records import PLURALS
 from long_ember.ui.actions.clipboard import copy_chosen, copy_line, paste
 from long_ember.ui.answer_bar import choose_sawn
+from long_ember.ui.book.shop_pages import SHOP_PAGES
 from long_ember.ui.rail import SCREENS
 from long_ember.ui.shape.strip import add_kind
 from long_ember.ui.widgets.commands import Command
+from long_ember.ui.widgets.menus import Layout, Small
 from long_ember.ui.window import MainWindow
 
-__all__ = ["commands_of"]
+__all__ = ["LAYOUT", "commands_of"]
+
+LAYOUT: Layout = (
+    (
+        "&File",
+        (
+            ("file.new", "file.photo", "file.curve", "file.open"),
+            ("file.state", "file.start", "file.job", "file.together"),
+            ("file.sheet", "file.heatsheet"),
+            ("file.in", "file.demo"),
+            Small("Write to a file", ("file.out", "file.shown", "file.whole", "file.csv", "file.heats", "file.solid")),
+            ("file.other", "file.backups"),
+            ("file.quit",),
+        ),
+    ),
+    (
+        "&Edit",
+        (
+            ("edit.undo", "edit.redo"),
+            ("edit.copy", "edit.copyline", "edit.paste", "edit.duplicate", "edit.repeat", "edit.remove"),
+            ("edit.left", "edit.right", "edit.own"),
+        ),
+    ),
+    (
+        "&Piece",
+        (
+            ("edit.line", "view.bar", "edit.fit", "edit.scale"),
+            ("edit.half", "edit.mate", "edit.round"),
+            ("edit.saw", "edit.unpin"),
+            ("edit.log",),
+        ),
+    ),
+    ("&Add", (("view.catalogue",), *(Small(title, tuple(f"add.{cls.kind}" for cls in family)) for title, family in KIND_FAMILIES.items()))),
+    (
+        "&View",
+        (
+            tuple(f"view.{verb}" for verb, _word in SCREENS),
+            ("view.side", "view.plan", "view.turned", "view.in", "view.out", "view.fit"),
+            ("view.sum", "view.rules", "view.own", "view.batch", "view.taught"),
+            ("view.calculator", "view.blanks"),
+            ("view.units", "view.theme"),
+        ),
+    ),
+    ("&Shop", tuple(tuple(f"shop.{p.key}" for p in SHOP_PAGES[low:high]) for low, high in ((0, 5), (5, 10), (10, 14)))),
+    ("&Help", (("help.keys",),)),
+)
 
 
 def commands_of(window: MainWindow) -> list[Command]:
-    """All commands of the window, in menu order."""
+    """All commands of the window; where they stand in the menus says `LAYOUT`."""
     files, work = window.files, window.work
     session = window.session
 
@@ -124,8 +171,8 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("edit.log", "Log what happened…", window.ask_log, "Ctrl+Shift+L", lambda: bool(session.answer.plan.packed)),
         Command(
             "edit.unpin",
-            "Let all pins go",
-            lambda: session.attempt(pin_order, (), "Let all pins go"),
+            "Unpin the order",
+            lambda: session.attempt(pin_order, (), "Unpin the order"),
             "",
             lambda: bool(session.piece.planning.pins),
         ),
@@ -172,7 +219,14 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("edit.fit", "Use a bar exactly…", partial(window.ask, "FitBar"), "Ctrl+G", chosen),
         Command("edit.repeat", "Repeat feature…", partial(window.ask, "Repeat"), "", chosen),
         Command("edit.scale", "Scale the design…", work.ask_scale, "", lambda: bool(session.piece.features)),
-        Command("edit.mate", "Make the mate", partial(session.attempt, make_mate), "", held, "The other of a pair: its mirror image"),
+        Command(
+            "edit.mate",
+            "Mirror it: the other of a pair",
+            partial(session.attempt, make_mate),
+            "",
+            held,
+            "A left hand becomes a right hand; the piece on the bench changes",
+        ),
         Command(
             "edit.half",
             "Add the other half",
@@ -197,5 +251,6 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("view.in", "Zoom in", lambda: window.shape.canvas.zoom(1.25), "Ctrl++"),
         Command("view.out", "Zoom out", lambda: window.shape.canvas.zoom(0.8), "Ctrl+-"),
         Command("view.fit", "Fit", lambda: window.shape.canvas.fit(), "Ctrl+0"),
+        *(Command(f"shop.{p.key}", f"{p.title}…", partial(window.show_shop, p.key), "", tip=p.words) for p in SHOP_PAGES),
         Command("help.keys", "Keys and ways to type lengths", window.show_help, "F1"),
     ]

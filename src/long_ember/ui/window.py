@@ -8,8 +8,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QImage, QKeySequence, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtGui import QCloseEvent, QImage, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from long_ember.desk.library import Library, reopened
 from long_ember.desk.session import Session
@@ -27,10 +27,10 @@ from long_ember.ui.faults import Faults
 from long_ember.ui.header import Header
 from long_ember.ui.rail import SCREENS, Rail
 from long_ember.ui.shape.shape_view import ShapeView
-from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import stylesheet, theme_of
 from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.ui.widgets.commands import Command, Commands
+from long_ember.ui.widgets.menus import Layout, Menus
 from long_ember.ui.widgets.message import MessageLine
 
 if TYPE_CHECKING:
@@ -51,7 +51,6 @@ from long_ember.ui.widgets import dialogs
 
 __all__ = ["MainWindow"]
 
-_MENUS = {"file": "&File", "edit": "&Edit", "add": "&Add", "view": "&View", "help": "&Help"}
 _SETTLED = 600  # ms after the first painting until the rest is loaded
 _MANY_ENTRIES = 200  # of the log: fewer are reckoned with in a few milliseconds
 
@@ -91,7 +90,7 @@ class MainWindow(QMainWindow):
         self.files = Files(self, self.work, self._jobs_in_sight, self._pieces_in_sight)
         self.work.opened.connect(partial(self.show_view, 0))
         self.work.cuts_asked.connect(self.show_cuts)
-        self.work.costs_asked.connect(self.show_costs)
+        self.work.costs_asked.connect(partial(self.show_shop, "costs"))
         self.header = Header(session)
         self.answer_bar = AnswerBar(session)
         self.shape = ShapeView(session)
@@ -105,9 +104,7 @@ class MainWindow(QMainWindow):
         self.answer_bar.taught_asked.connect(self.show_taught)
         self.commands = Commands(())
         self.faults = Faults(self, session, library, self.show_book)
-        self._changing: list[Command] = []
-        self._actions: dict[str, QAction] = {}
-        self._menus: dict[str, QMenu] = {}
+        self.menus = Menus(self, self._run)
         self._troubled = self._shown = False
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
@@ -125,15 +122,15 @@ class MainWindow(QMainWindow):
         session.said.connect(self.message.say)
         library.kept.connect(self._kept)
         library.copied.connect(self._copied)
-        library.changed.connect(self._update_actions)
+        library.changed.connect(self.menus.follow)
         library.changed.connect(self._log_changed)
         session.refreshed.connect(self._title)
-        session.refreshed.connect(self._update_actions)
+        session.refreshed.connect(self.menus.follow)
         session.troubled.connect(self._troubled_piece)
-        session.selected.connect(self._update_actions)
+        session.selected.connect(self.menus.follow)
         session.restyled.connect(self._restyle)
         self._title()
-        self._update_actions()
+        self.menus.follow()
         self.resize(1280, 800)
         self.shape.canvas.setFocus()
 
@@ -148,7 +145,7 @@ class MainWindow(QMainWindow):
     def _shown_first(self) -> None:
         keep_glyphs_back(False)
         self.shape.renew_glyphs()
-        self._fill_menus()
+        self.menus.fill()
         QTimer.singleShot(_SETTLED, self, self._load_screens)
 
     def _load_screens(self) -> None:
@@ -308,10 +305,10 @@ class MainWindow(QMainWindow):
         self.show_view([verb for verb, _word in SCREENS].index("cut"))
         self.cut.show_jobs((job_id,))
 
-    def show_costs(self) -> None:
-        """What the shop's hours cost."""
+    def show_shop(self, page: str) -> None:
+        """One page of the shop's settings."""
         self.show_view(len(SCREENS) - 1)
-        self.book.shop.show_page("costs")
+        self.book.shop.show_page(page)
 
     def show_catalogue(self) -> None:
         """Pick a shape by its picture or any of its names."""
@@ -341,28 +338,12 @@ class MainWindow(QMainWindow):
         self._centre.setLayout(row)
         self.setCentralWidget(self._centre)
 
-    def take_commands(self, commands: Iterable[Command]) -> None:
+    def take_commands(self, commands: Iterable[Command], layout: Layout) -> None:
         """Put these into the menus, and their keys in force: once the piece is on the screen."""
         self.commands = Commands(commands)
-        self._changing = [c for c in self.commands if c.changes]
-        self.menuBar().setFont(font(15))
-        self._menus = {key: self.menuBar().addMenu(title) for key, title in _MENUS.items()}
+        self.menus.take(self.commands, layout)
 
-    def _fill_menus(self) -> None:
-        words = font(15)
-        for menu in self._menus.values():
-            menu.setFont(words)
-        for command in self.commands:
-            action = QAction(command.words, self)
-            if command.keys:
-                action.setShortcut(QKeySequence(command.keys))
-            action.setToolTip(command.tip)
-            action.triggered.connect(partial(self._run, command.id))
-            self._menus[command.id.split(".")[0]].addAction(action)
-            self._actions[command.id] = action
-        self._update_actions()
-
-    def _run(self, command_id: str, _checked: bool = False) -> None:
+    def _run(self, command_id: str) -> None:
         self.commands.run(command_id)
 
     def show_book(self) -> None:
@@ -414,7 +395,7 @@ class MainWindow(QMainWindow):
         )
         self.answer_bar.setVisible(not title)
         self.header.show_title(title)
-        self._update_actions()
+        self.menus.follow()
 
     def on_book(self) -> bool:
         """The Book screen is in sight."""
@@ -461,14 +442,6 @@ class MainWindow(QMainWindow):
             self.session.said.emit(f"No copy of the book was made. {words}", True)
         elif why == "by-hand":
             self.session.said.emit("A copy of the book was made, and can be read.", False)
-
-    def _update_actions(self) -> None:
-        for command in self._changing if self._actions else ():
-            action, words, enabled = self._actions[command.id], command.words, command.enabled()
-            if action.text() != words:
-                action.setText(words)
-            if action.isEnabled() != enabled:
-                action.setEnabled(enabled)
 
     # --- books
 

@@ -14,6 +14,7 @@ from long_ember.document import Edit, quick_answer, take_allowances
 from long_ember.features import Piece
 from long_ember.records import Shop
 from long_ember.ui.actions.bookwork import BookWork
+from long_ember.ui.book.shop_pages import SHOP_PAGES, ShopPlace
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.model_form import ModelForm
@@ -21,45 +22,6 @@ from long_ember.ui.widgets.model_form import ModelForm
 __all__ = ["ShopPage"]
 
 
-class _Page(NamedTuple):
-    """A page of the shop.
-
-    Args:
-        key: what commands and links call it.
-        title: in the list.
-        words: what it decides.
-        names: of its fields.
-        columns: of what is ticked.
-    """
-
-    key: str
-    title: str
-    words: str
-    names: tuple[str, ...]
-    columns: int = 2
-
-
-_PAGES = (
-    _Page("measures", "Measures", "How every length is shown and typed.", ("name", "unit", "denominator", "ruler")),
-    _Page("saw", "The length to saw", "Marks, sheets, cut list and prices are made for it.", ("saw", "confidence", "margin")),
-    _Page("pieces", "New pieces", "What a new piece begins with; a piece that is there keeps its own.",
-          ("school", "source", "scale", "trim", "parting", "bite")),
-    _Page("bars", "Bars", "What you buy, what the saw takes, what is worth keeping.",
-          ("bar_length", "kerf", "end_trim", "hold", "keep", "offer")),
-    _Page("sheet", "Sheet", "The sheets that you buy.", ("sheet_length", "sheet_width", "margin_sheet")),
-    _Page("fire", "Fire", "How much bar one heat can hold, and how long it takes.",
-          ("fire", "hot_length", "opening", "door", "depth", "slow", "irons")),
-    _Page("smiths", "Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",)),
-    _Page("blows", "Heavy blows", "Who or what strikes beside the smith.", ("ram", "striker")),
-    _Page("kit", "Kit", "What is not here is not planned with: the heats take another way.", ("kit",), 4),
-    _Page("schools", "Where smiths differ", "The usual way in this shop; a piece may go its own.",
-          ("first", "warming", "ends", "bends", "heads", "rhythm", "touch")),
-    _Page("rules", "Own rules of order", "What comes before what in this shop.", ("rules",)),
-    _Page("own", "Own work", "Operations of your own, for any piece; they are described in the sequence of a piece.", ("own",)),
-    _Page("costs", "Costs", "In your own money, whatever it is; 0 leaves a thing out.",
-          ("hour", "overhead", "fuel", "finishing", "market", "wholesale")),
-    _Page("stores", "Stores", "Rivets, screws, flux, wax: what lies there, and what one costs.", ("stores",)),
-)  # fmt: skip
 _OWN = frozenset({"pieces", "bars"})  # a piece keeps its own of these
 _NAV = 214
 
@@ -78,13 +40,13 @@ class ShopPage(QWidget):
     def __init__(self, work: BookWork) -> None:
         super().__init__()
         self._work, self._typing = work, False
-        self.key = _PAGES[0].key
+        self.key = SHOP_PAGES[0].key
         self.forms: dict[str, ModelForm] = {}
         self.tabs: dict[str, QPushButton] = {}
         self._before = work.session.shop, work.session.piece, self._effect()
         nav = QVBoxLayout()
         nav.setSpacing(2)
-        for page in _PAGES:
+        for page in SHOP_PAGES:
             tab = self.tabs[page.key] = QPushButton()
             tab.setText(page.title)
             tab.setToolTip(page.words)
@@ -144,12 +106,12 @@ class ShopPage(QWidget):
         self._say()
 
     @property
-    def _page(self) -> _Page:
-        return next(p for p in _PAGES if p.key == self.key)
+    def _page(self) -> ShopPlace:
+        return next(p for p in SHOP_PAGES if p.key == self.key)
 
     def field(self, name: str) -> QWidget:
         """The entry of a setting, its page shown."""
-        self.show_page(next(p.key for p in _PAGES if name in p.names))
+        self.show_page(next(p.key for p in SHOP_PAGES if name in p.names))
         return self.forms[self.key].fields[name]
 
     def _changed(self, names: tuple[str, ...], shop: Shop) -> None:
@@ -259,7 +221,7 @@ class ShopPage(QWidget):
         self._say()
 
 
-def _scrolled(page: _Page, form: ModelForm) -> QScrollArea:
+def _scrolled(page: ShopPlace, form: ModelForm) -> QScrollArea:
     inner, head, told = QWidget(), QLabel(page.title), QLabel(page.words)
     head.setFont(font(24, 600))
     told.setFont(font(16))

@@ -65,7 +65,7 @@ class RulesPanel(QDialog):
         area.setWidget(holder)
         area.setWidgetResizable(True)
         self.pin = worded("Pin the whole order", self._pin_all, "Every operation stays where it is, whatever changes")
-        self.free = worded("Let all pins go", lambda: session.attempt(pin_order, (), "Let all pins go"))
+        self.free = worded("Unpin the order", lambda: session.attempt(pin_order, (), "Unpin the order"))
         row = QHBoxLayout()
         for button in (self.pin, self.free, worded("Close", self.accept)):
             row.addWidget(button)

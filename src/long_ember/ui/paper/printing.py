@@ -118,7 +118,7 @@ def _fill(page: Page, session: Session) -> None:
     page.text(session.piece.name, 30, 700)
     page.text(f"{session.piece.bar.label(m)}, {session.piece.steel.title.lower()}. Cut {m.length(r.cut)}", 22, 600)
     chosen = r.choice_line().show(m)
-    page.text(f"{chosen[:1].upper()}{chosen[1:]}. 9 of 10 pieces want between {m.length(low)} and {m.length(high)}; bare {m.length(r.bare)}. "
+    page.text(f"{chosen[:1].upper()}{chosen[1:]}. 9 of 10 pieces want between {m.length(low)} and {m.length(high)}; its features alone take {m.length(r.bare)}. "
               f"Finished {m.mass(r.mass)}. Heats {answer.plan.count}; 9 of 10 take {answer.plan.low} to {answer.plan.high}.", 15)  # fmt: skip
     if session.piece.note:
         page.text(session.piece.note, 15)

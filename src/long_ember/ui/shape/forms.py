@@ -194,5 +194,5 @@ class Scale(_Question):
         """What becomes of it, and what no longer makes sense."""
         m = self._session.measure
         before, after = (reckon(p) for p in (edit.before, edit.after))
-        figures = f"Bar {edit.after.bar.label(m)}; bare {m.length(before.bare)} to {m.length(after.bare)}; {m.mass(before.mass)} to {m.mass(after.mass)}."
+        figures = f"Bar {edit.after.bar.label(m)}; its features take {m.length(before.bare)} to {m.length(after.bare)}; {m.mass(before.mass)} to {m.mass(after.mass)}."
         return " ".join([figures, *(note.show(m) for note in scaling_notes(edit.before, edit.after, self._sold))])

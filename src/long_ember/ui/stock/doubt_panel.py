@@ -66,9 +66,13 @@ class _Picture(QWidget):
             painter.drawRect(QRectF(x(start), top, max((end - start) * scale, 1.0), 26))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         parts = (("scale", r.scale / r.area), ("trim", 2 * r.trim), ("parting", r.parting))
-        added = "".join(f" + {name} {m.decimal(mm)}" for name, mm in parts if mm > 1e-6).replace(" +", " = bare +", 1)
+        added = "".join(f" + {name} {m.decimal(mm)}" for name, mm in parts if mm > 1e-6).replace(" +", " = features +", 1)
         at = -1e9
-        for words, mm, above in (("bare", r.bare, True), ("likely", r.likely, False), (f"safe, {odds(r.sawing.confidence)}", safe, True)):
+        for words, mm, above in (
+            ("features", r.bare, True),
+            ("likely", r.likely, False),
+            (f"safe, {odds(r.sawing.confidence)}", safe, True),
+        ):
             text = f"{words} {m.length(mm)}{added if words == 'likely' else ''}"
             face = font(16, 600 if words.split(",")[0] == r.sawing.choice else 500)
             wide = text_width(text, face)
@@ -145,7 +149,7 @@ class DoubtPanel(QWidget):
             self.told.setText("")
             return
         safe, likely = (round_up(x, r.ruler) for x in (r.safe, r.likely))
-        words = f"Sawn at {m.length(safe)}, {odds(1 - r.short(safe))} are not short; at {m.length(likely)}, {odds(r.short(likely))} come out short."
+        words = f"Sawn at {m.length(safe)}, {odds(1 - r.short(safe))} are long enough; at {m.length(likely)}, {odds(r.short(likely))} come out short."
         shares = doubt_shares(r)
         if shares:
             words += f" Most doubt comes from one thing: {shares[0][0].name.lower()} ({shares[0][1]:.0%})."
@@ -156,7 +160,7 @@ class DoubtPanel(QWidget):
         try:
             value = specs(Shop)[name].read(text, session.measure, session.piece.bar.thickness)
             if name == "confidence" and not 0.5 <= value <= 0.999:
-                raise EmberError("Not short must be between 50 % and 99.9 %")
+                raise EmberError("Long enough in must be between 50 % and 99.9 %")
             session.set_shop(replace(session.shop, **{name: value}))
             session.said.emit("", False)
         except EmberError as error:

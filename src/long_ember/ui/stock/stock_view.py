@@ -164,7 +164,7 @@ class _Bars(QWidget):
             self._waiting.append(index)
             self._next.start()
         m = self._session.measure
-        return self._reckoned.get(index) or f"{m.length(c.cut)} bare, {m.mass(c.mass)}, {c.waste:.0%} waste"
+        return self._reckoned.get(index) or f"{m.length(c.cut)} without allowances, {m.mass(c.mass)}, {c.waste:.0%} waste"
 
     def _reckon_next(self) -> None:
         """One bar in sight at a time: a piece of forty features takes a while on each."""
@@ -176,7 +176,7 @@ class _Bars(QWidget):
         c = self.candidates[index]
         try:
             found = reckon(c.piece(self._session.piece))
-            self._reckoned[index] = f"{m.length(found.bare)} bare, {m.mass(found.mass)}, {c.waste:.0%} waste"
+            self._reckoned[index] = f"{m.length(found.bare)} without allowances, {m.mass(found.mass)}, {c.waste:.0%} waste"
         except EmberError:
             self._reckoned[index] = "it can't be made of this bar"
         self.update(self.box(index).toAlignedRect())

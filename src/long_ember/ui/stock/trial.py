@@ -38,7 +38,9 @@ def measured_words(found: Sequence[Measured], session: Session) -> str:
     said = []
     for m in found:
         at = session.piece.index(m.feature)
-        what = {"capture": "capture", "shortening": "shortening", "bend": "bend factor", "scale": "scale each heat"}[m.name]
+        what = {"capture": "share that goes sideways", "shortening": "shortening", "bend": "bend factor", "scale": "scale each heat"}[
+            m.name
+        ]
         name = f"{session.piece.features[at].title} {at + 1}: {what}" if at >= 0 else what.capitalize()
         figure = f"{m.value:.3f} ± {m.spread:.3f}" if m.name == "bend" else f"{m.value:.1%} ± {m.spread:.1%}"
         said.append(f"{name} {figure}")
