@@ -4,6 +4,7 @@ import io
 import itertools
 import math
 import random
+import re
 import tempfile
 import time
 import unittest
@@ -126,6 +127,17 @@ class Files(unittest.TestCase):
                     self.assertTrue(str(error))
                 else:
                     self.assertTrue(np.isfinite(points).all())
+        for content, words in (
+            (b"hello", "line 1: not an SVG"),
+            (b"<html>\n</html>", "line 1: not an SVG, it begins with <html>"),
+            (b"<svg>\n<path d='M0 0 L9 9'\n", "line 2"),
+            (b"<svg>\n\n<path d='M0 0 Q 1'/></svg>", "line 3: Q in a path takes 4 numbers, 1 stand there"),
+            (b"<svg><path d='M0 0 L9 9'/>\n<path d='0 0 L9 9'/></svg>", "line 2: a path begins with"),
+        ):
+            with self.subTest(content), self.assertRaisesRegex(ValueError, re.escape(words)):
+                curves_of(content, ".svg")
+        arcs = b"<svg xmlns='http://www.w3.org/2000/svg'><path d='M10,50L50-50a30 30 0 0130 30V9e1h-.5.5z'/></svg>"
+        self.assertTrue(curves_of(arcs, ".svg"))  # as terse as programs write it
         for name, content in (("x.png", b""), ("x.svg", b"<!DOCTYPE a [<!ENTITY b 'c'>]><svg/>"), ("x.svg", b"<svg/>"), ("x.dxf", b"")):
             with self.subTest(name), self.assertRaises(PieceFileError):
                 read_curves(self.write(name, content))

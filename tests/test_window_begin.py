@@ -3,6 +3,7 @@
 from functools import partial
 from unittest import mock
 
+import numpy as np
 from PySide6.QtCore import QEvent, QPointF, Qt, QTimer
 from PySide6.QtGui import QGuiApplication, QMouseEvent
 from PySide6.QtTest import QTest
@@ -310,10 +311,35 @@ class Begin(WindowCase):
         self.until(lambda: "as planned" in page.told.text())
         self.assertFalse(page.make_button.isEnabled())
         page._back()
+        page.against.setChecked(False)
+        content, pixels, _sheet, _size = photo(drawn)  # straight on, scaled by the bar alone, and pressed with keys
+        path.write_bytes(content)
+        page.open_file(path)
+        page.way.setCurrentIndex(2)
+        page._rescale()
+        page.canvas.setFocus()
+        way = pressed(drawn, pixels, apart=40.0)
+        run = way[-1] - way[-2]
+        across = np.array([-run[1], run[0]]) / np.hypot(*run) * 24.0  # half the bar, 4 px a mm
+        for x, y in (*((way[-1] + way[-2]) / 2 + side * across for side in (1, -1)), *way):
+            self.steer(page.canvas, x, y)
+            QTest.keyClick(page.canvas, KEY.Key_Space)
+        page.reckon()
+        self.until(lambda: page.result is not None)
+        self.assertAlmostEqual(answer(page.result.piece).reckoning.bare / answer(drawn).reckoning.bare, 1.0, delta=0.03)
         (self.folder / "no.png").write_bytes(b"nothing")
         page.open_file(self.folder / "no.png")
         self.assertIn("no picture", page.told.text())
         self.until(lambda: not self.session.loop.working)
+
+    def steer(self, canvas, x, y):
+        """The cross of the picture, by arrows alone."""
+        QTest.keyClick(canvas, KEY.Key_Right)
+        for held, step in ((Qt.KeyboardModifier.NoModifier, 12.0), (SHIFT, 1.0)):
+            for axis, keys in ((0, (KEY.Key_Left, KEY.Key_Right)), (1, (KEY.Key_Up, KEY.Key_Down))):
+                off = ((x, y)[axis] - canvas._cross[axis]) * canvas._scale / step
+                for _ in range(round(abs(off))):
+                    QTest.keyClick(canvas, keys[int(off > 0)], held)
 
     def test_a_length_is_dragged_and_stepped_to_the_ruler(self):
         canvas = self.window.shape.canvas

@@ -2,7 +2,7 @@
 
 from long_ember.photos.fitted import TracedPiece, outlines_on, piece_of, strays, strays_of
 from long_ember.photos.picture import Grey, Ground, grey_of, levelled, scaled_by
-from long_ember.photos.strip import StripPoint, follow_strip
+from long_ember.photos.strip import StripPoint, follow_strip, scaled_by_bar
 
 __all__ = [
     "Grey",
@@ -15,6 +15,7 @@ __all__ = [
     "outlines_on",
     "piece_of",
     "scaled_by",
+    "scaled_by_bar",
     "strays",
     "strays_of",
 ]

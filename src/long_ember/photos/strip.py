@@ -7,14 +7,15 @@ a shadow beside the steel does not pull it away.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.arrays import Array
-from long_ember.photos.picture import Grey, Ground
+from long_ember.photos.picture import Grey, Ground, scaled_by
 
-__all__ = ["StripPoint", "follow_strip"]
+__all__ = ["StripPoint", "follow_strip", "scaled_by_bar"]
 
 _STEP = 1.5  # mm between places that are looked at
 _MOST = 1500  # of them
@@ -22,6 +23,10 @@ _WIDE = 1.6  # times the expected thickness, that is looked at on either side
 _SAMPLES = 81  # across
 _CANDIDATES = 6  # edges kept on each side
 _SMOOTH = 1.2  # samples
+_STRETCH = 0.8  # thicknesses either way, over which a bar's own thickness is measured
+_CLEAR = 0.2
+_FINE = 401  # samples across it
+_NEAR = 0.15  # thicknesses from where the strip's edge was found
 _ASIDE = 0.3  # what a middle beside what was pressed costs, for a thickness
 _BEND, _SIZE = 0.35, 0.6  # what a jump of the middle, and of the thickness, costs, as shares of the thickness
 
@@ -68,6 +73,46 @@ def follow_strip(grey: Grey, ground: Ground, pressed: Array, thickness: float) -
     shift, wide = _steadied(shift, sure), _steadied(wide, sure)
     found = way + across * shift[:, None]
     return tuple(StripPoint((float(x), float(y)), float(w), float(s)) for (x, y), w, s in zip(found, wide, sure, strict=True))
+
+
+def scaled_by_bar(grey: Grey, one: Sequence[float], other: Sequence[float], thickness: float) -> Ground:
+    """A picture taken straight from above, by the thickness of the bar: its edges are looked for near the two points, along a short stretch.
+
+    Args:
+        grey: the picture.
+        one: point at one edge of a stretch that is as thick as the bar, px.
+        other: point at the other edge, straight across, px.
+        thickness: mm between the edges.
+
+    Raises:
+        NoAnswer: the points are one.
+    """
+    rough = scaled_by(one, other, thickness)
+    a, b = rough.points(np.asarray((one, other), dtype=float))
+    along = np.array([-(b - a)[1], (b - a)[0]]) * _STRETCH
+    seen = follow_strip(grey, rough, rough.pixels((a + b) / 2 + np.array([-1.0, 0.0, 1.0])[:, None] * along), thickness)
+    found = [p.thickness for p in seen if p.thickness > 0 and p.sure > _CLEAR]
+    if len(found) < 3:
+        return rough  # no clear edges: what was pressed counts
+    at = np.array([p.middle for p in seen])
+    run = at[-1] - at[0]
+    unit = np.array([-run[1], run[0]]) / max(float(np.hypot(*run)), 1e-9)
+    # The strip is looked at in steps; its mean profile tells the two edges finer.
+    offsets = np.linspace(-1.0, 1.0, _FINE) * thickness
+    places = at[:, None, :] + unit * offsets[None, :, None]
+    light = _sampled(grey.light, rough.pixels(places.reshape(-1, 2))).reshape(len(at), _FINE).mean(axis=0)
+    steep, half = np.abs(np.gradient(light)), float(np.median(found)) / 2
+    low, high = (_steepest(offsets, steep, edge, thickness * _NEAR) for edge in (-half, half))
+    return Ground(rough.matrix @ np.diag((1.0, 1.0, (high - low) / thickness)))
+
+
+def _steepest(offsets: Array, steep: Array, edge: float, near: float) -> float:
+    """Where the brightness changes most within `near` of an edge: the middle of the steep part, weighed by its steepness."""
+    there = np.abs(offsets - edge) <= near
+    top = offsets[there][int(np.argmax(steep[there]))]
+    close = np.abs(offsets - top) <= near / 2
+    weight = steep[close] ** 2
+    return float((offsets[close] * weight).sum() / max(float(weight.sum()), 1e-12))
 
 
 def _way(points: Array) -> Array:

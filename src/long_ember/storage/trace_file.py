@@ -17,6 +17,7 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.errors import FileProblem, PieceFileError
+from long_ember.storage.svg_faults import svg_fault
 from long_ember.units import MOST
 
 __all__ = ["curves_of", "joined_lines", "read_curves"]
@@ -114,6 +115,8 @@ def _svg(content: bytes) -> list[Array]:
 
     if b"<!ENTITY" in content:
         raise ValueError("it defines entities, which a drawing has no need of")
+    if fault := svg_fault(content):
+        raise ValueError(fault)
     drawing = svgelements.SVG.parse(io.StringIO(content.decode("utf-8-sig")), reify=True, ppi=96.0)
     scale = 25.4 / 96.0
     found: list[Array] = []

@@ -20,6 +20,8 @@ __all__ = ["PhotoCanvas"]
 
 _NEAR = 14.0  # px on the screen by which a point is taken hold of
 _ZOOM = 1.2
+_STEP = 12.0  # px on the screen that an arrow moves the cross by
+_ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 
 
 class PhotoCanvas(QWidget):
@@ -42,11 +44,12 @@ class PhotoCanvas(QWidget):
         self._scale, self._shift = 1.0, QPointF()
         self._held = -1
         self._panned: QPointF | None = None
+        self._cross: tuple[float, float] | None = None  # where a key would press, px of the picture
         self.setMinimumSize(QSize(320, 240))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("The picture: press points on it; Backspace takes the last one back")
+        self.setAccessibleName("The picture: arrows move the cross, Space presses a point, Backspace takes the last one back")
         session.restyled.connect(self.update)
 
     def show_picture(self, grey: Grey | None) -> None:
@@ -56,7 +59,7 @@ class PhotoCanvas(QWidget):
             self._pixels = np.ascontiguousarray(grey.colour)  # the image does not keep its own
             high, wide = self._pixels.shape[:2]
             self._image = QImage(self._pixels.data, wide, high, 3 * wide, QImage.Format.Format_RGB888)
-        self.marks, self.way, self.line, self.outlines = [], [], None, ()
+        self.marks, self.way, self.line, self.outlines, self._cross = [], [], None, (), None
         self.fit()
 
     def fit(self) -> None:
@@ -111,20 +114,37 @@ class PhotoCanvas(QWidget):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """Zoom about the pointer."""
-        factor = _ZOOM if event.angleDelta().y() > 0 else 1 / _ZOOM
-        at = event.position()
+        self._zoom(event.position(), event.angleDelta().y() > 0)
+
+    def _zoom(self, at: QPointF, closer: bool) -> None:
+        factor = _ZOOM if closer else 1 / _ZOOM
         self._shift = at - (at - self._shift) * factor
         self._scale *= factor
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Backspace takes the last point back, F fits."""
-        if event.key() in (Qt.Key.Key_Backspace, Qt.Key.Key_Delete):
+        """Arrows move the cross, with Shift by a hair; Space presses there; Backspace takes the last point back, plus and minus zoom, F fits."""
+        step = _ARROWS.get(Qt.Key(event.key()))
+        if self._image is not None and step is not None:
+            self._step(*step, fine=bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+        elif self._cross is not None and event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.pressed.emit(*self._cross)
+        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Minus):
+            self._zoom(self._seen(*self._cross) if self._cross else QPointF(self.rect().center()), event.key() == Qt.Key.Key_Plus)
+        elif event.key() in (Qt.Key.Key_Backspace, Qt.Key.Key_Delete):
             self.taken_back.emit()
         elif event.key() == Qt.Key.Key_F:
             self.fit()
         else:
             super().keyPressEvent(event)
+
+    def _step(self, right: int, down: int, *, fine: bool) -> None:
+        """The cross by an eighth of an inch on the screen, or by one pixel of it."""
+        assert self._image is not None
+        x, y = self._cross or (self.points[-1] if self.points else self._meant(QPointF(self.rect().center())))
+        far = (1.0 if fine else _STEP) / self._scale
+        self._cross = min(max(x + right * far, 0.0), self._image.width() - 1.0), min(max(y + down * far, 0.0), self._image.height() - 1.0)
+        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Picture, what is made of it, points."""
@@ -149,6 +169,16 @@ class PhotoCanvas(QWidget):
             painter.drawPolyline(QPolygonF([self._seen(float(x), float(y)) for x, y in self.line]))
         self._paint_points(painter, self.marks, square=True)
         self._paint_points(painter, self.way, square=False)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(accent, 2.0))
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
+            if self._cross is not None:
+                at = self._seen(*self._cross)
+                for colour, wide in (("paper", 5.0), ("accent", 2.0)):
+                    painter.setPen(QPen(theme.colour(colour), wide))
+                    painter.drawLine(at - QPointF(14, 0), at + QPointF(14, 0))
+                    painter.drawLine(at - QPointF(0, 14), at + QPointF(0, 14))
 
     def _paint_points(self, painter: QPainter, points: Sequence[tuple[float, float]], *, square: bool) -> None:
         theme = theme_of(self._session)

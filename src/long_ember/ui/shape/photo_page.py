@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QBuffer, QIODevice, QTimer, Signal
-from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage, QShowEvent
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from long_ember.arrays import Array
@@ -17,7 +17,19 @@ from long_ember.desk.worker import Worker
 from long_ember.document import quick_answer
 from long_ember.errors import EmberError, fault_words
 from long_ember.features import Piece
-from long_ember.photos import Grey, Ground, TracedPiece, follow_strip, grey_of, levelled, outlines_on, piece_of, scaled_by, strays
+from long_ember.photos import (
+    Grey,
+    Ground,
+    TracedPiece,
+    follow_strip,
+    grey_of,
+    levelled,
+    outlines_on,
+    piece_of,
+    scaled_by,
+    scaled_by_bar,
+    strays,
+)
 from long_ember.sections import Section, parse_section
 from long_ember.ui.shape.photo_canvas import PhotoCanvas
 from long_ember.ui.style.fonts import font
@@ -31,7 +43,7 @@ __all__ = ["PhotoPage"]
 _REST = 350  # ms after the last point, until it is reckoned
 _LARGEST = 60_000_000  # bytes
 _PICTURES = "Pictures (*.jpg *.jpeg *.png *.webp *.bmp *.tif *.tiff *.gif)"
-_WAYS = {"two": 2, "rectangle": 4}  # points that a scale is set with
+_WAYS = {"two": 2, "bar": 2, "rectangle": 4}  # points that a scale is set with
 
 
 class PhotoPage(QWidget):
@@ -56,6 +68,7 @@ class PhotoPage(QWidget):
         self.way = ChoiceBox(session)
         self.way.addItem("by two points whose distance is known", "two")
         self.way.addItem("by the corners of a sheet of paper or a board", "rectangle")
+        self.way.addItem("by the bar: both edges of a stretch as thick as it", "bar")
         self.way.activated.connect(lambda _index: self._rescale())
         self.distance, self.width_, self.height_, self.bar = (QLineEdit() for _ in range(4))
         for entry, name, text in (
@@ -69,6 +82,8 @@ class PhotoPage(QWidget):
             entry.setFont(font(18, 500))
             entry.setMinimumHeight(40)
             entry.textEdited.connect(lambda _text: self._soon.start())
+        self._own_bar = False  # typed here; until then it is the one on the bench
+        self.bar.textEdited.connect(self._bar_typed)
         self.told = QLabel()
         self.told.setFont(font(17, 500))
         self.told.setWordWrap(True)
@@ -175,6 +190,15 @@ class PhotoPage(QWidget):
         elif event.mimeData().hasImage():
             self.open_image(QImage(event.mimeData().imageData()))
 
+    def showEvent(self, event: QShowEvent) -> None:
+        """The piece on the bench may be of another bar by now."""
+        super().showEvent(event)
+        if not self._own_bar:
+            self.bar.setText(self._session.piece.bar.edit_text(self._session.measure))
+
+    def _bar_typed(self, _text: str) -> None:
+        self._own_bar = True
+
     # --- points
 
     def _step(self, which: str) -> None:
@@ -182,7 +206,7 @@ class PhotoPage(QWidget):
         self.scale_button.setChecked(which == "marks")
         self.way_button.setChecked(which == "way")
         rectangle = self.way.currentData() == "rectangle"
-        self.distance.setVisible(not rectangle)
+        self.distance.setVisible(self.way.currentData() == "two")
         self.width_.setVisible(rectangle)
         self.height_.setVisible(rectangle)
         self.reckon()
@@ -229,6 +253,12 @@ class PhotoPage(QWidget):
             if len(marks) < 4:
                 raise EmberError(f"Press the four corners of the rectangle in turn, the first two along its width; {len(marks)} of 4.")
             return levelled(np.array(marks), *(parse_length(e.text(), unit=m.unit) for e in (self.width_, self.height_)))
+        if self.way.currentData() == "bar" and self._grey is not None:
+            if len(marks) < 2:
+                raise EmberError(
+                    f"Press the two edges of the steel, straight across, where it is as thick as the bar typed below; {len(marks)} of 2."
+                )
+            return scaled_by_bar(self._grey, marks[0], marks[1], parse_section(self.bar.text(), unit=m.unit).thickness)
         if len(marks) < 2:
             raise EmberError(f"Press two points whose distance you know; {len(marks)} of 2.")
         return scaled_by(marks[0], marks[1], parse_length(self.distance.text(), unit=m.unit))
