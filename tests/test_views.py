@@ -8,11 +8,14 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPainter
 
 from long_ember.demo import demo_files
+from long_ember.document import answer
 from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Outer, Piece, Place, shape_of
 from long_ember.geometry import PLAN, SIDE, mesh, piece_bodies, piece_figure, seen_figure, turned
+from long_ember.heats import moment
 from long_ember.sections import flat, round_, square
 from long_ember.storage import read_piece
+from long_ember.ui.drawing.heat_paint import stage_figure, stage_solid
 from long_ember.ui.drawing.paint import View
 from long_ember.ui.drawing.solid import Solid, paint_solid
 from long_ember.ui.style.theme import DARK, LIGHT
@@ -97,6 +100,56 @@ class Shades(unittest.TestCase):
             self.assertGreater(max(top, front) - min(top, front), 10)
             plain, chosen = self.picture(theme, SIDE), self.picture(theme, SIDE, chosen="r")
             self.assertNotEqual(plain.pixel(100, 60), chosen.pixel(100, 60))
+
+    def test_round_bar_is_shaded_by_its_true_normals_and_square_bar_keeps_its_edges(self):
+        """At rest: the shade of each facet is that of the cylinder there, within a level or two; a face of a square has one shade."""
+        run = KINDS["run"](id="r", length=80.0)
+        look = turned(0.3, 0.4)
+        solid = Solid(piece_bodies(Piece(bar=round_(40), features=(run,))))
+        quads, _owner, shade = solid.facets(look)
+        flat = solid.seen(look)
+        self.assertGreater(len(quads), len(flat[1]))
+        ends = np.array([look @ p for p in ((0.0, 0.0, 0.0), (80.0, 0.0, 0.0))])
+        middles = quads.mean(axis=1)
+        axis = ends[1] - ends[0]
+        across = np.array([-axis[1], axis[0]]) / np.hypot(*axis[:2])
+        depth = np.abs((middles - ends[0][:2]) @ across) / 20.0
+        along = (middles - ends[0][:2]) @ axis[:2] / (axis[:2] @ axis[:2])
+        wall = (depth < 0.9) & (np.abs(along - 0.5) < 0.2)  # the rest is rim, or an end
+        light = np.array([-0.35, 0.75, 0.56]) / np.linalg.norm((-0.35, 0.75, 0.56))
+        side = (middles - ends[0][:2]) @ across / 20.0
+        up = np.cross(axis / np.linalg.norm(axis), (*across, 0.0))
+        up = up if up[2] > 0 else -up
+        true = side[:, None] * np.array((*across, 0.0)) + np.sqrt(np.clip(1 - side**2, 0, 1))[:, None] * up
+        levels = (0.5 + 0.5 * np.clip(true @ light, 0, 1)) * 48
+        off = np.abs(levels - shade)[wall]
+        self.assertLess(np.quantile(off, 0.8), 3.0)
+        square_bar = Solid(piece_bodies(Piece(bar=square(40), features=(run,))))
+        self.assertEqual(len(set(square_bar.facets(look)[2].tolist())), 3)
+
+    def test_it_glows_where_it_lies_in_the_fire(self):
+        """The share of the surface that glows is that of the bar in the hot zone; nothing glows when it is cold."""
+        found = answer(
+            Piece(
+                bar=square(12),
+                features=(
+                    KINDS["run"](id="a", length=100.0),
+                    KINDS["twist"](id="t", length=60.0, turns=1.0),
+                    KINDS["run"](id="b", length=100.0),
+                ),
+            )
+        )
+        now = moment(found.plan, 1.0)
+        solid = stage_solid(stage_figure(found, now.progress), now)
+        hot = solid._owner == len(solid.ids)
+        at = solid.points[solid._faces].mean(axis=1)[:, 0]
+        long = np.ptp(solid.points[:, 0])
+        low, high = (x / found.reckoning.cut * long for x in now.zone)
+        middle = at - solid.points[:, 0].min()
+        self.assertTrue(hot.any() and not hot.all())
+        self.assertTrue((middle[hot] > low - 15).all() and (middle[hot] < high + 15).all())
+        self.assertFalse(solid.glow == "")
+        self.assertEqual(stage_solid(stage_figure(found, found.plan.frames[0].before), moment(found.plan, 0.0)).glow, "")
 
     def test_nothing_to_draw_is_drawn(self):
         image = QImage(20, 20, QImage.Format.Format_RGB32)

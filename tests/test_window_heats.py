@@ -1,5 +1,6 @@
 """The Heats screen in the real window: storyboard, chips that are dragged, rules, methods, batch, log, the search in small portions."""
 
+import time
 from dataclasses import replace
 from datetime import date, timedelta
 
@@ -109,6 +110,16 @@ class Storyboard(HeatsScreen):
         hot = next(i for i, f in enumerate(plan.frames) if isinstance(f, Heat))
         warm = [moment(plan, hot + share).celsius for share in (0.0, 0.5, 0.99)]
         self.assertEqual(warm, sorted(warm, reverse=True))
+        self.window.commands.run("view.turned")
+        canvas = self.heats.stage.canvas
+        slider.setValue(round((hot + 0.5) * STEPS))
+        coarse = canvas.grab().toImage()
+        end = time.monotonic() + 5
+        while (canvas._rest.isActive() or not canvas._smooth.resting) and time.monotonic() < end:
+            QTest.qWait(20)
+            canvas.grab()
+        self.assertNotEqual(canvas.grab().toImage(), coarse)  # smooth, once it rests
+        self.window.commands.run("view.turned")
         slider.setValue(0)
         for _ in range(3):
             QTest.keyClick(slider, Qt.Key.Key_PageUp)

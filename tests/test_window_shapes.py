@@ -471,4 +471,6 @@ class Themes(WindowCase):
         rough = canvas.grab().toImage()
         canvas._rest.start(pause)
         self.until(lambda: not canvas._rest.isActive())
+        canvas.grab()
+        self.until(lambda: canvas._smooth.resting)
         self.assertNotEqual(rough, canvas.grab().toImage())

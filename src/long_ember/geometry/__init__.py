@@ -5,7 +5,18 @@ from long_ember.geometry.contact import Contact, contacts
 from long_ember.geometry.figures import Figure, Part, figure, level_bodies, level_poses, piece_bodies, piece_figure, seen_figure
 from long_ember.geometry.following import follow
 from long_ember.geometry.framing import Pose, frames
-from long_ember.geometry.meshing import Body, Mesh, blend_outline, bodies, end_pose, joined, mesh, section_outline, void_outline
+from long_ember.geometry.meshing import (
+    Body,
+    Mesh,
+    blend_outline,
+    bodies,
+    end_pose,
+    joined,
+    mesh,
+    point_stations,
+    section_outline,
+    void_outline,
+)
 from long_ember.geometry.project import PLAN, SIDE, Aspect, Seen, seen, turned
 from long_ember.geometry.silhouettes import silhouette
 from long_ember.geometry.stages import DONE, UNDONE, Progress, partly, stage_shape
@@ -14,5 +25,5 @@ from long_ember.geometry.whole import whole_solid
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "end_pose",
-    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "mesh", "over_all", "partly", "piece_bodies", "piece_figure", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned", "void_outline", "whole_solid",
+    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "mesh", "over_all", "partly", "piece_bodies", "piece_figure", "point_stations", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned", "void_outline", "whole_solid",
 ]  # fmt: skip

@@ -17,7 +17,7 @@ from long_ember.geometry.tracing import ARC_STEP, stations
 from long_ember.sections import Blend, Section
 
 __all__ = [
-    "Body", "Mesh", "along", "blend_outline", "bodies", "branch_pose", "end_pose", "fan", "flipped", "joined", "mesh", "path_frames", "placed_rings", "prism", "ring",
+    "Body", "Mesh", "along", "blend_outline", "bodies", "branch_pose", "end_pose", "fan", "flipped", "joined", "mesh", "path_frames", "placed_rings", "point_stations", "prism", "ring",
     "section_outline", "span_rings", "void_outline",
 ]  # fmt: skip
 
@@ -421,6 +421,13 @@ class Body:
 
     id: str
     mesh: Mesh
+
+
+def point_stations(shape: Shape) -> Array:
+    """Where along its developed length each point of a shape's mesh lies, mm, (n,): at the nearest place of its middle line."""
+    path, points = path_frames(shape), mesh(shape).points
+    apart = ((points[:, None] - path.points[None]) ** 2).sum(axis=2)
+    return np.asarray(path.s[apart.argmin(axis=1)])
 
 
 def bodies(shapes: Iterable[tuple[str, Shape]], level: Array | None = None) -> tuple[Body, ...]:

@@ -243,7 +243,7 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("view.blanks", "Sheet and plate", window.show_blanks, "Ctrl+Shift+R"),
         Command("view.side", "From the side", partial(window.shape.canvas.look_from, "side"), "Alt+1"),
         Command("view.plan", "From above", partial(window.shape.canvas.look_from, "plan"), "Alt+2"),
-        Command("view.turned", "Turned, as a solid", partial(window.shape.canvas.look_from, "turn"), "Alt+3"),
+        Command("view.turned", "Turned, as a solid", window.look_turned, "Alt+3"),
         Command("view.sum", "Sum of the cut length", window.toggle_sum, "Ctrl+L"),
         Command("view.bar", "Type the bar", window.focus_bar, "Ctrl+B"),
         Command("view.units", "Switch mm and inch", window.header.toggle_units, "Ctrl+U"),

@@ -310,6 +310,13 @@ class MainWindow(QMainWindow):
         self.show_view(len(SCREENS) - 1)
         self.book.shop.show_page(page)
 
+    def look_turned(self) -> None:
+        """The piece as a solid: on Heats as it is at that moment, elsewhere finished."""
+        if "heats" in self.__dict__ and self.stack.currentWidget() is self.heats:
+            self.heats.stage.turned_button.click()
+        else:
+            self.shape.canvas.look_from("turn")
+
     def show_catalogue(self) -> None:
         """Pick a shape by its picture or any of its names."""
         self.stack.setCurrentWidget(self.catalogue)

@@ -13,7 +13,8 @@ from long_ember.assemblies import Assembled
 from long_ember.desk.session import Session
 from long_ember.geometry import turned
 from long_ember.ui.drawing.paint import View, paint_balance, text_box
-from long_ember.ui.drawing.solid import Solid, paint_solid
+from long_ember.ui.drawing.smooth import SmoothSolid
+from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
@@ -35,6 +36,7 @@ class AssemblyCanvas(QWidget):
         self._at: QPointF | None = None
         self._solid: Solid | None = None
         self._names: list[tuple[str, np.ndarray]] = []
+        self._smooth = SmoothSolid(session, self)
         self._rest = QTimer(self, singleShot=True, interval=160)
         self._rest.timeout.connect(self.update)
         self.setMinimumSize(320, 220)
@@ -107,7 +109,7 @@ class AssemblyCanvas(QWidget):
         scale = float(min((self.width() - 2 * _EDGE) / size[0], (self.height() - 2 * _EDGE) / size[1]))
         middle_x, middle_y = ((low + high) / 2)[:2].tolist()
         view = View(scale, self.width() / 2 - middle_x * scale, self.height() / 2 + middle_y * scale)
-        paint_solid(painter, self._solid, look, view, theme, QRectF(self.rect()), fine=not self._rest.isActive())
+        self._smooth.paint(painter, self._solid, look, view, QRectF(self.rect()), moving=self._rest.isActive())
         for name, at in self._names:
             if name not in ("rivet", "handle"):
                 text_box(painter, name, view.point(look @ at), font(16, 600), theme)

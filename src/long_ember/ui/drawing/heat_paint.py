@@ -11,12 +11,23 @@ from PySide6.QtGui import QLinearGradient, QPainter, QPen
 from long_ember.arrays import Array
 from long_ember.document import Answer
 from long_ember.frozen import dataclass
-from long_ember.geometry import Figure, Part, Progress, figure, trace
+from long_ember.geometry import Figure, Part, Progress, figure, level_bodies, point_stations, trace
 from long_ember.heats import Heat, Moment, StagePart, moment, staged
 from long_ember.ui.drawing.paint import View, look, paint_part, polygon
+from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.style.theme import Theme, heat_colour
 
-__all__ = ["StageFigure", "focus", "paint_frame", "paint_held", "paint_marks", "paint_moment", "paint_window", "stage_figure"]
+__all__ = [
+    "StageFigure",
+    "focus",
+    "paint_frame",
+    "paint_held",
+    "paint_marks",
+    "paint_moment",
+    "paint_window",
+    "stage_figure",
+    "stage_solid",
+]
 
 _GLOWS = 470.0  # °C
 _SEEN = 0.5  # mm of bar
@@ -112,6 +123,18 @@ def paint_moment(
             for line in trace(part.shape).lines:
                 painter.drawPolyline(polygon(view.points(part.placed(line))))
     return view
+
+
+def stage_solid(shown: StageFigure, now: Moment) -> Solid:
+    """The piece at a moment as a solid, glowing where it is hot."""
+    bodies = level_bodies([(p.id, p.shape) for p in shown.now])
+    if now.celsius < _GLOWS:
+        return Solid(bodies)
+    hot = []
+    for part in shown.now:
+        at = part.start + point_stations(part.shape) * ((part.end - part.start) / max(part.shape.length, 1e-9))
+        hot.append((at >= now.zone[0] - _SEEN) & (at <= now.zone[1] + _SEEN))
+    return Solid(bodies, hot, heat_colour(now.celsius).name())
 
 
 def paint_held(painter: QPainter, shown: Figure[Part], heat: Heat, view: View, theme: Theme) -> None:

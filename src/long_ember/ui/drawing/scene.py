@@ -23,6 +23,7 @@ __all__ = ["UNDER_DRAWN", "Dimension", "DrawnBox", "Scene", "ZoneBox"]
 
 _SMALLEST = 46.0  # px; parts that look smaller carry no dimension unless they are chosen
 _SIDE, _ABOVE, _GAP, _BELOW = 44.0, 66.0, 40.0, 40.0  # px around bar and piece for dimensions
+_BAR_DEEP = 20.0  # px, at most, of the bars over a piece that is turned
 _DRAWN_GAP, _DRAWN_BELOW, UNDER_DRAWN = (
     22.0,
     28.0,
@@ -75,11 +76,12 @@ class Scene:
         chosen: selected feature, whose dimensions come first.
         look: direction the piece is seen from, None for the side.
         steady: see `piece_figure`.
+        apart: the piece is as large as there is room, whatever the bar's scale.
     """
 
     def __init__(
         self, answer: Answer, measure: Measure, size: tuple[float, float], view: View | None, chosen: str,
-        look: Array | None = None, *, steady: tuple[float, float, float, float] | None = None,
+        look: Array | None = None, *, steady: tuple[float, float, float, float] | None = None, apart: bool = False,
     ) -> None:  # fmt: skip
         self.answer, self.measure, self.chosen = answer, measure, chosen
         self.figure: Figure[Part] | Figure[Seen] = piece_figure(answer.piece, look, steady=steady)
@@ -88,7 +90,7 @@ class Scene:
         self.depth = answer.piece.bar.width
         drawn = answer.piece.composition.drawn if answer.piece.standing else None
         self._drawn = (drawn.length, drawn.thickest) if drawn is not None else (0.0, 0.0)
-        self.paper = QRectF(0, 0, *size)
+        self.paper, self._apart, self._larger = QRectF(0, 0, *size), apart, 1.0
         self.fit = self._fit(size)
         self.view = view or self.fit
         self.figure_view = self._figure_view()
@@ -102,16 +104,22 @@ class Scene:
         width, height = size
         long, deep = self._drawn
         room = max(height - _ABOVE - (_DRAWN_GAP + _DRAWN_BELOW if long else _GAP) - _BELOW, 40.0)
-        scale = min((width - 2 * _SIDE) / max(self.cut, x1 - x0, long), room / (self.depth + deep + (y1 - y0)))
+        wide = width - 2 * _SIDE
+        scale = min(wide / max(self.cut, x1 - x0, long), room / (self.depth + deep + (y1 - y0)))
+        if self._apart:
+            scale = min(wide / max(self.cut, long), _BAR_DEEP / (self.depth + deep))
+            left = room + _BELOW / 2 - scale * (self.depth + deep)
+            self._larger = min(wide / max(x1 - x0, 1e-6), left / max(y1 - y0, 1e-6)) / max(scale, 1e-3)
         return View(max(scale, 1e-3), width / 2 - self.cut / 2 * scale, _ABOVE + self.depth / 2 * scale)
 
     def _figure_view(self) -> View:
-        """The piece hangs under the middle of the bar at the same scale."""
+        """The piece hangs under the middle of the bar, at the same scale where it is drawn flat."""
         x0, _y0, x1, y1 = self.figure.bounds
         s, ratio = self.view.scale, self.view.scale / self.fit.scale
         top = self.view.y + self.depth / 2 * s
         top += _DRAWN_GAP + self._drawn[1] * s + _DRAWN_BELOW if self._drawn[0] else _GAP * max(1.0, min(ratio, 3.0))
-        return View(s, self.view.x + (self.cut - x0 - x1) / 2 * s, top + y1 * s)
+        large = s * self._larger
+        return View(large, self.view.x + self.cut / 2 * s - (x0 + x1) / 2 * large, top + y1 * large)
 
     def _part_boxes(self) -> list[QRectF]:
         """The space each part takes, px."""

@@ -2,24 +2,40 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.geometry import Figure, Part
+from long_ember.document import Answer
+from long_ember.geometry import Figure, Part, turned
 from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
 from long_ember.physics import band
-from long_ember.ui.drawing.heat_paint import focus, paint_held, paint_marks, paint_moment, paint_window, stage_figure
+from long_ember.ui.drawing.heat_paint import (
+    StageFigure,
+    focus,
+    paint_held,
+    paint_marks,
+    paint_moment,
+    paint_window,
+    stage_figure,
+    stage_solid,
+)
 from long_ember.ui.drawing.paint import View, arrow_line, text_box, text_width, write
+from long_ember.ui.drawing.smooth import SmoothSolid
+from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
+from long_ember.ui.widgets.buttons import worded
 
 __all__ = ["STEPS", "HeatStage"]
 
 STEPS = 20  # of the slider, for each frame
 _LINES = 3
+_REST = 160  # ms
 _WHOLE = 300.0  # px, of the small picture of the whole
 
 
@@ -38,6 +54,13 @@ class _Canvas(QWidget):
         super().__init__()
         self._session = session
         self.at = 0.0
+        self.turned = False
+        self._turn = (-0.5, 0.45)
+        self._held: QPointF | None = None
+        self._solid: tuple[Answer, float, Solid] | None = None
+        self._smooth = SmoothSolid(session, self)
+        self._rest = QTimer(self, singleShot=True, interval=_REST)
+        self._rest.timeout.connect(self.update)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumSize(440, 180)
         self.setAccessibleName("The piece at this moment")
@@ -60,10 +83,15 @@ class _Canvas(QWidget):
             ):
                 text_box(painter, words, QPointF(self.width() / 2, 80 + 32 * i), font(19), theme, role="muted")
             return
-        answer, m = self._session.answer, self._session.measure
+        answer = self._session.answer
         shown = stage_figure(answer, now.progress)
         hot = isinstance(now.frame, Heat) and not now.frame.cold
         target = QRectF(40, 92, self.width() - 80, self.height() - 92 - (104 if hot else 58))
+        if self.turned:
+            self._paint_turned(painter, shown, now, target)
+            self._say(painter, now, target.width())
+            self._paint_window(painter, now)
+            return
         bounds = focus(answer, now, shown)
         close = self._close(bounds, shown, target)
         view = paint_moment(painter, answer, now, shown, target, theme, bounds if close else None)
@@ -81,23 +109,60 @@ class _Canvas(QWidget):
             painter.drawRect(QRectF(a, b).normalized().adjusted(-3, -3, 3, 3))
         elif isinstance(now.frame, Heat):
             paint_held(painter, shown, now.frame, view, theme)
+        told = self._say(painter, now, self.width() - (_WHOLE if close else 0) - 60)
+        if left:
+            text = f"{len(left)} mark{'s' if len(left) > 1 else ''} still to use"
+            write(painter, text, 24, 30 + 21 * told, font(14, 500), theme.colour("muted"))
+        self._measure(painter, target, shown, None if close else view, length_now(answer.reckoning, now.progress))
+        self._paint_window(painter, now)
+
+    def _say(self, painter: QPainter, now: Moment, room: float) -> int:
+        """How hot it is and the sizes that it has now; how many lines of them."""
+        theme, m = theme_of(self._session), self._session.measure
         words = f"{m.temperature(now.celsius)}, {band(now.celsius).word}" if now.celsius else "cold"
         write(painter, words, 24, 6, font(17, 600), theme.colour("ink"))
-        lines = sizes_now(answer.reckoning, now)
-        room = self.width() - (_WHOLE if close else 0) - 60
+        lines = sizes_now(self._session.answer.reckoning, now)
         told = [part for line in lines[:2] for part in _fitting(line.show(m), room)][:_LINES]
         for i, words in enumerate(told):
             write(painter, words, 24, 30 + 21 * i, font(15, 500), theme.colour("ink"))
-        if left:
-            text = f"{len(left)} mark{'s' if len(left) > 1 else ''} still to use"
-            write(painter, text, 24, 30 + 21 * len(told), font(14, 500), theme.colour("muted"))
-        self._measure(painter, target, shown, None if close else view, length_now(answer.reckoning, now.progress))
-        if isinstance(now.frame, Heat) and hot:
+        return len(told)
+
+    def _paint_window(self, painter: QPainter, now: Moment) -> None:
+        """The window at the anvil, being used up."""
+        theme, m = theme_of(self._session), self._session.measure
+        if isinstance(now.frame, Heat) and not now.frame.cold:
             paint_window(painter, now.frame, QRectF(24, self.height() - 46, self.width() - 48, 16), theme, now.share)
             seconds = now.frame.seconds
             left_of = max(0.0, seconds - seconds * min(now.frame.need, 1.0) * now.share)
             text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil; the tick is where the work should be done"
             write(painter, text, 24, self.height() - 24, font(14, 500), theme.colour("ink"))
+
+    def _paint_turned(self, painter: QPainter, shown: StageFigure, now: Moment, target: QRectF) -> None:
+        """The same as a solid, hot where it is hot."""
+        answer = self._session.answer
+        if self._solid is None or self._solid[:2] != (answer, self.at):
+            self._solid = (answer, self.at, stage_solid(shown, now))
+        solid, look = self._solid[2], turned(*self._turn)
+        points = (solid.points @ look.T)[:, :2]
+        low, high = points.min(axis=0), points.max(axis=0)
+        view = View.fitting((*low.tolist(), *high.tolist()), target.adjusted(0, -30, 0, 20), most=6.0)
+        self._smooth.paint(painter, solid, look, view, QRectF(self.rect()), moving=self._rest.isActive())
+
+    def turn(self, yaw: float, pitch: float) -> None:
+        """Turn about the upright and tip, rad."""
+        self._turn = (self._turn[0] + yaw, min(max(self._turn[1] + pitch, -math.pi / 2), math.pi / 2))
+        self._rest.start()
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Take hold of the solid."""
+        self._held = event.position() if self.turned else None
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Turn it."""
+        if self._held is not None and event.buttons():
+            move, self._held = event.position() - self._held, event.position()
+            self.turn(move.x() * 0.01, move.y() * 0.01)
 
     def _close(self, bounds: tuple[float, float, float, float], shown: Figure[Part], target: QRectF) -> bool:
         """What is worked would be small on the whole piece: it is shown by itself."""
@@ -140,11 +205,19 @@ class HeatStage(QWidget):
         self.slider.setMinimumHeight(34)
         self.slider.setPageStep(STEPS)
         self.slider.valueChanged.connect(self._scrubbed)
+        self.turned_button = worded("Turned", self._look, "As a solid that a drag turns; hot where it is hot")
+        self.turned_button.setCheckable(True)
+        self.turned_button.setProperty("small", True)
+        self.turned_button.setMinimumHeight(32)
+        under = QHBoxLayout()
+        under.setContentsMargins(0, 0, 16, 0)
+        under.addWidget(self.slider, 1)
+        under.addWidget(self.turned_button)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
         column.addWidget(self.canvas, 1)
-        column.addWidget(self.slider)
+        column.addLayout(under)
 
     @property
     def frame_index(self) -> int:
@@ -170,9 +243,14 @@ class HeatStage(QWidget):
             self.slider.blockSignals(False)
         self.canvas.update()
 
+    def _look(self) -> None:
+        self.canvas.turned = self.turned_button.isChecked()
+        self.canvas.update()
+
     def _scrubbed(self, value: int) -> None:
         before = self.frame_index
         self.canvas.at = value / STEPS
+        self.canvas.turn(0.0, 0.0)  # smooth edges wait until the slider rests
         self.canvas.update()
         if self.frame_index != before:
             self.moved.emit(self.frame_index)

@@ -18,7 +18,8 @@ from long_ember.fields import Length
 from long_ember.geometry import PLAN, SIDE, piece_bodies, turned, void_outline
 from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
 from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
-from long_ember.ui.drawing.solid import Solid, paint_solid
+from long_ember.ui.drawing.smooth import SmoothSolid
+from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.entry import EntryField
@@ -84,6 +85,7 @@ class BarCanvas(QWidget):
         self._turn = (math.radians(35), math.radians(-28))
         self._turning, self._held = False, (0.0, 0.0, 0.0, 0.0)
         self._solid: tuple[Piece, Solid] | None = None
+        self._smooth = SmoothSolid(session, self)
         self._looks = _Looks(self, session)
         self._rest = QTimer(self, singleShot=True, interval=_REST)
         self._rest.timeout.connect(self.update)
@@ -114,7 +116,9 @@ class BarCanvas(QWidget):
         if self._scene is None:
             size, session = (float(self.width()), float(self.height())), self._session
             steady = self._held if self._turning else None
-            self._scene = Scene(session.answer, session.measure, size, self._view, session.selection, self.look, steady=steady)
+            self._scene = Scene(
+                session.answer, session.measure, size, self._view, session.selection, self.look, steady=steady, apart=self.side == "turn"
+            )
         return self._scene
 
     @property
@@ -358,16 +362,8 @@ class BarCanvas(QWidget):
             self._solid = (session.piece, Solid(piece_bodies(session.piece)))
         target = QRectF(0, scene.bar_rect(0, 1).bottom() + 4, self.width(), self.height())
         target.setBottom(self.height())
-        paint_solid(
-            painter,
-            self._solid[1],
-            turned(*self._turn),
-            scene.figure_view,
-            theme_of(session),
-            target,
-            chosen=session.selection,
-            fine=not (self._turning or self._rest.isActive()),
-        )
+        moving = self._turning or self._rest.isActive()
+        self._smooth.paint(painter, self._solid[1], turned(*self._turn), scene.figure_view, target, chosen=session.selection, moving=moving)
 
     def _paint_empty(self, painter: QPainter) -> None:
         middle = QPointF(self.width() / 2, self.height() / 2)

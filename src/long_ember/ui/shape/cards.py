@@ -67,15 +67,18 @@ def _picture(card: Card, theme: Theme, width: float, ratio: float, _pictured: bo
     painter.drawRoundedRect(rect.adjusted(1.5, 1.5, -1.5, -1.5), 7, 7)
     left = 54 if width >= _PICTURED else 9
     if width >= _PICTURED:
-        paint_kind(painter, card.kind, QRectF(8, 7, 40, 24), theme, strong=card.chosen)
-    _text(painter, card.words[0], QRectF(left, 8, width - left - 16, 22), font(15, 600), theme.colour("ink"))
+        paint_kind(painter, card.kind, QRectF(8, 7 if card.flat else 4, 40, 24), theme, strong=card.chosen)
+    _text(painter, card.words[0], QRectF(left, 8 if card.flat else 5, width - left - 16, 22), font(15, 600), theme.colour("ink"))
     if card.warned:
-        _text(painter, "!", QRectF(width - 15, 8, 14, 22), font(19, 700), theme.colour("fault"))
-    size, rest = QRectF(9, 32, width - 18, 22), last_line(width, flat=card.flat)
+        _text(painter, "!", QRectF(width - 15, 8 if card.flat else 5, 14, 22), font(19, 700), theme.colour("fault"))
+    size, rest = QRectF(9, 31, width - 18, 22), last_line(width, flat=card.flat)
     if card.flat:
         beside = 54 + text_width(card.words[0], font(15, 600)) + 8
         size = QRectF(beside, 8, width - beside - (16 if card.warned else 5), 22)
-    _text(painter, card.words[1], size, font(14), theme.colour("ink"))
+    if card.flat or text_width(card.words[1], font(14)) <= size.width():
+        _text(painter, card.words[1], size, font(14), theme.colour("ink"))
+    else:  # nothing that matters is left out: in two lines
+        _two_lines(painter, card.words[1], QRectF(9, 26, width - 18, 33), theme.colour("ink"))
     if card.words[2]:
         _text(painter, card.words[2], rest, font(14, 500), theme.colour("muted"))
     if card.focused:
@@ -93,7 +96,18 @@ def last_line(width: float, *, flat: bool) -> QRectF:
         width: of the card, px.
         flat: it has two lines.
     """
-    return QRectF(54, 30, width - 60, 22) if flat else QRectF(9, 53, width - 18, 22)
+    return QRectF(54, 30, width - 60, 22) if flat else QRectF(9, 57, width - 18, 20)
+
+
+def _two_lines(painter: QPainter, text: str, box: QRectF, colour: QColor) -> None:
+    """Broken between words, the second line shortened only where even two are too few."""
+    face, first = font(13), ""
+    words = text.split()
+    while words and text_width(f"{first} {words[0]}".strip(), face) <= box.width():
+        first = f"{first} {words.pop(0)}".strip()
+    half = box.height() / 2
+    for i, line in enumerate((first, " ".join(words))):
+        _text(painter, line, QRectF(box.left(), box.top() + i * half, box.width(), half), face, colour)
 
 
 def _text(painter: QPainter, text: str, box: QRectF, face: QFont, colour: QColor) -> None:

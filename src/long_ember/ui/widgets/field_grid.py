@@ -5,23 +5,25 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
+from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
-from long_ember.fields import Choice, Field
+from long_ember.fields import Choice, Field, Number, SectionField, choices_of
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
 
 __all__ = ["COLUMNS", "FieldGrid"]
 
 COLUMNS = 4
-_WIDTHS = (
-    (COLUMNS, 112, 170),
-    (6, 100, 118),
-    (7, 88, 102),
-    (99, 76, 90),
-)  # up to so many columns: least and greatest width of an entry, px
+_FEW, _WIDE = (
+    (112, 170),
+    820,
+)  # px: least and greatest width of an entry where there are few columns; of all of them together where there are many
+_GAP, _LEAST = 14, 76
+_NEED: dict[type[Field], int] = {Number: 86, SectionField: 118, Choice: 176}  # px that a kind of field wants, a choice by its words
+_CHEVRON = 44  # px beside the words of a choice
 
 
 class FieldGrid(QWidget):
@@ -44,9 +46,10 @@ class FieldGrid(QWidget):
         super().__init__()
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
-        grid.setHorizontalSpacing(14)
+        grid.setHorizontalSpacing(_GAP)
         grid.setVerticalSpacing(2)
         self.fields: list[Any] = []
+        widths = _widths(session, addresses, columns)
         for i, address in enumerate(addresses):
             spec = address.spec(session.piece)
             label = QLabel(spec.label)
@@ -54,12 +57,34 @@ class FieldGrid(QWidget):
             label.setProperty("role", "muted")
             made: dict[type[Field], Callable[..., Any]] = {Choice: ChoiceField, **(kinds or {})}
             field = made.get(type(spec), EntryField)(session, address)
-            least, most = next(sizes for most_columns, *sizes in _WIDTHS if columns <= most_columns)
-            field.setMinimumWidth(least)
-            field.setMaximumWidth(most)
+            if columns <= COLUMNS:
+                field.setMinimumWidth(_FEW[0])
+                field.setMaximumWidth(_FEW[1])
+            else:
+                field.setFixedWidth(widths[i % columns])
             label.setBuddy(field)
             row, column = divmod(i, columns)
             grid.addWidget(label, row * 2, column)
             grid.addWidget(field, row * 2 + 1, column)
             self.fields.append(field)
         grid.setRowStretch(grid.rowCount(), 1)
+
+
+def _widths(session: Session, addresses: list[FieldAddress], columns: int) -> list[int]:
+    """What each column wants, px; where that is too much for the screen, the widest give way."""
+    found = [_LEAST] * columns
+    for i, address in enumerate(addresses):
+        found[i % columns] = max(found[i % columns], _need(session, address))
+    room = _WIDE - _GAP * (columns - 1)
+    while sum(found) > room and max(found) > _LEAST:
+        found[found.index(max(found))] -= 1
+    return found
+
+
+def _need(session: Session, address: FieldAddress) -> int:
+    spec = address.spec(session.piece)
+    if isinstance(spec, Choice):
+        words = (shown.split(":")[0] for _value, shown in choices_of(address.model(session.piece), address.name))
+        return min(max(QFontMetrics(font(16)).horizontalAdvance(w) for w in words) + _CHEVRON, _NEED[Choice])
+    named = max(QFontMetrics(font(14, 500)).horizontalAdvance(spec.label) + 2, _LEAST)
+    return max(named, next((need for kind, need in _NEED.items() if isinstance(spec, kind)), _LEAST))
