@@ -7,6 +7,7 @@ import re
 import sys
 import unittest
 from dataclasses import replace
+from functools import partial
 from itertools import pairwise
 from unittest import mock
 
@@ -312,6 +313,32 @@ class Screens(WindowCase):
                 lines += [o.line for o in piece.features[0].operations(place)]
                 shown |= {c for line in lines for c in line.show(measure)}
         self.assertEqual(sorted(c for c in shown if c.isprintable() and not raw.supportsCharacter(ord(c))), [])
+
+    def stops(self):
+        """Whatever Tab comes to, in its order: where it stands, and what it is called."""
+        QTest.qWait(60)  # the order follows a moment after the layout
+        found, at = [], self.window
+        while (at := at.nextInFocusChain()) is not self.window:
+            tabbed = bool(at.focusPolicy() & Qt.FocusPolicy.TabFocus)
+            if tabbed and at.isVisible() and at.isEnabled() and at.focusProxy() is None:
+                text = getattr(at, "text", None)
+                found.append((at.mapTo(self.window, QPoint(0, 0)), at.accessibleName() or (text() if callable(text) else ""), at))
+        return found
+
+    def test_tab_goes_as_the_eye_does_and_every_stop_has_a_name(self):
+        views = [partial(self.window.show_view, i) for i in range(1, 5)]
+        views += [partial(self.window.show_cuts, "job-1"), partial(self.window.show_view, 5)]
+        views += [partial(self.window.book.show_part, part) for part in ("rack", "price", "job", "assembly", "shop")]
+        self.window.show_view(0)
+        self.session.select(self.session.piece.features[2].id)
+        for show in (lambda: None, *views, self.window.show_begin, self.window.show_photo):
+            show()
+            stops = self.stops()
+            self.assertGreater(len(stops), 8)
+            self.assertEqual([type(w).__name__ for _at, name, w in stops if not name.strip()], [])
+            # A column may begin anew at the top, further to the right; nothing else goes up.
+            ups = [(a[1], b[1]) for a, b in pairwise(stops) if b[0].y() < a[0].y() - 24 and b[0].x() < a[0].x() + 20]
+            self.assertEqual(ups, [])
 
     def test_every_command_stands_in_one_menu_and_none_is_taller_than_the_window(self):
         placed = [i for _title, groups in LAYOUT for group in groups for i in (group.ids if isinstance(group, Small) else group)]

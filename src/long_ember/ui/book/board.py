@@ -27,6 +27,7 @@ from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import emptied, worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm
+from long_ember.ui.widgets.sight import TabsInSight
 
 __all__ = ["Board"]
 
@@ -216,6 +217,7 @@ class Board(QWidget):
         self.rows.removed.connect(self.take_out)
         area = QScrollArea()
         area.setWidget(self.rows)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # its rows have the keys
         area.setWidgetResizable(True)
         self.form: ModelForm | None = None
         self._card = QVBoxLayout()
@@ -225,6 +227,8 @@ class Board(QWidget):
         inner, side = QWidget(), QScrollArea()  # a job of many pieces is taller than the window
         inner.setLayout(self._card)
         side.setWidget(inner)
+        side.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        TabsInSight(inner)
         side.setWidgetResizable(True)
         side.setFixedWidth(366)
         side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -388,6 +392,7 @@ class _JobForm(ModelForm):
         name.setFont(font(16, 600))
         name.setWordWrap(True)
         out = QPushButton("Take out")
+        out.setAccessibleName(f"Take {title} out")
         out.setFont(font(14))
         out.clicked.connect(partial(self._drop, rows, index))
         row.addWidget(name, 1)
@@ -401,6 +406,7 @@ class _JobForm(ModelForm):
     def _choice_of(self, words: str, names: dict[str, str], add: Callable[[str], None]) -> ChoiceBox:
         choice = ChoiceBox(self._session)
         choice.setFont(font(16))
+        choice.setAccessibleName(words.rstrip("…"))
         choice.addItem(words, "")
         for identity, name in names.items():
             choice.addItem(name, identity)

@@ -18,6 +18,7 @@ from long_ember.ui.book.shop_pages import SHOP_PAGES, ShopPlace
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.model_form import ModelForm
+from long_ember.ui.widgets.sight import TabsInSight
 
 __all__ = ["ShopPage"]
 
@@ -71,7 +72,9 @@ class ShopPage(QWidget):
         for button in (self.back_button, self.give_button, self.again_button):
             buttons.addWidget(button)
         buttons.addStretch(1)
-        side = QVBoxLayout()
+        holder = QWidget()
+        side = QVBoxLayout(holder)
+        side.setContentsMargins(0, 0, 0, 0)
         side.setSpacing(8)
         side.addWidget(self.stack, 1)
         side.addWidget(self.effect)
@@ -80,7 +83,8 @@ class ShopPage(QWidget):
         row.setContentsMargins(16, 4, 24, 16)
         row.setSpacing(28)
         row.addLayout(nav)
-        row.addLayout(side, 1)
+        row.addWidget(holder, 1)
+        TabsInSight(holder)
         work.session.refreshed.connect(self._follow)
         self.show_page(self.key)
 

@@ -22,6 +22,7 @@ from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import emptied
 from long_ember.ui.widgets.field_grid import FieldGrid
+from long_ember.ui.widgets.sight import TabsInSight
 from long_ember.units import many
 
 __all__ = ["CutView", "PieceCuts"]
@@ -117,6 +118,7 @@ class PieceCuts(QWidget):
         self.bars = _Bars(session)
         area = QScrollArea()
         area.setWidget(self.bars)
+        area.setAccessibleName("Bars of the cut list")
         area.setWidgetResizable(True)
         row = QHBoxLayout()
         row.addWidget(self.grid, 3)
@@ -178,6 +180,8 @@ class CutView(QWidget):
         strip.setWidgetResizable(True)
         strip.setFixedHeight(58)
         strip.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        strip.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        TabsInSight(self)
         self.tabs: dict[str, QToolButton] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QScrollArea, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.desk.job_desk import JobDesk
@@ -45,6 +45,7 @@ class JobView(QWidget):
         self.stack = QStackedWidget()
         area = QScrollArea()
         area.setWidget(self.bars)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setWidgetResizable(True)
         self.bars.looked.connect(lambda at: area.ensureVisible(round(at.x()), round(at.y()), 80, 90))
         for page in (area, self.buy, self.price):

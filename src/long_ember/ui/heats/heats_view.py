@@ -26,7 +26,7 @@ def _sideways(widget: QWidget, height: int) -> QScrollArea:
     area.setWidgetResizable(True)
     area.setFixedHeight(height)
     area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    area.setFocusProxy(widget)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     return area
 
 
@@ -78,6 +78,7 @@ class HeatsView(QWidget):
         text_area.setWidget(both)
         text_area.setWidgetResizable(True)
         text_area.setMinimumWidth(360)
+        text_area.setAccessibleName("What is done in this heat")
         self.buttons = {
             "rules": worded("Rules", self.rules_asked.emit, "Which rule holds where, schools, overrules"),
             "own": worded("Own work", self.own_asked.emit, "Operations in your own words: what, where, how long"),

@@ -137,6 +137,7 @@ class MarkView(QWidget):
         area = QScrollArea()
         area.setWidget(self.board)
         area.setWidgetResizable(True)
+        area.setAccessibleName("Bars with their marks")
         self.datum = ChoiceField(session, FieldAddress("", "datum"))
         label = QLabel("Hook the tape on")
         label.setFont(font(16))

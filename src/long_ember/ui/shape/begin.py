@@ -44,6 +44,7 @@ from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import emptied, worded
 from long_ember.ui.widgets.entry import ChoiceBox
+from long_ember.ui.widgets.sight import TabsInSight
 from long_ember.units import Measure
 
 __all__ = ["Begin"]
@@ -239,6 +240,7 @@ class Begin(QWidget):
         page.setSpacing(18)
         page.addWidget(self._area, 5)
         page.addLayout(side, 6)
+        TabsInSight(self)
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 8, 16, 10)
         column.addLayout(head)

@@ -20,6 +20,7 @@ from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
 from long_ember.ui.widgets.field_grid import COLUMNS, FieldGrid
+from long_ember.ui.widgets.sight import TabsInSight
 
 __all__ = ["Inspector", "Notes"]
 
@@ -89,6 +90,7 @@ class Inspector(QWidget):
         self._row.addLayout(self._left)
         self._row.addWidget(self.notes, 1)
         self.setFixedHeight(164)
+        TabsInSight(self)
         session.selected.connect(self._rebuild)
         session.refreshed.connect(self.refresh)
         session.restyled.connect(self.refresh)

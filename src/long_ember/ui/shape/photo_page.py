@@ -69,6 +69,7 @@ class PhotoPage(QWidget):
         self.way.addItem("by two points whose distance is known", "two")
         self.way.addItem("by the corners of a sheet of paper or a board", "rectangle")
         self.way.addItem("by the bar: both edges of a stretch as thick as it", "bar")
+        self.way.setAccessibleName("How the scale is set")
         self.way.activated.connect(lambda _index: self._rescale())
         self.distance, self.width_, self.height_, self.bar = (QLineEdit() for _ in range(4))
         for entry, name, text in (

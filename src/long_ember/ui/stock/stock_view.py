@@ -219,6 +219,7 @@ class StockView(QWidget):
         area.setWidget(self.bars)
         area.setWidgetResizable(True)
         area.setFixedHeight(_HIGH + 14)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # its bars have the keys
         area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._area = area
         self.only_rack = QToolButton()
@@ -253,12 +254,14 @@ class StockView(QWidget):
         sure = QScrollArea()  # on a low screen it scrolls, rather than let the window grow beyond it
         sure.setWidget(self.doubt)
         sure.setWidgetResizable(True)
+        sure.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         sure.setFrameShape(QScrollArea.Shape.NoFrame)
         sure.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         below.addWidget(sure, 5)
         aside = QScrollArea()  # a long comparison scrolls rather than be cut off
         aside.setWidget(self.weigh)
         aside.setWidgetResizable(True)
+        aside.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         aside.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         below.addWidget(aside, 4)
         column = QVBoxLayout(self)
