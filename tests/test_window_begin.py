@@ -178,6 +178,17 @@ class Begin(WindowCase):
         self.session.undo()
         self.assertEqual(self.session.piece.features, ())
 
+    def test_tab_finishes_a_half_typed_word_and_goes_on_where_none_is(self):
+        self.press(KEY.Key_N, CTRL)
+        page = self.window.beginning
+        QTest.keyClicks(page.line, "12 sq: ta")
+        QTest.keyClick(page.line, KEY.Key_Tab)
+        self.assertEqual(page.line.text(), "12 sq: taper ")
+        self.assertTrue(page.line.hasFocus())
+        QTest.keyClick(page.line, KEY.Key_Tab)
+        self.assertEqual(page.line.text(), "12 sq: taper ")
+        self.assertFalse(page.line.hasFocus())
+
     def test_the_line_of_a_piece_is_changed_and_it_follows(self):
         self.press(KEY.Key_J, CTRL)
         line = self.window.beginning.line

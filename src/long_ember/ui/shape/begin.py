@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QFocusEvent, QHideEvent, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -130,6 +130,19 @@ class _Line(QLineEdit):
     """What is looked for, or the whole piece."""
 
     down = Signal()
+    completed = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.proposal = ""  # for the word that is half typed
+
+    def event(self, event: QEvent) -> bool:
+        """Tab finishes a word that is half typed; where none is, it goes on as everywhere."""
+        tab = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Tab
+        if tab and self.proposal and self.cursorPosition() == len(self.text()):
+            self.completed.emit(self.proposal)
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Down goes to the pictures."""
@@ -137,6 +150,11 @@ class _Line(QLineEdit):
             self.down.emit()
         else:
             super().keyPressEvent(event)
+
+
+def _half_typed(word: str, text: str) -> int:
+    """How many letters of a word stand at the end of a text."""
+    return next((n for n in range(min(len(word), len(text)), 0, -1) if text.lower().endswith(word[:n].lower())), 0)
 
 
 class Begin(QWidget):
@@ -166,6 +184,7 @@ class Begin(QWidget):
         self.title = QLabel()
         self.title.setFont(font(24, 600))
         self.line = _Line()
+        self.line.completed.connect(self._complete)
         self.line.setFont(font(20, 500))
         self.line.setMinimumHeight(48)
         self.line.setAccessibleName("A word to find a start, or the piece as a line")
@@ -313,8 +332,12 @@ class Begin(QWidget):
         else:
             self._find(text)
         emptied(self._words)
+        self.line.proposal = ""
         if writing and bar is None:
-            for word in completions(text, self._session.measure, self._base())[:_WORDS]:
+            words = completions(text, self._session.measure, self._base())[:_WORDS]
+            if words and (half := _half_typed(words[0], text)) and half < len(words[0]):
+                self.line.proposal = words[0]
+            for word in words:
                 button = worded(word, partial(self._complete, word))
                 button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
                 self._words.addWidget(button)
@@ -447,8 +470,7 @@ class Begin(QWidget):
     def _complete(self, word: str) -> None:
         """Put a proposed word in the place of its beginning."""
         text = self.line.text()
-        begun_ = next((n for n in range(min(len(word), len(text)), 0, -1) if text.lower().endswith(word[:n].lower())), 0)
-        self.line.setText(f"{text[: len(text) - begun_]}{word} ")
+        self.line.setText(f"{text[: len(text) - _half_typed(word, text)]}{word} ")
         self.line.setFocus()
 
     # --- a start
