@@ -300,7 +300,7 @@ class Pages(JobCase):
         page.which.setCurrentIndex(1)
         page.which.activated.emit(1)
         self.assertNotEqual(page.bar.quote.price, one)
-        self.window.work.costs_asked.emit()
+        self.session.shop_asked.emit("costs")
         self.app.processEvents()
         self.assertEqual(self.window.stack.currentWidget(), self.window.book)
         self.assertEqual(self.window.book.shop.key, "costs")

@@ -49,11 +49,10 @@ class BookActions:
         opened: a piece was taken from the book to the bench.
         finishing: the window closes, or takes another book: whoever holds typed text hands it over now.
         cuts_asked: emits the id of the job whose cut list is wanted.
-        costs_asked: what the shop's hours cost is to be looked at.
     """
 
     def __init__(self, session: Session, library: Library) -> None:
-        self.opened, self.finishing, self.cuts_asked, self.costs_asked = (Signal() for _ in range(4))
+        self.opened, self.finishing, self.cuts_asked = (Signal() for _ in range(3))
         self.session, self.library = session, library
         self._typing: _Typing | None = None
 

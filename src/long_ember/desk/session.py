@@ -38,6 +38,7 @@ class Session:
         said: emits a sentence for the message line, and True when it is a fault.
         planning: emits whether the best order of work is being looked for.
         touched: the piece was found to run into itself somewhere else than before, or no longer.
+        shop_asked: a page of the shop's settings is to be looked at, by its key.
         troubled: the piece on the bench can't be reckoned, see `trouble`; nothing else is told of it until it can.
     """
 
@@ -45,7 +46,7 @@ class Session:
                  history: History | None = None) -> None:  # fmt: skip
         self.loop = loop
         self.refreshed, self.selected, self.hovered, self.restyled, self.touched, self.troubled = (Signal() for _ in range(6))
-        self.said, self.planning, self.added = Signal(), Signal(), Signal()
+        self.said, self.planning, self.added, self.shop_asked = (Signal() for _ in range(4))
         self.document = Document(piece, history)
         self.document.changed.connect(self._changed)
         self.settings, self.shop = settings, shop

@@ -46,7 +46,7 @@ class Allowances:
         "Lost in parting", 0.0, zero=True, tip="Steel that the hot cut takes when the piece is parted from its bar."
     )
     bite: float = fields.length("Smallest bite", 6.0, zero=True, tip="Least length of bar your butcher or guillotine can set down.", late=6)
-    saw: str = fields.choice("Saw", "shop", ("shop", "as the shop does"), *SAWN, late=7)
+    saw: str = fields.choice("Saw", "shop", ("shop", "as the shop does"), *SAWN, late=7, tip="The safe length, or the likely one.")
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -63,7 +63,7 @@ class Order:
         end_trim: mm cut off each end of a bought bar before it is used.
     """
 
-    quantity: int = fields.count("Pieces", 1, high=10000)
+    quantity: int = fields.count("Pieces", 1, high=10000, tip="How many are sawn.")
     bar_length: float = fields.length("Bought bar", 3000.0, tip="Length of one bar as sold.")
     kerf: float = fields.length("Saw cut", 2.0, zero=True, tip="Lost in each cut.")
     end_trim: float = fields.length("Bar end trim", 0.0, zero=True, tip="Cut off each end of a bought bar first.")
@@ -114,12 +114,14 @@ class Piece:
         NoAnswer: when a field can't hold its value or two features share an id.
     """
 
-    name: str = fields.text("Name", "New piece")
+    name: str = fields.text("Name", "New piece", tip="What everybody calls it.")
     note: str = fields.text("Note", "")
     bar: Section = fields.section("Bar", square(12.0), tip="For example 12 sq, 1/2 rd, 25x6 flat.")
-    material: str = fields.choice("Material", "mild-steel", *((m.key, m.title) for m in MATERIALS.values()))
-    school: str = fields.choice("Bend rule", "k-factor", *SCHOOLS)
-    datum: str = fields.choice("Marks from", "A", ("A", "end A"), ("B", "end B"))
+    material: str = fields.choice(
+        "Material", "mild-steel", *((m.key, m.title) for m in MATERIALS.values()), tip="Its strength, density and heats."
+    )
+    school: str = fields.choice("Bend rule", "k-factor", *SCHOOLS, tip="How much bar a bend takes; a test piece decides.")
+    datum: str = fields.choice("Marks from", "A", ("A", "end A"), ("B", "end B"), tip="The end that the tape is hooked on.")
     features: tuple[Feature, ...] = ()
     allowances: Allowances = field(default_factory=Allowances)
     order: Order = field(default_factory=Order)

@@ -35,7 +35,9 @@ class AssemblyPart:
     """
 
     piece: str = fields.record("Piece", "piece")
-    side: str = fields.choice("Side", "made", ("made", "as planned"), ("mate", "its mate, the other hand"))
+    side: str = fields.choice(
+        "Side", "made", ("made", "as planned"), ("mate", "its mate, the other hand"), tip="As planned, or its mirror image."
+    )
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -56,15 +58,15 @@ class Join:
         turn: degrees of the first part about the joint.
     """
 
-    kind: str = fields.choice("Join", "tenon", *((key, words[0]) for key, words in JOINS.items()))
+    kind: str = fields.choice("Join", "tenon", *((key, words[0]) for key, words in JOINS.items()), tip="How the two parts hold each other.")
     first: str = fields.text("First")
     second: str = fields.text("Second")
     third: str = fields.text("Third")
-    diameter: float = fields.length("Rivet", 6.0)
+    diameter: float = fields.length("Rivet", 6.0, tip="Of the rivet or pin.")
     head: str = fields.choice(
         "Rivet heads", "one", ("one", "one there, one to make"), ("both", "both to make"), ("flush", "one there, one countersunk")
     )
-    face: str = fields.choice("From", "up", ("up", "its upper face"), ("down", "its lower face"))
+    face: str = fields.choice("From", "up", ("up", "its upper face"), ("down", "its lower face"), tip="The face that the head lies on.")
     turn: float = fields.angle("Turned", 0.0, low=-360.0, high=360.0, tip="About the joint.")
 
     def __post_init__(self) -> None:
@@ -87,14 +89,19 @@ class Assembly:
         handle_over: mm of the part that the handle covers.
     """
 
-    name: str = fields.text("Assembly", "New assembly")
-    note: str = fields.text("Note")
+    name: str = fields.text("Assembly", "New assembly", tip="What everybody calls it.")
+    note: str = fields.text("Note", tip="Where it goes, what was agreed.")
     parts: tuple[AssemblyPart, ...] = fields.rows("Parts", AssemblyPart)
     joins: tuple[Join, ...] = fields.rows("Joins", Join)
-    handle: str = fields.choice("Handle", "none", *((key, "no handle" if key == "none" else f"of {key}") for key in HANDLES))
-    handle_length: float = fields.length("Handle length", 700.0)
-    handle_across: float = fields.length("Handle across", 32.0)
-    handle_on: str = fields.text("Handle on", "A.B")
+    handle: str = fields.choice(
+        "Handle",
+        "none",
+        *((key, "no handle" if key == "none" else f"of {key}") for key in HANDLES),
+        tip="The wood of a handle, for weight and balance.",
+    )
+    handle_length: float = fields.length("Handle length", 700.0, tip="Of the wood.")
+    handle_across: float = fields.length("Handle across", 32.0, tip="Of the wood, in its middle.")
+    handle_on: str = fields.text("Handle on", "A.B", tip="The end that it is fitted to.")
     handle_over: float = fields.length("Goes over", 60.0, zero=True, tip="How much of the part the handle covers.")
 
     def __post_init__(self) -> None:

@@ -43,7 +43,7 @@ class JobLine:
     """
 
     piece: str = fields.record("Piece", "piece")
-    quantity: int = fields.count("Quantity", 1, high=10000)
+    quantity: int = fields.count("Quantity", 1, high=10000, tip="Good ones that are wanted.")
     spare: int = fields.count("Spare", 0, low=0, high=10000, tip="At least; a reject rate may ask for more.")
 
     def __post_init__(self) -> None:
@@ -60,7 +60,7 @@ class JobSet:
     """
 
     assembly: str = fields.record("Assembly", "assembly")
-    quantity: int = fields.count("Quantity", 1, high=10000)
+    quantity: int = fields.count("Quantity", 1, high=10000, tip="Assemblies that are wanted; their pieces follow.")
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -80,13 +80,15 @@ class JobBlank:
         grain: any, or along the sheet: it must not be turned, because it is bent across the rolling direction.
     """
 
-    name: str = fields.text("Blank", "Blank")
-    length: float = fields.length("Length", 100.0)
-    width: float = fields.length("Width", 60.0)
-    thickness: float = fields.length("Thickness", 2.0)
-    material: str = fields.choice("Material", "mild-steel", *_MATERIALS)
-    count: int = fields.count("Count", 1, high=10000)
-    grain: str = fields.choice("Grain", "any", ("any", "either way"), ("along", "length along the sheet"))
+    name: str = fields.text("Blank", "Blank", tip="What it is called on the cut list.")
+    length: float = fields.length("Length", 100.0, tip="Along the sheet where its grain runs along.")
+    width: float = fields.length("Width", 60.0, tip="Across.")
+    thickness: float = fields.length("Thickness", 2.0, tip="Of the sheet.")
+    material: str = fields.choice("Material", "mild-steel", *_MATERIALS, tip="What it is of.")
+    count: int = fields.count("Count", 1, high=10000, tip="How many.")
+    grain: str = fields.choice(
+        "Grain", "any", ("any", "either way"), ("along", "length along the sheet"), tip="Whether it may lie either way on the sheet."
+    )
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -104,10 +106,10 @@ class Fitting:
         price: of one, in the shop's money; 0: the price in the shop's stores, if it is there.
     """
 
-    name: str = fields.text("Fitting")
-    kind: str = fields.choice("Kind", "bought", *_KINDS)
-    quantity: float = fields.number("Quantity", 1.0, low=0.0, high=1e6)
-    unit: str = fields.text("Unit")
+    name: str = fields.text("Fitting", tip="What it is: a screw, a pane, a chain.")
+    kind: str = fields.choice("Kind", "bought", *_KINDS, tip="Bought, or from the tins and drawers.")
+    quantity: float = fields.number("Quantity", 1.0, low=0.0, high=1e6, tip="For the whole job.")
+    unit: str = fields.text("Unit", tip="Pieces, kg, m: as it is counted.")
     price: float = fields.number("Price of one", 0.0, low=0.0, high=1e6, tip="0: as in the shop's stores.")
 
     def __post_init__(self) -> None:
@@ -126,11 +128,11 @@ class StoreItem:
         price: of one.
     """
 
-    name: str = fields.text("Name")
-    kind: str = fields.choice("Kind", "bought", *_KINDS)
-    there: float = fields.number("There is", 0.0, low=0.0, high=1e6)
-    unit: str = fields.text("Unit")
-    price: float = fields.number("Price of one", 0.0, low=0.0, high=1e6)
+    name: str = fields.text("Name", tip="What lies there.")
+    kind: str = fields.choice("Kind", "bought", *_KINDS, tip="What it is used for.")
+    there: float = fields.number("There is", 0.0, low=0.0, high=1e6, tip="How much there is now.")
+    unit: str = fields.text("Unit", tip="Pieces, kg, m: as it is counted.")
+    price: float = fields.number("Price of one", 0.0, low=0.0, high=1e6, tip="In your own money.")
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -155,11 +157,17 @@ class Job:
         asked: money asked for the whole job; 0 while nothing is.
     """
 
-    name: str = fields.text("Job", "New job")
+    name: str = fields.text("Job", "New job", tip="What everybody calls it.")
     due: date | None = fields.day("Due")
-    note: str = fields.text("Note")
+    note: str = fields.text("Note", tip="Whom it is for, where it goes, what was agreed.")
     state: str = fields.choice(
-        "State", "planned", ("planned", "planned"), ("forging", "at the fire"), ("done", "done"), ("template", "a template")
+        "State",
+        "planned",
+        ("planned", "planned"),
+        ("forging", "at the fire"),
+        ("done", "done"),
+        ("template", "a template"),
+        tip="Asked, ordered, at work, done.",
     )
     lines: tuple[JobLine, ...] = fields.rows("Pieces", JobLine)
     rejects: float = fields.percent("Rejects", 0.0, high=0.5, tip="Share of the pieces begun that come out wrong.", late=True)
@@ -169,7 +177,14 @@ class Job:
     bundle: int = fields.count(
         "Priced by the", 6, high=1000, tip="So many together get a price of their own, beside one and the whole job.", late=True
     )
-    sale: str = fields.choice("Sold", "market", ("market", "to the customer"), ("wholesale", "to a dealer"), late=True)
+    sale: str = fields.choice(
+        "Sold",
+        "market",
+        ("market", "to the customer"),
+        ("wholesale", "to a dealer"),
+        late=True,
+        tip="Which share is put on top of all costs.",
+    )
     asked: float = fields.number("Price asked", 0.0, low=0.0, high=1e9, tip="For the whole job; 0: as reckoned.", late=True)
 
     def __post_init__(self) -> None:

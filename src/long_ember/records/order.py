@@ -26,13 +26,15 @@ class OwnRule:
         reason: one sentence.
     """
 
-    name: str = fields.text("Called", "Our rule")
-    strength: str = fields.choice("Strength", "better", ("better", "better so"), ("must", "must be so"))
-    before: str = fields.choice("First", "draw", *MATCHES.items())
-    after: str = fields.choice("then", "bend", *MATCHES.items())
-    where: str = fields.choice("Where", "any", *_PLACES)
-    apart: bool = fields.flag("In one heat", False, "may share a heat", "never in one heat")
-    reason: str = fields.text("Because", "So it is done here.")
+    name: str = fields.text("Called", "Our rule", tip="What it is called in the sequence.")
+    strength: str = fields.choice(
+        "Strength", "better", ("better", "better so"), ("must", "must be so"), tip="A must is always kept; a better has a price."
+    )
+    before: str = fields.choice("First", "draw", *MATCHES.items(), tip="What is done first.")
+    after: str = fields.choice("then", "bend", *MATCHES.items(), tip="What waits for it.")
+    where: str = fields.choice("Where", "any", *_PLACES, tip="How near the two must lie for the rule to bind.")
+    apart: bool = fields.flag("In one heat", False, "may share a heat", "never in one heat", tip="Whether they may share a heat.")
+    reason: str = fields.text("Because", "So it is done here.", tip="Told with the heat that it holds back.")
 
     def __post_init__(self) -> None:
         check_fields(self)

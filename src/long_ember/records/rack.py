@@ -40,12 +40,12 @@ class RackItem:
         place: where they lie.
     """
 
-    material: str = fields.choice("Material", "mild-steel", *_MATERIALS)
-    section: Section = fields.section("Section", square(12.0))
-    length: float = fields.length("Length", 3000.0)
-    count: int = fields.count("Count", 1, low=0)
-    source: str = fields.choice("Kind", "bar", ("bar", "bar"), ("offcut", "offcut"))
-    place: str = fields.text("Place")
+    material: str = fields.choice("Material", "mild-steel", *_MATERIALS, tip="What it is of; unknown scrap is better kept apart.")
+    section: Section = fields.section("Section", square(12.0), tip="For example 12 sq, 10 rd, 30x10.")
+    length: float = fields.length("Length", 3000.0, tip="Of one of them, as it lies there.")
+    count: int = fields.count("Count", 1, low=0, tip="How many of this length; 0 when they are used up.")
+    source: str = fields.choice("Kind", "bar", ("bar", "bar"), ("offcut", "offcut"), tip="Offcuts are used before whole bars.")
+    place: str = fields.text("Place", tip="Where it lies, so that it is found.")
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -69,12 +69,12 @@ class Price:
         sold: yes, or no for a common size that is not to be had here.
     """
 
-    material: str = fields.choice("Material", "mild-steel", *_MATERIALS)
-    section: Section = fields.section("Section", square(12.0))
-    length: float = fields.length("Length", 3000.0)
+    material: str = fields.choice("Material", "mild-steel", *_MATERIALS, tip="What it is of.")
+    section: Section = fields.section("Section", square(12.0), tip="For example 12 sq, 10 rd, 30x10.")
+    length: float = fields.length("Length", 3000.0, tip="Of one bar as it is sold.")
     price: float = fields.number("Price", 0.0, low=0.0, high=1e6, tip="For one bar, in your own money; 0 while you do not know.")
-    seller: str = fields.text("Seller")
-    sold: bool = fields.flag("Sold here", True, late=True)
+    seller: str = fields.text("Seller", tip="Whom it is bought from.")
+    sold: bool = fields.flag("Sold here", True, late=True, tip="Sizes that cannot be had are left out of every choice.")
 
     def __post_init__(self) -> None:
         check_fields(self)

@@ -45,10 +45,17 @@ class Smith:
         skill: how much of it tells, see computations, section 15.
     """
 
-    name: str = fields.text("Name", "Smith")
+    name: str = fields.text("Name", "Smith", tip="Their log is kept apart.")
     hammer: float = fields.mass("Hammer", 1.3, low=0.2, high=200.0, unit="kg", tip="A power hammer counts its falling mass.")
-    tempo: float = fields.number("Blows a minute", 110.0, low=10.0, high=400.0)
-    skill: str = fields.choice("Hand", "experienced", ("experienced", "practised"), ("relaxed", "unhurried"), ("beginner", "learning"))
+    tempo: float = fields.number("Blows a minute", 110.0, low=10.0, high=400.0, tip="Blows that tell, while the steel is hot.")
+    skill: str = fields.choice(
+        "Hand",
+        "experienced",
+        ("experienced", "practised"),
+        ("relaxed", "unhurried"),
+        ("beginner", "learning"),
+        tip="How much of each blow tells, and how fast bends and details go.",
+    )
 
     def __post_init__(self) -> None:
         check_fields(self)
@@ -114,11 +121,13 @@ class Shop:
     """
 
     gone: ClassVar[tuple[str, ...]] = ("tolerance",)
-    name: str = fields.text("Shop", "My shop")
-    unit: str = fields.choice("Unit", "mm", ("mm", "mm"), ("in", "inch"))
-    denominator: str = fields.choice("Finest fraction", "16", *((str(d), f"1\u2044{d} inch") for d in DENOMINATORS))
+    name: str = fields.text("Shop", "My shop", tip="Stands on sheets and quotes.")
+    unit: str = fields.choice("Unit", "mm", ("mm", "mm"), ("in", "inch"), tip="Of bare numbers, and of everything shown.")
+    denominator: str = fields.choice(
+        "Finest fraction", "16", *((str(d), f"1\u2044{d} inch") for d in DENOMINATORS), tip="Inches are rounded to it."
+    )
     ruler: float = fields.length("Round up to", 0.0, empty=True, tip="1 mm, or the finest fraction")
-    school: str = fields.choice("Bend rule", "k-factor", *SCHOOLS)
+    school: str = fields.choice("Bend rule", "k-factor", *SCHOOLS, tip="How much bar a bend takes; a test piece decides.")
     scale: float = fields.percent("Scale each heat", 0.01, high=0.2, tip="Share of the hot steel that scales off in one heat.")
     source: str = fields.choice("Scale from", "fire", *SCALE_FROM, tip="The fire takes more of thin bar than of thick.", late=1)
     trim: float = fields.length("Trim", 2.0, zero=True, tip="Cut off the two ends together to true them.")
@@ -135,9 +144,9 @@ class Shop:
         "Handle kept", 250.0, zero=True, tip="Bar that must stay behind a piece forged on it, to hold it by.", late=True
     )
     keep: float = fields.length("Least remnant kept", 150.0, zero=True, tip="Anything shorter is waste.", late=True)
-    sheet_length: float = fields.length("Sheet, along its grain", 2000.0, late=True)
-    sheet_width: float = fields.length("Sheet, across", 1000.0, late=True)
-    margin_sheet: float = fields.length("Trimmed off its edges", 5.0, zero=True, late=True)
+    sheet_length: float = fields.length("Sheet, along its grain", 2000.0, late=True, tip="Of a whole sheet as sold.")
+    sheet_width: float = fields.length("Sheet, across", 1000.0, late=True, tip="Of a whole sheet as sold.")
+    margin_sheet: float = fields.length("Trimmed off its edges", 5.0, zero=True, late=True, tip="Rough or rusty, on each side.")
     hour: float = fields.number("An hour's work", 0.0, low=0.0, high=1e6, tip="In your own money; 0 leaves it out.", late=True)
     overhead: float = fields.number("Overheads an hour", 0.0, low=0.0, high=1e6, tip="Rent, tools, insurance.", late=True)
     fuel: float = fields.number("An hour of fire", 0.0, low=0.0, high=1e6, tip="Gas, coal or charcoal.", late=True)
@@ -149,7 +158,14 @@ class Shop:
     saw: str = fields.choice("Saw", "safe", *SAWN, tip="What marks, sheets, cut list and prices are made for.", late=1)
     confidence: float = fields.percent("Long enough in", 0.95, high=0.999, tip="Share of pieces that the safe length is long enough for.")
     margin: float = fields.length("Shop margin", 0.0, zero=True, tip="Added to every safe cut length.")
-    fire: str = fields.choice("Fire", "gas", ("gas", "gas forge"), ("coal", "coal or coke hearth"), ("charcoal", "charcoal hearth"))
+    fire: str = fields.choice(
+        "Fire",
+        "gas",
+        ("gas", "gas forge"),
+        ("coal", "coal or coke hearth"),
+        ("charcoal", "charcoal hearth"),
+        tip="What it burns decides how much scales.",
+    )
     hot_length: float = fields.length("Even heat over", 200.0, low=20.0, tip="Length of bar that your fire heats evenly.")
     opening: float = fields.length("Mouth of the forge", 0.0, zero=True, tip="Least side of the opening; 0 for an open hearth.", late=True)
     door: float = fields.length("Its width", 0.0, zero=True, tip="The other side of the opening; 0 for the same.", late=True)
@@ -161,8 +177,10 @@ class Shop:
                                 late=True)  # fmt: skip
     irons: int = fields.count("Irons in the fire", 2, high=12, tip="Bars that lie in it at once.", late=True)
     ram: float = fields.mass("Power hammer", 0.0, low=0.0, high=500.0, unit="kg", tip="Falling mass; 0 for none.", late=True)
-    striker: bool = fields.flag("Striker", False, "nobody", "swings a sledge", late=True)
-    touch: bool = fields.flag("Touch mark", False, "none", "struck into every piece", late=True)
+    striker: bool = fields.flag("Striker", False, "nobody", "swings a sledge", late=True, tip="Somebody beside you with a sledge.")
+    touch: bool = fields.flag(
+        "Touch mark", False, "none", "struck into every piece", late=True, tip="Planned near the last hot work of every piece."
+    )
     first: str = _school("first")
     warming: str = _school("warming")
     ends: str = _school("ends")

@@ -90,7 +90,7 @@ class MainWindow(QMainWindow):
         self.files = Files(self, self.work, self._jobs_in_sight, self._pieces_in_sight)
         self.work.opened.connect(partial(self.show_view, 0))
         self.work.cuts_asked.connect(self.show_cuts)
-        self.work.costs_asked.connect(partial(self.show_shop, "costs"))
+        session.shop_asked.connect(self.show_shop)
         self.header = Header(session)
         self.answer_bar = AnswerBar(session)
         self.shape = ShapeView(session)

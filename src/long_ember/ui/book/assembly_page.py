@@ -60,9 +60,12 @@ class AssemblyPage(QWidget):
         self.figures, self.told, self.caution = self._label(18, 600), self._label(16), self._label(14)
         self.caution.setProperty("role", "muted")
         self.caution.setText(_CAUTION)
-        self.add_button, self.out_button = worded("New assembly", self.add), worded("Take out", self.take_out)
+        self.add_button, self.out_button = (
+            worded("New assembly", self.add, "Parts of the book, and where they meet"),
+            worded("Take out", self.take_out, "Ctrl+Z brings it back"),
+        )
         self.copy_button = worded("Duplicate", self.duplicate, "A version of it to change and compare")
-        self.file_button = worded("Write to a file…", self._write)
+        self.file_button = worded("Write to a file…", self._write, "With its pieces, as JSON")
         self.against = ChoiceBox(self._session)
         self.against.setFont(font(15))
         self.against.setAccessibleName("Compare with another assembly")

@@ -222,8 +222,8 @@ class Board(QWidget):
         self.form: ModelForm | None = None
         self._card = QVBoxLayout()
         self._card.setContentsMargins(8, 8, 12, 8)
-        self.add_button = worded(_ADD[kind], self.add)
-        self.out_button = worded("Take out", self.take_out)
+        self.add_button = worded(_ADD[kind], self.add, "A new row, to be typed over")
+        self.out_button = worded("Take out", self.take_out, "Delete; Ctrl+Z brings it back")
         inner, side = QWidget(), QScrollArea()  # a job of many pieces is taller than the window
         inner.setLayout(self._card)
         side.setWidget(inner)
@@ -249,9 +249,13 @@ class Board(QWidget):
         deeds.addWidget(self.again_button, 1)
         self._card.addLayout(deeds)
         self._card.addStretch(1)
-        self.file_button = worded("Write this job to a file…" if kind == "job" else "Write them to a file…", self._write)
+        self.file_button = worded(
+            "Write this job to a file…" if kind == "job" else "Write them to a file…",
+            self._write,
+            "As JSON, or as a table for a spreadsheet",
+        )
         self._card.addWidget(self.file_button)
-        self._card.addWidget(worded("Bring in…", work.ask_in))
+        self._card.addWidget(worded("Bring in…", work.ask_in, "From JSON, a table, ZIP or another book"))
 
     def _shapes(self) -> ChoiceBox:
         """Which sections of the catalogue are listed."""

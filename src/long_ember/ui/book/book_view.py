@@ -33,6 +33,11 @@ from long_ember.ui.style.fonts import font
 __all__ = ["BookView", "found"]
 
 _PARTS = (("pieces", "Pieces"), ("rack", "Rack"), ("price", "Catalogue"), ("job", "Jobs"), ("assembly", "Assemblies"), ("shop", "Shop"))
+_MEANS = {
+    "pieces": "Every piece that was ever planned here", "rack": "Bars and offcuts that lie there", "price": "Sizes, their weight and what they cost",
+    "job": "What was ordered: so many of which piece", "assembly": "Parts put together, with their fits and weight",
+    "shop": "Units, allowances, fire, hands, kit, costs",
+}  # fmt: skip
 _STATES = (("kept", "On the wall"), ("archived", "Archived"), ("trashed", "Trash"))
 _EMPTY = {
     "kept": "Nothing hangs here yet. Begin a new piece with Ctrl+N, or look at the demo's.",
@@ -72,6 +77,7 @@ class BookView(QWidget):
         head.setSpacing(6)
         for key, words in _PARTS:
             tab = self._tabs[key] = self._toggle(words)
+            tab.setToolTip(_MEANS[key])
             tab.clicked.connect(partial(self.show_part, key))
             head.addWidget(tab)
         head.addStretch(1)

@@ -70,11 +70,13 @@ class PieceCard(QScrollArea):
         work = self._work
         self.open_button = worded("Open", lambda: work.open_piece(self._id), "Enter, or a double click on the wall")
         self.open_button.setDefault(True)
-        self.copy_button = worded("Duplicate", lambda: work.duplicate(self._id))
-        self.variant_button = worded("Variant for another bar…", lambda: work.ask_variant(self._id))
-        self.archive_button = worded("Archive", self._archive)
-        self.trash_button = worded("To the trash", self._trash)
-        self.gone_button = worded("Remove for good…", lambda: work.ask_remove(self._id))
+        self.copy_button = worded("Duplicate", lambda: work.duplicate(self._id), "A copy beside it on the wall")
+        self.variant_button = worded(
+            "Variant for another bar…", lambda: work.ask_variant(self._id), "A copy made of another section, its sizes in proportion"
+        )
+        self.archive_button = worded("Archive", self._archive, "Off the wall, and kept")
+        self.trash_button = worded("To the trash", self._trash, "Off the wall; from the trash it comes back until it is removed")
+        self.gone_button = worded("Remove for good…", lambda: work.ask_remove(self._id), "With its history and photos")
         self.photo_row = QHBoxLayout()
         self.state_rows = QVBoxLayout()
         self.state_rows.setSpacing(3)

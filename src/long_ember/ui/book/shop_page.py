@@ -67,7 +67,7 @@ class ShopPage(QWidget):
         self.effect.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.back_button = worded("Put back", self._put_back, "As it was when this page was opened")
         self.give_button = worded("Give them to the piece on the bench", self._give, "Its own allowances and bars become the shop's")
-        self.again_button = worded("Start from another shop…", work.ask_first_day)
+        self.again_button = worded("Start from another shop…", work.ask_first_day, "One of three usual shops, to be changed from there")
         buttons = QHBoxLayout()
         for button in (self.back_button, self.give_button, self.again_button):
             buttons.addWidget(button)

@@ -20,7 +20,7 @@ from long_ember.ui.cut.job_view import JobView
 from long_ember.ui.drawing.paint import text_box
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
-from long_ember.ui.widgets.buttons import emptied
+from long_ember.ui.widgets.buttons import emptied, linked
 from long_ember.ui.widgets.field_grid import FieldGrid
 from long_ember.ui.widgets.sight import TabsInSight
 from long_ember.units import many
@@ -123,6 +123,11 @@ class PieceCuts(QWidget):
         row = QHBoxLayout()
         row.addWidget(self.grid, 3)
         row.addStretch(1)
+        row.addWidget(
+            linked("Bars of the shop…", partial(session.shop_asked.emit, "bars"), "What a new piece begins with"),
+            0,
+            Qt.AlignmentFlag.AlignBottom,
+        )
         row.addWidget(self.export, 0, Qt.AlignmentFlag.AlignBottom)
         column = QVBoxLayout(self)
         column.setContentsMargins(24, 10, 24, 0)

@@ -225,7 +225,9 @@ class PricePage(QWidget):
         self.side.addLayout(what_if)
         self.side.addWidget(
             worded(
-                "Costs of the shop…", lambda: desk.work.costs_asked.emit(), "What an hour of work and of fire costs, and what is put on top"
+                "Costs of the shop…",
+                lambda: desk.work.session.shop_asked.emit("costs"),
+                "What an hour of work and of fire costs, and what is put on top",
             )
         )
         self.side.addStretch(1)

@@ -69,7 +69,7 @@ class JobView(QWidget):
         self.leave = worded("Enough", desk.rest, "The best plan so far stands")
         self.anew = worded("Plan anew", desk.anew, "Bars that are locked or begun stay as they are")
         self.done = worded("Everything is sawn", desk.finish, "Bars off the rack, remnants onto it")
-        self.out = worded("Print and files…", self._menu)
+        self.out = worded("Print and files…", self._menu, "Cut list, labels, shopping, quote: on paper or as a file")
         self.menu = QMenu(self)
         self.menu.setFont(font(16))
         for button in (self.leave, self.anew, self.done, self.out):

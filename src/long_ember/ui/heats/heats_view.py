@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import pick_method
+from long_ember.fields import choices_of
 from long_ember.heats import Frame, Heat, methods_for
 from long_ember.ui.drawing.heat_words import frame_heading, frame_words, plan_words
 from long_ember.ui.heats.heat_film import FRAME_H, FRAME_W, PAUSE, Film
 from long_ember.ui.heats.heat_order import ORDER_H, OrderStrip
 from long_ember.ui.heats.heat_stage import HeatStage
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.buttons import linked, worded
 from long_ember.ui.widgets.entry import ChoiceBox
 
 __all__ = ["HeatsView"]
@@ -99,7 +102,12 @@ class HeatsView(QWidget):
         foot = QHBoxLayout()
         foot.setContentsMargins(16, 2, 16, 8)
         foot.setSpacing(6)
-        foot.addWidget(self.summary, 1)
+        self.shop_link = linked("", partial(session.shop_asked.emit, "fire"), "The fire, the hands and the kit that this is planned for")
+        told = QVBoxLayout()
+        told.setSpacing(0)
+        told.addWidget(self.summary)
+        told.addWidget(self.shop_link, 0, Qt.AlignmentFlag.AlignLeft)
+        foot.addLayout(told, 1)
         for key in ("batch", "log", "sheet", "table"):
             foot.addWidget(self.buttons[key])
         right = QVBoxLayout()
@@ -244,6 +252,11 @@ class HeatsView(QWidget):
             if said != label.text():
                 label.setText(said)
         self.summary.setText(plan_words(answer, m) if answer.plan.packed else "")
+        shop = session.shop
+        hand = f", {shop.smiths[0].name}: {dict(choices_of(shop.smiths[0], 'skill'))[shop.smiths[0].skill]}" if shop.smiths else ""
+        self.shop_link.setText(
+            f"Planned for a {dict(choices_of(shop, 'fire'))[shop.fire]}, an even heat over {m.length(shop.hot_length)}{hand}"
+        )
         self._offer(frame)
 
     def _offer(self, frame: Frame | None) -> None:

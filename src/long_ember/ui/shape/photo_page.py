@@ -92,9 +92,11 @@ class PhotoPage(QWidget):
         self.against = QCheckBox("Hold the piece on the bench against it")
         self.against.setFont(font(16))
         self.against.toggled.connect(lambda _on: self._soon.start())
-        self.scale_button = worded("1  Set the scale", lambda: self._step("marks"))
-        self.way_button = worded("2  Follow the middle", lambda: self._step("way"))
-        self.make_button = worded("3  Make it", self.make, weight=600)
+        self.scale_button = worded("1  Set the scale", lambda: self._step("marks"), "What is pressed now sets the scale")
+        self.way_button = worded(
+            "2  Follow the middle", lambda: self._step("way"), "What is pressed now lies along the middle of the steel"
+        )
+        self.make_button = worded("3  Make it", self.make, "Take the piece to the bench", weight=600)
         for button in (self.scale_button, self.way_button):
             button.setCheckable(True)
         self.setAcceptDrops(True)
@@ -112,8 +114,8 @@ class PhotoPage(QWidget):
             side.addWidget(label)
 
         head = QHBoxLayout()
-        head.addWidget(worded("Open a picture…", self.ask))
-        head.addWidget(worded("Back to the piece", self.closed.emit))
+        head.addWidget(worded("Open a picture…", self.ask, "Or drop one here, or paste it"))
+        head.addWidget(worded("Back to the piece", self.closed.emit, "Nothing is made of the picture"))
         side.addLayout(head)
         side.addWidget(self.scale_button)
         side.addWidget(self.way)
@@ -126,8 +128,8 @@ class PhotoPage(QWidget):
         words("Bar, about as thick as the steel in the picture")
         side.addWidget(self.bar)
         back = QHBoxLayout()
-        back.addWidget(worded("Take the last point back", self._back))
-        back.addWidget(worded("Begin the line anew", self._anew))
+        back.addWidget(worded("Take the last point back", self._back, "Backspace on the picture"))
+        back.addWidget(worded("Begin the line anew", self._anew, "The scale stays"))
         side.addLayout(back)
         side.addWidget(self.told)
         side.addStretch(1)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
@@ -22,7 +23,7 @@ from long_ember.ui.stock.doubt_panel import DoubtPanel
 from long_ember.ui.stock.weigh_panel import WeighPanel
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
-from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.buttons import linked, worded
 
 __all__ = ["StockView"]
 
@@ -164,7 +165,7 @@ class _Bars(QWidget):
             self._waiting.append(index)
             self._next.start()
         m = self._session.measure
-        return self._reckoned.get(index) or f"{m.length(c.cut)} without allowances, {m.mass(c.mass)}, {c.waste:.0%} waste"
+        return self._reckoned.get(index) or f"features {m.length(c.cut)}, {m.mass(c.mass)}, {c.waste:.0%} waste"
 
     def _reckon_next(self) -> None:
         """One bar in sight at a time: a piece of forty features takes a while on each."""
@@ -176,7 +177,7 @@ class _Bars(QWidget):
         c = self.candidates[index]
         try:
             found = reckon(c.piece(self._session.piece))
-            self._reckoned[index] = f"{m.length(found.bare)} without allowances, {m.mass(found.mass)}, {c.waste:.0%} waste"
+            self._reckoned[index] = f"features {m.length(found.bare)}, {m.mass(found.mass)}, {c.waste:.0%} waste"
         except EmberError:
             self._reckoned[index] = "it can't be made of this bar"
         self.update(self.box(index).toAlignedRect())
@@ -225,6 +226,7 @@ class StockView(QWidget):
         self.only_rack = QToolButton()
         self.only_rack.setText("Only what is on the rack")
         self.only_rack.setCheckable(True)
+        self.only_rack.setToolTip("Bars that lie there already, offcuts among them")
         self.only_rack.setFont(font(16, 500))
         self.only_rack.setMinimumHeight(38)
         self.only_rack.toggled.connect(self.refresh)
@@ -234,7 +236,7 @@ class StockView(QWidget):
             self._ask_trial,
             "A small plan of what is in doubt, of the present bar and the chosen one; what it measures makes this piece surer",
         )
-        self.scale_button = worded("Scale the design…", work.ask_scale)
+        self.scale_button = worded("Scale the design…", work.ask_scale, "Every size in proportion, to another bar, length or weight")
         self.told = QLabel()
         self.told.setFont(font(16, 500))
         self.told.setMinimumHeight(42)
@@ -244,6 +246,13 @@ class StockView(QWidget):
         head = QHBoxLayout()
         head.setContentsMargins(16, 4, 16, 0)
         head.addWidget(self.told, 1)
+        head.addWidget(
+            linked(
+                "Bars of the shop…",
+                partial(self._session.shop_asked.emit, "bars"),
+                "Which sizes are looked through, and how long they are bought",
+            )
+        )
         for button in (self.only_rack, self.trial_button, self.scale_button, self.take_button):
             head.addWidget(button)
         self.doubt = DoubtPanel(self._session)

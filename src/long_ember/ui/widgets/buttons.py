@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QLayout, QPushButton, QToolButton
 from long_ember.storage import Photo
 from long_ember.ui.style.fonts import font
 
-__all__ = ["emptied", "thumbnail", "worded"]
+__all__ = ["emptied", "linked", "thumbnail", "worded"]
 
 
 def worded(text: str, run: Callable[[], object], tip: str = "", *, weight: int = 500) -> QPushButton:
@@ -22,6 +22,15 @@ def worded(text: str, run: Callable[[], object], tip: str = "", *, weight: int =
     button.setMinimumHeight(40)
     button.setAutoDefault(False)  # Enter ends an entry of the same dialog, and does nothing else
     button.clicked.connect(lambda _checked=False: run())
+    return button
+
+
+def linked(text: str, run: Callable[[], object], tip: str = "") -> QPushButton:
+    """Words that lead to where something is set."""
+    button = worded(text, run, tip)
+    button.setFont(font(15, 500))
+    button.setProperty("place", "link")
+    button.setMinimumHeight(30)
     return button
 
 
