@@ -65,23 +65,23 @@ def _ellipse(u: float, at: float) -> float:
 
 
 OUTLINES: dict[str, SpreadOutline] = {
-    "palm": SpreadOutline("palm, parallel with a round end", _round_tip, lambda q: 1 - 0.5 / q + math.pi / 8 / q, "L·W − W²/2 + 3.14·W²/8"),
-    "lens": SpreadOutline("lens, two arcs", _lens, _lens_area, "2·(R²·asin(L/2R) − L/2·(R − W/2)), R = (L² + W²)/4W"),
+    "palm": SpreadOutline("palm: parallel with a round end", _round_tip, lambda q: 1 - 0.5 / q + math.pi / 8 / q, "L·W − W²/2 + 3.14·W²/8"),
+    "lens": SpreadOutline("lens: two arcs", _lens, _lens_area, "2·(R²·asin(L/2R) − L/2·(R − W/2)), R = (L² + W²)/4W"),
     "diamond": SpreadOutline("diamond", lambda u, q: 1 - abs(2 * u - 1), lambda q: 0.5, "L·W/2"),
     "heart": SpreadOutline(
-        "heart, widest at a third from the bar", lambda u, q: u / 0.65 if u < 0.65 else _ellipse(u - 0.65, 0.35),
+        "heart: widest at a third from the bar", lambda u, q: u / 0.65 if u < 0.65 else _ellipse(u - 0.65, 0.35),
         lambda q: 0.65 / 2 + 0.35 * math.pi / 4, "0.65·L·W/2 + 0.35·3.14·L·W/4",
     ),
     "spade": SpreadOutline(
-        "spade, rounded tip, parallel behind", lambda u, q: _ellipse(0.5 - u, 0.5) if u < 0.5 else 1.0,
+        "spade: rounded tip, parallel behind", lambda u, q: _ellipse(0.5 - u, 0.5) if u < 0.5 else 1.0,
         lambda q: 0.5 + 0.5 * math.pi / 4, "L·W/2 + 3.14·L·W/8",
     ),
     "teardrop": SpreadOutline(
-        "teardrop, round at the tip", lambda u, q: _round_tip(u, q) if u * q < 0.5 else (1 - u) / (1 - 0.5 / q),
+        "teardrop: round at the tip", lambda u, q: _round_tip(u, q) if u * q < 0.5 else (1 - u) / (1 - 0.5 / q),
         lambda q: math.pi / 8 / q + (1 - 0.5 / q) / 2, "3.14·W²/8 + W·(L − W/2)/2",
     ),
-    "fishtail": SpreadOutline("fishtail, widest at the tip", lambda u, q: 1 - 0.6 * u, lambda q: 0.7, "0.7·L·W"),
-    "measured": SpreadOutline("measured, widths from the tip", lambda u, q: 1.0, lambda q: 1.0, "trapezia between the widths"),
+    "fishtail": SpreadOutline("fishtail: widest at the tip", lambda u, q: 1 - 0.6 * u, lambda q: 0.7, "0.7·L·W"),
+    "measured": SpreadOutline("measured: widths from the tip", lambda u, q: 1.0, lambda q: 1.0, "trapezia between the widths"),
 }  # fmt: skip
 
 

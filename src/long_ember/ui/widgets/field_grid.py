@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
-from long_ember.fields import Choice, Field, Number, SectionField, choices_of
+from long_ember.fields import Choice, Course, Field, Number, SectionField, choices_of
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
 
@@ -22,7 +22,12 @@ _FEW, _WIDE = (
     820,
 )  # px: least and greatest width of an entry where there are few columns; of all of them together where there are many
 _GAP, _LEAST = 14, 76
-_NEED: dict[type[Field], int] = {Number: 86, SectionField: 118, Choice: 176}  # px that a kind of field wants, a choice by its words
+_NEED: dict[type[Field], int] = {
+    Number: 100,
+    SectionField: 136,
+    Course: 230,
+    Choice: 200,
+}  # px that a kind of field wants, a choice by its words
 _CHEVRON = 44  # px beside the words of a choice
 
 
@@ -58,8 +63,9 @@ class FieldGrid(QWidget):
             made: dict[type[Field], Callable[..., Any]] = {Choice: ChoiceField, **(kinds or {})}
             field = made.get(type(spec), EntryField)(session, address)
             if columns <= COLUMNS:
-                field.setMinimumWidth(_FEW[0])
-                field.setMaximumWidth(_FEW[1])
+                need = _need(session, address)
+                field.setMinimumWidth(max(_FEW[0], min(need, _FEW[1])))
+                field.setMaximumWidth(max(_FEW[1], need))
             else:
                 field.setFixedWidth(widths[i % columns])
             label.setBuddy(field)
