@@ -98,6 +98,7 @@ def stylesheet(t: Theme) -> str:
     QLineEdit, QComboBox, QDateEdit, QPlainTextEdit, QListWidget {{ background: {t.panel}; border: 1px solid {t.rim}; border-radius: 6px; padding: 5px 8px; min-height: 24px;
         selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
     QLineEdit:focus, QComboBox:focus, QDateEdit:focus, QPlainTextEdit:focus, QListWidget:focus {{ border: 2px solid {t.accent}; padding: 4px 7px; }}
+    QComboBox {{ padding-right: 0px; }}
     QLineEdit[fault="true"] {{ border: 2px dashed {t.fault}; padding: 4px 7px; }}
     QComboBox::drop-down, QDateEdit::drop-down {{ border: none; width: 22px; }}
     QTabWidget::pane {{ border: none; border-top: 1px solid {t.line}; }}

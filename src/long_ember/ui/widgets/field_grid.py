@@ -21,14 +21,14 @@ _FEW, _WIDE = (
     (112, 170),
     820,
 )  # px: least and greatest width of an entry where there are few columns; of all of them together where there are many
-_GAP, _LEAST = 14, 76
+_GAP, _LEAST = 12, 76
 _NEED: dict[type[Field], int] = {
     Number: 100,
-    SectionField: 136,
+    SectionField: 122,
     Course: 230,
     Choice: 200,
 }  # px that a kind of field wants, a choice by its words
-_CHEVRON = 44  # px beside the words of a choice
+_CHEVRON = 50  # px beside the words of a choice
 
 
 class FieldGrid(QWidget):
