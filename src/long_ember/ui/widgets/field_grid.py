@@ -24,7 +24,7 @@ _FEW, _WIDE = (
 _GAP, _LEAST = 12, 76
 _NEED: dict[type[Field], int] = {
     Number: 100,
-    SectionField: 122,
+    SectionField: 128,
     Course: 230,
     Choice: 200,
 }  # px that a kind of field wants, a choice by its words
