@@ -17,16 +17,14 @@ from long_ember.ui.widgets.entry import ChoiceField, EntryField
 __all__ = ["COLUMNS", "FieldGrid"]
 
 COLUMNS = 4
-_FEW, _WIDE = (
-    (112, 170),
-    820,
-)  # px: least and greatest width of an entry where there are few columns; of all of them together where there are many
+_FEW = 112, 170  # px: least and greatest width of an entry where there are few columns
+_WIDE = 880  # px: of all of them together where there are many
 _GAP, _LEAST = 12, 76
 _NEED: dict[type[Field], int] = {
-    Number: 100,
+    Number: 94,
     SectionField: 128,
     Course: 230,
-    Choice: 200,
+    Choice: 160,
 }  # px that a kind of field wants, a choice by its words
 _CHEVRON = 50  # px beside the words of a choice
 
