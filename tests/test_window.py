@@ -333,12 +333,14 @@ class Screens(WindowCase):
         self.session.select(self.session.piece.features[2].id)
         for show in (lambda: None, *views, self.window.show_begin, self.window.show_photo):
             show()
-            stops = self.stops()
+            for _ in range(20):  # the layout of a long form settles in several goes
+                stops = self.stops()
+                ups = [(a[1], b[1]) for a, b in pairwise(stops) if b[0].y() < a[0].y() - 24 and b[0].x() < a[0].x() + 20]
+                if not ups:
+                    break
             self.assertGreater(len(stops), 8)
             self.assertEqual([type(w).__name__ for _at, name, w in stops if not name.strip()], [])
-            # A column may begin anew at the top, further to the right; nothing else goes up.
-            ups = [(a[1], b[1]) for a, b in pairwise(stops) if b[0].y() < a[0].y() - 24 and b[0].x() < a[0].x() + 20]
-            self.assertEqual(ups, [])
+            self.assertEqual(ups, [])  # a column may begin anew at the top, further to the right; nothing else goes up
 
     def test_every_command_stands_in_one_menu_and_none_is_taller_than_the_window(self):
         placed = [i for _title, groups in LAYOUT for group in groups for i in (group.ids if isinstance(group, Small) else group)]

@@ -55,7 +55,7 @@ class Choosing(WindowCase):
             self.app.processEvents()
         for index, words in bars._reckoned.items():
             found = reckon(bars.candidates[index].piece(self.session.piece))
-            self.assertTrue(words.startswith(MM.length(found.bare)), words)
+            self.assertTrue(words.startswith(f"features {MM.length(found.bare)}"), words)
 
     def test_keys_choose_and_take(self):
         bars = self.stock.bars
