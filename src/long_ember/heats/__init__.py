@@ -11,7 +11,7 @@ from long_ember.heats.planner import planned, planning
 from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
 from long_ember.heats.sequencing import ForgingPlan, hand_force, planning_of, scale_expected, scale_share, sequence
 from long_ember.heats.step import Step
-from long_ember.heats.timing import learned
+from long_ember.heats.timing import learned, reheat
 from long_ember.heats.treatment import TREATMENTS
 from long_ember.heats.warnings import cautions
 from long_ember.late import late
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from long_ember.heats.gauging import Gauge, gauges, length_now, sizes_now
     from long_ember.heats.moves import Move, move_step, pin_all, unpinned
     from long_ember.heats.staging import StagePart, staged
-    from long_ember.heats.storyboard import Moment, door_notes, grip_note, marks_left, moment
+    from long_ember.heats.storyboard import Moment, cooled, door_notes, grip_note, marks_left, moment
 else:
     __getattr__ = late(
         __name__,
@@ -30,7 +30,7 @@ else:
             "gauging": ("Gauge", "gauges", "length_now", "sizes_now"),
             "moves": ("Move", "move_step", "pin_all", "unpinned"),
             "staging": ("StagePart", "staged"),
-            "storyboard": ("Moment", "door_notes", "grip_note", "marks_left", "moment"),
+            "storyboard": ("Moment", "cooled", "door_notes", "grip_note", "marks_left", "moment"),
         },
     )
 
@@ -70,6 +70,7 @@ __all__ = [
     "WorthIt",
     "batch",
     "cautions",
+    "cooled",
     "craft_of",
     "door_notes",
     "fixtures",
@@ -86,6 +87,7 @@ __all__ = [
     "planned",
     "planning",
     "planning_of",
+    "reheat",
     "scale_expected",
     "scale_share",
     "sequence",

@@ -15,7 +15,7 @@ from long_ember.heats.treatment import TREATMENTS, working_end
 from long_ember.physics import at_anvil, cooling, lying
 from long_ember.units import Line, own_words, say
 
-__all__ = ["Moment", "door_notes", "grip_note", "marks_left", "moment"]
+__all__ = ["Moment", "cooled", "door_notes", "grip_note", "marks_left", "moment"]
 
 _GRIP, _REACH, _TOO_THIN = 25.0, 60.0, 2.0  # mm from the end: where jaws close, what they would crush; mm that they can't hold
 _TIP = 50.0  # mm that glow when an end is hardened
@@ -86,10 +86,20 @@ def _glow(plan: ForgingPlan, frame: Frame, share: float) -> tuple[tuple[float, f
         return {"A": (0.0, min(_TIP, cut)), "B": (max(cut - _TIP, 0.0), cut)}.get(end, (0.0, cut)), frame.hot
     if frame.cold:
         return (0.0, 0.0), 0.0
+    return frame.zone, max(cooled(plan, frame, frame.seconds * min(frame.need, 1.0) * share), frame.stop)
+
+
+def cooled(plan: ForgingPlan, heat: Heat, seconds: float) -> float:
+    """About how hot it is so long out of the fire, °C.
+
+    Args:
+        plan: of the piece.
+        heat: that it left the fire for.
+        seconds: since then.
+    """
     bar = plan.piece.bar
-    seconds = frame.seconds * min(frame.need, 1.0) * share
-    table = cooling(at_anvil(lying(plan.piece.bar.width, plan.piece.bar.thickness)), plan.piece.steel.carbon)
-    return frame.zone, max(table.after(seconds, min(frame.hot, float(table.celsius[-1])), bar.area, bar.perimeter), frame.stop)
+    table = cooling(at_anvil(lying(bar.width, bar.thickness)), plan.piece.steel.carbon)
+    return float(table.after(seconds, min(heat.hot, float(table.celsius[-1])), bar.area, bar.perimeter))
 
 
 def marks_left(plan: ForgingPlan, progress: dict[str, Progress]) -> tuple[tuple[str, float], ...]:

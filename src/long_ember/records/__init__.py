@@ -2,6 +2,7 @@
 
 from long_ember.records.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
 from long_ember.records.cutlist import CutPiece, JobRef, SavedBar, SavedCutList, promised_bars
+from long_ember.records.forging import PHASES, Forging, Iron
 from long_ember.records.job import FITTINGS, Fitting, Job, JobBlank, JobLine, JobSet, StoreItem, spares
 from long_ember.records.kit import KIT, holder_words, missing_tools, tool_words
 from long_ember.records.log import CAUSES, Basis, Lean, LogEntry, Manner, Pictured, Reject, Sized, Told
@@ -21,6 +22,7 @@ __all__ = [
     "KIT",
     "LETTERS",
     "OFFERS",
+    "PHASES",
     "PLURALS",
     "RECENT",
     "RECORDS",
@@ -31,6 +33,8 @@ __all__ = [
     "Basis",
     "CutPiece",
     "Fitting",
+    "Forging",
+    "Iron",
     "Job",
     "JobBlank",
     "JobLine",

@@ -10,6 +10,7 @@ from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS
 from long_ember.records.assembly import Assembly
 from long_ember.records.cutlist import SavedCutList
+from long_ember.records.forging import Forging
 from long_ember.records.job import Job
 from long_ember.records.log import LogEntry
 from long_ember.records.start import Start
@@ -80,9 +81,9 @@ class Price:
         check_fields(self)
 
 
-Record = RackItem | Price | Job | Assembly | LogEntry | SavedCutList | Start
-RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly] | type[LogEntry] | type[SavedCutList] | type[Start]] = {
-    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly, "log": LogEntry, "cuts": SavedCutList, "start": Start,
+Record = RackItem | Price | Job | Assembly | LogEntry | SavedCutList | Start | Forging
+RECORDS: dict[str, type[RackItem] | type[Price] | type[Job] | type[Assembly] | type[LogEntry] | type[SavedCutList] | type[Start] | type[Forging]] = {
+    "rack": RackItem, "price": Price, "job": Job, "assembly": Assembly, "log": LogEntry, "cuts": SavedCutList, "start": Start, "forging": Forging,
 }  # fmt: skip
 PLURALS = {
     "rack": "rack",
@@ -92,6 +93,7 @@ PLURALS = {
     "log": "log",
     "cuts": "cuts",
     "start": "starts",
+    "forging": "forgings",
 }  # in files and in words
 
 

@@ -9,7 +9,21 @@ from long_ember.document import Edit, History, PastStep, quick_answer
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.frozen import dataclass
-from long_ember.records import RECORDS, Assembly, Job, LogEntry, Price, RackItem, Record, SavedCutList, Shop, Start, record_kind, with_ids
+from long_ember.records import (
+    RECORDS,
+    Assembly,
+    Forging,
+    Job,
+    LogEntry,
+    Price,
+    RackItem,
+    Record,
+    SavedCutList,
+    Shop,
+    Start,
+    record_kind,
+    with_ids,
+)
 from long_ember.storage.book import Book, Entry, new_id
 from long_ember.storage.parcel import Parcel, PieceItem
 from long_ember.units import Measure
@@ -112,7 +126,7 @@ def _record(there: Mapping[str, Record], identity: str, record: Record, measure:
 
 
 def _name(record: Record, measure: Measure) -> str:
-    if isinstance(record, (Job, Assembly, SavedCutList, Start)):
+    if isinstance(record, (Job, Assembly, SavedCutList, Start, Forging)):
         return record.name
     if isinstance(record, LogEntry):
         return f"{record.name}, no. {record.number}"

@@ -53,7 +53,7 @@ LAYOUT: Layout = (
     (
         "&View",
         (
-            tuple(f"view.{verb}" for verb, _word in SCREENS),
+            (*(f"view.{verb}" for verb, _word in SCREENS), "view.forge"),
             ("view.side", "view.plan", "view.turned", "view.in", "view.out", "view.fit"),
             ("view.sum", "view.rules", "view.own", "view.batch", "view.taught"),
             ("view.calculator", "view.blanks"),
@@ -168,7 +168,7 @@ def commands_of(window: MainWindow) -> list[Command]:
             "Ctrl+Shift+K",
             lambda: bool(session.piece.features),
         ),
-        Command("edit.log", "Log what happened…", window.ask_log, "Ctrl+Shift+L", lambda: bool(session.answer.plan.packed)),
+        Command("edit.log", "Log what happened…", lambda: window.ask_log(), "Ctrl+Shift+L", lambda: bool(session.answer.plan.packed)),
         Command(
             "edit.unpin",
             "Unpin the order",
@@ -238,6 +238,14 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("edit.round", "Exchange the ends", partial(session.attempt, turn_round), "", held),
         *(Command(f"add.{kind}", cls.title, partial(add_kind, session, kind)) for kind, cls in KINDS.items()),
         *(Command(f"view.{verb}", word, partial(window.show_view, i), f"Ctrl+{i + 1}") for i, (verb, word) in enumerate(SCREENS)),
+        Command(
+            "view.forge",
+            "Forge, at the anvil",
+            window.show_forge,
+            "F11",
+            lambda: bool(session.answer.plan.frames),
+            "One heat fills the screen",
+        ),
         Command("view.catalogue", "All shapes", window.show_catalogue, "Ctrl+K"),
         Command("view.calculator", "Calculator", window.show_calculator, "Ctrl+R"),
         Command("view.blanks", "Sheet and plate", window.show_blanks, "Ctrl+Shift+R"),

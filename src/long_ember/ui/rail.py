@@ -11,11 +11,12 @@ from long_ember.ui.drawing.glyphs import paint_verb
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
-__all__ = ["SCREENS", "Rail"]
+__all__ = ["FORGE", "SCREENS", "Rail"]
 
 SCREENS = (("shape", "Shape"), ("stock", "Stock"), ("mark", "Mark"), ("heats", "Heats"), ("cut", "Cut"), ("book", "Book"))
 
-_TALL = 92
+FORGE = len(SCREENS)  # the verb that fills the whole screen
+_TALL, _LEAST = 92, 62  # px, of a target; where the window is low
 
 
 class Rail(QWidget):
@@ -37,10 +38,14 @@ class Rail(QWidget):
         self.setAccessibleName(f"Screen {SCREENS[index][1]}, {index + 1} of {len(SCREENS)}")
         self.update()
 
+    @property
+    def _tall(self) -> float:
+        return float(min(max(self.height() // (FORGE + 1), _LEAST), _TALL))
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose a screen."""
-        index = int(event.position().y() // _TALL)
-        if index < len(SCREENS):
+        index = int(event.position().y() // self._tall)
+        if index <= FORGE:
             self.chosen.emit(index)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -56,17 +61,18 @@ class Rail(QWidget):
         painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("panel"))
-        for i, (verb, word) in enumerate(SCREENS):
-            top, here = i * _TALL, i == self.current
+        tall = self._tall
+        for i, (verb, word) in enumerate((*SCREENS, ("forge", "Forge"))):
+            top, here = i * tall, i == self.current
             if here:
-                painter.fillRect(QRectF(0, top, self.width(), _TALL), theme.colour("accent"))
+                painter.fillRect(QRectF(0, top, self.width(), tall), theme.colour("accent"))
             role = "on_accent" if here else "ink"
-            paint_verb(painter, verb, QRectF(24, top + 14, 40, 36), theme, role)
+            paint_verb(painter, verb, QRectF(24, top + 0.15 * tall, 40, 0.39 * tall), theme, role)
             painter.setFont(font(17, 600))
             painter.setPen(theme.colour(role))
-            painter.drawText(QRectF(0, top + 54, self.width(), 26), Qt.AlignmentFlag.AlignCenter, word)
+            painter.drawText(QRectF(0, top + 0.59 * tall, self.width(), 0.28 * tall), Qt.AlignmentFlag.AlignCenter, word)
         painter.setPen(QPen(theme.colour("line"), 1))
         painter.drawLine(self.width() - 1, 0, self.width() - 1, self.height())
         if self.hasFocus():
             painter.setPen(QPen(theme.colour("ink"), 2, Qt.PenStyle.DotLine))
-            painter.drawRect(QRectF(4, self.current * _TALL + 4, self.width() - 8, _TALL - 8))
+            painter.drawRect(QRectF(4, self.current * tall + 4, self.width() - 8, tall - 8))

@@ -25,7 +25,7 @@ from long_ember.ui.answer_bar import AnswerBar, SumSheet
 from long_ember.ui.drawing.glyphs import keep_glyphs_back
 from long_ember.ui.faults import Faults
 from long_ember.ui.header import Header
-from long_ember.ui.rail import SCREENS, Rail
+from long_ember.ui.rail import FORGE, SCREENS, Rail
 from long_ember.ui.shape.shape_view import ShapeView
 from long_ember.ui.style.theme import stylesheet, theme_of
 from long_ember.ui.widgets.asking import AskingDialog
@@ -37,6 +37,7 @@ if TYPE_CHECKING:
     from long_ember.ui.book.book_view import BookView
     from long_ember.ui.cut.cut_view import CutView
     from long_ember.ui.cut.job_view import JobView
+    from long_ember.ui.forge.forge_view import ForgeView
     from long_ember.ui.heats.heats_view import HeatsView
     from long_ember.ui.mark.mark_view import MarkView
     from long_ember.ui.shape.begin import Begin
@@ -105,6 +106,7 @@ class MainWindow(QMainWindow):
         self.commands = Commands(())
         self.faults = Faults(self, session, library, self.show_book)
         self.menus = Menus(self, self._run)
+        self.forge: ForgeView | None = None
         self._troubled = self._shown = False
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
@@ -194,7 +196,7 @@ class MainWindow(QMainWindow):
         view.rules_asked.connect(self.show_rules)
         view.own_asked.connect(self.show_own)
         view.batch_asked.connect(self.show_batch)
-        view.log_asked.connect(self.ask_log)
+        view.log_asked.connect(lambda: self.ask_log())
         return view
 
     @cached_property
@@ -310,6 +312,30 @@ class MainWindow(QMainWindow):
         self.show_view(len(SCREENS) - 1)
         self.book.shop.show_page(page)
 
+    def show_forge(self) -> None:
+        """One heat fills the screen; Escape comes back here."""
+        from long_ember.ui.forge.forge_view import ForgeView
+
+        if self.forge is not None and self.forge.isVisible():
+            self.forge.raise_()
+            self.forge.activateWindow()
+            return
+        self.work.finishing.emit()
+        self.forge = ForgeView(self.work)
+        self.forge.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.forge.ended.connect(self._forged)
+        self.forge.closed.connect(self._forge_left)
+        self.forge.showFullScreen()
+        self.forge.open()
+
+    def _forge_left(self) -> None:
+        self.forge = None
+        self.activateWindow()
+
+    def _forged(self, entry: LogEntry) -> None:
+        """What was counted at the anvil, open for the rest: asked when the screen has gone."""
+        QTimer.singleShot(0, self, partial(self.ask_log, entry))
+
     def look_turned(self) -> None:
         """The piece as a solid: on Heats as it is at that moment, elsewhere finished."""
         if "heats" in self.__dict__ and self.stack.currentWidget() is self.heats:
@@ -377,6 +403,9 @@ class MainWindow(QMainWindow):
 
     def show_view(self, index: int) -> None:
         """Switch screens; piece, selection and zoom stay."""
+        if index == FORGE:
+            self.show_forge()
+            return
         if self.session.trouble is not None and index != len(SCREENS) - 1:
             self.trouble_page.renew()
             self.stack.setCurrentWidget(self.trouble_page)
@@ -528,11 +557,15 @@ class MainWindow(QMainWindow):
         self.batch.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.batch.show()
 
-    def ask_log(self) -> None:
-        """Write down what a piece really took."""
+    def ask_log(self, counted: LogEntry | None = None) -> None:
+        """Write down what a piece really took.
+
+        Args:
+            counted: what was counted at the anvil.
+        """
         from long_ember.ui.heats.log_panel import LogPanel
 
-        LogPanel(self.work, self).exec()
+        LogPanel(self.work, self, counted).exec()
 
     def show_taught(self) -> None:
         """What the log has taught, figure by figure."""

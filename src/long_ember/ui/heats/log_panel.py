@@ -47,13 +47,14 @@ _SPECS = specs(LogEntry)
 class LogPanel(AskingDialog):
     """One entry; the other ones of the piece below it, to be changed or taken out."""
 
-    def __init__(self, work: BookWork, parent: QWidget | None = None) -> None:
+    def __init__(self, work: BookWork, parent: QWidget | None = None, counted: LogEntry | None = None) -> None:
         super().__init__(parent)
         self._work, self._session = work, work.session
         self.setWindowTitle("Log what happened")
         self.resize(900, 780)
         self._editing = ""  # id of the entry that is changed
         self._sizes: dict[tuple[str, str], Sized] = {}
+        self._proposed: LogEntry
         self.told = plain_label("", 17, 500)
         self.told.setWordWrap(True)
         self.changes = plain_label("", 16, 500)
@@ -79,6 +80,12 @@ class LogPanel(AskingDialog):
         whole.addLayout(self._listed())
         whole.addLayout(self._buttons())
         self.begin()
+        if counted is not None:  # at the anvil: it counts as entered, and what is left out of it is asked about
+            empty = self._proposed
+            self._show(counted)
+            self._proposed = empty
+            self.more_button.setChecked(bool(counted.sizes))
+            self._toggle()
 
     # --- what is entered
 

@@ -1,0 +1,1 @@
+"""Forge: one heat fills the screen, for gloved hands two metres away."""

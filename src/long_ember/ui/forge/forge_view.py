@@ -1,0 +1,495 @@
+"""Forge: one heat fills the screen. One action forward, one back; everything else is a single press, or hidden until it is asked for."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+
+from PySide6.QtCore import QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QTextBrowser, QWidget
+
+from long_ember.document import Answer, Edit, answer
+from long_ember.errors import EmberError
+from long_ember.features import Piece
+from long_ember.forging import (
+    Sizing,
+    another_heat,
+    begin_forging,
+    clock_of,
+    fire_seconds,
+    forged_entry,
+    forward,
+    give_up,
+    go_back,
+    put_aside,
+    sizings,
+    take_up,
+    verdict,
+)
+from long_ember.heats import Heat, Moment, moment
+from long_ember.learning import made_before, planned_entry
+from long_ember.records import CAUSES, Forging, Iron
+from long_ember.storage import new_id, piece_from_text, piece_to_text
+from long_ember.ui.actions.bookwork import BookWork
+from long_ember.ui.drawing.heat_words import frame_words
+from long_ember.ui.forge.forge_paint import SUN, Told, clock_rect, paint_clock, paint_picture, paint_words, picture_rect, told_of
+from long_ember.ui.forge.panels import Choosing, Measuring
+from long_ember.ui.forge.tone import say_aloud, sound
+from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import DARK, LIGHT, Theme, stylesheet
+
+__all__ = ["ForgeView"]
+
+_TICK = 250  # ms; the clocks count seconds
+_GLOW_STEP = 10.0  # °C after which the picture is painted anew
+_LOOKS = (LIGHT, DARK, SUN)
+_KEYS = {
+    Qt.Key.Key_Space: "forward", Qt.Key.Key_Right: "forward", Qt.Key.Key_Return: "forward", Qt.Key.Key_Enter: "forward", Qt.Key.Key_PageDown: "forward",
+    Qt.Key.Key_Left: "back", Qt.Key.Key_Backspace: "back", Qt.Key.Key_PageUp: "back",
+    Qt.Key.Key_A: "again", Qt.Key.Key_W: "wrong", Qt.Key.Key_M: "measure", Qt.Key.Key_P: "pause", Qt.Key.Key_D: "details", Qt.Key.Key_L: "look",
+    Qt.Key.Key_S: "speak", Qt.Key.Key_T: "tones",
+}  # fmt: skip
+
+
+class ForgeView(QWidget):
+    """The screen at the anvil, a window of its own.
+
+    Signals:
+        ended: everything is done, or was ended early: the log entry that was counted.
+        closed: the screen was left.
+    """
+
+    ended = Signal(object)
+    closed = Signal()
+
+    def __init__(self, work: BookWork, now: Callable[[], float] = time.time) -> None:
+        super().__init__(None, Qt.WindowType.Window)
+        self._work, self._session, self.now = work, work.session, now
+        self.setWindowTitle("Long Ember: Forge")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAttribute(Qt.WidgetAttribute.WA_AcceptTouchEvents)
+        self.setMinimumSize(640, 400)
+        self.run: Forging | None = None
+        self.run_id = ""
+        self._before: Forging | None = None
+        self._answer: Answer | None = None
+        self.theme: Theme = DARK if self._session.settings.theme == "dark" else LIGHT
+        self.tones, self.note = True, ""
+        self._still: tuple[object, QPixmap] | None = None
+        self._told: tuple[object, Told] | None = None
+        self._glow, self._edge = 0.0, 0.0  # °C of the picture as painted; s until which the edge is lit
+        self._rang: tuple[int, int, str] | None = None
+        self._timer = QTimer(self, interval=_TICK)
+        self._timer.timeout.connect(self._tick)
+        self.text = QTextBrowser(self)
+        self.text.hide()
+        self._wheel = 0.0
+        self._buttons_row = QWidget(self)
+        row = QHBoxLayout(self._buttons_row)
+        row.setContentsMargins(8, 0, 8, 6)
+        self.buttons: dict[str, QPushButton] = {}
+        for key, words, tip in (
+            ("back", "‹  Back", "Left, the wheel up, a press on the left edge"), ("again", "Another heat (A)", "The same once more, from the fire"),
+            ("wrong", "Went wrong (W)", "Give this one up, and say why"), ("measure", "Measure (M)", "Hold a size against the plan"),
+            ("pause", "Pause (P)", "The clocks stand still"), ("speak", "Speak (S)", "The desktop's speech service reads the heat"),
+            ("look", "Light, dark, sun (L)", "The look"), ("details", "More (D)", "Everything about this heat"), ("forward", "Next  ›", "Space, Right, the wheel down, a press anywhere"),
+        ):  # fmt: skip
+            button = self.buttons[key] = QPushButton(words)
+            button.setToolTip(tip)
+            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the keys are the screen's
+            button.clicked.connect(partial(self.do, key))
+            row.addWidget(button, 2 if key == "forward" else 1)
+        self.look_as(self.theme)
+
+    # --- what is forged
+
+    def open(self) -> None:
+        """The piece on the bench: from where it stood, or from its first step."""
+        session = self._session
+        known = [(i, r) for i, r in self._work.library.records(Forging).items() if r.piece == session.piece_id and not r.over]
+        text = piece_to_text(session.piece)
+        if not known:
+            self._begin(text)
+            return
+        self.run_id, run = known[-1]
+        self._before = run
+        self.run, self._answer = run, self._answer_of(run.text)
+        if run.text != text:
+            Choosing(self, f"{run.name}: the plan has changed since you began.", (
+                ("Finish by the old plan", self._go_on), ("Go on with the new plan", partial(self._renew, session.piece)),
+                ("Begin anew", partial(self._begin, text)),
+            ), self._size()).open_over()  # fmt: skip
+        else:
+            self._go_on()
+
+    def _begin(self, text: str, wanted: int = 0) -> None:
+        session = self._session
+        plan = session.answer.plan
+        self._answer = session.answer
+        if not plan.frames:
+            self.note = "No heats yet: plain bar needs no fire."
+            return
+        count = wanted or 1
+        school = session.forge.school(session.piece.planning, "rhythm")
+        self.run_id, self._before = new_id(), None
+        self._put(begin_forging(session.piece_id, session.piece.name, text, plan, self.now(), wanted=count,
+                                irons=min(session.forge.irons, count), rhythm="stage" if school == "stage" else "piece"))  # fmt: skip
+        self._timer.start()
+
+    def begin_batch(self, wanted: int) -> None:
+        """So many of the piece on the bench, from the first step."""
+        self._begin(piece_to_text(self._session.piece), wanted)
+
+    def _go_on(self) -> None:
+        assert self.run is not None
+        self._put(take_up(self.run, self.now()))
+        self._timer.start()
+
+    def _renew(self, piece: Piece) -> None:
+        """The same step of another plan, as far as it has that many."""
+        assert self.run is not None
+        text = piece_to_text(piece)
+        self._answer = self._answer_of(text)
+        last = len(self._answer.plan.frames) - 1
+        rows = tuple(replace(iron, frame=min(iron.frame, last)) for iron in self.run.open)
+        self.run = replace(self.run, text=text, open=rows)
+        self._go_on()
+
+    def _answer_of(self, text: str) -> Answer:
+        session = self._session
+        if text == piece_to_text(session.piece):
+            return session.answer
+        return answer(piece_from_text(text), ruler=session.shop.division, forge=session.forge)
+
+    def _put(self, run: Forging) -> None:
+        """The state as it is now, kept at once: a power cut loses no more than the heat in hand."""
+        self.run = run
+        if self._session.piece_id:
+            title = "Go on at the anvil"
+            self._work.put_records(title, {self.run_id: (self._before, run)}, gesture=f"{self.run_id}.forging")
+            self._before = run
+        self._still = None
+        self.update()
+
+    @property
+    def plan(self) -> Answer:
+        """What the piece that is forged comes to."""
+        assert self._answer is not None
+        return self._answer
+
+    # --- one press each
+
+    def do(self, what: str, _checked: bool = False) -> None:
+        """One of the actions, by its key."""
+        if self.run is None:
+            return
+        {"forward": self.forward, "back": self.back, "again": self.again, "wrong": self.wrong, "measure": self.measure, "pause": self.pause,
+         "details": self.details, "look": self.look, "speak": self.speak, "tones": self.toggle_tones}[what]()  # fmt: skip
+
+    def forward(self) -> None:
+        """Out of the fire, or on."""
+        if self.run is None or self.text.isVisible():
+            self.text.hide()
+            return
+        self.note = ""
+        self._put(forward(self.run, self.plan.plan, self.now()))
+        if self.run.over:
+            self.end()
+
+    def back(self) -> None:
+        """The last press was one too many."""
+        if self.run is not None:
+            self.note = ""
+            self._put(go_back(self.run, self.plan.plan, self.now()))
+
+    def again(self) -> None:
+        """Another heat on the same."""
+        if self.run is not None:
+            self.note = "The same once more."
+            self._put(another_heat(self.run, self.plan.plan, self.now()))
+
+    def wrong(self) -> None:
+        """Why the piece in hand is given up."""
+        ways = [(words, partial(self.reject, cause)) for cause, words in CAUSES]
+        Choosing(self, "What went wrong?", ways, self._size()).open_over()
+
+    def reject(self, cause: str) -> None:
+        """Give the piece in hand up."""
+        if self.run is not None:
+            self.note = f"Rejected: {dict(CAUSES)[cause]}. The next one begins."
+            self._put(give_up(self.run, self.plan.plan, self.now(), cause))
+
+    def pause(self) -> None:
+        """The clocks stand still, or go on."""
+        if self.run is not None:
+            self._put(take_up(self.run, self.now()) if self.run.paused else put_aside(self.run, self.now()))
+
+    def details(self) -> None:
+        """Everything about this heat, or the large words again."""
+        if self.text.isVisible():
+            self.text.hide()
+            return
+        words = "".join(frame_words(self.plan, self.plan.plan.frames[self.frame], self._session.measure, self._session.shop.kit))
+        self.text.setHtml(words)
+        self.text.setGeometry(self._free().toAlignedRect())
+        self.text.show()
+        self.text.raise_()
+
+    def look(self) -> None:
+        """Light, dark, or for the sun on the glass."""
+        names = [t.name for t in _LOOKS]
+        self.look_as(_LOOKS[(names.index(self.theme.name) + 1) % len(_LOOKS)])
+
+    def look_as(self, theme: Theme) -> None:
+        """One of the looks."""
+        self.theme, self._still = theme, None
+        self.setStyleSheet(
+            stylesheet(theme) + f"\n[place=panel] {{ background: {theme.panel}; border: 2px solid {theme.rim}; border-radius: 10px; }}"
+        )
+        self.update()
+
+    def toggle_tones(self) -> None:
+        """With a soft tone when the iron is hot and when the window is over, or without."""
+        self.tones = not self.tones
+        self.note = "Tones and the lit edge are on." if self.tones else "Tones and the lit edge are off."
+        self._still = None
+        self.update()
+
+    def speak(self) -> None:
+        """The heat read aloud."""
+        told = self.told
+        sizes = ", ".join(f"{what} {value}" for value, what in told.sizes)
+        words = ". ".join(part for part in (told.head, *told.words, f"Hold {told.hold}" if told.hold else "", sizes, told.mind) if part)
+        self.note = "" if say_aloud(words) else "There is no speech service here: install speech-dispatcher, and it reads the heat."
+        self._still = None
+        self.update()
+
+    def measure(self) -> None:
+        """A size of what is worked now, or has just been worked."""
+        sizes = [s for frame in (self.frame, self.frame - 1) if frame >= 0 for s in sizings(self.plan.plan, frame)]
+        if not sizes:
+            self.note = "Nothing has its size yet: go on, and measure when the work is done."
+            self._still = None
+            self.update()
+            return
+        hot = self.iron.phase == "anvil"
+        Measuring(self, sizes, self._session.measure, self.plan.piece.bar.thickness, hot, self.measured, self._size()).open_over()
+
+    def measured(self, size: Sizing, value: float, hot: bool) -> None:
+        """What a size means; the rest can go on from the piece as it is now."""
+        if self.run is None:
+            return
+        plan, m = self.plan.plan, self._session.measure
+        celsius = self._clock_celsius() if hot else 20.0
+        found = verdict(plan, self.frame, size, value, celsius, self._session.forge, self._session.shop.division)
+        read = f" ({m.length(value)} hot)" if hot else ""
+        self.note = f"{found.line.show(m)}{read}"
+        kept = size.taken(value if not hot else size.planned + found.off)
+        self._put(replace(self.run, sizes=(*(s for s in self.run.sizes if (s.feature, s.name) != (size.feature, size.name)), kept)))
+        if found.edit is not None:
+            Choosing(self, self.note, (("Go on with that", partial(self._replan, found.edit)), ("Leave the plan", lambda: None)),
+                     self._size()).open_over()  # fmt: skip
+
+    def _replan(self, edit: Edit) -> None:
+        """The piece as it is now, in the book too."""
+        session = self._session
+        try:
+            if session.piece == edit.before:
+                session.apply(edit)
+        except EmberError as error:
+            self.note = str(error)
+            return
+        self._renew(edit.after)
+
+    def end(self) -> None:
+        """Done, or ended early: the log entry lies filled with what was counted."""
+        if self.run is None:
+            return
+        session, run = self._session, self.run
+        entries = self._work.library.log_of(session.piece_id).values() if session.piece_id else ()
+        planned = planned_entry(self.plan.piece, session.piece_id, self.plan.plan, made_before(entries, session.piece_id) + 1,
+                                session.shop.smith, ruler=session.shop.division,
+                                over_all=sum(s.length for _id, s in self.plan.piece.shapes))  # fmt: skip
+        self._timer.stop()
+        self.close()
+        self.ended.emit(forged_entry(run, planned))
+
+    # --- what is in hand
+
+    @property
+    def iron(self) -> Iron:
+        """The iron in hand."""
+        assert self.run is not None
+        return self.run.open[self.run.active]
+
+    @property
+    def frame(self) -> int:
+        """The step in hand."""
+        assert self.run is not None
+        return self.run.open[self.run.active].frame
+
+    @property
+    def told(self) -> Told:
+        """What the screen says."""
+        key = (self.plan, self.frame, self._session.measure)
+        if self._told is None or self._told[0] != key:
+            self._told = key, told_of(self.plan, self.frame, self._session.measure, self._session.shop.kit)
+        return self._told[1]
+
+    def _clock_celsius(self) -> float:
+        assert self.run is not None
+        return clock_of(self.plan.plan, self.run.open[self.run.active], self.now()).celsius
+
+    def _moment(self) -> Moment:
+        """The piece as it is now, glowing as it should."""
+        assert self.run is not None
+        plan, iron = self.plan.plan, self.run.open[self.run.active]
+        frame = plan.frames[iron.frame]
+        share = 0.0
+        clock = clock_of(plan, iron, self.now())
+        if iron.phase == "anvil" and isinstance(frame, Heat) and clock.work:
+            share = min(clock.seconds / clock.work, 0.999)
+        found = moment(plan, iron.frame + share)
+        hot = isinstance(frame, Heat) and not frame.cold and iron.phase in ("fire", "anvil")
+        return replace(found, zone=frame.zone if hot and isinstance(frame, Heat) else (0.0, 0.0), celsius=clock.celsius if hot else 0.0)
+
+    # --- painting
+
+    def _size(self) -> int:
+        return max(round(self.height() / 32), 15)
+
+    def _free(self) -> QRectF:
+        return QRectF(0, 0.075 * self.height(), self.width(), 0.845 * self.height())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Words and picture from where they are kept; the clock anew."""
+        painter, theme = QPainter(self), self.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        width, height = float(self.width()), float(self.height())
+        if self.run is None or self._answer is None:
+            painter.fillRect(self.rect(), theme.colour("paper"))
+            painter.setPen(theme.colour("ink"))
+            painter.setFont(font(round(height / 22), 600))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.note or "Nothing is being forged.")
+            return
+        key = (self.run, self.frame, self.size(), theme.name, self.note, self._session.measure)
+        if self._still is None or self._still[0] != key:
+            self._still = key, self._stood_still(width, height)
+        painter.drawPixmap(0, 0, self._still[1])
+        iron, now, plan = self.run.open[self.run.active], self.now(), self.plan.plan
+        frame = plan.frames[iron.frame]
+        others = [self._other(i, now) for i, other in enumerate(self.run.open) if i != self.run.active and other.phase in ("fire", "anvil")]
+        paint_clock(
+            painter,
+            clock_of(plan, iron, now),
+            frame,
+            iron.phase,
+            others,
+            clock_rect(width, height),
+            theme,
+            self._session.measure,
+            paused=self.run.paused,
+        )
+        if self._edge > now:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("fault"))
+            for edge in (
+                QRectF(0, 0, width, 10),
+                QRectF(0, height - 10, width, 10),
+                QRectF(0, 0, 10, height),
+                QRectF(width - 10, 0, 10, height),
+            ):
+                painter.drawRect(edge)
+
+    def _stood_still(self, width: float, height: float) -> QPixmap:
+        assert self.run is not None
+        ratio = self.devicePixelRatioF()
+        picture = QPixmap(round(width * ratio), round(height * ratio))
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(self.theme.colour("paper"))
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint_words(painter, self.told, self.run, width, height, self.theme, self.note)
+        now = self._moment()
+        self._glow = now.celsius
+        paint_picture(painter, self.plan, now, picture_rect(width, height), self.theme)
+        painter.end()
+        return picture
+
+    def _other(self, index: int, now: float) -> str:
+        """Another iron in a few words: which is ready next."""
+        assert self.run is not None
+        iron = self.run.open[index]
+        if iron.phase == "anvil":
+            return f"No. {iron.number} lies at the anvil"
+        left = iron.since + fire_seconds(self.plan.plan, iron.frame) - now
+        return f"No. {iron.number} is hot" if left <= 0 else f"No. {iron.number} ready in {round(left)} s"
+
+    def _tick(self) -> None:
+        """A quarter of a second later: the clock, and when the glow has changed enough the picture; a tone when it is time."""
+        if self.run is None or self._answer is None or self.run.paused or self.run.over:
+            return
+        now, iron = self.now(), self.run.open[self.run.active]
+        clock = clock_of(self.plan.plan, iron, now)
+        if abs(clock.celsius - self._glow) >= _GLOW_STEP:
+            self._still = None
+            self.update()
+        else:
+            self.update(clock_rect(self.width(), self.height()).toAlignedRect())
+        mark = (iron.number, iron.frame, iron.phase)
+        if clock.ready and self._rang != mark:
+            self._rang = mark
+            if self.tones:
+                self._edge = now + 1.5
+                sound()
+            self.update()
+        elif 0 < self._edge <= now:
+            self._edge = 0.0
+            self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Words as large as there is room."""
+        high = max(round(self.height() * 0.065), 34)
+        self._buttons_row.setGeometry(0, self.height() - high - 6, self.width(), high + 6)
+        for button in self.buttons.values():
+            button.setFont(font(max(round(high * 0.30), 11), 600))
+            button.setMinimumHeight(high)
+        self.text.setFont(font(self._size()))
+        self.text.setGeometry(self._free().toAlignedRect())
+        self._still = None
+
+    # --- hands
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """One key each; Escape leaves, and nothing is lost."""
+        if event.key() in (Qt.Key.Key_Escape, Qt.Key.Key_F11):
+            if self.text.isVisible():
+                self.text.hide()
+            else:
+                self.close()
+        elif (what := _KEYS.get(Qt.Key(event.key()))) and not event.isAutoRepeat():
+            self.do(what)
+        else:
+            super().keyPressEvent(event)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """The right two thirds go on, the left third goes back: nothing needs aim."""
+        self.do("back" if event.position().x() < self.width() / 3 else "forward")
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """One notch is one step."""
+        self._wheel += event.angleDelta().y()
+        if abs(self._wheel) >= 120:
+            self.do("forward" if self._wheel < 0 else "back")
+            self._wheel = 0.0
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Put aside where it stands."""
+        self._timer.stop()
+        if self.run is not None and not self.run.over:
+            self._put(put_aside(self.run, self.now()))
+        self.closed.emit()
+        event.accept()
