@@ -30,6 +30,10 @@ def main(arguments: Sequence[str] | None = None, *, window: Callable[[Namespace]
         parser.error("plan: give either a piece, or --line with one")
     if given.command in (None, "open"):
         return window(given)
+    if given.command == "simulate":
+        from long_ember.instruments import run_stand_in
+
+        return run_stand_in(given.instrument)
     from long_ember.cli.run import carry_out  # with all that plans need
 
     return carry_out(given)
@@ -78,6 +82,8 @@ def _parser() -> argparse.ArgumentParser:
     into.add_argument("file", type=Path)
     into.add_argument("--differing", choices=("copy", "replace", "skip"), default="", help="what to do with what differs (pieces: copy)")
     into.add_argument("--dry-run", action="store_true", help="only show what would change")
+    stand_in = commands.add_parser("simulate", help="a stand-in for an instrument, over a pseudo-terminal; see docs/instruments.md")
+    stand_in.add_argument("instrument", choices=("calliper", "scale", "pyrometer", "pedal", "oven"))
     command("check", "look whether the book is sound; nothing is changed")
     command("backup", "make a copy of the book beside it").add_argument("--list", action="store_true", help="only list the copies")
     opened = command("open", "open the window (also without any command)", data=False)

@@ -24,7 +24,20 @@ from long_ember.fields.declare import (
     text,
     ticks,
 )
-from long_ember.fields.numbers import FACINGS, Angle, Count, Facing, Length, Lengths, Number, Percent, Pitch, facing_words, toward_words
+from long_ember.fields.numbers import (
+    FACINGS,
+    Angle,
+    Count,
+    Facing,
+    Length,
+    Lengths,
+    Mass,
+    Number,
+    Percent,
+    Pitch,
+    facing_words,
+    toward_words,
+)
 from long_ember.fields.parts import Limb, Rows, SectionField
 from long_ember.fields.words import Choice, Course, Day, Flag, Landmark, Reference, Text, Ticks, choices_of
 
@@ -42,6 +55,7 @@ __all__ = [
     "Length",
     "Lengths",
     "Limb",
+    "Mass",
     "Number",
     "Percent",
     "Pitch",

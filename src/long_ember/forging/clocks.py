@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 
 from long_ember.heats import ForgingPlan, Heat, cooled, reheat
-from long_ember.physics import heating
+from long_ember.physics import CARRY, heating
 from long_ember.records import Iron
 
 __all__ = ["Clock", "clock_of", "fire_seconds"]
@@ -76,4 +76,5 @@ def clock_of(plan: ForgingPlan, iron: Iron, now: float) -> Clock:
     if iron.phase == "fire":
         whole = fire_seconds(plan, iron.frame)
         return Clock(seconds, whole, 0.0, _heated(plan, heat, seconds, whole), seconds >= whole)
-    return Clock(seconds, heat.seconds, heat.seconds * min(heat.need, 1.0), cooled(plan, heat, seconds), seconds >= heat.seconds)
+    whole = CARRY + heat.seconds  # it cools on the way to the anvil too
+    return Clock(seconds, whole, CARRY + heat.seconds * min(heat.need, 1.0), cooled(plan, heat, seconds), seconds >= whole)

@@ -156,10 +156,10 @@ def _arranged(run: Forging, plan: ForgingPlan, now: float) -> Forging:
             return (3.0, 0.0, 0.0)
         if iron.phase == "wait":
             return (2.0, float(iron.frame), float(iron.number))
-        if run.rhythm == "stage" and iron.phase == "do":
-            return (0.0, float(iron.frame), float(iron.number))
         # In the fire the one that is hot first; cold work fills the time until it is.
         ready = iron.since + fire_seconds(plan, iron.frame) if iron.phase == "fire" else iron.since
+        if run.rhythm == "stage":  # nobody runs ahead, the fire is waited for
+            return (0.0, float(iron.frame), ready)
         return (1.0 if iron.phase == "fire" and ready > now else 0.0, ready, float(iron.number))
 
     return replace(run, active=min(range(len(rows)), key=turn))

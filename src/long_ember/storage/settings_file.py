@@ -28,11 +28,14 @@ def read_settings() -> Settings:
     except (OSError, ValueError, RecursionError):
         return Settings()
     data = data if isinstance(data, dict) else {}
-    if "sum" in data and data["sum"] != _sum(data.get("theme"), data.get("books")):
+    ports = data.get("instruments", {})
+    if "sum" in data and data["sum"] != _sum(data.get("theme"), data.get("books"), ports):
         return Settings()  # a path with a wrong letter is worse than none
     theme, books = data.get("theme"), data.get("books")
     books = [_in(b) for b in books if isinstance(b, str)] if isinstance(books, list) else []
-    return Settings(theme if theme in ("light", "dark") else Settings().theme, tuple(books[:RECENT]))
+    ports = ports.items() if isinstance(ports, dict) else ()
+    instruments = tuple((kind, port) for kind, port in ports if isinstance(port, str))
+    return Settings(theme if theme in ("light", "dark") else Settings().theme, tuple(books[:RECENT]), instruments)
 
 
 def write_settings(settings: Settings) -> None:
@@ -44,12 +47,13 @@ def write_settings(settings: Settings) -> None:
     folder = config_folder()
     _make_folder(folder)
     books = [_out(b) for b in settings.books]
-    data = {"theme": settings.theme, "books": books, "sum": _sum(settings.theme, books)}
+    ports = dict(settings.instruments)
+    data = {"theme": settings.theme, "books": books, "instruments": ports, "sum": _sum(settings.theme, books, ports)}
     write_atomic(folder / "settings.json", json.dumps(data, indent=2) + "\n", private=True)
 
 
-def _sum(theme: object, books: object) -> int:
-    return sum_of(json.dumps([theme, books]))
+def _sum(theme: object, books: object, instruments: object) -> int:
+    return sum_of(json.dumps([theme, books, *([instruments] if instruments else [])]))
 
 
 _RAW = "bytes:"  # before a name that is no text, in hexadecimal

@@ -60,7 +60,13 @@ LAYOUT: Layout = (
             ("view.units", "view.theme"),
         ),
     ),
-    ("&Shop", tuple(tuple(f"shop.{p.key}" for p in SHOP_PAGES[low:high]) for low, high in ((0, 5), (5, 10), (10, 14)))),
+    (
+        "&Shop",
+        (
+            *(tuple(f"shop.{p.key}" for p in SHOP_PAGES[low:high]) for low, high in ((0, 5), (5, 10), (10, 14))),
+            ("shop.instruments",),
+        ),
+    ),
     ("&Help", (("help.keys",),)),
 )
 
@@ -260,5 +266,8 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("view.out", "Zoom out", lambda: window.shape.canvas.zoom(0.8), "Ctrl+-"),
         Command("view.fit", "Fit", lambda: window.shape.canvas.fit(), "Ctrl+0"),
         *(Command(f"shop.{p.key}", f"{p.title}…", partial(window.show_shop, p.key), "", tip=p.words) for p in SHOP_PAGES),
+        Command(
+            "shop.instruments", "Instruments…", window.ask_instruments, "", tip="Calliper, scale, pyrometer, foot pedal, oven thermometer"
+        ),
         Command("help.keys", "Keys and ways to type lengths", window.show_help, "F1"),
     ]

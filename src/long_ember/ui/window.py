@@ -17,10 +17,12 @@ from long_ember.desk.worker import Worker
 from long_ember.document import Edit
 from long_ember.errors import EmberError
 from long_ember.features import Piece
+from long_ember.instruments import INSTRUMENTS, Reading
 from long_ember.learning import taught
 from long_ember.records import LogEntry, Start
 from long_ember.storage import Backup
 from long_ember.ui.actions.bookwork import BookWork
+from long_ember.ui.actions.readings import Readings, reading_words
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
 from long_ember.ui.drawing.glyphs import keep_glyphs_back
 from long_ember.ui.faults import Faults
@@ -107,6 +109,9 @@ class MainWindow(QMainWindow):
         self.faults = Faults(self, session, library, self.show_book)
         self.menus = Menus(self, self._run)
         self.forge: ForgeView | None = None
+        self.readings = Readings(session, self)
+        self.readings.came.connect(self._read)
+        self.readings.told.connect(self._reading_told)
         self._troubled = self._shown = False
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
@@ -327,6 +332,25 @@ class MainWindow(QMainWindow):
         self.forge.closed.connect(self._forge_left)
         self.forge.showFullScreen()
         self.forge.open()
+
+    def ask_instruments(self) -> None:
+        """Which instrument answers at which port."""
+        from long_ember.ui.instruments_dialog import InstrumentsDialog
+
+        InstrumentsDialog(self.session, self.readings, self).exec()
+
+    def _read(self, reading: Reading) -> None:
+        """A reading lands at the anvil, or in the line that waits for it."""
+        if self.forge is not None and self.forge.isVisible():
+            self.forge.read(reading)
+        elif not self.readings.land(reading) and reading.kind not in ("pyrometer", "oven"):
+            what = "pressed" if reading.kind == "pedal" else reading_words(reading, self.session)
+            self.message.say(f"{INSTRUMENTS[reading.kind][0]}: {what}. No field waits for it.", False)
+
+    def _reading_told(self, words: str, fault: bool) -> None:
+        if self.forge is not None and self.forge.isVisible():
+            self.forge.tell(words)
+        self.message.say(words, fault)
 
     def _forge_left(self) -> None:
         self.forge = None

@@ -22,7 +22,7 @@ from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import LIGHT, Theme, heat_colour
 from long_ember.units import Measure
 
-__all__ = ["SUN", "Told", "clock_rect", "main_words", "paint_clock", "paint_picture", "paint_words", "picture_rect", "told_of"]
+__all__ = ["SUN", "HeatTold", "clock_rect", "main_words", "paint_clock", "paint_picture", "paint_words", "picture_rect", "told_of"]
 
 _WORDS, _SIZES = 18, 12  # shares of the height: the main words, the sizes to hit
 _LINES = 3
@@ -32,7 +32,7 @@ SUN = replace(LIGHT, name="sun", paper="#ffffff", panel="#ffffff", ink="#000000"
               accent="#00384a", steel="#b4b4b4", steel_alt="#8f8f8f", edge="#000000", chosen="#7fd0ea", fault="#7a0018")  # fmt: skip
 
 
-class Told(NamedTuple):
+class HeatTold(NamedTuple):
     """What is said of a step.
 
     Args:
@@ -65,7 +65,7 @@ def main_words(frame: Frame, m: Measure) -> tuple[str, ...]:
     return tuple(found)
 
 
-def told_of(answer: Answer, index: int, m: Measure, kit: tuple[str, ...]) -> Told:
+def told_of(answer: Answer, index: int, m: Measure, kit: tuple[str, ...]) -> HeatTold:
     """Everything that the screen says of a step.
 
     Args:
@@ -84,7 +84,7 @@ def told_of(answer: Answer, index: int, m: Measure, kit: tuple[str, ...]) -> Tol
         if gauge.cold and len(sizes) < 3:
             what = gauge.line.show(m).partition(":")[0]
             sizes.append((" × ".join(m.length(x) for x in gauge.cold), what))
-    return Told(
+    return HeatTold(
         frame_heading(answer, frame),
         main_words(frame, m),
         "; ".join(part for part in (f"end {hold[4:]}" if hold.startswith("end ") else hold, place) if part),
@@ -132,7 +132,7 @@ def clock_rect(width: float, height: float) -> QRectF:
     return QRectF(0, 0.665 * height, width, 0.165 * height)
 
 
-def paint_words(painter: QPainter, told: Told, run: Forging, width: float, height: float, theme: Theme, note: str) -> None:
+def paint_words(painter: QPainter, told: HeatTold, run: Forging, width: float, height: float, theme: Theme, note: str) -> None:
     """All that stands still: head, words, hold, sizes, the thing to mind, what comes next."""
     ink, muted, small = theme.colour("ink"), theme.colour("muted"), max(round(height / 34), 13)
     left = 0.03 * width

@@ -30,12 +30,13 @@ from long_ember.forging import (
     verdict,
 )
 from long_ember.heats import Heat, Moment, moment
+from long_ember.instruments import INSTRUMENTS, Reading
 from long_ember.learning import made_before, planned_entry
 from long_ember.records import CAUSES, Forging, Iron
 from long_ember.storage import new_id, piece_from_text, piece_to_text
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.drawing.heat_words import frame_words
-from long_ember.ui.forge.forge_paint import SUN, Told, clock_rect, paint_clock, paint_picture, paint_words, picture_rect, told_of
+from long_ember.ui.forge.forge_paint import SUN, HeatTold, clock_rect, paint_clock, paint_picture, paint_words, picture_rect, told_of
 from long_ember.ui.forge.panels import Choosing, Measuring
 from long_ember.ui.forge.tone import say_aloud, sound
 from long_ember.ui.style.fonts import font
@@ -78,8 +79,9 @@ class ForgeView(QWidget):
         self._answer: Answer | None = None
         self.theme: Theme = DARK if self._session.settings.theme == "dark" else LIGHT
         self.tones, self.note = True, ""
+        self.seen = ""  # what the pyrometer says
         self._still: tuple[object, QPixmap] | None = None
-        self._told: tuple[object, Told] | None = None
+        self._told: tuple[object, HeatTold] | None = None
         self._glow, self._edge = 0.0, 0.0  # °C of the picture as painted; s until which the edge is lit
         self._rang: tuple[int, int, str] | None = None
         self._timer = QTimer(self, interval=_TICK)
@@ -304,6 +306,30 @@ class ForgeView(QWidget):
             return
         self._renew(edit.after)
 
+    def read(self, reading: Reading) -> None:
+        """What an instrument says: the pedal goes on, a calliper's length is held against the plan, the pyrometer stands beside the clock."""
+        if self.run is None or reading.value is None:
+            return
+        panel = next((p for p in self.findChildren(Measuring) if p.isVisible()), None)
+        if reading.kind == "pedal" and panel is None:
+            self.forward()
+        elif reading.kind == "calliper":
+            if panel is None:
+                self.measure()
+                panel = next((p for p in self.findChildren(Measuring) if p.isVisible()), None)
+            if panel is not None:
+                panel.read(reading.value)
+        elif reading.kind in ("pyrometer", "oven"):
+            self.seen = f"{INSTRUMENTS[reading.kind][0]} {self._session.measure.temperature(round(reading.value))}"
+            self.update(clock_rect(self.width(), self.height()).toAlignedRect())
+        elif reading.kind == "scale":
+            self.tell(f"Scale: {self._session.measure.mass(reading.value)}")
+
+    def tell(self, words: str) -> None:
+        """Say something in the place of what comes next."""
+        self.note, self._still = words, None
+        self.update()
+
     def end(self) -> None:
         """Done, or ended early: the log entry lies filled with what was counted."""
         if self.run is None:
@@ -332,7 +358,7 @@ class ForgeView(QWidget):
         return self.run.open[self.run.active].frame
 
     @property
-    def told(self) -> Told:
+    def told(self) -> HeatTold:
         """What the screen says."""
         key = (self.plan, self.frame, self._session.measure)
         if self._told is None or self._told[0] != key:
@@ -381,7 +407,10 @@ class ForgeView(QWidget):
         painter.drawPixmap(0, 0, self._still[1])
         iron, now, plan = self.run.open[self.run.active], self.now(), self.plan.plan
         frame = plan.frames[iron.frame]
-        others = [self._other(i, now) for i, other in enumerate(self.run.open) if i != self.run.active and other.phase in ("fire", "anvil")]
+        others = [self.seen] if self.seen else []
+        others += [
+            self._other(i, now) for i, other in enumerate(self.run.open) if i != self.run.active and other.phase in ("fire", "anvil")
+        ]
         paint_clock(
             painter,
             clock_of(plan, iron, now),

@@ -19,6 +19,7 @@ from long_ember.ui.drawing.paint import View, paint_figure
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.entry import waits_for
 
 __all__ = ["Chips", "LogLine", "PartPicker", "Rejects", "Stepper", "plain_label"]
 
@@ -52,6 +53,7 @@ class LogLine(QWidget):
         self.entry.setMaximumWidth(wide)
         self.entry.setAccessibleName(title)
         self.entry.setToolTip(spec.tip)
+        waits_for(self.entry, spec)
         self.entry.setPlaceholderText(tip)
         self.said = plain_label("", 14, 500)
         self.said.setProperty("role", "fault")

@@ -11,12 +11,12 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
 from long_ember.errors import EmberError
-from long_ember.fields import Length, Number, choices_of
+from long_ember.fields import Field, Length, Mass, Number, choices_of
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.beside import mark_fault
 
-__all__ = ["ChoiceBox", "ChoiceField", "EntryField"]
+__all__ = ["ChoiceBox", "ChoiceField", "EntryField", "waits_for"]
 
 _HAIR = 1e-6  # of a step: it stands on one
 _ROWS = 14  # of a list that are in sight at once
@@ -28,6 +28,11 @@ _OWN_KEYS = frozenset(
 
 def _is_command(event: QKeyEvent) -> bool:
     return bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier) and Qt.Key(event.key()) not in _OWN_KEYS
+
+
+def waits_for(line: QLineEdit, spec: Field) -> None:
+    """Have a line take what an instrument measures, if its field is of that kind."""
+    line.setProperty("measures", "length" if isinstance(spec, Length) else "mass" if isinstance(spec, Mass) else "")
 
 
 class EntryField(QLineEdit):
@@ -47,6 +52,7 @@ class EntryField(QLineEdit):
         spec = address.spec(session.piece)
         self.setAccessibleName(spec.label)
         self.setToolTip(spec.tip)
+        waits_for(self, spec)
         if spec.optional:
             self.setPlaceholderText(spec.tip if isinstance(spec, Length) else "as the bar")
         self.textEdited.connect(self._edited)

@@ -25,7 +25,7 @@ from long_ember.errors import EmberError
 from long_ember.fields import Choice, Field, Flag, Rows, Ticks, specs
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.beside import mark_fault
-from long_ember.ui.widgets.entry import ChoiceBox
+from long_ember.ui.widgets.entry import ChoiceBox, waits_for
 
 __all__ = ["ModelForm"]
 
@@ -92,6 +92,7 @@ class ModelForm(QWidget):
     def _line(self, name: str, spec: Field) -> QLineEdit:
         line = QLineEdit(spec.show(getattr(self.model, name), self._session.measure))
         line.setFont(font(17, 500))
+        waits_for(line, spec)
         if spec.optional:
             line.setPlaceholderText(spec.tip)
         line.textEdited.connect(partial(self._typed, line, name, spec))
