@@ -102,12 +102,10 @@ class InstrumentsDialog(QDialog):
     def done(self, result: int) -> None:
         """Stand-ins go with the window; a port of theirs is let go."""
         self._live.stop()
-        gone = {there.path for there in self.stand_ins.values()}
-        settings = self._session.settings
-        ports = tuple(pair for pair in settings.instruments if pair[1] not in gone)
-        if ports != settings.instruments:
-            self._session.configure(replace(settings, instruments=ports))
-            self._readings.follow()
+        for kind, there in self.stand_ins.items():
+            if self.lines[kind].text() == there.path:
+                self.lines[kind].clear()
+        self._take()
         for there in self.stand_ins.values():
             there.close()
         super().done(result)

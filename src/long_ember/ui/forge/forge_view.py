@@ -116,7 +116,7 @@ class ForgeView(QWidget):
         if not known:
             self._begin(text)
             return
-        self.run_id, run = known[-1]
+        self.run_id, run = max(known, key=lambda pair: pair[1].last)
         self._before = run
         self.run, self._answer = run, self._answer_of(run.text)
         if run.text != text:
@@ -136,7 +136,7 @@ class ForgeView(QWidget):
             return
         count = wanted or 1
         school = session.forge.school(session.piece.planning, "rhythm")
-        self.run_id, self._before = new_id(), None
+        self.run_id = self.run_id or new_id()  # begun anew it takes the place of what was there
         self._put(begin_forging(session.piece_id, session.piece.name, text, plan, self.now(), wanted=count,
                                 irons=min(session.forge.irons, count), rhythm="stage" if school == "stage" else "piece"))  # fmt: skip
         self._timer.start()
@@ -340,6 +340,9 @@ class ForgeView(QWidget):
                                 session.shop.smith, ruler=session.shop.division,
                                 over_all=sum(s.length for _id, s in self.plan.piece.shapes))  # fmt: skip
         self._timer.stop()
+        if session.piece_id:
+            self._work.put_records("Done at the anvil", {self.run_id: (self._before, None)}, gesture=f"{self.run_id}.forging")
+        self.run = None
         self.close()
         self.ended.emit(forged_entry(run, planned))
 

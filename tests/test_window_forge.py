@@ -1,0 +1,247 @@
+"""The screen at the anvil, in the real window with a clock of its own."""
+
+import time
+from dataclasses import replace
+from unittest import mock
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QPushButton
+
+from long_ember.document import set_field
+from long_ember.forging import fire_seconds
+from long_ember.heats import Heat
+from long_ember.instruments import StandIn
+from long_ember.records import Forging, LogEntry
+from long_ember.ui.forge import forge_view
+from long_ember.ui.forge.forge_paint import SUN, main_words, picture_rect
+from long_ember.ui.forge.panels import Choosing, Measuring
+from long_ember.ui.heats.log_panel import LogPanel
+from long_ember.ui.instruments_dialog import InstrumentsDialog
+from long_ember.ui.style.theme import DARK, contrast
+from tests.window_case import KEY, WindowCase
+
+
+class AtTheAnvil(WindowCase):
+    def setUp(self):
+        super().setUp()
+        self.clock = 1_000_000.0
+        self.tones = mock.patch.object(forge_view, "sound").start()
+        self.addCleanup(mock.patch.stopall)
+        self.window.work.open_piece("mooring-staple")
+        self.begin()
+
+    def tearDown(self):
+        if self.window.forge is not None:
+            self.window.forge.close()
+            self.app.processEvents()
+        super().tearDown()
+
+    def begin(self):
+        self.window.commands.run("view.forge")
+        self.forge = self.window.forge
+        self.forge.now = lambda: self.clock
+        self.forge.resize(1280, 800)
+        self.app.processEvents()
+
+    def again(self):
+        """From the first step, by the clock of the test."""
+        self.forge._begin(self.forge.run.text)
+
+    def press(self, key, after=30.0):
+        self.clock += after
+        QTest.keyClick(self.forge, key)
+
+    def panel(self, kind):
+        return next(p for p in self.forge.findChildren(kind) if p.isVisible())
+
+    def to_the_anvil(self):
+        while self.forge.iron.phase != "anvil":
+            self.press(KEY.Key_Space)
+
+    def test_one_action_forward_one_back_whatever_does_it(self):
+        self.again()
+        forge, seen = self.forge, []
+
+        def wheel(by):
+            at = QPointF(600, 400)
+            forge.wheelEvent(QWheelEvent(at, at, QPoint(), QPoint(0, by), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False))  # fmt: skip
+
+        forwards = (
+            lambda: QTest.keyClick(forge, KEY.Key_Space), lambda: QTest.keyClick(forge, KEY.Key_Right), lambda: wheel(-120),
+            lambda: QTest.mouseClick(forge, Qt.MouseButton.LeftButton, pos=QPoint(1000, 300)), forge.buttons["forward"].click,
+        )  # fmt: skip
+        for forward in forwards:
+            seen.append((forge.frame, forge.iron.phase))
+            self.clock += 20
+            forward()
+        self.assertEqual(len(set(seen)), len(seen))
+        backs = (lambda: QTest.keyClick(forge, KEY.Key_Left), lambda: wheel(120), lambda: QTest.mouseClick(forge, Qt.MouseButton.LeftButton, pos=QPoint(90, 300)))  # fmt: skip
+        for back, (frame, _phase) in zip(backs, reversed(seen), strict=False):
+            back()
+            self.assertEqual(forge.frame, frame)
+
+    def test_done_it_is_in_the_log_as_it_was_counted(self):
+        self.again()
+        plan, entries = self.session.answer.plan, []
+        with mock.patch.object(self.window, "ask_log", entries.append):
+            while self.forge.run is not None:
+                self.press(KEY.Key_Space, 40.0)
+            self.wait(lambda: entries)
+        (entry,) = entries
+        self.assertEqual((entry.heats, entry.good), (plan.count, 1))
+        self.assertAlmostEqual(entry.minutes, 40 * (len(plan.frames) + plan.count) / 60, delta=0.06)
+        self.assertIsNone(self.window.forge)
+        # The real one takes what was counted as though it had been typed.
+        panel = LogPanel(self.window.work, self.window, entry)
+        self.assertEqual((panel.entry().heats, panel.entry().minutes), (entry.heats, entry.minutes))
+        self.assertTrue(panel.held())
+        panel._log()
+        self.assertIn(entry.heats, [e.heats for e in self.window.library.records(LogEntry).values()])
+
+    def test_it_goes_on_tomorrow_where_it_stood_and_asks_when_the_plan_has_changed(self):
+        self.again()
+        self.to_the_anvil()
+        self.press(KEY.Key_Space)
+        frame = self.forge.frame
+        QTest.keyClick(self.forge, KEY.Key_Escape)
+        self.app.processEvents()
+        self.assertIsNone(self.window.forge)
+        self.assertTrue(self.window.library.flush())
+        self.assertEqual(next(iter(self.window.library.reader().records(Forging).values())).open[0].frame, frame)
+        self.clock += 80_000
+        self.begin()
+        self.assertEqual((self.forge.frame, self.forge.run.paused), (frame, False))
+        QTest.keyClick(self.forge, KEY.Key_Escape)
+        self.app.processEvents()
+        run = next(f for f in self.session.piece.features if f.kind == "run")
+        self.session.apply(set_field(self.session.piece, run.id, "length", run.length + 7))
+        for key, wanted in ((KEY.Key_1, run.length), (KEY.Key_2, run.length + 7)):
+            self.begin()
+            self.assertEqual(len(self.panel(Choosing)._ways), 3)
+            QTest.keyClick(self.panel(Choosing), key)
+            self.assertEqual(self.forge.plan.piece.feature(run.id).length, wanted)
+            self.assertEqual(self.forge.frame, frame)
+            QTest.keyClick(self.forge, KEY.Key_Escape)
+            self.app.processEvents()
+        self.begin()
+        first = self.window.forge
+        self.window.show_forge()  # a second one is the first
+        self.assertIs(self.window.forge, first)
+
+    def test_clocks_tones_and_the_edge(self):
+        self.again()
+        while self.forge.iron.phase != "fire":
+            self.press(KEY.Key_Space)
+        self.clock += fire_seconds(self.session.answer.plan, self.forge.frame) + 1
+        for _ in range(3):
+            self.forge._tick()
+        self.assertEqual(self.tones.call_count, 1)  # once, not at every tick
+        self.assertGreater(self.forge._edge, self.clock)
+        self.press(KEY.Key_T, 0)
+        self.press(KEY.Key_Space, 5)
+        frame = self.session.answer.plan.frames[self.forge.frame]
+        self.clock += frame.seconds + 10
+        self.forge._tick()
+        self.assertEqual(self.tones.call_count, 1)  # off
+        hot = self.forge._glow
+        self.forge.grab()
+        self.assertLess(self.forge._glow, 1100)
+        self.press(KEY.Key_P, 1)
+        self.clock += 500
+        spent = self.forge.run.spent
+        self.press(KEY.Key_P, 0)
+        self.assertEqual(self.forge.run.spent, spent)
+        self.assertIsNotNone(hot)
+
+    def test_went_wrong_and_another_heat(self):
+        self.again()
+        self.to_the_anvil()
+        frame = self.forge.frame
+        self.press(KEY.Key_A, 10)
+        self.assertEqual((self.forge.frame, self.forge.iron.phase), (frame, "fire"))
+        self.press(KEY.Key_W, 10)
+        self.assertGreater(len(self.panel(Choosing).findChildren(QPushButton)), 6)
+        QTest.keyClick(self.panel(Choosing), KEY.Key_2)
+        self.assertEqual((self.forge.run.rejects[0].count, self.forge.frame, self.forge.run.wanted), (1, 0, 2))
+        self.forge.reject("burnt")
+        self.assertEqual(sum(r.count for r in self.forge.run.rejects), 2)
+
+    def test_a_size_is_held_against_the_plan_and_a_calliper_reads_it(self):
+        self.again()
+        self.to_the_anvil()
+        self.press(KEY.Key_M, 5)
+        panel = self.panel(Measuring)
+        QTest.keyClicks(panel.entry, "nothing")
+        QTest.keyClick(panel.entry, KEY.Key_Return)
+        self.assertTrue(panel.isVisible() and panel.entry.property("fault"))
+        panel.hot_button.setChecked(False)
+        size = panel._sizes[panel.chosen]
+        panel.entry.setText(self.session.measure.edit_text(size.planned))
+        QTest.keyClick(panel.entry, KEY.Key_Return)
+        self.assertIn("On.", self.forge.note)
+        self.assertEqual(self.forge.run.sizes[0].value, size.planned)
+        there = StandIn("calliper")
+        try:
+            self.session.configure(replace(self.session.settings, instruments=(("calliper", there.path),)))
+            self.window.readings.follow()
+            self.wait(lambda: "calliper" in self.window.readings.drivers)
+            there.say(size.planned - 20)
+            self.wait(lambda: any(p.isVisible() for p in self.forge.findChildren(Measuring)))
+            panel = self.panel(Measuring)
+            self.wait(lambda: panel.entry.text() != "")
+            panel.hot_button.setChecked(False)
+            panel.take()
+            self.assertIn("short", self.forge.note)
+            there.send(b"calliper 12.3 mm #00\n")
+            self.wait(lambda: "does not count" in self.forge.note)
+            self.assertEqual(len(self.forge.run.sizes), 1)
+        finally:
+            self.window.readings.close()
+            there.close()
+            self.session.configure(replace(self.session.settings, instruments=()))
+
+    def test_words_are_large_enough_and_every_look_is_legible(self):
+        self.again()
+        for theme in (DARK, SUN):
+            self.forge.look_as(theme)
+            self.assertGreaterEqual(contrast(theme.ink, theme.paper), 7.0)
+            for _ in range(len(self.session.answer.plan.frames)):
+                self.assertFalse(self.forge.grab().toImage().isNull())
+                self.press(KEY.Key_Space)
+                if not self.forge.isVisible():
+                    break
+            if not self.forge.isVisible():
+                break
+        for frame in self.session.answer.plan.frames:
+            words = main_words(frame, self.session.measure)
+            self.assertTrue(words and all(0 < len(w) < 120 for w in words), words)
+            if isinstance(frame, Heat):
+                self.assertEqual(len(words), len(frame.work))
+        self.assertLess(picture_rect(1280, 800).bottom(), 800 * 0.7)
+
+    def test_instruments_are_named_and_tried(self):
+        QTest.keyClick(self.forge, KEY.Key_Escape)
+        self.app.processEvents()
+        dialog = InstrumentsDialog(self.session, self.window.readings, self.window)
+        dialog.show()
+        dialog.stand_in("calliper")
+        self.wait(lambda: "calliper" in self.window.readings.drivers)
+        self.window.show_view(0)
+        run = next(f for f in self.session.piece.features if f.kind == "run")
+        self.session.select(run.id)
+        field = next(f for f in self.window.shape.inspector.fields if f.address.name == "length")
+        dialog.stand_ins["calliper"].say(33.5)
+        with mock.patch("long_ember.ui.actions.readings.QApplication.focusWidget", lambda: field):
+            self.wait(lambda: self.session.piece.feature(run.id).length == 33.5)
+        dialog.accept()
+        self.assertEqual(self.session.settings.instruments, ())
+        self.session.document.withdraw()
+        self.assertNotEqual(self.session.piece.feature(run.id).length, 33.5)
+
+    def wait(self, done, seconds=5.0):
+        end = time.monotonic() + seconds
+        while not done() and time.monotonic() < end:
+            QTest.qWait(20)
+        self.assertTrue(done())
