@@ -3,11 +3,14 @@
 import math
 import time
 import unittest
+from dataclasses import replace
+from html.parser import HTMLParser
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from long_ember.document import answer
+from long_ember.export import heats_html
 from long_ember.forging import (
     another_heat,
     begin_forging,
@@ -172,6 +175,51 @@ class Sizes(unittest.TestCase):
         self.assertEqual(found.word, "on")
         self.assertAlmostEqual(found.off, 0.0, delta=1e-9)
         self.assertIn("90 mm cold", found.line.show(MM))
+
+
+class Page(HTMLParser):
+    """What a page is made of."""
+
+    def __init__(self, text):
+        super().__init__()
+        self.open, self.tags, self.text, self.outer = [], [], "", []
+        self.feed(text)
+
+    def handle_starttag(self, tag, attrs):
+        self.tags.append((tag, dict(attrs)))
+        self.outer += [v for k, v in attrs if k in ("src", "href") or (v and "url(" in v)]
+        if tag not in ("meta", "input", "polygon"):
+            self.open.append(tag)
+
+    def handle_endtag(self, tag):
+        if tag != "polygon":
+            assert self.open.pop() == tag, tag
+
+    def handle_data(self, data):
+        self.text += data if not self.open or self.open[-1] != "style" else ""
+
+
+class Paper(unittest.TestCase):
+    def test_a_page_for_the_phone_is_whole_and_needs_nothing_else(self):
+        for m, piece in ((MM, HOOK), (Measure("in"), replace(HOOK, name="<b>Hook & eye</b>"))):
+            found = answer(piece)
+            page = Page(heats_html(found, m, ("grip",)))
+            self.assertEqual((page.open, page.outer), ([], []))
+            self.assertNotIn("script", {tag for tag, _a in page.tags})
+            self.assertEqual(sum(tag == "section" for tag, _a in page.tags), len(found.plan.frames) + 1)
+            self.assertEqual(sum(a.get("type") == "checkbox" for _t, a in page.tags), len(found.plan.frames))
+            self.assertIn(piece.name, page.text)
+            for frame in found.plan.frames:
+                if isinstance(frame, Heat):
+                    self.assertTrue(all(w.line.show(m) in page.text for w in frame.work))
+            hot = [a for tag, a in page.tags if a.get("class") == "hot"]
+            self.assertGreaterEqual(len(hot), sum(isinstance(f, Heat) and not f.cold for f in found.plan.frames))
+            for tag, attributes in page.tags:
+                if tag == "svg":
+                    wide, high = (float(x) for x in attributes["viewbox"].split()[2:])
+                elif tag == "polygon":
+                    xy = [tuple(map(float, p.split(","))) for p in attributes["points"].split()]
+                    self.assertTrue(all(0 <= x <= wide and 0 <= y <= high for x, y in xy))
 
 
 class Fake:

@@ -109,7 +109,9 @@ class AtTheAnvil(WindowCase):
         self.app.processEvents()
         self.assertIsNone(self.window.forge)
         self.assertTrue(self.window.library.flush())
-        self.assertEqual(next(iter(self.window.library.reader().records(Forging).values())).open[0].frame, frame)
+        self.assertEqual(
+            next(r for r in self.window.library.reader().records(Forging).values() if r.piece == "mooring-staple").open[0].frame, frame
+        )
         self.clock += 80_000
         self.begin()
         self.assertEqual((self.forge.frame, self.forge.run.paused), (frame, False))

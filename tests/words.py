@@ -11,12 +11,12 @@ from long_ember.cli.cut import _quote, _shopping
 from long_ember.cli.plan import plan_text
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer
+from long_ember.export.heat_words import frame_heading, frame_words, plan_words
 from long_ember.heats import batch
 from long_ember.jobs.plan import plan_jobs
 from long_ember.jobs.problems import Holdings
 from long_ember.records import Assembly, Job, Price, RackItem
 from long_ember.storage import read_piece
-from long_ember.ui.drawing.heat_words import frame_heading, frame_words, plan_words
 from long_ember.units import Measure
 
 __all__ = ["FOLDER", "said"]

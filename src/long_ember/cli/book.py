@@ -7,13 +7,14 @@ import json
 import time
 from argparse import Namespace
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from long_ember.cli.speak import complain, print_lines
 from long_ember.errors import BookError, EmberError, SaveError
 from long_ember.features import Piece
-from long_ember.records import RECORDS, Job
+from long_ember.records import RECORDS, Job, Shop
 from long_ember.storage import (
     Entry,
     Opened,
@@ -163,11 +164,20 @@ def _draw(given: Namespace, kind: str) -> int:
 
     if len(given.pieces) != 1:
         raise EmberError(f"A .{kind} holds one piece: name one, not {len(given.pieces)}.")
-    piece = piece_file(given.pieces[0])
+    piece, shop = piece_file(given.pieces[0]), Shop()
     if piece is None:
         with book_of(given) as opened:
             piece = opened.reader().piece(found_piece(opened, given.pieces[0]).id)
-    write_atomic(given.to, drawing_svg(piece) if kind == "svg" else solid_bytes(piece, kind))
+            shop = opened.reader().shop or shop
+    if kind == "html":
+        from long_ember.document import answer
+        from long_ember.export import heats_html
+
+        shop = replace(shop, unit="in") if given.inch else shop
+        found = answer(piece, ruler=shop.division, forge=shop.forge)
+        write_atomic(given.to, heats_html(found, shop.measure, shop.kit))
+    else:
+        write_atomic(given.to, drawing_svg(piece) if kind == "svg" else solid_bytes(piece, kind))
     _told(given, {"written": str(given.to)}, f"Written to {given.to}")
     return 0
 
@@ -175,7 +185,7 @@ def _draw(given: Namespace, kind: str) -> int:
 def _export(given: Namespace) -> int:
     path: Path = given.to
     kind = path.suffix.lower().removeprefix(".")
-    if kind in ("stl", "obj", "svg"):
+    if kind in ("stl", "obj", "svg", "html"):
         return _draw(given, kind)
     wrapped = path.suffix.lower() == ".zip"
     with book_of(given) as opened:

@@ -74,7 +74,7 @@ def _parser() -> argparse.ArgumentParser:
         "--to",
         type=Path,
         required=True,
-        help="a .json, a .zip (with photos), a .csv with --table; of one piece its solid, .stl or .obj, or its drawing, .svg",
+        help="a .json, a .zip (with photos), a .csv with --table; of one piece its solid, .stl or .obj, its drawing, .svg, or its heats for a phone, .html",
     )
     out.add_argument("--job", help="a job with its pieces: id or name")
     out.add_argument("--table", choices=("rack", "price", "log"), help="rack, prices or log as CSV")

@@ -10,6 +10,8 @@ from long_ember.records import (
     Assembly,
     AssemblyPart,
     Fitting,
+    Forging,
+    Iron,
     Job,
     JobBlank,
     JobLine,
@@ -24,10 +26,12 @@ from long_ember.records import (
     StoreItem,
 )
 from long_ember.sections import flat, round_, square
-from long_ember.storage import Parcel, PieceItem, read_piece
+from long_ember.storage import Parcel, PieceItem, piece_to_text, read_piece
 from long_ember.storage.models import Reader
 
 __all__ = ["demo_files", "demo_parcel"]
+
+_YESTERDAY = 1_795_000_000.0  # s since 1970: a day of November 2026
 
 _NAMES = (
     "lantern-bracket", "mooring-staple", "door-pull", "mooring-ring", "oar-cradle", "boat-hook-head", "gate-pintle", "caulking-iron", "back-plate",
@@ -80,6 +84,8 @@ def demo_parcel() -> Parcel:
                                 joins=(Join(kind="link", first="B.f2", second="A.f4", turn=40.0),))),
         ("assembly-3", Assembly(name="Boat-hook on its shaft", parts=(AssemblyPart(piece="boat-hook-head"),), handle="ash", handle_length=2400.0,
                                 handle_across=35.0, handle_on="A.B", handle_over=110.0)),
+        ("forging-1", Forging(piece="gate-pintle", name="Gate pintle", text=piece_to_text(read_piece(Path(__file__).parent / "gate-pintle.json")),
+                              open=(Iron(frame=3, phase="wait", since=_YESTERDAY, heats=2),), spent=410.0, last=_YESTERDAY, paused=True)),
     )  # fmt: skip
     shop = Shop(name="Merrow Landing", fire="coal", hot_length=200.0, kit=tuple(k for k in KIT if k != "guillotine"),
                 hour=24.0, overhead=6.5, fuel=4.8, finishing=4.0,

@@ -7,6 +7,7 @@ from long_ember.late import late
 if TYPE_CHECKING:
     from long_ember.export.csv_out import cut_list_csv
     from long_ember.export.cuts_out import cut_list_schema, cuts_csv, job_json, quote_csv, shopping_csv
+    from long_ember.export.forge_html import heats_html
     from long_ember.export.heats_out import heats_csv, heats_json
     from long_ember.export.outline_out import drawing_svg, outline_dxf, outline_svg
     from long_ember.export.solid_out import SOLID_KINDS, solid_bytes
@@ -16,6 +17,7 @@ else:
         {
             "csv_out": ("cut_list_csv",),
             "cuts_out": ("cut_list_schema", "cuts_csv", "job_json", "quote_csv", "shopping_csv"),
+            "forge_html": ("heats_html",),
             "heats_out": ("heats_csv", "heats_json"),
             "outline_out": ("drawing_svg", "outline_dxf", "outline_svg"),
             "solid_out": ("SOLID_KINDS", "solid_bytes"),
@@ -29,6 +31,7 @@ __all__ = [
     "cuts_csv",
     "drawing_svg",
     "heats_csv",
+    "heats_html",
     "heats_json",
     "job_json",
     "outline_dxf",

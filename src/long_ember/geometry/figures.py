@@ -65,6 +65,14 @@ class Part:
         """Outline to the right of travel, (n, 2), mm."""
         return self.placed(trace(self.shape).points - trace(self.shape).offset)
 
+    def slice(self, start: float, stop: float) -> Array:
+        """The outline between two developed lengths, mm, closed, (n, 2)."""
+        keep = (self.s > start) & (self.s < stop)
+        a, b = self.across(start), self.across(stop)
+        left = np.vstack((a[0], self.left[keep], b[0]))
+        right = np.vstack((a[1], self.right[keep], b[1]))
+        return np.vstack((left, right[::-1]))
+
     def at(self, s: float) -> Array:
         """The point of the centreline at developed length `s` from the part's A end, (2,)."""
         return np.array([np.interp(s, self.s, self.centre[:, 0]), np.interp(s, self.s, self.centre[:, 1])])

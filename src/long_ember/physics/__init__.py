@@ -1,6 +1,6 @@
 """Heat, flow stress and work, for numbers of heats that are honest about their doubt."""
 
-from long_ember.physics.colour import BANDS, TEMPERS, Band, band, expansion, temper
+from long_ember.physics.colour import BANDS, TEMPERS, Band, band, expansion, glow, temper
 from long_ember.physics.cooling_tables import ANVIL, STILL_AIR, Cooling, HeatSink, at_anvil, cooling, end_losses, lying
 from long_ember.physics.flow import flow_stress
 from long_ember.physics.heating_up import FIRES, Fire, heating, scale_loss, soak
@@ -46,6 +46,7 @@ __all__ = [
     "end_losses",
     "expansion",
     "flow_stress",
+    "glow",
     "heating",
     "lying",
     "scale_loss",

@@ -2,9 +2,17 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from long_ember.frozen import dataclass
 
-__all__ = ["BANDS", "TEMPERS", "Band", "band", "expansion", "temper"]
+__all__ = ["BANDS", "TEMPERS", "Band", "band", "expansion", "glow", "temper"]
+
+# What hot steel looks like: °C, red, green, blue.
+_GLOW = np.array(
+    [[470, 60, 20, 16], [600, 110, 20, 14], [740, 170, 34, 16], [850, 214, 66, 20], [930, 240, 112, 26], [1020, 250, 158, 44],
+     [1120, 254, 200, 92], [1250, 255, 240, 190]]
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,3 +76,13 @@ def expansion(celsius: float) -> float:
     if celsius >= 750:
         return 1.1e-2
     return 1.2e-5 * celsius + 0.4e-8 * celsius**2 - 2.416e-4
+
+
+def glow(celsius: float) -> tuple[int, int, int]:
+    """The glow of steel at a temperature, °C, as red, green and blue of 255.
+
+    >>> glow(930)
+    (240, 112, 26)
+    """
+    red, green, blue = (int(np.interp(celsius, _GLOW[:, 0], _GLOW[:, i])) for i in (1, 2, 3))
+    return red, green, blue

@@ -115,18 +115,24 @@ class Files:
         return self._written("The heat sheet", path, lambda: write(path, self.session))
 
     def ask_heats(self) -> None:
-        """Ask where to write the heats for other programs."""
-        kinds = "Table (*.csv);;JSON (*.json)"
-        path = dialogs.save_name(self.window, "Heats as CSV or JSON", Path.home() / f"{self._file_stem()}-heats.csv", kinds)
+        """Ask where to write the heats: for other programs, or for a phone beside the anvil."""
+        kinds = "Table (*.csv);;JSON (*.json);;Page for a phone or tablet (*.html)"
+        path = dialogs.save_name(self.window, "Heats as a table, JSON or a page", Path.home() / f"{self._file_stem()}-heats.csv", kinds)
         if path is not None:
             self.export_heats(path)
 
     def export_heats(self, path: Path) -> bool:
-        """Write the sequence for other programs: JSON by the file's ending, otherwise CSV."""
-        from long_ember.export import heats_csv, heats_json
+        """Write the sequence: JSON or a page by the file's ending, otherwise CSV."""
+        from long_ember.export import heats_csv, heats_html, heats_json
 
-        make = heats_json if path.suffix.lower() == ".json" else heats_csv
-        return self._written("The heats", path, lambda: write_atomic(path, make(self.session.answer, self.session.measure)))
+        def content() -> str:
+            answer, m = self.session.answer, self.session.measure
+            kind = path.suffix.lower()
+            if kind in (".html", ".htm"):
+                return heats_html(answer, m, self.session.shop.kit)
+            return (heats_json if kind == ".json" else heats_csv)(answer, m)
+
+        return self._written("The heats", path, lambda: write_atomic(path, content()))
 
     def ask_curve(self) -> None:
         """Ask for a drawing."""

@@ -579,7 +579,13 @@ class MainWindow(QMainWindow):
 
         self.batch = BatchPanel(self.session, self)
         self.batch.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.batch.forge_asked.connect(self._forge_batch)
         self.batch.show()
+
+    def _forge_batch(self, count: int, irons: int, rhythm: str) -> None:
+        self.show_forge()
+        if self.forge is not None:
+            self.forge.begin_batch(count, irons, rhythm)
 
     def ask_log(self, counted: LogEntry | None = None) -> None:
         """Write down what a piece really took.

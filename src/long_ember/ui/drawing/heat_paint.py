@@ -8,7 +8,6 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QLinearGradient, QPainter, QPen
 
-from long_ember.arrays import Array
 from long_ember.document import Answer
 from long_ember.frozen import dataclass
 from long_ember.geometry import Figure, Part, Progress, figure, level_bodies, point_stations, trace
@@ -66,7 +65,7 @@ def focus(answer: Answer, now: Moment, shown: StageFigure) -> tuple[float, float
         return shown.bounds
     low, high = now.frame.zone
     found = [
-        _slice(part, max(low - zone.start, 0.0) * share, min(high - zone.start, zone.end - zone.start) * share)
+        part.slice(max(low - zone.start, 0.0) * share, min(high - zone.start, zone.end - zone.start) * share)
         for zone, part in zip(shown.now, shown.parts, strict=True)
         for share in (part.shape.length / max(zone.end - zone.start, 1e-9),)
         if min(zone.end, high) - max(zone.start, low) > _SEEN
@@ -118,7 +117,7 @@ def paint_moment(
             painter.setPen(QPen(theme.colour("edge"), 1.6 if part.id in worked else 1.0))
             painter.setBrush(glow)
             painter.drawPolygon(
-                polygon(view.points(_slice(part, (low - zone.start) * share, (high - zone.start) * share))), Qt.FillRule.WindingFill
+                polygon(view.points(part.slice((low - zone.start) * share, (high - zone.start) * share))), Qt.FillRule.WindingFill
             )
             for line in trace(part.shape).lines:
                 painter.drawPolyline(polygon(view.points(part.placed(line))))
@@ -184,15 +183,6 @@ def paint_marks(painter: QPainter, shown: Figure[Part], left: tuple[tuple[str, f
     painter.drawLines(strokes)
     painter.setPen(QPen(colour, 7, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
     painter.drawPoints(dots)
-
-
-def _slice(part: Part, start: float, stop: float) -> Array:
-    """The outline of a part between two developed lengths, closed."""
-    keep = (part.s > start) & (part.s < stop)
-    a, b = part.across(start), part.across(stop)
-    left = np.vstack((a[0], part.left[keep], b[0]))
-    right = np.vstack((a[1], part.right[keep], b[1]))
-    return np.vstack((left, right[::-1]))
 
 
 def paint_window(painter: QPainter, heat: Heat, target: QRectF, theme: Theme, share: float = 0.0) -> None:

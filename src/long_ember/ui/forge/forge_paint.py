@@ -11,12 +11,11 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QLinearGradient, QPainter, QPen
 
 from long_ember.document import Answer
+from long_ember.export.heat_words import frame_heading, frame_lines, heat_facts
 from long_ember.forging import Clock
 from long_ember.heats import Errand, Frame, Heat, Moment, craft_of, gauges
 from long_ember.physics import band
-from long_ember.records import Forging
 from long_ember.ui.drawing.heat_paint import focus, paint_held, paint_moment, stage_figure
-from long_ember.ui.drawing.heat_words import frame_heading, frame_lines, heat_facts
 from long_ember.ui.drawing.paint import write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import LIGHT, Theme, heat_colour
@@ -132,13 +131,11 @@ def clock_rect(width: float, height: float) -> QRectF:
     return QRectF(0, 0.665 * height, width, 0.165 * height)
 
 
-def paint_words(painter: QPainter, told: HeatTold, run: Forging, width: float, height: float, theme: Theme, note: str) -> None:
+def paint_words(painter: QPainter, told: HeatTold, count: str, width: float, height: float, theme: Theme, note: str) -> None:
     """All that stands still: head, words, hold, sizes, the thing to mind, what comes next."""
     ink, muted, small = theme.colour("ink"), theme.colour("muted"), max(round(height / 34), 13)
     left = 0.03 * width
     write(painter, told.head, left, 0.02 * height, font(round(height / 22), 700), theme.colour("accent"))
-    count = f"{run.name}" + (f", {run.good} of {run.wanted - sum(r.count for r in run.rejects)} good" if run.wanted > 1 else "")
-    count += f", {n} rejected" if (n := sum(r.count for r in run.rejects)) else ""
     _right(painter, count, 0.97 * width, 0.03 * height, small, theme)
     size, y = round(height / _WORDS), 0.085 * height
     lines = [line for words in told.words for line in _fitted(words, size, 700, 0.62 * width, _LINES)][: _LINES + 1]

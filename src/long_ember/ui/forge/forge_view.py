@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QTextBrowser, QWidget
 
 from long_ember.document import Answer, Edit, answer
 from long_ember.errors import EmberError
+from long_ember.export.heat_words import frame_words
 from long_ember.features import Piece
 from long_ember.forging import (
     Sizing,
@@ -35,7 +36,6 @@ from long_ember.learning import made_before, planned_entry
 from long_ember.records import CAUSES, Forging, Iron
 from long_ember.storage import new_id, piece_from_text, piece_to_text
 from long_ember.ui.actions.bookwork import BookWork
-from long_ember.ui.drawing.heat_words import frame_words
 from long_ember.ui.forge.forge_paint import SUN, HeatTold, clock_rect, paint_clock, paint_picture, paint_words, picture_rect, told_of
 from long_ember.ui.forge.panels import Choosing, Measuring
 from long_ember.ui.forge.tone import say_aloud, sound
@@ -127,23 +127,20 @@ class ForgeView(QWidget):
         else:
             self._go_on()
 
-    def _begin(self, text: str, wanted: int = 0) -> None:
+    def _begin(self, text: str, wanted: int = 1, irons: int = 1, rhythm: str = "piece") -> None:
         session = self._session
         plan = session.answer.plan
         self._answer = session.answer
         if not plan.frames:
             self.note = "No heats yet: plain bar needs no fire."
             return
-        count = wanted or 1
-        school = session.forge.school(session.piece.planning, "rhythm")
         self.run_id = self.run_id or new_id()  # begun anew it takes the place of what was there
-        self._put(begin_forging(session.piece_id, session.piece.name, text, plan, self.now(), wanted=count,
-                                irons=min(session.forge.irons, count), rhythm="stage" if school == "stage" else "piece"))  # fmt: skip
+        self._put(begin_forging(session.piece_id, session.piece.name, text, plan, self.now(), wanted=wanted, irons=min(irons, wanted), rhythm=rhythm))  # fmt: skip
         self._timer.start()
 
-    def begin_batch(self, wanted: int) -> None:
+    def begin_batch(self, wanted: int, irons: int, rhythm: str) -> None:
         """So many of the piece on the bench, from the first step."""
-        self._begin(piece_to_text(self._session.piece), wanted)
+        self._begin(piece_to_text(self._session.piece), wanted, irons, rhythm)
 
     def _go_on(self) -> None:
         assert self.run is not None
@@ -444,12 +441,25 @@ class ForgeView(QWidget):
         picture.fill(self.theme.colour("paper"))
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint_words(painter, self.told, self.run, width, height, self.theme, self.note)
+        paint_words(painter, self.told, self._count(), width, height, self.theme, self.note)
         now = self._moment()
         self._glow = now.celsius
         paint_picture(painter, self.plan, now, picture_rect(width, height), self.theme)
         painter.end()
         return picture
+
+    def _count(self) -> str:
+        """The piece, how many are good, and the pace against the plan."""
+        assert self.run is not None
+        run, rejected = self.run, sum(r.count for r in self.run.rejects)
+        parts = [run.name]
+        if run.wanted > 1:
+            parts.append(f"no. {self.iron.number}, {run.good} of {run.wanted - rejected} good")
+        if rejected:
+            parts.append(f"{rejected} rejected")
+        if run.made:
+            parts.append(f"{run.spent / 60 / run.made:.0f} min each, planned {self.plan.plan.minutes[1]:.0f}")
+        return ", ".join(parts)
 
     def _other(self, index: int, now: float) -> str:
         """Another iron in a few words: which is ready next."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QScrollArea, QTabWidget, QVBoxLayout, QWidget
 
@@ -137,6 +137,8 @@ class _Table(QWidget):
 class BatchPanel(QDialog):
     """How many, how many irons, piece by piece or stage by stage."""
 
+    forge_asked = Signal(int, int, str)
+
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
@@ -194,6 +196,7 @@ class BatchPanel(QDialog):
         key.setWordWrap(True)
         last = QHBoxLayout()
         last.addStretch(1)
+        last.addWidget(worded("Forge them…", self._forge, "At the anvil, so many, with these irons and in this rhythm"))
         last.addWidget(worded("Close", self.accept))
         column = QVBoxLayout(self)
         column.addLayout(row)
@@ -229,6 +232,11 @@ class BatchPanel(QDialog):
             cells.append(f"<tr>{row}</tr>")
         head = "".join(f"<td style='padding-right:22px; color:{theme.muted}'>{n} iron{'s' if n > 1 else ''}</td>" for n in _COMPARED)
         return f"<table><tr><td></td>{head}</tr>{''.join(cells)}</table>"
+
+    def _forge(self) -> None:
+        count, irons, rhythm = self.pieces.currentData(), self.irons.currentData(), self.rhythm.currentData()
+        self.accept()
+        self.forge_asked.emit(int(count), int(irons), str(rhythm))
 
     def _take(self, link: str) -> None:
         """What was pressed in the comparison."""

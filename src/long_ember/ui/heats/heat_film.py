@@ -7,9 +7,9 @@ from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QWidget
 
 from long_ember.desk.session import Session
+from long_ember.export.heat_words import frame_title
 from long_ember.heats import Errand, Frame, Step
 from long_ember.ui.drawing.heat_paint import paint_frame
-from long_ember.ui.drawing.heat_words import frame_title
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 

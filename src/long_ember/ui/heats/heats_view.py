@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVB
 
 from long_ember.desk.session import Session
 from long_ember.document import pick_method
+from long_ember.export.heat_words import frame_heading, frame_words, plan_words
 from long_ember.fields import choices_of
 from long_ember.heats import Frame, Heat, methods_for
-from long_ember.ui.drawing.heat_words import frame_heading, frame_words, plan_words
 from long_ember.ui.heats.heat_film import FRAME_H, FRAME_W, PAUSE, Film
 from long_ember.ui.heats.heat_order import ORDER_H, OrderStrip
 from long_ember.ui.heats.heat_stage import HeatStage

@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWi
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
+from long_ember.export.heat_words import frame_title
 from long_ember.frozen import dataclass
 from long_ember.stock import Mark, chains
-from long_ember.ui.drawing.heat_words import frame_title
 from long_ember.ui.drawing.paint import line_height, text_box, write
 from long_ember.ui.drawing.tape import paint_drawn, paint_tape
 from long_ember.ui.style.fonts import font

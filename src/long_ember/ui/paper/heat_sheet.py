@@ -8,9 +8,9 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPen
 
 from long_ember.desk.session import Session
+from long_ember.export.heat_words import band_words, frame_lines, heat_facts
 from long_ember.heats import Errand, Frame, Heat, cautions, gauges
 from long_ember.ui.drawing.heat_paint import paint_frame
-from long_ember.ui.drawing.heat_words import band_words, frame_lines, heat_facts
 from long_ember.ui.paper.printing import Page, write_pages
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import PAPER

@@ -14,9 +14,9 @@ from long_ember.choosing import CAUTION
 from long_ember.desk.session import Session
 from long_ember.document import Answer
 from long_ember.errors import SaveError
+from long_ember.export.heat_words import frame_title, heat_facts
 from long_ember.features import feature_sum
 from long_ember.heats import cautions
-from long_ember.ui.drawing.heat_words import frame_title, heat_facts
 from long_ember.ui.drawing.paint import View, paint_figure
 from long_ember.ui.drawing.scene import Scene
 from long_ember.ui.drawing.tape import paint_drawn, paint_tape

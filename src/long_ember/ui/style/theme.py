@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import lru_cache
 
-import numpy as np
 from PySide6.QtGui import QColor
 
 from long_ember.desk.session import Session
 from long_ember.frozen import dataclass
+from long_ember.physics import glow
 
 __all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "heat_colour", "stylesheet", "theme_of"]
 
@@ -61,17 +61,10 @@ DARK = Theme(
 PAPER = replace(LIGHT, name="paper", paper="#ffffff", panel="#ffffff")  # for print
 THEMES = {t.name: t for t in (LIGHT, DARK)}
 
-# What hot steel looks like; the eye's words are in physics.colour.
-_HEAT = np.array(
-    [[470, 60, 20, 16], [600, 110, 20, 14], [740, 170, 34, 16], [850, 214, 66, 20], [930, 240, 112, 26], [1020, 250, 158, 44],
-     [1120, 254, 200, 92], [1250, 255, 240, 190]]
-)  # fmt: skip
-
 
 def heat_colour(celsius: float) -> QColor:
     """The glow of steel at a temperature."""
-    red, green, blue = (int(np.interp(celsius, _HEAT[:, 0], _HEAT[:, i])) for i in (1, 2, 3))
-    return QColor(red, green, blue)
+    return QColor(*glow(celsius))
 
 
 def contrast(one: str, other: str) -> float:
