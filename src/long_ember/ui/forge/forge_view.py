@@ -45,7 +45,8 @@ from long_ember.ui.style.theme import DARK, LIGHT, Theme, stylesheet
 __all__ = ["ForgeView"]
 
 _TICK = 250  # ms; the clocks count seconds
-_GLOW_STEP = 10.0  # °C after which the picture is painted anew
+_GLOW_STEP = 15.0  # °C after which the picture is painted anew
+_STAGES = 10  # of a heat's work, that are drawn
 _LOOKS = (LIGHT, DARK, SUN)
 _KEYS = {
     Qt.Key.Key_Space: "forward", Qt.Key.Key_Right: "forward", Qt.Key.Key_Return: "forward", Qt.Key.Key_Enter: "forward", Qt.Key.Key_PageDown: "forward",
@@ -80,7 +81,8 @@ class ForgeView(QWidget):
         self.theme: Theme = DARK if self._session.settings.theme == "dark" else LIGHT
         self.tones, self.note = True, ""
         self.seen = ""  # what the pyrometer says
-        self._still: tuple[object, QPixmap] | None = None
+        self._still: tuple[object, QPixmap] | None = None  # the words
+        self._seen: tuple[object, QPixmap] | None = None  # the steel
         self._told: tuple[object, HeatTold] | None = None
         self._glow, self._edge = 0.0, 0.0  # °C of the picture as painted; s until which the edge is lit
         self._rang: tuple[int, int, str] | None = None
@@ -377,7 +379,7 @@ class ForgeView(QWidget):
         share = 0.0
         clock = clock_of(plan, iron, self.now())
         if iron.phase == "anvil" and isinstance(frame, Heat) and clock.work:
-            share = min(clock.seconds / clock.work, 0.999)
+            share = min(int(clock.seconds / clock.work * _STAGES) / _STAGES, 0.999)  # every stage that is drawn is kept
         found = moment(plan, iron.frame + share)
         hot = isinstance(frame, Heat) and not frame.cold and iron.phase in ("fire", "anvil")
         return replace(found, zone=frame.zone if hot and isinstance(frame, Heat) else (0.0, 0.0), celsius=clock.celsius if hot else 0.0)
@@ -405,6 +407,7 @@ class ForgeView(QWidget):
         if self._still is None or self._still[0] != key:
             self._still = key, self._stood_still(width, height)
         painter.drawPixmap(0, 0, self._still[1])
+        self._paint_steel(painter, picture_rect(width, height))
         iron, now, plan = self.run.open[self.run.active], self.now(), self.plan.plan
         frame = plan.frames[iron.frame]
         others = [self.seen] if self.seen else []
@@ -442,11 +445,24 @@ class ForgeView(QWidget):
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         paint_words(painter, self.told, self._count(), width, height, self.theme, self.note)
-        now = self._moment()
-        self._glow = now.celsius
-        paint_picture(painter, self.plan, now, picture_rect(width, height), self.theme)
         painter.end()
         return picture
+
+    def _paint_steel(self, painter: QPainter, place: QRectF) -> None:
+        """The picture, painted anew when the glow or the stage is another one."""
+        now = self._moment()
+        key = (self.plan, now.index, now.share, round(now.celsius / _GLOW_STEP), place.getRect(), self.theme.name)
+        if self._seen is None or self._seen[0] != key:
+            ratio = self.devicePixelRatioF()
+            picture = QPixmap(round(place.width() * ratio), round(place.height() * ratio))
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(self.theme.colour("paper"))
+            brush = QPainter(picture)
+            brush.setRenderHint(QPainter.RenderHint.Antialiasing)
+            paint_picture(brush, self.plan, now, QRectF(0, 0, place.width(), place.height()), self.theme)
+            brush.end()
+            self._seen, self._glow = (key, picture), now.celsius
+        painter.drawPixmap(place.topLeft(), self._seen[1])
 
     def _count(self) -> str:
         """The piece, how many are good, and the pace against the plan."""
@@ -477,10 +493,8 @@ class ForgeView(QWidget):
         now, iron = self.now(), self.run.open[self.run.active]
         clock = clock_of(self.plan.plan, iron, now)
         if abs(clock.celsius - self._glow) >= _GLOW_STEP:
-            self._still = None
-            self.update()
-        else:
-            self.update(clock_rect(self.width(), self.height()).toAlignedRect())
+            self.update(picture_rect(self.width(), self.height()).toAlignedRect())
+        self.update(clock_rect(self.width(), self.height()).toAlignedRect())
         mark = (iron.number, iron.frame, iron.phase)
         if clock.ready and self._rang != mark:
             self._rang = mark
