@@ -17,13 +17,13 @@ _config = tempfile.TemporaryDirectory()
 os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_DATA_HOME"] = _config.name
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))  # the synthetic photo is the tests'
 
+from PySide6.QtCore import Qt  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication, QLineEdit, QWidget  # noqa: E402
 from tests.test_photos import photo, pressed  # noqa: E402
 
-from long_ember.blanks import BLANKS  # noqa: E402
 from long_ember.demo import demo_files  # noqa: E402
-from long_ember.document import set_field, set_piece  # noqa: E402
+from long_ember.document import set_field  # noqa: E402
 from long_ember.heats import Heat  # noqa: E402
 from long_ember.photos import grey_of  # noqa: E402
 from long_ember.sections import square  # noqa: E402
@@ -135,9 +135,25 @@ def _begin(window: MainWindow) -> None:
     window.beginning.line.setText("hook")
 
 
-def _sheet(window: MainWindow) -> None:
-    window.show_blanks()
-    window.blanks.show_blank(BLANKS["petals"]())
+def _forge(look: str) -> Callable[[MainWindow], None]:
+    """A heat at the anvil, some seconds out of the fire."""
+
+    def run(window: MainWindow) -> None:
+        QTest.qWait(1200)  # the log has been read
+        window.show_forge()
+        forge = window.forge
+        assert forge is not None
+        late = 0.0
+        forge.now = lambda: time.time() + late
+        forge.setWindowState(Qt.WindowState.WindowNoState)
+        forge.resize(1280, 800)
+        while forge.theme.name != look:
+            forge.look()
+        while forge.frame < 3 or forge.iron.phase != "anvil":
+            forge.forward()
+        late = 9.0
+
+    return run
 
 
 def _book(part: str, row: str = "") -> Callable[[MainWindow], None]:
@@ -167,16 +183,6 @@ def _wall(window: MainWindow) -> None:
     window.book.wall.choose("oar-cradle")
     QApplication.processEvents()
     window.message.say("", False)
-
-
-def _compare(window: MainWindow) -> None:
-    window.work.name_state(window.session.piece_id, "as ordered")
-    piece = window.session.piece
-    window.session.apply(set_piece(piece, "bar", square(10)))
-    window.session.apply(set_field(window.session.piece, piece.features[1].id, "length", 130.0))
-    window.library.flush()
-    (state,) = window.library.revisions(window.session.piece_id)
-    window.work.compare(window.session.piece_id, state.id)
 
 
 _shown: list[QWidget] = []
@@ -224,12 +230,12 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "shape-oar-cradle-turned": (4, lambda w: w.shape.canvas.look_from("turn")),
     "all-shapes": (0, lambda w: w.show_catalogue()),
     "photo": (0, _photo),
-    "sheet-and-plate": (0, _sheet),
+    "forge": (0, _forge("light")),
+    "forge-sun": (0, _forge("sun")),
     "book": (0, _wall),
     "begin": (0, _begin),
     "assemblies-dark": (0, _both(_dark, _assembly)),
     "book-shop": (0, _shop),
-    "compare": (0, _compare),
     "log": (0, _log),
     "taught-dark": (0, _both(_dark, _taught)),
 }
@@ -249,14 +255,12 @@ def main() -> int:
         prepare(window)
         QTest.qWait(1500)  # what waits for the keys to rest, and the log that is read
         shown: QWidget = window
-        if name == "compare":
-            shown = window.work.dialog
+        if name.startswith("forge") and window.forge is not None:
+            shown = window.forge
         elif name == "log":
             shown = _shown[-1]
         elif name == "taught-dark":
             shown = window.taught
-        elif name == "sheet-and-plate":
-            shown = window.blanks
         elif name == "heats-batch":
             shown = window.batch
         shown.grab().save(str(TARGET / f"{name}.png"))
@@ -264,6 +268,8 @@ def main() -> int:
             shown.done(0)  # what was written there is not asked about
             shown.deleteLater()
             application.processEvents()
+        if window.forge is not None:
+            window.forge.close()
         window.close()
         print(f"docs/screenshots/{name}.png")
     return 0

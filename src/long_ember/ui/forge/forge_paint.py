@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import replace
 from typing import NamedTuple
@@ -25,6 +26,7 @@ __all__ = ["SUN", "HeatTold", "clock_rect", "main_words", "paint_clock", "paint_
 
 _WORDS, _SIZES = 18, 12  # shares of the height: the main words, the sizes to hit
 _LINES = 3
+_UNIT = re.compile(r"(\d) (mm|in|°|kg|g|min|s)\b")
 _GLOWS = 470.0  # °C
 # For the sun on the glass: nothing but black on white, and a dark accent.
 SUN = replace(LIGHT, name="sun", paper="#ffffff", panel="#ffffff", ink="#000000", muted="#000000", line="#000000", rim="#000000",
@@ -82,7 +84,8 @@ def told_of(answer: Answer, index: int, m: Measure, kit: tuple[str, ...]) -> Hea
     for gauge in gauges(frame, answer.reckoning):
         if gauge.cold and len(sizes) < 3:
             what = gauge.line.show(m).partition(":")[0]
-            sizes.append((" × ".join(m.length(x) for x in gauge.cold), what))
+            *others, last = gauge.cold
+            sizes.append((" × ".join([*(m.length(x, bare=True) for x in others), m.length(last)]), what))
     return HeatTold(
         frame_heading(answer, frame),
         main_words(frame, m),
@@ -108,7 +111,8 @@ def _mind(answer: Answer, frame: Frame, m: Measure) -> str:
 
 def _fitted(text: str, size: int, weight: int, room: float, lines: int) -> list[str]:
     """A text in lines that fit; the last one ends with dots where even those are too few."""
-    metrics, found, words = QFontMetricsF(font(size, weight)), [""], text.split()
+    text = _UNIT.sub("\\1\u00a0\\2", text)  # a figure and its unit stay together
+    metrics, found, words = QFontMetricsF(font(size, weight)), [""], text.split(" ")
     for i, word in enumerate(words):
         longer = f"{found[-1]} {word}".strip()
         if metrics.horizontalAdvance(longer) <= room or not found[-1]:
@@ -166,11 +170,9 @@ def paint_words(painter: QPainter, told: HeatTold, count: str, width: float, hei
             write(painter, line, left, y, font(small + 2, 600), theme.colour("accent"))
             y += (small + 2) * 1.2
         return
-    write(painter, _fitted(f"Next   {told.after}", small, 500, 0.94 * width, 1)[0], left, y, font(small, 500), muted)
+    write(painter, _fitted(f"Next: {told.after}", small, 500, 0.94 * width, 1)[0], left, y, font(small, 500), muted)
     if told.ready:
-        write(
-            painter, _fitted(f"Lay ready   {told.ready}", small, 500, 0.94 * width, 1)[0], left, y + small * 1.35, font(small, 500), muted
-        )
+        write(painter, _fitted(f"Lay ready: {told.ready}", small, 500, 0.94 * width, 1)[0], left, y + small * 1.35, font(small, 500), muted)
 
 
 def _right(painter: QPainter, text: str, right: float, y: float, size: int, theme: Theme) -> None:

@@ -45,7 +45,7 @@ from long_ember.ui.style.theme import DARK, LIGHT, Theme, stylesheet
 __all__ = ["ForgeView"]
 
 _TICK = 250  # ms; the clocks count seconds
-_GLOW_STEP = 15.0  # °C after which the picture is painted anew
+_GLOW_STEP = 20.0  # °C after which the picture is painted anew
 _STAGES = 10  # of a heat's work, that are drawn
 _LOOKS = (LIGHT, DARK, SUN)
 _KEYS = {
