@@ -292,6 +292,9 @@ class Instruments(unittest.TestCase):
         stuck = LineDriver("pyrometer", Fake(*[spoken_line("pyrometer", 900.0, "C").encode() + b"\n"] * 30), 0.0)
         self.assertEqual(sum(len(stuck.poll(i / 10)) for i in range(30)), 19)
         self.assertIn("stuck", stuck.trouble)
+        for every, counted in ((0.05, 19), (2.0, 30)):  # a button that hangs; a smith who measures the same again and again
+            pressed = LineDriver("calliper", Fake(*[spoken_line("calliper", 12.0, "mm").encode() + b"\n"] * 30), 0.0)
+            self.assertEqual(sum(len(pressed.poll(i * every)) for i in range(30)), counted)
         with self.assertRaises(Noise):
             understood("teapot 1 mm #00")
 

@@ -132,6 +132,58 @@ class AtTheAnvil(WindowCase):
         self.window.show_forge()  # a second one is the first
         self.assertIs(self.window.forge, first)
 
+    def test_a_batch_from_its_timetable_with_its_pace(self):
+        QTest.keyClick(self.forge, KEY.Key_Escape)
+        self.app.processEvents()
+        self.window.show_batch()
+        panel = self.window.batch
+        panel.pieces.setCurrentIndex(1)
+        wanted, irons = panel.pieces.currentData(), panel.irons.currentData()
+        panel._forge()
+        self.forge = self.window.forge
+        self.forge.now = lambda: self.clock
+        self.assertEqual((self.forge.run.wanted, self.forge.run.irons), (wanted, min(irons, wanted)))
+        self.forge._put(replace(self.forge.run, open=tuple(replace(i, since=self.clock) for i in self.forge.run.open), last=self.clock))
+        while not self.forge.run.good:
+            self.press(KEY.Key_Space, 20)
+        self.assertIn(f"1 of {wanted} good", self.forge._count())
+        self.assertIn("min each, planned", self.forge._count())
+        self.assertFalse(self.forge.grab().toImage().isNull())
+
+    def test_the_demo_has_a_half_forged_piece_ready(self):
+        QTest.keyClick(self.forge, KEY.Key_Escape)
+        self.app.processEvents()
+        self.window.work.open_piece("gate-pintle")
+        self.begin()
+        self.assertEqual(self.forge.frame, 3)
+        self.assertIsNone(self.forge.asked)  # it is forged as it is planned
+
+    def test_bad_states_are_said_and_nothing_breaks(self):
+        self.again()
+        self.to_the_anvil()
+        self.window.work.set_state("mooring-staple", "trashed")  # the piece goes while it is forged
+        frame = self.forge.frame
+        self.press(KEY.Key_Space)
+        self.assertEqual(self.forge.frame, frame + 1)
+        self.press(KEY.Key_W)
+        QTest.mouseClick(self.forge, Qt.MouseButton.LeftButton, pos=QPoint(1200, 60))  # beside what is asked: nothing goes on
+        self.assertEqual((self.forge.frame, self.panel(Choosing).isVisible()), (frame + 1, True))
+        QTest.keyClick(self.panel(Choosing), KEY.Key_Escape)
+        self.press(KEY.Key_D)
+        self.assertTrue(self.forge.text.isVisible() and self.forge.buttons["speak"].isVisible())
+        with mock.patch.object(forge_view, "say_aloud", lambda _words: False):
+            self.press(KEY.Key_S)
+        self.assertIn("speech-dispatcher", self.forge.note)
+        self.press(KEY.Key_Space)
+        self.assertFalse(self.forge.text.isVisible() or self.forge.buttons["speak"].isVisible())
+        QTest.keyClick(self.forge, KEY.Key_Escape)
+        self.app.processEvents()
+        self.window.work.new_piece()
+        self.begin()
+        self.assertIn("No heats yet", self.forge.note)
+        self.press(KEY.Key_Space)
+        self.assertFalse(self.forge.grab().toImage().isNull())
+
     def test_clocks_tones_and_the_edge(self):
         self.again()
         while self.forge.iron.phase != "fire":

@@ -10,7 +10,8 @@ __all__ = ["LineDriver", "Port", "opened_port"]
 
 _LOST = 3.0  # s without any line
 _HALF = 1.0  # s that the rest of a line may take
-_STUCK = 20  # like values one after the other from what always trembles a little
+_STUCK = 20  # like values one after the other from what always trembles a little, or faster than anybody presses a button
+_PRESSED = 0.2  # s between two presses at least
 _STREAMS = frozenset({"pyrometer", "oven"})
 _LONGEST = 120  # bytes of a line
 
@@ -49,7 +50,7 @@ class LineDriver:
     def __init__(self, kind: str, port: Port, now: float) -> None:
         self.kind, self._port = kind, port
         self._rest, self._heard, self._begun = b"", now, now
-        self._like: tuple[float, int] = (0.0, 0)
+        self._like: tuple[float, int, float] = (0.0, 0, now)  # value, how often, since when
         self.trouble = ""
 
     @property
@@ -101,9 +102,10 @@ class LineDriver:
         if reading.value is None:
             self.trouble = ""
             return []
-        value, count = self._like
-        self._like = (reading.value, count + 1 if reading.value == value else 1)
-        if self.kind in _STREAMS and self._like[1] >= _STUCK:
+        value, count, since = self._like
+        self._like = (reading.value, count + 1, since) if reading.value == value else (reading.value, 1, now)
+        quick = now - self._like[2] <= _PRESSED * self._like[1]
+        if self._like[1] >= _STUCK and (self.kind in _STREAMS or quick):
             self.trouble = f"{self.title}: it has said the same {self._like[1]} times, and is perhaps stuck; it does not count"
             return []
         self.trouble = ""

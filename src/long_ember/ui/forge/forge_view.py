@@ -37,7 +37,7 @@ from long_ember.records import CAUSES, Forging, Iron
 from long_ember.storage import new_id, piece_from_text, piece_to_text
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.forge.forge_paint import SUN, HeatTold, clock_rect, paint_clock, paint_picture, paint_words, picture_rect, told_of
-from long_ember.ui.forge.panels import Choosing, Measuring
+from long_ember.ui.forge.panels import Asked, Choosing, Measuring
 from long_ember.ui.forge.tone import say_aloud, sound
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import DARK, LIGHT, Theme, stylesheet
@@ -48,6 +48,7 @@ _TICK = 250  # ms; the clocks count seconds
 _GLOW_STEP = 20.0  # °C after which the picture is painted anew
 _STAGES = 10  # of a heat's work, that are drawn
 _LOOKS = (LIGHT, DARK, SUN)
+_SELDOM = ("pause", "speak", "look", "tones")
 _KEYS = {
     Qt.Key.Key_Space: "forward", Qt.Key.Key_Right: "forward", Qt.Key.Key_Return: "forward", Qt.Key.Key_Enter: "forward", Qt.Key.Key_PageDown: "forward",
     Qt.Key.Key_Left: "back", Qt.Key.Key_Backspace: "back", Qt.Key.Key_PageUp: "back",
@@ -72,7 +73,6 @@ class ForgeView(QWidget):
         self._work, self._session, self.now = work, work.session, now
         self.setWindowTitle("Long Ember: Forge")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAttribute(Qt.WidgetAttribute.WA_AcceptTouchEvents)
         self.setMinimumSize(640, 400)
         self.run: Forging | None = None
         self.run_id = ""
@@ -99,13 +99,14 @@ class ForgeView(QWidget):
             ("back", "‹  Back", "Left, the wheel up, a press on the left edge"), ("again", "Another heat (A)", "The same once more, from the fire"),
             ("wrong", "Went wrong (W)", "Give this one up, and say why"), ("measure", "Measure (M)", "Hold a size against the plan"),
             ("pause", "Pause (P)", "The clocks stand still"), ("speak", "Speak (S)", "The desktop's speech service reads the heat"),
-            ("look", "Light, dark, sun (L)", "The look"), ("details", "More (D)", "Everything about this heat"), ("forward", "Next  ›", "Space, Right, the wheel down, a press anywhere"),
+            ("look", "Light, dark, sun (L)", "The look"), ("tones", "Tones (T)", "A soft tone and a lit edge when it is time, or neither"), ("details", "More (D)", "Everything about this heat"), ("forward", "Next  ›", "Space, Right, the wheel down, a press anywhere"),
         ):  # fmt: skip
             button = self.buttons[key] = QPushButton(words)
             button.setToolTip(tip)
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the keys are the screen's
             button.clicked.connect(partial(self.do, key))
             row.addWidget(button, 2 if key == "forward" else 1)
+        self._more_buttons(False)
         self.look_as(self.theme)
 
     # --- what is forged
@@ -134,7 +135,8 @@ class ForgeView(QWidget):
         plan = session.answer.plan
         self._answer = session.answer
         if not plan.frames:
-            self.note = "No heats yet: plain bar needs no fire."
+            self.note = "No heats yet: plain bar needs no fire. Escape goes back."
+            self.update()
             return
         self.run_id = self.run_id or new_id()  # begun anew it takes the place of what was there
         self._put(begin_forging(session.piece_id, session.piece.name, text, plan, self.now(), wanted=wanted, irons=min(irons, wanted), rhythm=rhythm))  # fmt: skip
@@ -181,11 +183,16 @@ class ForgeView(QWidget):
         assert self._answer is not None
         return self._answer
 
+    @property
+    def asked(self) -> QWidget | None:
+        """What is asked over the screen just now: it comes first."""
+        return next((p for p in self.findChildren(Asked) if p.isVisible()), None)
+
     # --- one press each
 
     def do(self, what: str, _checked: bool = False) -> None:
         """One of the actions, by its key."""
-        if self.run is None:
+        if self.run is None or self.asked is not None:
             return
         {"forward": self.forward, "back": self.back, "again": self.again, "wrong": self.wrong, "measure": self.measure, "pause": self.pause,
          "details": self.details, "look": self.look, "speak": self.speak, "tones": self.toggle_tones}[what]()  # fmt: skip
@@ -193,7 +200,7 @@ class ForgeView(QWidget):
     def forward(self) -> None:
         """Out of the fire, or on."""
         if self.run is None or self.text.isVisible():
-            self.text.hide()
+            self._hide_details()
             return
         self.note = ""
         self._put(forward(self.run, self.plan.plan, self.now()))
@@ -231,13 +238,23 @@ class ForgeView(QWidget):
     def details(self) -> None:
         """Everything about this heat, or the large words again."""
         if self.text.isVisible():
-            self.text.hide()
+            self._hide_details()
             return
         words = "".join(frame_words(self.plan, self.plan.plan.frames[self.frame], self._session.measure, self._session.shop.kit))
         self.text.setHtml(words)
         self.text.setGeometry(self._free().toAlignedRect())
         self.text.show()
         self.text.raise_()
+        self._more_buttons(True)
+
+    def _hide_details(self) -> None:
+        self.text.hide()
+        self._more_buttons(False)
+
+    def _more_buttons(self, shown: bool) -> None:
+        """What is seldom wanted comes with the details."""
+        for key in _SELDOM:
+            self.buttons[key].setVisible(shown)
 
     def look(self) -> None:
         """Light, dark, or for the sun on the glass."""
@@ -523,7 +540,7 @@ class ForgeView(QWidget):
         """One key each; Escape leaves, and nothing is lost."""
         if event.key() in (Qt.Key.Key_Escape, Qt.Key.Key_F11):
             if self.text.isVisible():
-                self.text.hide()
+                self._hide_details()
             else:
                 self.close()
         elif (what := _KEYS.get(Qt.Key(event.key()))) and not event.isAutoRepeat():

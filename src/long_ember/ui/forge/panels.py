@@ -15,7 +15,7 @@ from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.beside import mark_fault
 from long_ember.units import Measure, parse_length
 
-__all__ = ["Choosing", "Measuring"]
+__all__ = ["Asked", "Choosing", "Measuring"]
 
 
 def _large(text: str, run: Callable[[], object], size: int) -> QPushButton:
@@ -27,7 +27,7 @@ def _large(text: str, run: Callable[[], object], size: int) -> QPushButton:
     return button
 
 
-class _Panel(QWidget):
+class Asked(QWidget):
     """Lies over the screen until something is chosen."""
 
     def __init__(self, parent: QWidget, title: str, size: int) -> None:
@@ -66,7 +66,7 @@ class _Panel(QWidget):
         self.deleteLater()
 
 
-class Choosing(_Panel):
+class Choosing(Asked):
     """One of a few words, by a press or by its number."""
 
     def __init__(self, parent: QWidget, title: str, ways: Sequence[tuple[str, Callable[[], object]]], size: int) -> None:
@@ -93,7 +93,7 @@ class Choosing(_Panel):
             super().keyPressEvent(event)
 
 
-class Measuring(_Panel):
+class Measuring(Asked):
     """Which size, what was read, hot or cold."""
 
     def __init__(
