@@ -13,7 +13,7 @@ from PySide6.QtGui import QFontMetricsF, QLinearGradient, QPainter, QPen
 
 from long_ember.document import Answer
 from long_ember.export.heat_words import frame_heading, frame_lines, heat_facts
-from long_ember.forging import Clock
+from long_ember.forging import Clock, sizings
 from long_ember.heats import Errand, Frame, Heat, Moment, craft_of, gauges
 from long_ember.physics import band
 from long_ember.ui.drawing.heat_paint import focus, paint_held, paint_moment, stage_figure
@@ -86,6 +86,8 @@ def told_of(answer: Answer, index: int, m: Measure, kit: tuple[str, ...]) -> Hea
             what = gauge.line.show(m).partition(":")[0]
             *others, last = gauge.cold
             sizes.append((" × ".join([*(m.length(x, bare=True) for x in others), m.length(last)]), what))
+    if not sizes:  # bent or rolled: what it should come to
+        sizes = [(m.length(s.planned), f"{s.title}, {s.label.lower()}") for s in sizings(answer.plan, index)[:3]]
     return HeatTold(
         frame_heading(answer, frame),
         main_words(frame, m),
@@ -103,9 +105,7 @@ def _mind(answer: Answer, frame: Frame, m: Measure) -> str:
         return frame.cautions[0] if frame.cautions else ""
     worked = {w.step.feature.id for w in frame.work}
     warned = next((c.line.show(m) for z, c in answer.checks if z is not None and z.feature.id in worked and c.level != "note"), "")
-    wrong = next(
-        (f"{what}: {remedy[:1].lower()}{remedy[1:]}" for w in frame.work for what, remedy in craft_of(w.step.operation.manner).wrong), ""
-    )
+    wrong = next((f"{what}? {remedy}" for w in reversed(frame.work) for what, remedy in craft_of(w.step.operation.manner).wrong), "")
     return warned or wrong
 
 
