@@ -105,6 +105,7 @@ class Photos(unittest.TestCase):
         self.assertEqual(taper.piece.features[0].kind, "taper")
         self.assertAlmostEqual(taper.piece.features[0].length, 110, delta=12)
         self.assertEqual([s.feature.kind for s in taper.piece.standing], ["traced"])
+        self.follow("10 sq: run 100, taper 120 to 3; hook 30 on the taper", tilt=0.25)
 
     def test_where_nothing_is_to_be_seen_the_points_alone_count(self):
         blank = io.BytesIO()

@@ -76,6 +76,13 @@ class AtTheAnvil(WindowCase):
             seen.append((forge.frame, forge.iron.phase))
             self.clock += 20
             forward()
+        finger = QTest.createTouchDevice()
+        seen.append((forge.frame, forge.iron.phase))
+        self.clock += 20
+        QTest.touchEvent(forge, finger).press(1, QPoint(1000, 300)).commit()
+        QTest.touchEvent(forge, finger).release(1, QPoint(1000, 300)).commit()
+        self.app.processEvents()
+        self.assertNotIn((forge.frame, forge.iron.phase), seen)
         self.assertEqual(len(set(seen)), len(seen))
         backs = (lambda: QTest.keyClick(forge, KEY.Key_Left), lambda: wheel(120), lambda: QTest.mouseClick(forge, Qt.MouseButton.LeftButton, pos=QPoint(90, 300)))  # fmt: skip
         for back, (frame, _phase) in zip(backs, reversed(seen), strict=False):
