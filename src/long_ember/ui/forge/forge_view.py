@@ -241,7 +241,8 @@ class ForgeView(QWidget):
             self._hide_details()
             return
         words = "".join(frame_words(self.plan, self.plan.plan.frames[self.frame], self._session.measure, self._session.shop.kit))
-        self.text.setHtml(words)
+        self.text.setHtml(words.replace("font-size:21px", f"font-size:{round(self._size() * 1.35)}px"))
+        self.text.document().setDocumentMargin(24)
         self.text.setGeometry(self._free().toAlignedRect())
         self.text.show()
         self.text.raise_()
@@ -265,7 +266,8 @@ class ForgeView(QWidget):
         """One of the looks."""
         self.theme, self._still = theme, None
         self.setStyleSheet(
-            stylesheet(theme) + f"\n[place=panel] {{ background: {theme.panel}; border: 2px solid {theme.rim}; border-radius: 10px; }}"
+            stylesheet(theme)
+            + f"\n[place=panel] {{ background: {theme.panel}; border: 2px solid {theme.rim}; border-radius: 10px; }} [place=panel] QLabel {{ background: transparent; }}"
         )
         self.update()
 
