@@ -329,7 +329,7 @@ class Begin(WindowCase):
         page.way.setCurrentIndex(2)
         page._rescale()
         page.canvas.setFocus()
-        way = pressed(drawn, pixels, apart=40.0)
+        way = pressed(drawn, pixels, apart=55.0)
         run = way[-1] - way[-2]
         across = np.array([-run[1], run[0]]) / np.hypot(*run) * 24.0  # half the bar, 4 px a mm
         for x, y in (*((way[-1] + way[-2]) / 2 + side * across for side in (1, -1)), *way):
