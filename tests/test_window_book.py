@@ -527,7 +527,7 @@ class InAndOut(BookWindow):
         self.wait(lambda: hasattr(self.work.dialog, "found"))
         self.work.dialog.choices["shop"].setCurrentIndex(1)
         self.work.dialog._renew()
-        self.press(f"Bring in {29 + 9}")  # nine entries of the log among them
+        self.press(f"Bring in {30 + 9}")  # nine entries of the log among them
         self.settle()
         self.assertEqual((len(self.entries()), self.session.shop.name), (9, "Merrow Landing"))
         self.assertIn(str(self.folder / "other.ember"), self.session.settings.books)

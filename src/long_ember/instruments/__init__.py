@@ -1,9 +1,18 @@
 """Instruments over a serial line: what they say, one small driver, and stand-ins that run over a pseudo-terminal."""
 
 from long_ember.instruments.driver import LineDriver, Port, opened_port
-from long_ember.instruments.protocol import INSTRUMENTS, Noise, Reading, spoken_line, understood
+from long_ember.instruments.protocol import INSTRUMENTS, Heard, Noise, spoken_line, understood
 from long_ember.instruments.stand_in import StandIn, run_stand_in
 
 __all__ = [
-    "INSTRUMENTS", "LineDriver", "Noise", "Port", "Reading", "StandIn", "opened_port", "run_stand_in", "spoken_line", "understood",
+    "INSTRUMENTS",
+    "Heard",
+    "LineDriver",
+    "Noise",
+    "Port",
+    "StandIn",
+    "opened_port",
+    "run_stand_in",
+    "spoken_line",
+    "understood",
 ]  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from long_ember.instruments.protocol import INSTRUMENTS, Noise, Reading, understood
+from long_ember.instruments.protocol import INSTRUMENTS, Heard, Noise, understood
 
 __all__ = ["LineDriver", "Port", "opened_port"]
 
@@ -58,7 +58,7 @@ class LineDriver:
         """What it is called."""
         return INSTRUMENTS[self.kind][0]
 
-    def poll(self, now: float) -> list[Reading]:
+    def poll(self, now: float) -> list[Heard]:
         """What it measured since the last time; what is wrong with it stands in `trouble` until it is well again.
 
         Args:
@@ -76,7 +76,7 @@ class LineDriver:
         *lines, self._rest = self._rest.split(b"\n")
         if lines:
             self._begun = now
-        found: list[Reading] = []
+        found: list[Heard] = []
         for raw in lines:
             found.extend(self._heard_line(raw, now))
         if self._rest and (now - self._begun > _HALF or len(self._rest) > _LONGEST):
@@ -86,7 +86,7 @@ class LineDriver:
             self.trouble = f"{self.title}: nothing has come from it for {round(now - self._heard)} s"
         return found
 
-    def _heard_line(self, raw: bytes, now: float) -> list[Reading]:
+    def _heard_line(self, raw: bytes, now: float) -> list[Heard]:
         try:
             reading = understood(raw.decode("ascii"))
         except Noise as noise:

@@ -6,7 +6,7 @@ import math
 import re
 from typing import NamedTuple
 
-__all__ = ["INSTRUMENTS", "Noise", "Reading", "spoken_line", "understood"]
+__all__ = ["INSTRUMENTS", "Heard", "Noise", "spoken_line", "understood"]
 
 # Units by instrument, with what one is in mm, g or °C: factor and offset.
 _LENGTH = {"mm": (1.0, 0.0), "in": (25.4, 0.0)}
@@ -24,7 +24,7 @@ INSTRUMENTS: dict[str, tuple[str, dict[str, tuple[float, float]], float, float]]
 _LINE = re.compile(r"(?P<body>(?P<kind>[a-z]+) (?:(?P<value>-?\d{1,7}(?:\.\d{1,4})?) (?P<unit>[A-Za-z]+)|-)) #(?P<sum>[0-9A-F]{2})")
 
 
-class Reading(NamedTuple):
+class Heard(NamedTuple):
     """What an instrument said.
 
     Args:
@@ -59,7 +59,7 @@ def spoken_line(kind: str, value: float | None, unit: str = "") -> str:
     return f"{body} #{_sum(body)}"
 
 
-def understood(line: str) -> Reading:
+def understood(line: str) -> Heard:
     """What a line says, in mm, g or °C.
 
     Raises:
@@ -74,11 +74,11 @@ def understood(line: str) -> Reading:
         raise Noise(f"a line of an instrument that is not known: {found['kind']}")
     title, units, low, high = INSTRUMENTS[found["kind"]]
     if found["value"] is None:
-        return Reading(found["kind"], None)
+        return Heard(found["kind"], None)
     if found["unit"] not in units:
         raise Noise(f"{title}: {found['unit']} is no unit of it")
     factor, offset = units[found["unit"]]
     value = float(found["value"]) * factor + offset
     if not math.isfinite(value) or not low <= value <= high:
         raise Noise(f"{title}: {found['value']} {found['unit']} is beyond what it can measure")
-    return Reading(found["kind"], value)
+    return Heard(found["kind"], value)

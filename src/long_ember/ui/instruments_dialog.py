@@ -9,7 +9,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.instruments import INSTRUMENTS, Reading, StandIn
+from long_ember.instruments import INSTRUMENTS, Heard, StandIn
 from long_ember.ui.actions.readings import Readings, reading_words
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
@@ -88,7 +88,7 @@ class InstrumentsDialog(QDialog):
             self._session.configure(replace(settings, instruments=ports))
             self._readings.follow()
 
-    def _came(self, reading: Reading) -> None:
+    def _came(self, reading: Heard) -> None:
         self._last[reading.kind] = reading_words(reading, self._session) if reading.kind != "pedal" else "pressed"
 
     def _tick(self) -> None:

@@ -17,7 +17,7 @@ from long_ember.desk.worker import Worker
 from long_ember.document import Edit
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.instruments import INSTRUMENTS, Reading
+from long_ember.instruments import INSTRUMENTS, Heard
 from long_ember.learning import taught
 from long_ember.records import LogEntry, Start
 from long_ember.storage import Backup
@@ -339,7 +339,7 @@ class MainWindow(QMainWindow):
 
         InstrumentsDialog(self.session, self.readings, self).exec()
 
-    def _read(self, reading: Reading) -> None:
+    def _read(self, reading: Heard) -> None:
         """A reading lands at the anvil, or in the line that waits for it."""
         if self.forge is not None and self.forge.isVisible():
             self.forge.read(reading)

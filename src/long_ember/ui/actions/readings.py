@@ -8,7 +8,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QApplication, QLineEdit
 
 from long_ember.desk.session import Session
-from long_ember.instruments import INSTRUMENTS, LineDriver, Reading, opened_port
+from long_ember.instruments import INSTRUMENTS, Heard, LineDriver, opened_port
 
 __all__ = ["Readings", "reading_words"]
 
@@ -16,7 +16,7 @@ _POLL, _AGAIN = 50, 3.0  # ms between two looks; s until a port that could not b
 _LENGTHS, _MASSES = frozenset({"calliper"}), frozenset({"scale"})
 
 
-def reading_words(reading: Reading, session: Session) -> str:
+def reading_words(reading: Heard, session: Session) -> str:
     """A reading as it would be typed."""
     value, m = reading.value or 0.0, session.measure
     if reading.kind in _LENGTHS:
@@ -85,7 +85,7 @@ class Readings(QObject):
             self.told.emit(words or f"{INSTRUMENTS[kind][0]}: it is there again", bool(words))
         self.trouble[kind] = words
 
-    def land(self, reading: Reading) -> bool:
+    def land(self, reading: Heard) -> bool:
         """Put a reading into the line that has the keys, if it waits for such a thing."""
         line = QApplication.focusWidget()
         wanted = {"calliper": "length", "scale": "mass", "pyrometer": "temperature", "oven": "temperature"}.get(reading.kind)

@@ -31,13 +31,13 @@ from long_ember.forging import (
     verdict,
 )
 from long_ember.heats import Heat, Moment, moment
-from long_ember.instruments import INSTRUMENTS, Reading
+from long_ember.instruments import INSTRUMENTS, Heard
 from long_ember.learning import made_before, planned_entry
 from long_ember.records import CAUSES, Forging, Iron
 from long_ember.storage import new_id, piece_from_text, piece_to_text
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.forge.forge_paint import SUN, HeatTold, clock_rect, paint_clock, paint_picture, paint_words, picture_rect, told_of
-from long_ember.ui.forge.panels import Asked, Choosing, Measuring
+from long_ember.ui.forge.panels import Choosing, Measuring, Overlay
 from long_ember.ui.forge.tone import say_aloud, sound
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import DARK, LIGHT, Theme, stylesheet
@@ -186,7 +186,7 @@ class ForgeView(QWidget):
     @property
     def asked(self) -> QWidget | None:
         """What is asked over the screen just now: it comes first."""
-        return next((p for p in self.findChildren(Asked) if p.isVisible()), None)
+        return next((p for p in self.findChildren(Overlay) if p.isVisible()), None)
 
     # --- one press each
 
@@ -324,7 +324,7 @@ class ForgeView(QWidget):
             return
         self._renew(edit.after)
 
-    def read(self, reading: Reading) -> None:
+    def read(self, reading: Heard) -> None:
         """What an instrument says: the pedal goes on, a calliper's length is held against the plan, the pyrometer stands beside the clock."""
         if self.run is None or reading.value is None:
             return

@@ -15,7 +15,7 @@ from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.beside import mark_fault
 from long_ember.units import Measure, parse_length
 
-__all__ = ["Asked", "Choosing", "Measuring"]
+__all__ = ["Choosing", "Measuring", "Overlay"]
 
 
 def _large(text: str, run: Callable[[], object], size: int) -> QPushButton:
@@ -27,7 +27,7 @@ def _large(text: str, run: Callable[[], object], size: int) -> QPushButton:
     return button
 
 
-class Asked(QWidget):
+class Overlay(QWidget):
     """Lies over the screen until something is chosen."""
 
     def __init__(self, parent: QWidget, title: str, size: int) -> None:
@@ -66,7 +66,7 @@ class Asked(QWidget):
         self.deleteLater()
 
 
-class Choosing(Asked):
+class Choosing(Overlay):
     """One of a few words, by a press or by its number."""
 
     def __init__(self, parent: QWidget, title: str, ways: Sequence[tuple[str, Callable[[], object]]], size: int) -> None:
@@ -93,7 +93,7 @@ class Choosing(Asked):
             super().keyPressEvent(event)
 
 
-class Measuring(Asked):
+class Measuring(Overlay):
     """Which size, what was read, hot or cold."""
 
     def __init__(
