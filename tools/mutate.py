@@ -61,6 +61,8 @@ TESTS = {
     "choosing": ("test_words", "test_choice", "test_shown"),
     "assemblies": ("test_words", "test_assembly", "test_job_plans", "test_shown"),
     "document": ("test_document", "test_layout", "test_words", "test_reckoning", "test_choice", "test_standing", "test_shown"),
+    "forging": ("test_forging", "test_shown"),
+    "instruments": ("test_forging",),
     "jobs": ("test_words", "test_job_plans", "test_jobs", "test_shown"),
 }
 _SWAP: dict[type[ast.AST], type[ast.AST]] = {
