@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
@@ -11,9 +9,8 @@ from PySide6.QtWidgets import QWidget
 
 from long_ember.assemblies import Assembled
 from long_ember.desk.session import Session
-from long_ember.geometry import turned
 from long_ember.ui.drawing.paint import View, paint_balance, text_box
-from long_ember.ui.drawing.smooth import SmoothSolid
+from long_ember.ui.drawing.smooth import Hand, SmoothSolid
 from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -32,8 +29,7 @@ class AssemblyCanvas(QWidget):
         self._session = session
         self.found: Assembled | None = None
         self.share = 0.0
-        self._turn = (0.45, 0.35)
-        self._at: QPointF | None = None
+        self._hand = Hand(0.45, 0.35)
         self._solid: Solid | None = None
         self._names: list[tuple[str, np.ndarray]] = []
         self._smooth = SmoothSolid(session, self)
@@ -68,20 +64,19 @@ class AssemblyCanvas(QWidget):
 
     def turn(self, yaw: float, pitch: float) -> None:
         """Turn about the upright and tip, rad."""
-        self._turn = (self._turn[0] + yaw, min(max(self._turn[1] + pitch, -math.pi / 2), math.pi / 2))
+        self._hand.turn(yaw, pitch)
         self._rest.start()
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Take hold."""
-        self._at = event.position()
+        self._hand.take(event.position())
         self.setFocus()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Turn."""
-        if self._at is not None and event.buttons():
-            move, self._at = event.position() - self._at, event.position()
-            self.turn(move.x() * 0.01, move.y() * 0.01)
+        if event.buttons() and (by := self._hand.drag(event.position())):
+            self.turn(*by)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Arrows turn."""
@@ -102,7 +97,7 @@ class AssemblyCanvas(QWidget):
             words = "then say where they meet: a tenon in a hole, a rivet, a pin in an eye, a ring on a staple."
             text_box(painter, words, middle + QPointF(0, 30), font(16), theme, role="muted")
             return
-        look = turned(*self._turn)
+        look = self._hand.look
         points = self._solid.points @ look.T
         low, high = points.min(axis=0), points.max(axis=0)
         size = np.maximum(high - low, 1e-6)

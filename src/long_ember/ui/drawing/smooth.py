@@ -2,21 +2,58 @@
 
 from __future__ import annotations
 
+import math
 import time
 from collections.abc import Iterator
 
-from PySide6.QtCore import QObject, QRect, QRectF, QTimer
+from PySide6.QtCore import QObject, QPointF, QRect, QRectF, QTimer
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QWidget
 
 from long_ember.arrays import Array
 from long_ember.desk.session import Session
 from long_ember.desk.turns import PORTION
+from long_ember.geometry import turned
 from long_ember.ui.drawing.paint import View
 from long_ember.ui.drawing.solid import Solid, fine_painting, paint_solid
 from long_ember.ui.style.theme import theme_of
 
-__all__ = ["SmoothSolid"]
+__all__ = ["Hand", "SmoothSolid"]
+
+_BY = 0.01  # rad for a pixel of a drag
+
+
+class Hand:
+    """How a solid is turned in the hand: about the upright, and tipped, never beyond straight from above.
+
+    Args:
+        yaw: rad.
+        pitch: rad.
+    """
+
+    def __init__(self, yaw: float, pitch: float) -> None:
+        self._yaw, self._pitch = yaw, pitch
+        self._at: QPointF | None = None
+
+    @property
+    def look(self) -> Array:
+        """The direction that it is seen from, (3, 3)."""
+        return turned(self._yaw, self._pitch)
+
+    def turn(self, yaw: float, pitch: float) -> None:
+        """Turn it on by so much, rad."""
+        self._yaw, self._pitch = self._yaw + yaw, min(max(self._pitch + pitch, -math.pi / 2), math.pi / 2)
+
+    def take(self, at: QPointF | None) -> None:
+        """Take hold of it at a point, or let go."""
+        self._at = at
+
+    def drag(self, at: QPointF) -> tuple[float, float] | None:
+        """By how much a drag to a point turns it, rad; None where nobody holds it."""
+        if self._at is None:
+            return None
+        move, self._at = at - self._at, at
+        return move.x() * _BY, move.y() * _BY
 
 
 class SmoothSolid(QObject):

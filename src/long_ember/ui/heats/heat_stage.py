@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -11,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import Answer
-from long_ember.geometry import Figure, Part, turned
+from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
 from long_ember.physics import band
 from long_ember.ui.drawing.heat_paint import (
@@ -25,7 +23,7 @@ from long_ember.ui.drawing.heat_paint import (
     stage_solid,
 )
 from long_ember.ui.drawing.paint import View, arrow_line, text_box, text_width, write
-from long_ember.ui.drawing.smooth import SmoothSolid
+from long_ember.ui.drawing.smooth import Hand, SmoothSolid
 from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -55,8 +53,7 @@ class _Canvas(QWidget):
         self._session = session
         self.at = 0.0
         self.turned = False
-        self._turn = (-0.5, 0.45)
-        self._held: QPointF | None = None
+        self._hand = Hand(-0.5, 0.45)
         self._solid: tuple[Answer, float, Solid] | None = None
         self._smooth = SmoothSolid(session, self)
         self._rest = QTimer(self, singleShot=True, interval=_REST)
@@ -142,7 +139,7 @@ class _Canvas(QWidget):
         answer = self._session.answer
         if self._solid is None or self._solid[:2] != (answer, self.at):
             self._solid = (answer, self.at, stage_solid(shown, now))
-        solid, look = self._solid[2], turned(*self._turn)
+        solid, look = self._solid[2], self._hand.look
         points = (solid.points @ look.T)[:, :2]
         low, high = points.min(axis=0), points.max(axis=0)
         view = View.fitting((*low.tolist(), *high.tolist()), target.adjusted(0, -30, 0, 20), most=6.0)
@@ -150,19 +147,18 @@ class _Canvas(QWidget):
 
     def turn(self, yaw: float, pitch: float) -> None:
         """Turn about the upright and tip, rad."""
-        self._turn = (self._turn[0] + yaw, min(max(self._turn[1] + pitch, -math.pi / 2), math.pi / 2))
+        self._hand.turn(yaw, pitch)
         self._rest.start()
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Take hold of the solid."""
-        self._held = event.position() if self.turned else None
+        self._hand.take(event.position() if self.turned else None)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Turn it."""
-        if self._held is not None and event.buttons():
-            move, self._held = event.position() - self._held, event.position()
-            self.turn(move.x() * 0.01, move.y() * 0.01)
+        if event.buttons() and (by := self._hand.drag(event.position())):
+            self.turn(*by)
 
     def _close(self, bounds: tuple[float, float, float, float], shown: Figure[Part], target: QRectF) -> bool:
         """What is worked would be small on the whole piece: it is shown by itself."""

@@ -15,10 +15,10 @@ from long_ember.desk.session import Session
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.fields import Length
-from long_ember.geometry import PLAN, SIDE, piece_bodies, turned, void_outline
+from long_ember.geometry import PLAN, SIDE, piece_bodies, void_outline
 from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
 from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
-from long_ember.ui.drawing.smooth import SmoothSolid
+from long_ember.ui.drawing.smooth import Hand, SmoothSolid
 from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -82,7 +82,7 @@ class BarCanvas(QWidget):
         super().__init__(parent)
         self._session = session
         self.side = "side"
-        self._turn = (math.radians(35), math.radians(-28))
+        self._hand = Hand(math.radians(35), math.radians(-28))
         self._turning, self._held = False, (0.0, 0.0, 0.0, 0.0)
         self._solid: tuple[Piece, Solid] | None = None
         self._smooth = SmoothSolid(session, self)
@@ -124,7 +124,7 @@ class BarCanvas(QWidget):
     @property
     def look(self) -> Array | None:
         """The direction the piece is seen from; None is the side, where a flat piece needs no turning."""
-        return {"side": None, "plan": PLAN}.get(self.side, turned(*self._turn))
+        return {"side": None, "plan": PLAN}.get(self.side, self._hand.look)
 
     def look_from(self, side: str) -> None:
         """See the piece from the side, from above (plan), or turned."""
@@ -134,7 +134,7 @@ class BarCanvas(QWidget):
 
     def turn(self, yaw: float, pitch: float) -> None:
         """Turn the piece about the upright and tip it, rad."""
-        self._turn = (self._turn[0] + yaw, min(max(self._turn[1] + pitch, -math.pi / 2), math.pi / 2))
+        self._hand.turn(yaw, pitch)
         self.look_from("turn")
 
     def _stale(self) -> None:
@@ -363,7 +363,7 @@ class BarCanvas(QWidget):
         target = QRectF(0, scene.bar_rect(0, 1).bottom() + 4, self.width(), self.height())
         target.setBottom(self.height())
         moving = self._turning or self._rest.isActive()
-        self._smooth.paint(painter, self._solid[1], turned(*self._turn), scene.figure_view, target, chosen=session.selection, moving=moving)
+        self._smooth.paint(painter, self._solid[1], self._hand.look, scene.figure_view, target, chosen=session.selection, moving=moving)
 
     def _paint_empty(self, painter: QPainter) -> None:
         middle = QPointF(self.width() / 2, self.height() / 2)
