@@ -32,15 +32,9 @@ class AtTheAnvil(WindowCase):
         self.window.work.open_piece("mooring-staple")
         self.begin()
 
-    def tearDown(self):
-        if self.window.forge is not None:
-            self.window.forge.close()
-            self.app.processEvents()
-        super().tearDown()
-
     def begin(self):
         self.window.commands.run("view.forge")
-        self.forge = self.window.forge
+        self.forge = self.window.anvil.view
         self.forge.now = lambda: self.clock
         self.forge.resize(1280, 800)
         self.app.processEvents()
@@ -99,7 +93,7 @@ class AtTheAnvil(WindowCase):
         (entry,) = entries
         self.assertEqual((entry.heats, entry.good), (plan.count, 1))
         self.assertAlmostEqual(entry.minutes, 40 * (len(plan.frames) + plan.count) / 60, delta=0.06)
-        self.assertIsNone(self.window.forge)
+        self.assertIsNone(self.window.anvil.view)
         # The real one takes what was counted as though it had been typed.
         panel = LogPanel(self.window.work, self.window, entry)
         self.assertEqual((panel.entry().heats, panel.entry().minutes), (entry.heats, entry.minutes))
@@ -114,7 +108,7 @@ class AtTheAnvil(WindowCase):
         frame = self.forge.frame
         QTest.keyClick(self.forge, KEY.Key_Escape)
         self.app.processEvents()
-        self.assertIsNone(self.window.forge)
+        self.assertIsNone(self.window.anvil.view)
         self.assertTrue(self.window.library.flush())
         self.assertEqual(
             next(r for r in self.window.library.reader().records(Forging).values() if r.piece == "mooring-staple").open[0].frame, frame
@@ -135,9 +129,9 @@ class AtTheAnvil(WindowCase):
             QTest.keyClick(self.forge, KEY.Key_Escape)
             self.app.processEvents()
         self.begin()
-        first = self.window.forge
-        self.window.show_forge()  # a second one is the first
-        self.assertIs(self.window.forge, first)
+        first = self.window.anvil.view
+        self.window.anvil.show()  # a second one is the first
+        self.assertIs(self.window.anvil.view, first)
 
     def test_a_batch_from_its_timetable_with_its_pace(self):
         QTest.keyClick(self.forge, KEY.Key_Escape)
@@ -147,7 +141,7 @@ class AtTheAnvil(WindowCase):
         panel.pieces.setCurrentIndex(1)
         wanted, irons = panel.pieces.currentData(), panel.irons.currentData()
         panel._forge()
-        self.forge = self.window.forge
+        self.forge = self.window.anvil.view
         self.forge.now = lambda: self.clock
         self.assertEqual((self.forge.run.wanted, self.forge.run.irons), (wanted, min(irons, wanted)))
         self.forge._put(replace(self.forge.run, open=tuple(replace(i, since=self.clock) for i in self.forge.run.open), last=self.clock))
@@ -246,8 +240,8 @@ class AtTheAnvil(WindowCase):
         there = StandIn("calliper")
         try:
             self.session.configure(replace(self.session.settings, instruments=(("calliper", there.path),)))
-            self.window.readings.follow()
-            self.wait(lambda: "calliper" in self.window.readings.drivers)
+            self.window.anvil.readings.follow()
+            self.wait(lambda: "calliper" in self.window.anvil.readings.drivers)
             there.say(size.planned - 20)
             self.wait(lambda: any(p.isVisible() for p in self.forge.findChildren(Measuring)))
             panel = self.panel(Measuring)
@@ -259,7 +253,7 @@ class AtTheAnvil(WindowCase):
             self.wait(lambda: "does not count" in self.forge.note)
             self.assertEqual(len(self.forge.run.sizes), 1)
         finally:
-            self.window.readings.close()
+            self.window.anvil.readings.close()
             there.close()
             self.session.configure(replace(self.session.settings, instruments=()))
 
@@ -285,10 +279,10 @@ class AtTheAnvil(WindowCase):
     def test_instruments_are_named_and_tried(self):
         QTest.keyClick(self.forge, KEY.Key_Escape)
         self.app.processEvents()
-        dialog = InstrumentsDialog(self.session, self.window.readings, self.window)
+        dialog = InstrumentsDialog(self.session, self.window.anvil.readings, self.window)
         dialog.show()
         dialog.stand_in("calliper")
-        self.wait(lambda: "calliper" in self.window.readings.drivers)
+        self.wait(lambda: "calliper" in self.window.anvil.readings.drivers)
         self.window.show_view(0)
         run = next(f for f in self.session.piece.features if f.kind == "run")
         self.session.select(run.id)

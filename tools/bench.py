@@ -195,8 +195,8 @@ def keystrokes(
 def at_the_anvil(window: MainWindow, application: QApplication) -> None:
     """Frames of the Forge screen while its clocks run, a press, and what it takes of a processor when nobody does anything."""
     window.work.open_piece("lantern-bracket")
-    window.show_forge()
-    forge = window.forge
+    window.anvil.show()
+    forge = window.anvil.view
     assert forge is not None
     late = 0.0
     forge.now = lambda: time.time() + late

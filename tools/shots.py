@@ -140,8 +140,8 @@ def _forge(look: str) -> Callable[[MainWindow], None]:
 
     def run(window: MainWindow) -> None:
         QTest.qWait(1200)  # the log has been read
-        window.show_forge()
-        forge = window.forge
+        window.anvil.show()
+        forge = window.anvil.view
         assert forge is not None
         late = 0.0
         forge.now = lambda: time.time() + late
@@ -255,8 +255,8 @@ def main() -> int:
         prepare(window)
         QTest.qWait(1500)  # what waits for the keys to rest, and the log that is read
         shown: QWidget = window
-        if name.startswith("forge") and window.forge is not None:
-            shown = window.forge
+        if name.startswith("forge") and window.anvil.view is not None:
+            shown = window.anvil.view
         elif name == "log":
             shown = _shown[-1]
         elif name == "taught-dark":
@@ -268,8 +268,8 @@ def main() -> int:
             shown.done(0)  # what was written there is not asked about
             shown.deleteLater()
             application.processEvents()
-        if window.forge is not None:
-            window.forge.close()
+        if window.anvil.view is not None:
+            window.anvil.view.close()
         window.close()
         print(f"docs/screenshots/{name}.png")
     return 0

@@ -253,7 +253,7 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command(
             "view.forge",
             "Forge, at the anvil",
-            window.show_forge,
+            window.anvil.show,
             "F11",
             tip="One heat fills the screen",
         ),
@@ -272,7 +272,11 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("view.fit", "Fit", lambda: window.shape.canvas.fit(), "Ctrl+0"),
         *(Command(f"shop.{p.key}", f"{p.title}…", partial(window.show_shop, p.key), "", tip=p.words) for p in SHOP_PAGES),
         Command(
-            "shop.instruments", "Instruments…", window.ask_instruments, "", tip="Calliper, scale, pyrometer, foot pedal, oven thermometer"
+            "shop.instruments",
+            "Instruments…",
+            window.anvil.ask_instruments,
+            "",
+            tip="Calliper, scale, pyrometer, foot pedal, oven thermometer",
         ),
         Command("help.keys", "Keys and ways to type lengths", window.show_help, "F1"),
     ]

@@ -17,13 +17,12 @@ from long_ember.desk.worker import Worker
 from long_ember.document import Edit
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.instruments import INSTRUMENTS, Heard
 from long_ember.learning import taught
 from long_ember.records import LogEntry, Start
 from long_ember.storage import Backup
 from long_ember.ui.actions.bookwork import BookWork
-from long_ember.ui.actions.readings import Readings, reading_words
 from long_ember.ui.answer_bar import AnswerBar, SumSheet
+from long_ember.ui.anvil import Anvil
 from long_ember.ui.drawing.glyphs import keep_glyphs_back
 from long_ember.ui.faults import Faults
 from long_ember.ui.header import Header
@@ -39,7 +38,6 @@ if TYPE_CHECKING:
     from long_ember.ui.book.book_view import BookView
     from long_ember.ui.cut.cut_view import CutView
     from long_ember.ui.cut.job_view import JobView
-    from long_ember.ui.forge.forge_view import ForgeView
     from long_ember.ui.heats.heats_view import HeatsView
     from long_ember.ui.mark.mark_view import MarkView
     from long_ember.ui.shape.begin import Begin
@@ -108,10 +106,8 @@ class MainWindow(QMainWindow):
         self.commands = Commands(())
         self.faults = Faults(self, session, library, self.show_book)
         self.menus = Menus(self, self._run)
-        self.forge: ForgeView | None = None
-        self.readings = Readings(session, self)
-        self.readings.came.connect(self._read)
-        self.readings.told.connect(self._reading_told)
+        self.anvil = Anvil(self.work, self)
+        self.anvil.log_asked.connect(self.ask_log)
         self._troubled = self._shown = False
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
@@ -127,6 +123,7 @@ class MainWindow(QMainWindow):
         self.pause.start()
         self.shape.all_shapes.clicked.connect(self.show_catalogue)
         session.said.connect(self.message.say)
+        self.anvil.said.connect(self.message.say)
         library.kept.connect(self._kept)
         library.copied.connect(self._copied)
         library.changed.connect(self.menus.follow)
@@ -317,49 +314,6 @@ class MainWindow(QMainWindow):
         self.show_view(len(SCREENS) - 1)
         self.book.shop.show_page(page)
 
-    def show_forge(self) -> None:
-        """One heat fills the screen; Escape comes back here."""
-        from long_ember.ui.forge.forge_view import ForgeView
-
-        if self.forge is not None and self.forge.isVisible():
-            self.forge.raise_()
-            self.forge.activateWindow()
-            return
-        self.work.finishing.emit()
-        self.forge = ForgeView(self.work)
-        self.forge.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.forge.ended.connect(self._forged)
-        self.forge.closed.connect(self._forge_left)
-        self.forge.showFullScreen()
-        self.forge.open()
-
-    def ask_instruments(self) -> None:
-        """Which instrument answers at which port."""
-        from long_ember.ui.instruments_dialog import InstrumentsDialog
-
-        InstrumentsDialog(self.session, self.readings, self).exec()
-
-    def _read(self, reading: Heard) -> None:
-        """A reading lands at the anvil, or in the line that waits for it."""
-        if self.forge is not None and self.forge.isVisible():
-            self.forge.read(reading)
-        elif not self.readings.land(reading) and reading.kind not in ("pyrometer", "oven"):
-            what = "pressed" if reading.kind == "pedal" else reading_words(reading, self.session)
-            self.message.say(f"{INSTRUMENTS[reading.kind][0]}: {what}. No field waits for it.", False)
-
-    def _reading_told(self, words: str, fault: bool) -> None:
-        if self.forge is not None and self.forge.isVisible():
-            self.forge.tell(words)
-        self.message.say(words, fault)
-
-    def _forge_left(self) -> None:
-        self.forge = None
-        self.activateWindow()
-
-    def _forged(self, entry: LogEntry) -> None:
-        """What was counted at the anvil, open for the rest: asked when the screen has gone."""
-        QTimer.singleShot(0, self, partial(self.ask_log, entry))
-
     def look_turned(self) -> None:
         """The piece as a solid: on Heats as it is at that moment, elsewhere finished."""
         if "heats" in self.__dict__ and self.stack.currentWidget() is self.heats:
@@ -428,7 +382,7 @@ class MainWindow(QMainWindow):
     def show_view(self, index: int) -> None:
         """Switch screens; piece, selection and zoom stay."""
         if index == FORGE:
-            self.show_forge()
+            self.anvil.show()
             return
         if self.session.trouble is not None and index != len(SCREENS) - 1:
             self.trouble_page.renew()
@@ -579,13 +533,8 @@ class MainWindow(QMainWindow):
 
         self.batch = BatchPanel(self.session, self)
         self.batch.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.batch.forge_asked.connect(self._forge_batch)
+        self.batch.forge_asked.connect(self.anvil.begin_batch)
         self.batch.show()
-
-    def _forge_batch(self, count: int, irons: int, rhythm: str) -> None:
-        self.show_forge()
-        if self.forge is not None:
-            self.forge.begin_batch(count, irons, rhythm)
 
     def ask_log(self, counted: LogEntry | None = None) -> None:
         """Write down what a piece really took.
@@ -690,6 +639,7 @@ class MainWindow(QMainWindow):
         self.work.finishing.emit()
         if all(dialog.may_go() for dialog in self.findChildren(AskingDialog) if dialog.isVisible()) and self._may_leave():
             self.session.cancel_search()
+            self.anvil.close()
             working = tuple(self.session.loop.working)
             for worker in working:
                 worker.leave()

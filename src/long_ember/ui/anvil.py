@@ -1,0 +1,94 @@
+"""What the window has to do with the anvil: the Forge screen, what instruments say, and the log at the end."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtWidgets import QWidget
+
+from long_ember.instruments import INSTRUMENTS, Heard
+from long_ember.records import LogEntry
+from long_ember.ui.actions.bookwork import BookWork
+from long_ember.ui.actions.readings import Readings, reading_words
+
+if TYPE_CHECKING:
+    from long_ember.ui.forge.forge_view import ForgeView
+
+__all__ = ["Anvil"]
+
+
+class Anvil(QObject):
+    """The Forge screen, at most one of it, and the instruments.
+
+    Signals:
+        said: words for the message line, and whether they tell of a fault.
+        log_asked: what was counted is to be written down, open for the rest.
+    """
+
+    said = Signal(str, bool)
+    log_asked = Signal(object)
+
+    def __init__(self, work: BookWork, window: QWidget) -> None:
+        super().__init__(window)
+        self._work, self._window = work, window
+        self.view: ForgeView | None = None
+        self.readings = Readings(work.session, self)
+        self.readings.came.connect(self._read)
+        self.readings.told.connect(self._told)
+
+    def show(self) -> None:
+        """One heat fills the screen; Escape comes back."""
+        from long_ember.ui.forge.forge_view import ForgeView
+
+        if self.view is not None and self.view.isVisible():
+            self.view.raise_()
+            self.view.activateWindow()
+            return
+        self._work.finishing.emit()
+        self.view = ForgeView(self._work)
+        self.view.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.view.ended.connect(self._ended)
+        self.view.closed.connect(self._left)
+        self.view.showFullScreen()
+        self.view.open()
+
+    def begin_batch(self, count: int, irons: int, rhythm: str) -> None:
+        """So many of the piece on the bench."""
+        self.show()
+        if self.view is not None:
+            self.view.begin_batch(count, irons, rhythm)
+
+    def ask_instruments(self) -> None:
+        """Which instrument answers at which port."""
+        from long_ember.ui.instruments_dialog import InstrumentsDialog
+
+        InstrumentsDialog(self._work.session, self.readings, self._window).exec()
+
+    def close(self) -> None:
+        """The window goes: what is forged is put aside, the ports are let go."""
+        if self.view is not None:
+            self.view.close()
+        self.readings.close()
+
+    def _read(self, heard: Heard) -> None:
+        """A reading lands at the anvil, or in the line that waits for it."""
+        if self.view is not None and self.view.isVisible():
+            self.view.read(heard)
+        elif not self.readings.land(heard) and heard.kind not in ("pyrometer", "oven"):
+            what = "pressed" if heard.kind == "pedal" else reading_words(heard, self._work.session)
+            self.said.emit(f"{INSTRUMENTS[heard.kind][0]}: {what}. No field waits for it.", False)
+
+    def _told(self, words: str, fault: bool) -> None:
+        if self.view is not None and self.view.isVisible():
+            self.view.tell(words)
+        self.said.emit(words, fault)
+
+    def _left(self) -> None:
+        self.view = None
+        self._window.activateWindow()
+
+    def _ended(self, entry: LogEntry) -> None:
+        """Asked when the screen has gone."""
+        QTimer.singleShot(0, self, partial(self.log_asked.emit, entry))
