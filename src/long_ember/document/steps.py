@@ -95,12 +95,6 @@ class Steps(Generic[_S]):
         """The next step is one of its own."""
         self._open = False
 
-    def drop(self) -> None:
-        """The last step as if it had never been; nothing is left to do again."""
-        self.at -= 1
-        del self._all[self.at :]
-        self.close()
-
     def back(self) -> None:
         """The last step was taken back."""
         self.at -= 1

@@ -165,10 +165,6 @@ class Field:
         """The value in the other of a pair, mirrored front to back."""
         return value
 
-    def grown(self, value: Any, by: float) -> Any:
-        """The value when it comes out `by` mm larger; None where it has no size."""
-        return None
-
     def size(self, value: Any) -> float | None:
         """What may be left free, as one number in its own unit; None where it has none."""
         return None

@@ -321,10 +321,6 @@ class Length(Number):
         step = next(step for least, step in _STEPS if inches >= least)
         return max(round(inches / step) * step, step) * 25.4
 
-    def grown(self, value: Any, by: float) -> Any:
-        """Longer; what is not there at all does not come out longer."""
-        return value + by if value else None
-
 
 _STEPS = ((60.0, 12.0), (20.0, 1.0), (2.0, 0.25), (0.5, 1 / 16), (0.125, 1 / 32), (0.0, 1 / 64))  # inches from which on, and to what
 

@@ -88,10 +88,6 @@ class SectionField(Field):
             value.shape, wide, size.inched(value.thickness) if SHAPES[value.shape].two_sizes else wide * SHAPES[value.shape].ratio
         )
 
-    def grown(self, value: Any, by: float) -> Any:
-        """Wider and thicker."""
-        return value.scaled(1 + by / value.thickness) if value else None
-
     def size(self, value: Any) -> float | None:
         """Its width, mm."""
         return value.width if value else None

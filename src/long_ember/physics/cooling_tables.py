@@ -91,11 +91,6 @@ class Cooling:
         tau = float(np.interp(start, self.celsius, self.time)) - seconds / (DENSITY * area / perimeter * 1e-3)
         return float(np.interp(tau, self.time, self.celsius))
 
-    def deformation(self, start: float, stop: float, area: float, perimeter: float) -> float:
-        """∫dt/σ over the same cooling, s/Pa."""
-        rise = float(np.interp(start, self.celsius, self.yielded) - np.interp(stop, self.celsius, self.yielded))
-        return DENSITY * area / perimeter * 1e-3 * max(rise, 0.0)
-
 
 @lru_cache(maxsize=32)
 def cooling(contact: HeatSink, carbon: float = 0.15) -> Cooling:
