@@ -20,7 +20,7 @@ from long_ember.heats.treatment import quench_seconds, treatment
 from long_ember.jobs.buying import SheetCut, sheet_money
 from long_ember.jobs.cut_layout import BarLayout, laid
 from long_ember.physics import soak, twist_force
-from long_ember.records import CutPiece, SavedBar
+from long_ember.records import CutPiece, Forging, Iron, Reject, SavedBar, Shop
 from long_ember.sections import Section, flat, round_, square, tube
 from long_ember.stock import measured, questions, reckon
 from long_ember.stock.trial import capture_measured
@@ -54,6 +54,16 @@ class Shown(unittest.TestCase):
         self.assertAlmostEqual(money(1500.0), 45.0)
         self.assertAlmostEqual(money(1999.0), 90 * 1999 / 3000)
         self.assertAlmostEqual(money(2001.0), 90.0)
+
+    def test_a_new_piece_begins_with_a_bar_that_is_sold(self):
+        for unit, words in (("mm", "12 mm square"), ("in", "1\u20442\u2033 square")):
+            shop = Shop(unit=unit, trim=3.0, kerf=2.5)
+            self.assertEqual(shop.new_piece().bar.label(shop.measure), words)
+            self.assertEqual((shop.new_piece().allowances.trim, shop.new_piece().order.kerf), (3.0, 2.5))
+
+    def test_what_is_through_at_the_anvil_counts_the_rejects(self):
+        run = Forging(good=3, rejects=(Reject(cause="short", count=2), Reject(cause="burnt")), open=(Iron(phase="done"),))
+        self.assertEqual((run.made, run.over), (6, True))
 
     def test_mass_a_length_in_either_unit(self):
         # 12 mm square of steel: 1.1304 g/mm; a foot of it is 344.55 g, 0.76 lb.
@@ -198,9 +208,6 @@ class Sized(unittest.TestCase):
         ):
             self.assertEqual(self.SECTION.with_size(section, width), expected)
             self.assertEqual(self.SECTION.size(section), section.width)
-            grown = self.SECTION.grown(section, 0.3)
-            self.assertAlmostEqual(grown.thickness, section.thickness + 0.3)
-            self.assertAlmostEqual(grown.width / grown.thickness, section.width / section.thickness)
 
     def test_lengths_follow_and_turns_stay(self):
         twist = make("twist", length=100.0, turns=2.0)
