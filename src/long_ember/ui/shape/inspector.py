@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress, overrule, restore_rule
@@ -24,12 +25,13 @@ from long_ember.ui.widgets.sight import TabsInSight
 
 __all__ = ["Inspector", "Notes"]
 
+_REST = 200  # ms
 _MANY = 6  # columns for shapes with many sizes
 _PLACE = ("on", "at", "along")  # of what stands on the drawn bar
 
 
-class Notes(QWidget):
-    """Words in a space of fixed size: a label in a layout would make the whole window measure itself at every keystroke.
+class Notes(QScrollArea):
+    """Words in a space of fixed size: a label in a layout would make the whole window measure itself at every keystroke. What is longer scrolls.
 
     Signals:
         linked: a link in them is pressed.
@@ -39,17 +41,29 @@ class Notes(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._label = QLabel(self)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # its links have the keys
+        self._label = QLabel()
         self._label.setWordWrap(True)
         self._label.setFont(font(15))
         self._label.setTextFormat(Qt.TextFormat.RichText)
         self._label.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse | Qt.TextInteractionFlag.LinksAccessibleByMouse)
         self._label.linkActivated.connect(self.linked)
+        self.setWidget(self._label)
+        self._rest = QTimer(self, singleShot=True, interval=_REST)
+        self._rest.timeout.connect(self._measure)
 
-    def resizeEvent(self, event: object) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """Fill the space."""
-        self._label.setFixedSize(self.size())
+        super().resizeEvent(event)
+        self._measure()
+
+    def _measure(self) -> None:
+        """As high as the words, once the keys rest."""
+        wide, high = self.viewport().width(), self.viewport().height()
+        self._label.setFixedSize(wide, max(self._label.heightForWidth(wide), high))
 
     @property
     def text(self) -> str:
@@ -60,6 +74,7 @@ class Notes(QWidget):
         """Replace what is said."""
         if html != self._label.text():
             self._label.setText(html)
+            self._rest.start()
 
 
 class Inspector(QWidget):
