@@ -136,6 +136,8 @@ class Clocks(unittest.TestCase):
         self.assertAlmostEqual(rising[0], 20, delta=2)
         self.assertAlmostEqual(rising[-1], frame.hot, delta=2)
         self.assertEqual([clock_of(PLAN, iron(run), start + t).ready for t in (whole - 1, whole + 1)], [False, True])
+        self.assertAlmostEqual(clock_of(PLAN, iron(run), start + whole / 4).share, 0.25)
+        self.assertEqual(clock_of(PLAN, iron(run), start + whole * 3).share, 1.0)
         out = forward(run, PLAN, start + whole)
         falling = [clock_of(PLAN, iron(out), start + whole + (CARRY + frame.seconds) * s) for s in (0.0, 0.5, 1.001)]
         self.assertEqual([c.celsius for c in falling], sorted((c.celsius for c in falling), reverse=True))
