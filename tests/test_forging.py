@@ -274,7 +274,7 @@ class Instruments(unittest.TestCase):
             other = next(k for k in INSTRUMENTS if k != kind)
             cases = {
                 "lost": ([OSError(5, "gone")], "connection is lost"),
-                "silent": ([b""], "nothing has come"),
+                "silent": ([b""], "nothing has come from it for 4 s"),
                 "half": ([good[:7], b""], "half a line"),
                 "noise": ([b"\xff\xfe\x00\n"], "garbled"),
                 "another": ([spoken_line(other, None).encode() + b"\n"], "answers there"),
