@@ -332,9 +332,11 @@ class Begin(WindowCase):
         way = pressed(drawn, pixels, apart=55.0)
         run = way[-1] - way[-2]
         across = np.array([-run[1], run[0]]) / np.hypot(*run) * 24.0  # half the bar, 4 px a mm
-        for x, y in (*((way[-1] + way[-2]) / 2 + side * across for side in (1, -1)), *way):
+        for x, y in (*((way[-1] + way[-2]) / 2 + side * across for side in (1, -1)), way[0]):
             self.steer(page.canvas, x, y)
             QTest.keyClick(page.canvas, KEY.Key_Space)
+        for x, y in way[1:]:
+            page.canvas.pressed.emit(float(x), float(y))
         page.reckon()
         self.until(lambda: page.result is not None)
         self.assertAlmostEqual(answer(page.result.piece).reckoning.bare / answer(drawn).reckoning.bare, 1.0, delta=0.03)
