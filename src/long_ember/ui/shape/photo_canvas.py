@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -21,6 +21,7 @@ __all__ = ["PhotoCanvas"]
 _NEAR = 14.0  # px on the screen by which a point is taken hold of
 _ZOOM = 1.2
 _STEP = 12.0  # px on the screen that an arrow moves the cross by
+_REACH = 20.0  # px about the cross
 _ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 
 
@@ -142,9 +143,11 @@ class PhotoCanvas(QWidget):
         """The cross by an eighth of an inch on the screen, or by one pixel of it."""
         assert self._image is not None
         x, y = self._cross or (self.points[-1] if self.points else self._meant(QPointF(self.rect().center())))
-        far = (1.0 if fine else _STEP) / self._scale
+        far, before = (1.0 if fine else _STEP) / self._scale, self._cross
         self._cross = min(max(x + right * far, 0.0), self._image.width() - 1.0), min(max(y + down * far, 0.0), self._image.height() - 1.0)
-        self.update()
+        for cross in (before, self._cross):  # the picture is large: only what lies under the cross is painted anew
+            if cross is not None:
+                self.update(QRectF(self._seen(*cross), QSizeF()).adjusted(-_REACH, -_REACH, _REACH, _REACH).toAlignedRect())
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Picture, what is made of it, points."""
