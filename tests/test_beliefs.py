@@ -15,11 +15,12 @@ from hypothesis import strategies as st
 from tools.smiths import rule_made, score
 
 from long_ember.beliefs import FACTORS, GRID, PRIOR, Observed, Taken, number_of, posterior
+from long_ember.beliefs.update import _off
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer
 from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Measured, Piece
-from long_ember.heats import ForgeSettings, scale_share, sequence
+from long_ember.heats import ForgeSettings, scale_expected, scale_share, sequence
 from long_ember.learning import (
     basis_of,
     begin_for,
@@ -234,6 +235,32 @@ class Evidence(unittest.TestCase):
         other = replace(HOOK, features=HOOK.features[1:])  # and every other piece is reckoned with it
         self.assertLess(answer(other, forge=ForgeSettings(belief=belief)).reckoning.zones[2].stock, answer(other).reckoning.zones[2].stock)
         self.assertEqual(made_before([entry], "p"), 0)
+        # A spread is two deviations; no ruler tells a bend factor better than to 0.002, nor a scale than to a twentieth.
+        self.assertEqual([round(t.deviation, 6) for t in entry.told], [0.015, 0.04])
+        scale = next(q for q in questions(piece) if q.name == "scale")
+        for spread, bend_by, scale_by in ((0.001, 0.002, 0.05), (0.006, 0.003, 0.3)):
+            told = trial_entry(piece, "p", [(bend, Measured(name="bend", value=0.4, spread=spread)), (scale, Measured(name="scale", value=0.01, spread=spread))],
+                               ForgeSettings(), "S", date(2026, 9, 1)).told  # fmt: skip
+            self.assertEqual([round(t.deviation, 6) for t in told], [bend_by, scale_by])
+            self.assertAlmostEqual(told[1].value, math.log(0.01 / scale_expected(piece, ForgeSettings())))
+        self.assertIsNone(
+            trial_entry(piece, "p", [(scale, Measured(name="scale", value=0.0, spread=0.01))], ForgeSettings(), "S", date(2026, 9, 1))
+        )
+
+    def test_what_lies_far_off_is_named_by_its_entry_and_by_how_far(self):
+        curve = tuple(max(round(4 * math.exp(g)), 1) for g in GRID)
+        ((_taken, off),) = _off([Taken("S", curve, 7, 3)], 0.0, 0.1)  # seven heats begin at ln(6.5/4) = 0.486 of work more
+        self.assertAlmostEqual(off, 5.0)
+        ((_taken, off),) = _off([Taken("S", curve, 7, 3)], 0.9, 0.1)  # and end at ln(7.5/4) = 0.629
+        self.assertAlmostEqual(off, -3.0)
+        self.assertEqual(_off([Taken("S", curve, 7, 3)], 0.55, 0.1)[0][1], 0.0)
+        twist = number_of("twist")
+        rows = [(i, Observed(0.1, 0.02, ((twist, 1.0),))) for i in range(8)]
+        self.assertEqual(posterior([], rows, 8).far, ())
+        ((entry, deviations),) = posterior([], [*rows, (8, Observed(0.9, 0.02, ((twist, 1.0),)))], 9).far
+        self.assertEqual(entry, 8)
+        self.assertGreater(abs(deviations), 20)
+        self.assertEqual(posterior([], [*rows, (-1, Observed(0.9, 0.02, ((twist, 1.0),)))], 8).far, ())  # of no entry
 
 
 class Reckoned(unittest.TestCase):
