@@ -8,6 +8,7 @@ import unittest
 from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
+from types import SimpleNamespace
 
 import numpy as np
 from hypothesis import given, settings
@@ -40,6 +41,7 @@ from long_ember.learning import (
     told_by,
     trial_entry,
 )
+from long_ember.learning.changes import _hands
 from long_ember.records import LogEntry, Reject, Sized, Told
 from long_ember.sections import flat, square
 from long_ember.stock import Sawing, believed, influences, questions, reckon
@@ -246,6 +248,21 @@ class Evidence(unittest.TestCase):
         self.assertIsNone(
             trial_entry(piece, "p", [(scale, Measured(name="scale", value=0.0, spread=0.01))], ForgeSettings(), "S", date(2026, 9, 1))
         )
+
+    def test_what_an_entry_is_held_against_and_what_practice_moves(self):
+        plan = answer(replace(HOOK, allowances=replace(HOOK.allowances, trim=6.0, parting=5.0))).plan
+        r = plan.reckoning
+        basis = planned_entry(plan.piece, "p", plan, 1, "S").basis[0]
+        self.assertAlmostEqual(basis.heavy, r.area * r.density)
+        self.assertAlmostEqual(basis.removed, r.removed * r.density + (6.0 + 5.0) * r.area * r.density)
+
+        def held(number, curve, kin, known):
+            forge = SimpleNamespace(practised=SimpleNamespace(number=number), curve=curve, kin=kin)
+            return SimpleNamespace(forge=forge, known=known)
+
+        moved = _hands(held(2, 0.9, 0.97, 1.0), held(8, 0.8, 0.95, 2.5))
+        self.assertAlmostEqual(moved["practice"], 3 * math.log(0.8) - math.log(0.9))
+        self.assertAlmostEqual(moved["kin"], 2.5 * math.log(0.95) - math.log(0.97))
 
     def test_what_lies_far_off_is_named_by_its_entry_and_by_how_far(self):
         curve = tuple(max(round(4 * math.exp(g)), 1) for g in GRID)

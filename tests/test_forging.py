@@ -283,8 +283,8 @@ class Instruments(unittest.TestCase):
             }
             for name, (parts, words) in cases.items():
                 with self.subTest(kind=kind, fault=name):
-                    driver = LineDriver(kind, Fake(*parts), 0.0)
-                    found = driver.poll(0.5) + driver.poll(4.0 if name == "silent" else 2.0)
+                    driver = LineDriver(kind, Fake(*parts), 100.0)
+                    found = driver.poll(100.5) + driver.poll(104.0 if name == "silent" else 102.0)
                     self.assertEqual(found, [])
                     self.assertIn(words, driver.trouble)
                     self.assertTrue(driver.trouble.startswith(title))
