@@ -250,9 +250,11 @@ class Evidence(unittest.TestCase):
         )
 
     def test_what_an_entry_is_held_against_and_what_practice_moves(self):
-        plan = answer(replace(HOOK, allowances=replace(HOOK.allowances, trim=6.0, parting=5.0))).plan
+        holed = (*HOOK.features, KINDS["run"](id="beside", length=30.0), KINDS["hole"](id="hole", diameter=5.0))
+        plan = answer(replace(HOOK, features=holed, allowances=replace(HOOK.allowances, trim=6.0, parting=5.0))).plan
         r = plan.reckoning
         basis = planned_entry(plan.piece, "p", plan, 1, "S").basis[0]
+        self.assertGreater(r.removed, 0.0)
         self.assertAlmostEqual(basis.heavy, r.area * r.density)
         self.assertAlmostEqual(basis.removed, r.removed * r.density + (6.0 + 5.0) * r.area * r.density)
 
