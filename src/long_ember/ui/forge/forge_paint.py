@@ -159,7 +159,7 @@ def paint_words(painter: QPainter, told: HeatTold, count: str, width: float, hei
         write(painter, _fitted(what, small, 500, 0.31 * width, 1)[0], x, y + big * 1.14, font(small, 500), muted)
         y += big * 1.14 + small * 1.7
     if told.mind and y < 0.6 * height:
-        for line in _fitted(f"! {told.mind}", small + 1, 600, 0.31 * width, 3):
+        for line in _fitted(f"! {told.mind}", small + 1, 600, 0.31 * width, 6):
             if y > 0.63 * height:
                 break
             write(painter, line, x, y, font(small + 1, 600), theme.colour("fault"))
