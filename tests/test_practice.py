@@ -505,6 +505,14 @@ class Words(unittest.TestCase):
             self.assertGreaterEqual(many.plan.count, 2)
             self.assertIn("only the end is hot", many.plan.heats[0].work[0].line.show(MM))
 
+    def test_tines_are_measured_as_they_are_drawn(self):
+        told = answer(Piece(bar=flat(30, 10), features=(make("split", "s", cut=110.0, tip=round_(7)), make("run", "r", length=200.0))))
+        drawn = [h for h in told.plan.heats if any(w.step.operation.verb == "draw" for w in h.work)]
+        tips = [g.cold[0] for h in drawn for g in gauges(h, told.reckoning) if "each so far, at its tip" in g.line.show(MM)]
+        self.assertEqual(len(tips), len(drawn) - 1)  # the last one has its finished size
+        self.assertEqual(tips, sorted(tips, reverse=True))
+        self.assertTrue(7.0 < tips[-1] < tips[0] < 30.0)
+
     def test_the_tip_of_a_palm_is_not_measured(self):
         found = answer(
             Piece(

@@ -15,6 +15,7 @@ from long_ember.stock import Reckoning, Zone
 from long_ember.units import Line, Quantity, own_words, say
 
 _SEEN = 0.5  # mm, that callipers tell in the forge
+_OF_LIMB = {", toward A": ", at its root", ", toward B": ", at its tip"}  # a limb begins at its crotch
 _WAIST = 0.95  # of the area of the ends
 
 __all__ = ["Gauge", "gauges", "length_now", "sizes_now"]
@@ -75,7 +76,15 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
         last = {w.step.feature.id: w for w in frame.work if not w.step.operation.own}
         for identity, work in last.items():
             if work.step.operation.limbs:
-                if work.part == work.parts:
+                if work.part < work.parts and work.step.operation.work == "draw":
+                    limb, place = work.step.operation.limbs[0]
+                    so_far, tool = stage_shape(limb, place, Progress(section=work.stop)), craft_of(work.step.operation.manner).gauge
+                    title = f"{own_words(zones[identity].feature.title)}, {'each ' if len(work.step.operation.limbs) > 1 else ''}so far"
+                    found.extend(
+                        _section(f"{title}{_OF_LIMB.get(where, where)}", blend, hot, tool)
+                        for where, blend in _worked(so_far, place.bar.blend)
+                    )
+                elif work.part == work.parts:
                     tool, limbs = craft_of(work.step.operation.manner).gauge, work.step.operation.limbs
                     found.extend(Gauge(_titled(f, f.summary()), tool, (), ()) for f, _place in limbs if f.kind)
                 continue
