@@ -52,12 +52,17 @@ def main(folder: Path, kills: int) -> int:
         opened = open_book(path)
         book = opened.reader()
         found = int(book.fact("n") or 0)
-        whole = not opened.notices and not integrity_problem(book.connection) and not book.check() and found >= acknowledged
+        faults = [*map(str, opened.notices), *map(str, book.check()), str(integrity_problem(book.connection) or "")]
+        faults.append(f"{acknowledged} was acknowledged, {found} is there" if found < acknowledged else "")
         if found:
             piece, history = book.piece("p"), book.history("p")
-            whole = (
-                whole and piece.note.split()[0] == str(found) and history.steps[-1].edit.after == piece and history.at == len(history.steps)
-            )
+            # Piece and number are two changes: killed between them, the piece is one edit ahead. It is never behind.
+            ahead = int(piece.note.split()[0]) - found
+            faults.append(f"the piece is {ahead} ahead" if ahead not in (0, 1) else "")
+            faults.append("another step was the last" if history.steps[-1].edit.after != piece or history.at != len(history.steps) else "")
+        whole = not any(faults)
+        if not whole:
+            print("torn:", *filter(None, faults), file=sys.stderr)
         opened.close()
         torn += not whole
         written, done = max(found, written), done + 1
