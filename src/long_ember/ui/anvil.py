@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
-from functools import partial
+from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtWidgets import QWidget
 
-from long_ember.instruments import INSTRUMENTS, Heard
 from long_ember.records import LogEntry
 from long_ember.ui.actions.bookwork import BookWork
-from long_ember.ui.actions.readings import Readings, reading_words
 
 if TYPE_CHECKING:
+    from long_ember.instruments import Heard
+    from long_ember.ui.actions.readings import Readings
     from long_ember.ui.forge.forge_view import ForgeView
 
 __all__ = ["Anvil"]
+
+_SOON = 900  # ms after the start, when the first screen is there
 
 
 class Anvil(QObject):
@@ -34,9 +36,18 @@ class Anvil(QObject):
         super().__init__(window)
         self._work, self._window = work, window
         self.view: ForgeView | None = None
-        self.readings = Readings(work.session, self)
-        self.readings.came.connect(self._read)
-        self.readings.told.connect(self._told)
+        if work.session.settings.instruments:
+            QTimer.singleShot(_SOON, self, lambda: self.readings)
+
+    @cached_property
+    def readings(self) -> Readings:
+        """The instruments of this machine; loaded when there are any, or are to be named."""
+        from long_ember.ui.actions.readings import Readings
+
+        made: Readings = Readings(self._work.session, self)
+        made.came.connect(self._read)
+        made.told.connect(self._told)
+        return made
 
     def show(self) -> None:
         """One heat fills the screen; Escape comes back."""
@@ -70,10 +81,14 @@ class Anvil(QObject):
         """The window goes: what is forged is put aside, the ports are let go."""
         if self.view is not None:
             self.view.close()
-        self.readings.close()
+        if "readings" in self.__dict__:
+            self.readings.close()
 
     def _read(self, heard: Heard) -> None:
         """A reading lands at the anvil, or in the line that waits for it."""
+        from long_ember.instruments import INSTRUMENTS
+        from long_ember.ui.actions.readings import reading_words
+
         if self.view is not None and self.view.isVisible():
             self.view.read(heard)
         elif not self.readings.land(heard) and heard.kind not in ("pyrometer", "oven"):
