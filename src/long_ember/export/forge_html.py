@@ -19,15 +19,17 @@ __all__ = ["heats_html"]
 
 _WIDE, _TALL, _RIM = 1000.0, 300.0, 20.0  # of a picture
 _SHARE = 0.999  # of a heat's work, at which it is drawn: what it should look like when it is over
+# Written on each shape, not only in the style: some renderers that print do not look there, and black steel hides the fire.
+_STEEL, _EDGE = "#c3c6c5", "#3d4346"
 _STYLE = """
-:root{color-scheme:light dark;--paper:#fffcf5;--ink:#26221e;--muted:#655c52;--rim:#8a7f6e;--accent:#165d75;--steel:#c3c6c5;--edge:#3d4346;--fault:#9a1b34}
-@media(prefers-color-scheme:dark){:root{--paper:#1b1917;--ink:#f1eade;--muted:#b5aa9b;--rim:#857b6d;--accent:#83c9e0;--steel:#4b5356;--edge:#d3d8d8;--fault:#ff9aa8}}
+:root{color-scheme:light dark;--paper:#fffcf5;--ink:#26221e;--muted:#655c52;--rim:#8a7f6e;--accent:#165d75;--fault:#9a1b34}
+@media screen and (prefers-color-scheme:dark){:root{--paper:#1b1917;--ink:#f1eade;--muted:#b5aa9b;--rim:#857b6d;--accent:#83c9e0;--fault:#ff9aa8}}
 *{box-sizing:border-box}body{margin:0 auto;max-width:60rem;padding:1rem;background:var(--paper);color:var(--ink);font:1.25rem/1.4 system-ui,sans-serif}
 h1{font-size:2rem;margin:.3rem 0}h2{font-size:1.6rem;margin:0;color:var(--accent)}section{border-top:2px solid var(--rim);padding:1rem 0 1.4rem;break-inside:avoid}
 .do{font-size:1.9rem;font-weight:700;line-height:1.2;margin:.5rem 0}.sizes{display:flex;flex-wrap:wrap;gap:.4rem 2rem;margin:.6rem 0}
 .sizes b{display:block;font-size:2.2rem;line-height:1.1}.sizes span{color:var(--muted)}.muted{color:var(--muted)}ul{margin:.3rem 0;padding-left:1.4rem}
-svg{width:100%;height:auto;max-height:40vh}.steel{fill:var(--steel);stroke:var(--edge);stroke-width:2;vector-effect:non-scaling-stroke}
-.hot{stroke:var(--edge);stroke-width:2;vector-effect:non-scaling-stroke}
+svg{width:100%;height:auto;max-height:40vh}.steel,.hot{stroke-width:2;vector-effect:non-scaling-stroke}
+@media screen and (prefers-color-scheme:dark){.steel{fill:#4b5356}.steel,.hot{stroke:#d3d8d8}}
 label{display:flex;gap:.8rem;align-items:center}input{width:2.2rem;height:2.2rem;flex:none;accent-color:var(--accent)}
 section:has(input:checked){opacity:.45}.care{color:var(--fault)}
 @media print{body{font-size:11pt;max-width:none}.do{font-size:14pt}.sizes b{font-size:15pt}svg{max-height:4cm}section:has(input:checked){opacity:1}}
@@ -86,7 +88,10 @@ def _picture(answer: Answer, index: int, frame: Frame) -> str:
     def points(outline: Array) -> str:
         return " ".join(f"{_RIM + (x - x0) * scale:.1f},{_RIM + (y1 - y) * scale:.1f}" for x, y in outline)
 
-    drawn = [f"<polygon class='steel' points='{points(np.vstack((p.left, p.right[::-1])))}'/>" for p in shown.parts]
+    drawn = [
+        f"<polygon class='steel' fill='{_STEEL}' stroke='{_EDGE}' points='{points(np.vstack((p.left, p.right[::-1])))}'/>"
+        for p in shown.parts
+    ]
     drawn += _glowing(begun, shown.parts, now, points) if not frame.cold else []
     return f"<svg viewBox='0 0 {_WIDE:.0f} {high:.0f}' role='img' aria-label='the piece after this step'>{''.join(drawn)}</svg>"
 
@@ -99,5 +104,5 @@ def _glowing(begun: Moment, parts: Sequence[Part], now: Sequence[StagePart], poi
         if high > low:
             share = part.shape.length / max(zone.end - zone.start, 1e-9)
             outline = part.slice((low - zone.start) * share, (high - zone.start) * share)
-            found.append(f"<polygon class='hot' style='fill:rgb({red},{green},{blue})' points='{points(outline)}'/>")
+            found.append(f"<polygon class='hot' fill='rgb({red},{green},{blue})' stroke='{_EDGE}' points='{points(outline)}'/>")
     return found
