@@ -21,6 +21,7 @@ from long_ember.forging import (
     give_up,
     go_back,
     put_aside,
+    renewed,
     sizings,
     take_up,
     verdict,
@@ -87,6 +88,26 @@ class Steps(unittest.TestCase):
             self.assertLessEqual(run.spent, now - 1000.0)
         run, _presses = self.through(run, now)
         self.assertEqual(run.good, wanted)
+
+    @given(
+        st.integers(0, 40),
+        st.integers(1, 3),
+        st.sampled_from(
+            ["16 sq: run 60, twist 1 turn over 80, run 40", "12 sq: taper 40 to 6, run 60", "12 sq: run 90, bend 90 24, run 40"]
+        ),
+    )
+    @settings(max_examples=40, deadline=None)
+    def test_another_plan_is_gone_on_with_wherever_it_stood(self, presses, irons, line):
+        other, run = answer(read_line(line).piece).plan, begun(3, irons)
+        for i in range(presses):
+            run = forward(run, PLAN, 1030.0 + 30 * i)
+        run = renewed(run, "{new}", other, 1060.0 + 30 * presses)
+        for row in run.open:
+            frame = other.frames[row.frame]
+            if row.phase != "done":
+                self.assertEqual(row.phase in ("fire", "anvil", "wait"), isinstance(frame, Heat) and not frame.cold)
+        self.assertNotEqual(iron(run).phase, "wait")
+        self.assertEqual(self.through(run, 1060.0 + 30 * presses, plan=other)[0].good, 3)
 
     def test_back_takes_a_press_back(self):
         run = begun()

@@ -8,7 +8,7 @@ from long_ember.forging.clocks import fire_seconds
 from long_ember.heats import ForgingPlan, Heat
 from long_ember.records import Forging, Iron, Reject
 
-__all__ = ["another_heat", "begin_forging", "forward", "give_up", "go_back", "put_aside", "take_up"]
+__all__ = ["another_heat", "begin_forging", "forward", "give_up", "go_back", "put_aside", "renewed", "take_up"]
 
 _AWAY = 600.0  # s without a step after which nobody has been at the anvil: they do not count as work
 
@@ -103,6 +103,25 @@ def take_up(run: Forging, now: float) -> Forging:
         return _counted(run, now)
     rows = tuple(_cooled(iron, now) for iron in run.open)
     return replace(run, open=rows, last=now, paused=False)
+
+
+def renewed(run: Forging, text: str, plan: ForgingPlan, now: float) -> Forging:
+    """The same steps of another plan, as far as it has that many; an iron whose step is another kind of work now begins it anew.
+
+    Args:
+        run: that goes on.
+        text: the other piece as its file.
+        plan: of it, with at least one frame.
+        now: s since 1970.
+    """
+    last = len(plan.frames) - 1
+    rows = []
+    for iron in run.open:
+        frame = min(iron.frame, last)
+        fits = iron.phase == "done" or (iron.phase != "do") == _hot(plan, frame)
+        rows.append(replace(iron, frame=frame) if fits else _at(iron, frame, plan, now))
+    new = replace(run, text=text, open=tuple(rows))
+    return new if rows[run.active].phase != "wait" else _arranged(new, plan, now)
 
 
 def _cooled(iron: Iron, now: float) -> Iron:

@@ -26,6 +26,7 @@ from long_ember.forging import (
     give_up,
     go_back,
     put_aside,
+    renewed,
     sizings,
     take_up,
     verdict,
@@ -155,10 +156,12 @@ class ForgeView(QWidget):
         """The same step of another plan, as far as it has that many."""
         assert self.run is not None
         text = piece_to_text(piece)
-        self._answer = self._answer_of(text)
-        last = len(self._answer.plan.frames) - 1
-        rows = tuple(replace(iron, frame=min(iron.frame, last)) for iron in self.run.open)
-        self.run = replace(self.run, text=text, open=rows)
+        found = self._answer_of(text)
+        if not found.plan.frames:
+            self.note = "The new plan has no heats: this one goes on by the old."
+        else:
+            self._answer = found
+            self.run = renewed(self.run, text, found.plan, self.now())
         self._go_on()
 
     def _answer_of(self, text: str) -> Answer:
