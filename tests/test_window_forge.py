@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QPushButton
 from long_ember.document import set_field
 from long_ember.forging import fire_seconds
 from long_ember.heats import Heat
-from long_ember.instruments import StandIn
+from long_ember.instruments import Heard, StandIn
 from long_ember.records import Forging, LogEntry
 from long_ember.ui.forge import forge_view
 from long_ember.ui.forge.forge_paint import SUN, main_words, picture_rect
@@ -168,6 +168,9 @@ class AtTheAnvil(WindowCase):
         self.assertEqual(self.forge.frame, frame + 1)
         self.press(KEY.Key_W)
         QTest.mouseClick(self.forge, Qt.MouseButton.LeftButton, pos=QPoint(1200, 60))  # beside what is asked: nothing goes on
+        self.forge.read(Heard("pedal", 1.0))  # nor by the pedal, and no other question opens
+        self.forge.read(Heard("calliper", 12.0))
+        self.assertIsInstance(self.forge.asked, Choosing)
         self.assertEqual((self.forge.frame, self.panel(Choosing).isVisible()), (frame + 1, True))
         QTest.keyClick(self.panel(Choosing), KEY.Key_Escape)
         self.press(KEY.Key_D)

@@ -332,11 +332,11 @@ class ForgeView(QWidget):
         if self.run is None or reading.value is None:
             return
         panel = next((p for p in self.findChildren(Measuring) if p.isVisible()), None)
-        if reading.kind == "pedal" and panel is None:
-            self.forward()
+        if reading.kind == "pedal":
+            self.do("forward")
         elif reading.kind == "calliper":
             if panel is None:
-                self.measure()
+                self.do("measure")
                 panel = next((p for p in self.findChildren(Measuring) if p.isVisible()), None)
             if panel is not None:
                 panel.read(reading.value)
@@ -360,12 +360,13 @@ class ForgeView(QWidget):
         planned = planned_entry(self.plan.piece, session.piece_id, self.plan.plan, made_before(entries, session.piece_id) + 1,
                                 session.shop.smith, ruler=session.shop.division,
                                 over_all=sum(s.length for _id, s in self.plan.piece.shapes))  # fmt: skip
+        entry = forged_entry(run, planned)  # before anything is let go
         self._timer.stop()
         if session.piece_id:
             self._work.put_records("Done at the anvil", {self.run_id: (self._before, None)}, gesture=f"{self.run_id}.forging")
         self.run = None
         self.close()
-        self.ended.emit(forged_entry(run, planned))
+        self.ended.emit(entry)
 
     # --- what is in hand
 
