@@ -85,12 +85,18 @@ class AtTheAnvil(WindowCase):
 
     def test_done_it_is_in_the_log_as_it_was_counted(self):
         self.again()
-        plan, entries = self.session.answer.plan, []
-        with mock.patch.object(self.window, "ask_log", entries.append):
+        plan, asked = self.session.answer.plan, []
+        with mock.patch.object(self.window, "ask_log", lambda *told: asked.append(told)):
             while self.forge.run is not None:
                 self.press(KEY.Key_Space, 40.0)
-            self.wait(lambda: entries)
-        (entry,) = entries
+            self.wait(lambda: asked)
+            # Nothing counted is let go before it is logged: not logged, it is asked for.
+            self.begin()
+            self.assertEqual(len(self.panel(Choosing)._ways), 2)
+            QTest.keyClick(self.panel(Choosing), KEY.Key_1)
+            self.wait(lambda: len(asked) == 2)
+        (entry, logged), again = asked
+        self.assertEqual(again[0], entry)
         self.assertEqual((entry.heats, entry.good), (plan.count, 1))
         self.assertAlmostEqual(entry.minutes, 40 * (len(plan.frames) + plan.count) / 60, delta=0.06)
         self.assertIsNone(self.window.anvil.view)
@@ -100,6 +106,8 @@ class AtTheAnvil(WindowCase):
         self.assertTrue(panel.held())
         panel._log()
         self.assertIn(entry.heats, [e.heats for e in self.window.library.records(LogEntry).values()])
+        logged()
+        self.assertNotIn("mooring-staple", [r.piece for r in self.window.library.records(Forging).values()])
 
     def test_it_goes_on_tomorrow_where_it_stood_and_asks_when_the_plan_has_changed(self):
         self.again()
@@ -129,6 +137,9 @@ class AtTheAnvil(WindowCase):
             QTest.keyClick(self.forge, KEY.Key_Escape)
             self.app.processEvents()
         self.begin()
+        with mock.patch.object(forge_view, "answer", lambda *_a, **_k: mock.Mock(plan=mock.Mock(frames=()))):
+            self.forge._renew(replace(self.session.piece, name="plain"))
+        self.assertEqual((self.forge.frame, self.forge.note[:21]), (frame, "The new plan has no h"))
         first = self.window.anvil.view
         self.window.anvil.show()  # a second one is the first
         self.assertIs(self.window.anvil.view, first)
@@ -142,6 +153,8 @@ class AtTheAnvil(WindowCase):
         wanted, irons = panel.pieces.currentData(), panel.irons.currentData()
         panel._forge()
         self.forge = self.window.anvil.view
+        self.assertEqual(len(self.panel(Choosing)._ways), 2)  # one is at the anvil already
+        QTest.keyClick(self.panel(Choosing), KEY.Key_2)
         self.forge.now = lambda: self.clock
         self.assertEqual((self.forge.run.wanted, self.forge.run.irons), (wanted, min(irons, wanted)))
         self.forge._put(replace(self.forge.run, open=tuple(replace(i, since=self.clock) for i in self.forge.run.open), last=self.clock))

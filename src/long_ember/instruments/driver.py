@@ -51,7 +51,7 @@ class LineDriver:
         self.kind, self._port = kind, port
         self._rest, self._heard, self._begun = b"", now, now
         self._like: tuple[float, int, float] = (0.0, 0, now)  # value, how often, since when
-        self.trouble = ""
+        self.trouble, self.lost = "", False  # what is wrong with it; whether the port is gone and has to be opened anew
 
     @property
     def title(self) -> str:
@@ -67,6 +67,7 @@ class LineDriver:
         try:
             came = self._port.read(4096)
         except OSError as error:  # pyserial's own error is one
+            self.lost = True
             self.trouble = f"{self.title}: the connection is lost ({error.strerror or error})"
             return []
         if came:

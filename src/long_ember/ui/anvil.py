@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
@@ -26,11 +27,11 @@ class Anvil(QObject):
 
     Signals:
         said: words for the message line, and whether they tell of a fault.
-        log_asked: what was counted is to be written down, open for the rest.
+        log_asked: what was counted is to be written down, open for the rest; and what to do once that is logged.
     """
 
     said = Signal(str, bool)
-    log_asked = Signal(object)
+    log_asked = Signal(object, object)
 
     def __init__(self, work: BookWork, window: QWidget) -> None:
         super().__init__(window)
@@ -49,8 +50,14 @@ class Anvil(QObject):
         made.told.connect(self._told)
         return made
 
-    def show(self) -> None:
-        """One heat fills the screen; Escape comes back."""
+    def show(self, wanted: int = 1, irons: int = 1, rhythm: str = "") -> None:
+        """One heat fills the screen; Escape comes back.
+
+        Args:
+            wanted: pieces to make.
+            irons: in the fire at once.
+            rhythm: of a batch, "" for a single piece.
+        """
         from long_ember.ui.forge.forge_view import ForgeView
 
         if self.view is not None and self.view.isVisible():
@@ -63,13 +70,7 @@ class Anvil(QObject):
         self.view.ended.connect(self._ended)
         self.view.closed.connect(self._left)
         self.view.showFullScreen()
-        self.view.open()
-
-    def begin_batch(self, count: int, irons: int, rhythm: str) -> None:
-        """So many of the piece on the bench."""
-        self.show()
-        if self.view is not None:
-            self.view.begin_batch(count, irons, rhythm)
+        self.view.open(wanted, irons, rhythm)
 
     def ask_instruments(self) -> None:
         """Which instrument answers at which port."""
@@ -104,6 +105,6 @@ class Anvil(QObject):
         self.view = None
         self._window.activateWindow()
 
-    def _ended(self, entry: LogEntry) -> None:
+    def _ended(self, entry: LogEntry, logged: Callable[[], None]) -> None:
         """Asked when the screen has gone."""
-        QTimer.singleShot(0, self, partial(self.log_asked.emit, entry))
+        QTimer.singleShot(0, self, partial(self.log_asked.emit, entry, logged))

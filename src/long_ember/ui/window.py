@@ -533,18 +533,20 @@ class MainWindow(QMainWindow):
 
         self.batch = BatchPanel(self.session, self)
         self.batch.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.batch.forge_asked.connect(self.anvil.begin_batch)
+        self.batch.forge_asked.connect(self.anvil.show)
         self.batch.show()
 
-    def ask_log(self, counted: LogEntry | None = None) -> None:
+    def ask_log(self, counted: LogEntry | None = None, logged: Callable[[], None] | None = None) -> None:
         """Write down what a piece really took.
 
         Args:
             counted: what was counted at the anvil.
+            logged: to do once it stands in the log.
         """
         from long_ember.ui.heats.log_panel import LogPanel
 
-        LogPanel(self.work, self, counted).exec()
+        if LogPanel(self.work, self, counted).exec() and logged is not None:
+            logged()
 
     def show_taught(self) -> None:
         """What the log has taught, figure by figure."""

@@ -75,7 +75,7 @@ class Readings(QObject):
                     continue
             for reading in driver.poll(now):
                 self.came.emit(reading)
-            if "connection is lost" in driver.trouble:
+            if driver.lost:
                 self.drivers.pop(kind).close()
             self._say(kind, driver.trouble)
 

@@ -62,11 +62,11 @@ class ForgeView(QWidget):
     """The screen at the anvil, a window of its own.
 
     Signals:
-        ended: everything is done, or was ended early: the log entry that was counted.
+        ended: everything is done: the log entry that was counted, and what to do when it is logged.
         closed: the screen was left.
     """
 
-    ended = Signal(object)
+    ended = Signal(object, object)
     closed = Signal()
 
     def __init__(self, work: BookWork, now: Callable[[], float] = time.time) -> None:
@@ -112,24 +112,46 @@ class ForgeView(QWidget):
 
     # --- what is forged
 
-    def open(self) -> None:
-        """The piece on the bench: from where it stood, or from its first step."""
+    def open(self, wanted: int = 1, irons: int = 1, rhythm: str = "") -> None:
+        """The piece on the bench: from where it stood, or from its first step.
+
+        Args:
+            wanted: pieces to make.
+            irons: in the fire at once.
+            rhythm: of a batch that is asked for, "" where the piece is merely opened.
+        """
         session = self._session
-        known = [(i, r) for i, r in self._work.library.records(Forging).items() if r.piece == session.piece_id and not r.over]
+        known = [(i, r) for i, r in self._work.library.records(Forging).items() if r.piece == session.piece_id]
         text = piece_to_text(session.piece)
+        begin = partial(self._begin, text, wanted, irons, rhythm or "piece")
         if not known:
-            self._begin(text)
+            begin()
             return
         self.run_id, run = max(known, key=lambda pair: pair[1].last)
         self._before = run
-        self.run, self._answer = run, self._answer_of(run.text)
-        if run.text != text:
-            Choosing(self, f"{run.name}: the plan has changed since you began.", (
-                ("Finish by the old plan", self._go_on), ("Go on with the new plan", partial(self._renew, session.piece)),
-                ("Begin anew", partial(self._begin, text)),
-            ), self._size()).open_over()  # fmt: skip
+        self._answer = self._answer_of(run.text)
+        anew = "Begin the batch, and let the old one go" if rhythm else "Begin anew"
+        ways: list[tuple[str, Callable[[], None]]]
+        if run.over:
+            title = f"{run.name}: what was forged is not in the log yet."
+            ways = [("Log it", partial(self.end, run)), (anew, begin)]
+        elif run.text != text:
+            title = f"{run.name}: the plan has changed since you began."
+            ways = [
+                ("Finish by the old plan", self._go_on),
+                ("Go on with the new plan", partial(self._renew, session.piece)),
+                (anew, begin),
+            ]
+        elif rhythm:
+            title = f"{run.name}: one is being forged already."
+            ways = [("Go on with it", self._go_on), (anew, begin)]
         else:
+            self.run = run
             self._go_on()
+            return
+        if not run.over:
+            self.run = run
+        Choosing(self, title, ways, self._size()).open_over()
 
     def _begin(self, text: str, wanted: int = 1, irons: int = 1, rhythm: str = "piece") -> None:
         session = self._session
@@ -142,10 +164,6 @@ class ForgeView(QWidget):
         self.run_id = self.run_id or new_id()  # begun anew it takes the place of what was there
         self._put(begin_forging(session.piece_id, session.piece.name, text, plan, self.now(), wanted=wanted, irons=min(irons, wanted), rhythm=rhythm))  # fmt: skip
         self._timer.start()
-
-    def begin_batch(self, wanted: int, irons: int, rhythm: str) -> None:
-        """So many of the piece on the bench, from the first step."""
-        self._begin(piece_to_text(self._session.piece), wanted, irons, rhythm)
 
     def _go_on(self) -> None:
         assert self.run is not None
@@ -208,7 +226,7 @@ class ForgeView(QWidget):
         self.note = ""
         self._put(forward(self.run, self.plan.plan, self.now()))
         if self.run.over:
-            self.end()
+            self.end(self.run)
 
     def back(self) -> None:
         """The last press was one too many."""
@@ -351,22 +369,23 @@ class ForgeView(QWidget):
         self.note, self._still = words, None
         self.update()
 
-    def end(self) -> None:
-        """Done, or ended early: the log entry lies filled with what was counted."""
-        if self.run is None:
-            return
-        session, run = self._session, self.run
+    def end(self, run: Forging) -> None:
+        """Done: the log entry lies filled with what was counted."""
+        session = self._session
         entries = self._work.library.log_of(session.piece_id).values() if session.piece_id else ()
         planned = planned_entry(self.plan.piece, session.piece_id, self.plan.plan, made_before(entries, session.piece_id) + 1,
                                 session.shop.smith, ruler=session.shop.division,
                                 over_all=sum(s.length for _id, s in self.plan.piece.shapes))  # fmt: skip
-        entry = forged_entry(run, planned)  # before anything is let go
+        entry = forged_entry(run, planned)
         self._timer.stop()
-        if session.piece_id:
-            self._work.put_records("Done at the anvil", {self.run_id: (self._before, None)}, gesture=f"{self.run_id}.forging")
         self.run = None
         self.close()
-        self.ended.emit(entry)
+        self.ended.emit(entry, partial(self._let_go, self._before))
+
+    def _let_go(self, run: Forging | None) -> None:
+        """It is in the log now: until then a power cut would lose what was counted."""
+        if run is not None:
+            self._work.put_records("Done at the anvil", {self.run_id: (run, None)}, gesture=f"{self.run_id}.forging")
 
     # --- what is in hand
 
