@@ -21,9 +21,10 @@ from scipy.integrate import quad
 from long_ember.blanks import BLANKS, Outline
 from long_ember.demo import demo_files
 from long_ember.errors import NoAnswer, PieceFileError
-from long_ember.export import outline_dxf, outline_svg, solid_bytes
+from long_ember.export import drawing_dxf, drawing_svg, solid_bytes
 from long_ember.features import KINDS, Arc, Corner, Piece, Place, Straight, shape_of
 from long_ember.features.traced import course_text, read_course
+from long_ember.fullsize import outline_drawing
 from long_ember.geometry import contacts, figure, follow, frames
 from long_ember.sections import square
 from long_ember.storage import read_curves, read_piece
@@ -217,11 +218,11 @@ class Outlines(unittest.TestCase):
     def test_files_are_at_true_scale(self):
         outline = BLANKS["bent-strip"]().outline()
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
-        (folder / "o.svg").write_text(outline_svg(Outline(outline.edge), "strip"), encoding="utf-8")
+        (folder / "o.svg").write_text(drawing_svg(outline_drawing(Outline(outline.edge), "strip")), encoding="utf-8")
         points = read_curves(folder / "o.svg")[0]  # the longest line is the outline
         size = points.max(axis=0) - points.min(axis=0)
         self.assertAlmostEqual(size[0], outline.size[0], places=2)
-        drawing = ezdxf.read(io.StringIO(outline_dxf(outline)))
+        drawing = ezdxf.read(io.StringIO(drawing_dxf(outline_drawing(outline, "strip"))))
         layers = sorted(e.dxf.layer for e in drawing.modelspace())
         self.assertEqual(layers, ["BEND", "BEND", "CUT"])
 

@@ -88,7 +88,7 @@ class Faults(unittest.TestCase):
             "[]": "not a piece file",
             '{"format": "other"}': "not a piece file",
             '{"format": "long-ember piece"}': "$.version",
-            '{"format": "long-ember piece", "version": 8}': "newer Long Ember",
+            '{"format": "long-ember piece", "version": 9}': "newer Long Ember",
             '{"format": "long-ember piece", "version": true}': "$.version",
             '{"a": 1, "a": 2}': "holds twice: a",
             '{"a": NaN}': "not a number",

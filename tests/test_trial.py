@@ -174,7 +174,7 @@ class Kept(unittest.TestCase):
         text = piece_to_text(replace(twisted(), measured=(Measured(name="scale", value=0.01),)))
         for old, new, words in (
             ('"version": 2', '"version": 1', "measured"),
-            ('"version": 2', '"version": 8', "newer Long Ember"),
+            ('"version": 2', '"version": 9', "newer Long Ember"),
             ('"value": 0.01', '"value": 7', "at most 1"),
             ('"name": "scale"', '"name": "luck"', "must be one of"),
         ):

@@ -3,7 +3,6 @@
 import csv
 import json
 import os
-import re
 import sys
 import unittest
 from dataclasses import replace
@@ -372,31 +371,11 @@ class Files(WindowCase):
         with mock.patch.object(dialogs, "explain") as explain:
             self.assertFalse(self.window.files.save_to(self.folder / "no" / "such" / "piece.json"))
             self.assertFalse(self.window.files.export_csv(self.folder / "no" / "cuts.csv"))
-            self.assertFalse(self.window.files.export_sheet(self.folder / "no" / "sheet.pdf"))
-        self.assertEqual(explain.call_count, 3)
+        self.assertEqual(explain.call_count, 2)
 
     def test_the_heats_go_out_for_the_wall_and_for_other_programs(self):
         plan = self.session.answer.plan
-        with mock.patch.object(dialogs, "save_name", return_value=self.folder / "heats.pdf"):
-            self.window.show_view(3)
-            self.window.heats.buttons["sheet"].click()
-        self.assertTrue((self.folder / "heats.pdf").read_bytes().startswith(b"%PDF"))
-        written: list[str] = []
-        real = QPainter.drawText
-
-        def spy(painter, *arguments):
-            written.extend(a for a in arguments if isinstance(a, str))
-            return real(painter, *arguments)
-
-        with mock.patch.object(QPainter, "drawText", spy):
-            self.window.files.export_heat_sheet(self.folder / "again.pdf")
-        spans = [[int(n) for n in words.split("\u2013")] for words in written if re.fullmatch(r"\d+(\u2013\d+)?", words)]
-        told = [n for span in spans for n in range(span[0], span[-1] + 1)]
-        self.assertEqual(told, list(range(1, plan.count + 1)))  # every heat, and everything to do in it
-        for heat in plan.heats:
-            for work in heat.work:
-                self.assertTrue(any(words.startswith(work.step.operation.line.show(self.session.measure)) for words in written))
-        self.assertEqual(written.count("came out"), len(spans))
+        self.window.show_view(3)
         for name in ("heats.csv", "heats.json"):
             with mock.patch.object(dialogs, "save_name", return_value=self.folder / name):
                 self.window.heats.buttons["table"].click()
@@ -414,15 +393,12 @@ class Files(WindowCase):
             self.assertTrue(all(abs(a[1] - b[0]) < 1e-9 for a, b in pairwise(parts)))
         with mock.patch.object(dialogs, "explain") as explain:
             self.assertFalse(self.window.files.export_heats(self.folder / "no" / "heats.csv"))
-            self.assertFalse(self.window.files.export_heat_sheet(self.folder / "no" / "heats.pdf"))
-        self.assertEqual(explain.call_count, 2)
+        self.assertEqual(explain.call_count, 1)
         self.session.open(Piece(), None)
         self.assertFalse(self.window.heats.buttons["sheet"].isEnabled())
 
-    def test_the_sheet_is_a_pdf_and_help_is_written(self):
-        self.assertTrue(self.window.files.export_sheet(self.folder / "sheet.pdf"))
-        self.assertTrue((self.folder / "sheet.pdf").read_bytes().startswith(b"%PDF"))
-        help_ = HelpDialog()
+    def test_help_is_written(self):
+        help_ = HelpDialog(None, "Keys")
         self.assertIn("3/8", help_.browser.toPlainText())
         help_.deleteLater()
 

@@ -9,12 +9,14 @@ from PySide6.QtTest import QTest
 
 from long_ember.features import Piece
 from long_ember.learning import calibrated
+from long_ember.papers.ink import PAPER_SIZES
+from long_ember.papers.kinds import PAPERS
 from long_ember.records import Assembly, Price
 from long_ember.sections import flat, round_, square
 from long_ember.stock import doubt_shares, reckon
-from long_ember.ui.paper import printing
 from long_ember.ui.widgets import dialogs
 from long_ember.units import Measure
+from tests.paper_case import printed_words
 from tests.window_case import KEY, LEFT, WindowCase
 
 MM = Measure()
@@ -114,17 +116,9 @@ class Choosing(WindowCase):
         self.assertIn("not driven", weigh.compared.text())
         self.type(weigh.driven, "400 mm")
         self.assertIn("driven 400 mm", weigh.compared.text())
-        written: list[str] = []
-        real = printing.Page.text
-
-        def text(page, words, *rest, **more):
-            written.append(words)
-            real(page, words, *rest, **more)
-
-        with mock.patch.object(printing.Page, "text", text):
-            printing.write_sheet(self.folder / "sheet.pdf", self.session)
-            self.assertIn("Compared with Gate pintle", written)
-            self.assertTrue(any("licensed engineer" in words for words in written))
+        words = printed_words(PAPERS["plan"].printed(self.window.files.subject(), PAPER_SIZES["a4"], {}))
+        self.assertIn("Compared with Gate pintle", words)
+        self.assertIn("licensed engineer", words)
         self.window.library.flush()
         self.stock.refresh()
         self.assertEqual(weigh.known.currentText(), "against Gate pintle")  # the book remembers

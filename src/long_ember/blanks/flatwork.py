@@ -45,7 +45,7 @@ class BasePlate(Blank):
     also: ClassVar[tuple[str, ...]] = ("foot", "stand", "footprint", "candlestick base", "back plate")
     form: str = fields.choice("Form", "round", ("round", "round"), ("square", "square"))
     size: float = fields.length("Across", 120.0)
-    thickness: float = fields.length("Plate", 6.0)
+    thickness: float = fields.sheet("Plate", 6.0)
     carried: float = fields.number("Carries, g", 800.0, low=0.0, high=1e6, tip="Mass of all that stands on it.")
     height: float = fields.length("Its middle, high", 200.0, zero=True, tip="Centre of gravity of what it carries, over the plate.")
     off: float = fields.length("Its middle, off", 15.0, zero=True, tip="Sideways from the middle of the plate.")
@@ -144,7 +144,7 @@ class BentStrip(Blank):
     title: ClassVar[str] = "Bent strip"
     also: ClassVar[tuple[str, ...]] = ("bracket", "strap", "channel", "box side", "hinge strap", "clip")
     width: float = fields.length("Width", 30.0)
-    thickness: float = fields.length("Sheet", 3.0)
+    thickness: float = fields.sheet("Sheet", 3.0)
     legs: str = fields.text("Outside legs, mm", "40; 60; 40")
     radius: float = fields.length("Inside radius", 4.0, zero=True)
     angle: float = fields.angle("Each bend", 90.0, low=5.0, high=150.0)

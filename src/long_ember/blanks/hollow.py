@@ -34,7 +34,7 @@ class Cup(Blank):
     also: ClassVar[tuple[str, ...]] = ("candle cup", "pipe socket", "ferrule", "sleeve", "collar", "ring from flat")
     inside: float = fields.length("Goes into it", 22.0, tip="Diameter of the candle or pipe.")
     height: float = fields.length("Height", 30.0)
-    thickness: float = fields.length("Sheet", 2.0)
+    thickness: float = fields.sheet("Sheet", 2.0)
     slack: float = fields.length("Slack", 0.8, zero=True, tip="Clearance on the diameter.")
     lap: float = fields.length("Lap", 0.0, zero=True, tip="Where the ends lie over each other; 0 when they meet.")
 
@@ -89,7 +89,7 @@ class Petals(Blank):
     hub: float = fields.length("Hub", 24.0, tip="Left solid in the middle.")
     hole: float = fields.length("Hole", 6.5, zero=True, tip="In the middle; 0 for none.")
     slit: float = fields.length("Slit", 1.5, zero=True, tip="Width of each slit.")
-    thickness: float = fields.length("Sheet", 1.5)
+    thickness: float = fields.sheet("Sheet", 1.5)
 
     def web(self) -> float:
         """Junction that holds each petal: chord of the hub between two slits, mm."""

@@ -37,7 +37,7 @@ from long_ember.storage import (
 from long_ember.storage.database import integrity_problem, transaction
 from long_ember.units import Measure
 
-__all__ = ["BUSY", "COMMANDS", "UNSOUND", "BusyError", "book_of", "found_piece", "measure_of", "piece_file"]
+__all__ = ["BUSY", "COMMANDS", "UNSOUND", "BusyError", "book_of", "found_piece", "measure_of", "piece_file", "told"]
 
 UNSOUND, BUSY = 3, 4  # exit codes, beside 0 done, 1 not done, 2 wrong arguments
 
@@ -93,7 +93,8 @@ def measure_of(opened: Opened, given: Namespace) -> Measure:
     return Measure(unit, int(shop.denominator) if shop else 16, ascii=True)
 
 
-def _told(given: Namespace, data: Any, text: str) -> None:
+def told(given: Namespace, data: Any, text: str) -> None:
+    """What was done: data for another program, or words."""
     print_lines(json.dumps(data, ensure_ascii=False, indent=1) if given.json else text)
 
 
@@ -118,7 +119,7 @@ def _list(given: Namespace) -> int:
         entries = [e for e in opened.reader().entries() if given.state in (e.state, "all") and all(w in e.words for w in words)]
     rows = [f"{e.id:18} {_day(e.changed)}  {e.name}{f' [{e.state}]' if e.state != 'kept' else ''}{' #' + ', #'.join(e.tags) if e.tags else ''}"
             for e in entries]  # fmt: skip
-    _told(given, [_entry_data(e) for e in entries], "\n".join(rows) or "Nothing is found.")
+    told(given, [_entry_data(e) for e in entries], "\n".join(rows) or "Nothing is found.")
     return 0
 
 
@@ -144,7 +145,7 @@ def _show(given: Namespace) -> int:
         "revisions": [{"id": r.id, "name": r.name, "made": r.made} for r in past],
         "photos": [{"id": p.id, "name": p.name, "width": p.width, "height": p.height} for p in photos],
     }  # fmt: skip
-    _told(given, data, "\n".join(lines))
+    told(given, data, "\n".join(lines))
     return 0
 
 
@@ -160,7 +161,7 @@ def piece_file(words: str) -> Piece | None:
 
 def _draw(given: Namespace, kind: str) -> int:
     """The solid or the drawing of one piece, from the book or a file."""
-    from long_ember.export import drawing_svg, solid_bytes  # loaded with the first of them
+    from long_ember.export import drawing_svg, piece_drawing, solid_bytes  # loaded with the first of them
 
     if len(given.pieces) != 1:
         raise EmberError(f"A .{kind} holds one piece: name one, not {len(given.pieces)}.")
@@ -177,8 +178,8 @@ def _draw(given: Namespace, kind: str) -> int:
         found = answer(piece, ruler=shop.division, forge=shop.forge)
         write_atomic(given.to, heats_html(found, shop.measure, shop.kit))
     else:
-        write_atomic(given.to, drawing_svg(piece) if kind == "svg" else solid_bytes(piece, kind))
-    _told(given, {"written": str(given.to)}, f"Written to {given.to}")
+        write_atomic(given.to, drawing_svg(piece_drawing(piece)) if kind == "svg" else solid_bytes(piece, kind))
+    told(given, {"written": str(given.to)}, f"Written to {given.to}")
     return 0
 
 
@@ -207,7 +208,7 @@ def _export(given: Namespace) -> int:
                 parcel = pack(book, None, RECORDS, shop=True, photos=wrapped)
             content = parcel_zip(parcel) if wrapped else parcel_text(parcel)
     write_atomic(path, content)
-    _told(given, {"written": str(path)}, f"Written to {path}")
+    told(given, {"written": str(path)}, f"Written to {path}")
     return 0
 
 
@@ -230,7 +231,7 @@ def _import(given: Namespace) -> int:
             book.note_write(serial)
     data = [{"what": a.what, "name": a.name, "verdict": a.verdict, "done": chosen[a.key], "said": list(a.said)} for a in found]
     rows = [f"{a.what:6} {a.verdict:8} {chosen[a.key]:8} {a.name}{'  ' + ' '.join(a.said) if a.said else ''}" for a in found]
-    _told(given, data, "\n".join([*rows, "Nothing was written: --dry-run." if given.dry_run else f"{len(rows)} looked at."]))
+    told(given, data, "\n".join([*rows, "Nothing was written: --dry-run." if given.dry_run else f"{len(rows)} looked at."]))
     return 0
 
 
@@ -246,7 +247,7 @@ def _check(given: Namespace) -> int:
         if error.kind != "damaged":  # it can't be read now: that says nothing about what is in it
             raise
         problems = [str(error)]
-    _told(given, {"book": str(path), "sound": not problems, "problems": problems},
+    told(given, {"book": str(path), "sound": not problems, "problems": problems},
           "\n".join(problems) if problems else f"{path} is sound.")  # fmt: skip
     return UNSOUND if problems else 0
 
@@ -259,7 +260,7 @@ def _backup(given: Namespace) -> int:
     found = backups(path)
     data = [{"path": str(b.path), "made": b.made, "why": b.why, "bytes": b.size} for b in found]
     rows = [f"{_day(b.made)}  {b.why:20} {b.size / 1e6:8.1f} MB  {b.path}" for b in found]
-    _told(given, data, "\n".join(rows) or "There is no backup yet.")
+    told(given, data, "\n".join(rows) or "There is no backup yet.")
     return 0
 
 

@@ -68,6 +68,24 @@ def _parser() -> argparse.ArgumentParser:
     cut.add_argument("--what", choices=("cuts", "shopping", "quote"), default="cuts", help="what to print; JSON holds everything")
     cut.add_argument("--seconds", type=float, default=5.0, help="how long to look for a cheaper plan, for each section")
     cut.add_argument("--csv", action="store_true", help="as a table, lengths in mm")
+    paper = command(
+        "print", "write a paper to a file: heat sheet, marks, story stick, templates, jigs, lists, tables; no display is needed"
+    )
+    paper.add_argument("piece", nargs="?", default="", help="a piece file, or id or name of a piece; none for jobs and for tables")
+    paper.add_argument("--job", action="append", default=[], help="id or name of a job; given several times they are cut together")
+    paper.add_argument(
+        "--what",
+        required=True,
+        help="plan, heats, film, marks, stick, templates, jig, cut, labels, shopping, quote, card, log, cautions, tables",
+    )
+    paper.add_argument(
+        "--paper", default="", choices=("", "a4", "a3", "letter", "tabloid"), help="by default what is sold where your locale is spoken"
+    )
+    paper.add_argument("--landscape", action="store_true", help="lying; by default as suits the paper")
+    paper.add_argument("--portrait", action="store_true", help="upright")
+    paper.add_argument("--with", dest="choices", action="append", default=[], metavar="KEY=VALUE",
+                       help="what goes on it, such as set=least, sheets=one, edge=inside, pictures=no; a wrong one tells which there are")  # fmt: skip
+    paper.add_argument("-o", "--output", type=Path, required=True, help="a .pdf; stick, templates and jig as .svg or .dxf too")
     out = command("export", "write pieces, a job, a table or the whole book to a file")
     out.add_argument("pieces", nargs="*", help="ids or names, for a drawing or solid a piece file too; none for the whole book")
     out.add_argument(

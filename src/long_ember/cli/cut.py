@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from argparse import Namespace
+from collections.abc import Sequence
 
 from long_ember.cli.book import book_of, measure_of
 from long_ember.cli.speak import print_lines
@@ -18,28 +19,44 @@ from long_ember.records import Job, Shop
 from long_ember.storage.holdings import holdings_of, job_plan, sheets_of
 from long_ember.units import Measure
 
-__all__ = ["cut_command"]
+__all__ = ["cut_command", "planned_jobs"]
 
 
-def cut_command(given: Namespace) -> int:
-    """Place jobs' pieces on bars; exit code 0."""
+def planned_jobs(given: Namespace, names: Sequence[str], seconds: float) -> tuple[JobPlan, Shop, Measure]:
+    """Jobs of the book with everything that follows from them, their shop, and how numbers are shown.
+
+    Args:
+        given: with the book.
+        names: ids or names of jobs.
+        seconds: how long to look for a cheaper plan, for each section.
+
+    Raises:
+        EmberError: there is no such job.
+    """
     with book_of(given) as opened:
         book, measure = opened.reader(), measure_of(opened, given)
+        shop = book.shop or Shop()
         there = book.records(Job)
         jobs: dict[str, Job] = {}
-        for name in given.job:
+        for name in names:
             found = name if name in there else next((i for i, j in there.items() if j.name == name), None)
             if found is None:
                 names = ", ".join(j.name for j in there.values()) or "none"
                 raise EmberError(f"There is no job {name!r} in this book. Jobs: {names}.")
             jobs[found] = there[found]
-        plan = job_plan(jobs, holdings_of(book, book.shop or Shop(), jobs), sheets_of(book.records, jobs))[1]
+        plan = job_plan(jobs, holdings_of(book, shop, jobs), sheets_of(book.records, jobs))[1]
     if not plan.own:
-        end = time.monotonic() + given.seconds * max(1, len(plan.found))
+        end = time.monotonic() + seconds * max(1, len(plan.found))
         for better in better_plans(plan):
             plan = better
             if time.monotonic() > end:
                 break
+    return plan, shop, measure
+
+
+def cut_command(given: Namespace) -> int:
+    """Place jobs' pieces on bars; exit code 0."""
+    plan, _shop, measure = planned_jobs(given, given.job, given.seconds)
     if given.json:
         print_lines(job_json(plan))
     elif given.csv:

@@ -10,6 +10,7 @@ from argparse import Namespace
 from long_ember.cli.book import BUSY, COMMANDS, BusyError, book_of, found_piece, measure_of, piece_file
 from long_ember.cli.cut import cut_command
 from long_ember.cli.plan import plan_data, plan_text
+from long_ember.cli.print import print_command
 from long_ember.cli.speak import complain, print_lines
 from long_ember.document import answer
 from long_ember.errors import EmberError, fault_words
@@ -30,7 +31,7 @@ def carry_out(given: Namespace) -> int:
     Returns:
         0 done, 1 not done, 3 the book is not sound, 4 it is in use elsewhere.
     """
-    command = {**COMMANDS, "plan": _plan, "line": _line, "cut": cut_command}[given.command]
+    command = {**COMMANDS, "plan": _plan, "line": _line, "cut": cut_command, "print": print_command}[given.command]
     try:
         return command(given)
     except KeyboardInterrupt:

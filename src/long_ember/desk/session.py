@@ -36,6 +36,7 @@ class Session:
         hovered: the pointer is over another feature.
         restyled: the theme changed.
         said: emits a sentence for the message line, and True when it is a fault.
+        wrote: emits a sentence about a file that was written, and its path.
         planning: emits whether the best order of work is being looked for.
         touched: the piece was found to run into itself somewhere else than before, or no longer.
         shop_asked: a page of the shop's settings is to be looked at, by its key.
@@ -46,7 +47,7 @@ class Session:
                  history: History | None = None) -> None:  # fmt: skip
         self.loop = loop
         self.refreshed, self.selected, self.hovered, self.restyled, self.touched, self.troubled = (Signal() for _ in range(6))
-        self.said, self.planning, self.added, self.shop_asked = (Signal() for _ in range(4))
+        self.said, self.wrote, self.planning, self.added, self.shop_asked = (Signal() for _ in range(5))
         self.document = Document(piece, history)
         self.document.changed.connect(self._changed)
         self.settings, self.shop = settings, shop

@@ -24,7 +24,7 @@ from long_ember.features.limb import Limbs
 from long_ember.features.own_work import BLACK, WHOLE, OwnWork, own_marks
 from long_ember.features.piece import SAWN, SCALE_FROM, Allowances, Measured, Order, Piece
 from long_ember.features.pins import with_pinned_runs
-from long_ember.features.planning import HARDENED_FOR, ORDER_SCHOOLS, Overrule, Picked, Pin, Planning, School
+from long_ember.features.planning import FINISHES, HARDENED_FOR, ORDER_SCHOOLS, Overrule, Picked, Pin, Planning, School
 from long_ember.features.registry import KIND_FAMILIES, KINDS
 from long_ember.features.run import Run
 from long_ember.features.shape import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight, Void, loft_doubt
@@ -34,6 +34,7 @@ from long_ember.features.weld import Extension, LaidOn
 
 __all__ = [
     "BLACK",
+    "FINISHES",
     "HARDENED_FOR",
     "KINDS",
     "KIND_FAMILIES",

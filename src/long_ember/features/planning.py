@@ -7,7 +7,7 @@ from long_ember.features.own_work import OwnWork
 from long_ember.fields import check_fields
 from long_ember.frozen import dataclass
 
-__all__ = ["HARDENED_FOR", "ORDER_SCHOOLS", "Overrule", "Picked", "Pin", "Planning", "School"]
+__all__ = ["FINISHES", "HARDENED_FOR", "ORDER_SCHOOLS", "Overrule", "Picked", "Pin", "Planning", "School"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,6 +121,23 @@ def _school(key: str, late: int = 0) -> str:
     return found
 
 
+# key: in a word, what the smith does, what the customer does.
+FINISHES = {
+    "oil": ("oiled", "Brush the scale off while it is warm; oil it hand-hot.",
+            "Oiled. Wipe it with a drop of oil when it looks dry, outdoors a few times a year."),
+    "wax": ("waxed", "Brush the scale off while it is warm; wax it hand-hot, and polish it cold.",
+            "Waxed. Rub wax on when water no longer beads on it; keep it out of the rain."),
+    "paint": ("painted", "Take all scale off, degrease it, prime and paint it by the maker's sheet.",
+              "Painted. Touch up scratches before they rust; wash it, never scour it."),
+    "zinc": ("zinc coated", "Have it coated by a firm, with drain holes where it is hollow; never heat it afterwards: zinc fume poisons.",
+             "Zinc coated. It greys with time and needs no oil. Never heat, weld or burn it: the fume poisons."),
+    "food": ("finished for food", "Take all scale off, and finish it only with what its maker names for food; bake it on by its sheet.",
+             "For food: wash it by hand, dry it at once, oil it thinly with cooking oil. No dishwasher."),
+    "bare": ("left bare", "Brush the scale off while it is warm, and leave it bare.",
+             "Left bare: it will rust where it is wet. Oil or wax it if you do not want that."),
+}  # fmt: skip
+
+
 @dataclass(frozen=True, kw_only=True)
 class Planning:
     """The smith's part of the sequence.
@@ -139,6 +156,7 @@ class Planning:
         touch: whether the shop's touch mark is planned: shop or none.
         purpose: what it is hardened for, see `HARDENED_FOR`; "usual" for struck tools where the steel hardens.
         working: end that is hardened; "thin" for the thinner one.
+        finish: key of `FINISHES`.
     """
 
     pins: tuple[Pin, ...] = fields.rows("Pinned order", Pin)
@@ -156,6 +174,13 @@ class Planning:
         "Hardened for", "usual", ("usual", "what its steel is usually for"), *((k, w) for k, (w, _t) in HARDENED_FOR.items())
     )
     working: str = fields.choice("Hardened at", "thin", ("thin", "its thinner end"), ("A", "end A"), ("B", "end B"), ("whole", "all of it"))
+    finish: str = fields.choice(
+        "Finish",
+        "oil",
+        *((key, title) for key, (title, _do, _care) in FINISHES.items()),
+        tip="Last step of the sequence, and the customer's card.",
+        late=8,
+    )
 
     def __post_init__(self) -> None:
         check_fields(self)

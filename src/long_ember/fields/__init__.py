@@ -21,6 +21,7 @@ from long_ember.fields.declare import (
     record,
     rows,
     section,
+    sheet,
     text,
     ticks,
 )
@@ -35,6 +36,7 @@ from long_ember.fields.numbers import (
     Number,
     Percent,
     Pitch,
+    SheetThickness,
     facing_words,
     toward_words,
 )
@@ -62,6 +64,7 @@ __all__ = [
     "Reference",
     "Rows",
     "SectionField",
+    "SheetThickness",
     "Text",
     "Ticks",
     "angle",
@@ -92,6 +95,7 @@ __all__ = [
     "renamed",
     "rows",
     "section",
+    "sheet",
     "specs",
     "text",
     "ticks",

@@ -7,13 +7,13 @@ from datetime import date
 from typing import Any
 
 from long_ember.fields.base import Field
-from long_ember.fields.numbers import Angle, Count, Facing, Length, Lengths, Mass, Number, Percent, Pitch
+from long_ember.fields.numbers import Angle, Count, Facing, Length, Lengths, Mass, Number, Percent, Pitch, SheetThickness
 from long_ember.fields.parts import Limb, Rows, SectionField
 from long_ember.fields.words import Choice, Course, Day, Flag, Landmark, Reference, Text, Ticks
 from long_ember.sections import Section
 
 __all__ = [
-    "angle", "choice", "count", "course", "day", "facing", "flag", "landmark", "length", "lengths", "limb", "mass", "number", "percent", "pitch", "record", "rows", "section", "text", "ticks",
+    "angle", "choice", "count", "course", "day", "facing", "flag", "landmark", "length", "lengths", "limb", "mass", "number", "percent", "pitch", "record", "rows", "section", "sheet", "text", "ticks",
 ]  # fmt: skip
 
 
@@ -25,6 +25,13 @@ def length(label: str, default: float, *, low: float = 0.0, zero: bool = False, 
            late: int = 0) -> Any:  # fmt: skip
     """A length in mm, more than `low`; `zero` allows it to be 0, `empty` means that 0 is shown as nothing and explained by `tip`."""
     return _field(default, Length(label, low=low, open_low=not (zero or empty), optional=empty, tip=tip, mark=mark, late=late))
+
+
+def sheet(
+    label: str, default: float, *, tip: str = "14 ga is the US standard gauge of sheet steel; write 14 awg or 14 swg for the others."
+) -> Any:
+    """The thickness of sheet, mm; gauge numbers can be typed."""
+    return _field(default, SheetThickness(label, open_low=True, tip=tip))
 
 
 def pitch(label: str, default: float, *, tip: str = "") -> Any:

@@ -8,7 +8,7 @@ from typing import Any, ClassVar
 
 from long_ember.errors import EmberError
 from long_ember.fields.base import Field, Reading
-from long_ember.units import LEAST, MM_PER, MOST, Measure, parse_length, parse_number
+from long_ember.units import LEAST, MM_PER, MOST, Measure, gauge_words, parse_length, parse_number, read_gauge
 
 __all__ = [
     "FACINGS",
@@ -21,6 +21,7 @@ __all__ = [
     "Number",
     "Percent",
     "Pitch",
+    "SheetThickness",
     "facing_words",
     "plain_number",
     "toward_words",
@@ -320,6 +321,23 @@ class Length(Number):
         inches = value / 25.4
         step = next(step for least, step in _STEPS if inches >= least)
         return max(round(inches / step) * step, step) * 25.4
+
+
+class SheetThickness(Length):
+    """The thickness of sheet or plate: gauge numbers are read, and what has one says so, with the system that it is of."""
+
+    example: ClassVar[str] = "2 mm, 14 ga (US standard), 14 awg or 16 swg"
+
+    def parse(self, text: str, measure: Measure, thickness: float) -> Any:
+        """A gauge number or a length."""
+        found = read_gauge(text.partition("(")[0])
+        return super().parse(text, measure, thickness) if found is None else round(found, 3)
+
+    def show(self, value: Any, measure: Measure) -> str:
+        """As it would be typed, with its gauge."""
+        words = gauge_words(value) if value else ""
+        shown = super().show(value, measure)
+        return f"{shown.partition(' (')[0]} ({words})" if words else shown
 
 
 _STEPS = ((60.0, 12.0), (20.0, 1.0), (2.0, 0.25), (0.5, 1 / 16), (0.125, 1 / 32), (0.0, 1 / 64))  # inches from which on, and to what

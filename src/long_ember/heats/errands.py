@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from long_ember.features import Piece
+from long_ember.features import FINISHES, Piece
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress
 from long_ember.heats.heat import Heat
@@ -79,7 +79,7 @@ def framed(piece: Piece, reckoning: Reckoning, heats: tuple[Heat, ...]) -> tuple
         found.append(trim[1](end, plain=True))
     found.append(_measured(piece, heats[-1], end))
     found.extend(_treated(piece, reckoning, end))
-    found.append(_finish(end))
+    found.append(_finish(piece, end))
     return tuple(found)
 
 
@@ -161,9 +161,7 @@ def _treated(piece: Piece, reckoning: Reckoning, at: dict[str, Progress]) -> lis
     ]  # fmt: skip
 
 
-def _finish(at: dict[str, Progress]) -> Errand:
-    line = say(
-        "Brush the scale off while it is warm; oil or wax it hand-hot. For food, mouth or skin only a finish that its maker names for it."
-    )
+def _finish(piece: Piece, at: dict[str, Progress]) -> Errand:
+    line = say(f"{FINISHES[piece.planning.finish][1]} For food, mouth or skin only a finish that its maker names for it.")
     return _errand("finish", "Finish", line, 300.0, at, each=75.0, tools=("wire brush", "rag"),
                    cautions=("Rags with drying oil light themselves: lay them flat or drown them.",))  # fmt: skip

@@ -83,7 +83,7 @@ class JobBlank:
     name: str = fields.text("Blank", "Blank", tip="What it is called on the cut list.")
     length: float = fields.length("Length", 100.0, tip="Along the sheet where its grain runs along.")
     width: float = fields.length("Width", 60.0, tip="Across.")
-    thickness: float = fields.length("Thickness", 2.0, tip="Of the sheet.")
+    thickness: float = fields.sheet("Thickness", 2.0)
     material: str = fields.choice("Material", "mild-steel", *_MATERIALS, tip="What it is of.")
     count: int = fields.count("Count", 1, high=10000, tip="How many.")
     grain: str = fields.choice(

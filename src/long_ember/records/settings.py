@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from long_ember.frozen import dataclass
 
 __all__ = ["RECENT", "Settings"]
@@ -17,12 +19,14 @@ class Settings:
         theme: light or dark.
         books: paths of the books opened last, newest first.
         instruments: kinds of instruments, each with its port.
+        printing: paper, orientation and what goes on, by name, as it was the last time.
     """
 
     theme: str = "light"
     books: tuple[str, ...] = ()
     instruments: tuple[tuple[str, str], ...] = ()
+    printing: tuple[tuple[str, str], ...] = ()
 
     def opened(self, book: str) -> Settings:
         """With a book at the head of those opened last."""
-        return Settings(self.theme, (book, *(b for b in self.books if b != book))[:RECENT], self.instruments)
+        return replace(self, books=(book, *(b for b in self.books if b != book))[:RECENT])

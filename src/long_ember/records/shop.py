@@ -105,6 +105,10 @@ class Shop:
         depth: mm from the mouth to the back wall; 0 where the bar can go out at the back.
         slow: how much longer than the bare equation the fire takes to heat a bar; one timed heat fixes it.
         irons: bars in the fire at once.
+        anvil: mm, width of the anvil's face between its two long edges.
+        edge: which of them work is set over: far, or near.
+        dividers: mm that they open to.
+        peg: mm, diameter of the pegs that jigs are made with.
         ram: kg of a power hammer's falling mass, 0 for none.
         striker: somebody swings a sledge.
         touch: a touch mark is struck into every piece.
@@ -176,6 +180,11 @@ class Shop:
                                 tip="As many times as long as heat alone would take: in gas a 12 mm bar from cold to forging heat takes this many times 1.8 minutes.",
                                 late=True)  # fmt: skip
     irons: int = fields.count("Irons in the fire", 2, high=12, tip="Bars that lie in it at once.", late=True)
+    anvil: float = fields.length("Anvil's face, across", 100.0, low=20.0, tip="Between its two long edges.", late=True)
+    edge: str = fields.choice("You set down over", "far", ("far", "its far edge"), ("near", "its near edge"),
+                              tip="What lies past the edge is told for it.", late=True)  # fmt: skip
+    dividers: float = fields.length("Dividers open to", 150.0, low=10.0, tip="Longer lengths are carried with the tape.", late=True)
+    peg: float = fields.length("Pegs of a jig", 12.0, low=2.0, tip="Their diameter, and of the holes they stand in.", late=True)
     ram: float = fields.mass("Power hammer", 0.0, low=0.0, high=500.0, unit="kg", tip="Falling mass; 0 for none.", late=True)
     striker: bool = fields.flag("Striker", False, "nobody", "swings a sledge", late=True, tip="Somebody beside you with a sledge.")
     touch: bool = fields.flag(

@@ -29,6 +29,7 @@ class Mark:
         before: title of the feature on the datum side, "" at the end of the bar.
         after: title of the feature beyond it; the same as `before` for a mark within a feature.
         of: id of what stands there, for a mark on the drawn bar.
+        sides: ids of the features on the datum side and beyond, "" at the end of the bar; the same twice for a mark within one.
     """
 
     at: float
@@ -38,6 +39,7 @@ class Mark:
     before: str
     after: str
     of: str = ""
+    sides: tuple[str, str] = ("", "")
 
 
 def marks(reckoning: Reckoning, datum: str = "A", own: Iterable[tuple[str, float, str]] = ()) -> tuple[Mark, ...]:
@@ -53,23 +55,25 @@ def marks(reckoning: Reckoning, datum: str = "A", own: Iterable[tuple[str, float
         return ()
     # Where nothing is cut off beyond an end the saw's cut is its mark.
     waste = {0: reckoning.trim, len(zones): reckoning.trim + reckoning.parting}
+    ids = ["", *(z.feature.id for z in zones), ""]
     rows = [
-        (edge, _kind(a, b), a, b)
-        for i, (edge, (a, b)) in enumerate(zip(_edges(reckoning), _pairs(reckoning), strict=True))
+        (edge, _kind(a, b), a, b, pair)
+        for i, (edge, (a, b), pair) in enumerate(zip(_edges(reckoning), _pairs(reckoning), itertools.pairwise(ids), strict=True))
         if waste.get(i, 1.0) > _HAIR
     ]
     for z in zones:
         spots = (*z.feature.spots(z.place), *((share, words) for identity, share, words in own if identity == z.feature.id))
         inner = ((z.start + share * z.length, words) for share, words in spots)
         # What comes within a hair of the zone's own end is marked there already.
-        rows.extend((at, words, z.feature.title, z.feature.title) for at, words in inner if z.start + _HAIR < at < z.end - _HAIR)
+        pair = (z.feature.id, z.feature.id)
+        rows.extend((at, words, z.feature.title, z.feature.title, pair) for at, words in inner if z.start + _HAIR < at < z.end - _HAIR)
     if datum == "B":
-        rows = [(reckoning.cut - at, words, b, a) for at, words, a, b in rows]
+        rows = [(reckoning.cut - at, words, b, a, pair[::-1]) for at, words, a, b, pair in rows]
     found, last = [], 0.0
-    for at, words, before, after in sorted(rows, key=lambda row: row[0]):
+    for at, words, before, after, pair in sorted(rows, key=lambda row: row[0]):
         if at < _HAIR or at > reckoning.cut - _HAIR:
             continue  # that is the end of the bar itself
-        found.append(Mark(at, at - last, at * (1 + expansion(HOT)), words, before, after))
+        found.append(Mark(at, at - last, at * (1 + expansion(HOT)), words, before, after, "", pair))
         last = at
     return tuple(found)
 
@@ -123,6 +127,6 @@ def drawn_marks(piece: Piece) -> tuple[Mark, ...]:
     found, last = [], 0.0
     for at, words, title, identity in sorted(rows):
         if _HAIR <= at <= length - _HAIR:
-            found.append(Mark(at, at - last, at * (1 + expansion(HOT)), words, title, title, identity))
+            found.append(Mark(at, at - last, at * (1 + expansion(HOT)), words, title, title, identity, (identity, identity)))
             last = at
     return tuple(found)

@@ -17,7 +17,7 @@ from long_ember.storage.upgrades import upgraded_piece
 __all__ = ["FORMAT", "LARGEST", "VERSION", "PieceReader", "piece_data", "piece_from_text", "piece_to_text", "read_piece", "write_piece"]
 
 FORMAT = "long-ember piece"
-VERSION = 7
+VERSION = 8
 _FIRST, _MEASURED, _PLANNED, _STANDING, _RECUT, _ENDS = (
     1,
     2,

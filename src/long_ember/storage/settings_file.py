@@ -28,14 +28,16 @@ def read_settings() -> Settings:
     except (OSError, ValueError, RecursionError):
         return Settings()
     data = data if isinstance(data, dict) else {}
-    ports = data.get("instruments", {})
-    if "sum" in data and data["sum"] != _sum(data.get("theme"), data.get("books"), ports):
+    ports, printing = data.get("instruments", {}), data.get("printing", {})
+    if "sum" in data and data["sum"] != _sum(data.get("theme"), data.get("books"), ports, printing):
         return Settings()  # a path with a wrong letter is worse than none
     theme, books = data.get("theme"), data.get("books")
     books = [_in(b) for b in books if isinstance(b, str)] if isinstance(books, list) else []
     ports = ports.items() if isinstance(ports, dict) else ()
     instruments = tuple((kind, port) for kind, port in ports if isinstance(port, str))
-    return Settings(theme if theme in ("light", "dark") else Settings().theme, tuple(books[:RECENT]), instruments)
+    chosen = printing.items() if isinstance(printing, dict) else ()
+    told = tuple((key, value) for key, value in chosen if isinstance(value, str))
+    return Settings(theme if theme in ("light", "dark") else Settings().theme, tuple(books[:RECENT]), instruments, told)
 
 
 def write_settings(settings: Settings) -> None:
@@ -47,13 +49,14 @@ def write_settings(settings: Settings) -> None:
     folder = config_folder()
     _make_folder(folder)
     books = [_out(b) for b in settings.books]
-    ports = dict(settings.instruments)
-    data = {"theme": settings.theme, "books": books, "instruments": ports, "sum": _sum(settings.theme, books, ports)}
+    ports, printing = dict(settings.instruments), dict(settings.printing)
+    data = {"theme": settings.theme, "books": books, "instruments": ports, "printing": printing,
+            "sum": _sum(settings.theme, books, ports, printing)}  # fmt: skip
     write_atomic(folder / "settings.json", json.dumps(data, indent=2) + "\n", private=True)
 
 
-def _sum(theme: object, books: object, instruments: object) -> int:
-    return sum_of(json.dumps([theme, books, *([instruments] if instruments else [])]))
+def _sum(theme: object, books: object, instruments: object, printing: object) -> int:
+    return sum_of(json.dumps([theme, books, *([instruments] if instruments else []), *([printing] if printing else [])]))
 
 
 _RAW = "bytes:"  # before a name that is no text, in hexadecimal

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
+from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -10,6 +12,7 @@ from long_ember.arrays import Array
 from long_ember.document import add_feature
 from long_ember.errors import EmberError
 from long_ember.features.traced import Traced
+from long_ember.fields import day_words
 from long_ember.storage import write_atomic, write_piece
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.widgets import dialogs
@@ -17,7 +20,9 @@ from long_ember.ui.widgets import dialogs
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from long_ember.papers.subject import Subject
     from long_ember.ui.cut.job_view import JobView
+    from long_ember.units import Line
 
 __all__ = ["Files"]
 
@@ -40,7 +45,7 @@ class Files:
 
     def ask_out(self) -> None:
         """Ask where to write the piece."""
-        start = Path.home() / f"{self._file_stem()}.json"
+        start = Path.home() / f"{self.file_stem()}.json"
         path = dialogs.save_name(
             self.window, "Write the piece to a file", start, "Piece (*.json);;With photos, tags and named states (*.zip)"
         )
@@ -72,7 +77,7 @@ class Files:
         if jobs is not None:
             jobs.ask_table("cuts")
             return
-        path = dialogs.save_name(self.window, "Cut list as CSV", Path.home() / f"{self._file_stem()}-cut-list.csv", "CSV (*.csv)")
+        path = dialogs.save_name(self.window, "Cut list as CSV", Path.home() / f"{self.file_stem()}-cut-list.csv", "CSV (*.csv)")
         if path is not None:
             self.export_csv(path)
 
@@ -86,38 +91,45 @@ class Files:
         table = cut_list_csv(self.session.piece, cuts, self.session.measure)
         return self._written("The cut list", path, lambda: write_atomic(path, table))
 
-    def ask_sheet(self) -> None:
-        """Ask where to write the sheet."""
-        jobs = self._jobs()
-        if jobs is not None:
-            jobs.ask_paper("cuts")
-            return
-        path = dialogs.save_name(self.window, "Sheet as PDF", Path.home() / f"{self._file_stem()}-sheet.pdf", "PDF (*.pdf)")
-        if path is not None:
-            self.export_sheet(path)
+    def subject(self) -> Subject:
+        """What papers are about: the jobs in sight, or the piece on the bench with its state and log."""
+        from long_ember.papers.subject import Subject
 
-    def export_sheet(self, path: Path) -> bool:
-        """Write the sheet for the wall."""
-        from long_ember.ui.paper.printing import write_sheet  # loaded with the first sheet
+        session, jobs = self.session, self._jobs()
+        base = Subject(session.measure, session.shop, day_words(date.today()))
+        if jobs is not None and jobs.desk.plan is not None:
+            return replace(base, plan=jobs.desk.plan)
+        if not session.piece.features:
+            return base
+        compared: tuple[str, tuple[Line, ...]] = ("", ())
+        if session.comparison is not None and session.comparison[0] is session.piece:
+            compared = session.comparison[1:]
+        log = tuple(self.work.library.log_of(session.piece_id).values()) if session.piece_id else ()
+        return replace(base, answer=session.answer, state=self._state(), log=log, compared=compared)
 
-        return self._written("The sheet", path, lambda: write_sheet(path, self.session))
+    def _state(self) -> str:
+        """The name of the piece's state, where the newest named one is what is on the bench."""
+        library = self.work.library
+        newest = next(iter(library.revisions(self.session.piece_id)), None) if self.session.piece_id else None
+        try:
+            same = newest is not None and library.reader().revision(newest.id) == self.session.piece
+        except EmberError:
+            return ""
+        return newest.name if newest is not None and same else ""
 
-    def ask_heat_sheet(self) -> None:
-        """Ask where to write the sequence for the wall."""
-        path = dialogs.save_name(self.window, "Heat sheet as PDF", Path.home() / f"{self._file_stem()}-heats.pdf", "PDF (*.pdf)")
-        if path is not None:
-            self.export_heat_sheet(path)
+    def ask_print(self, key: str = "") -> None:
+        """The print dialog, on a kind of paper."""
+        from long_ember.ui.paper.print_dialog import PrintDialog  # loaded with the first paper
 
-    def export_heat_sheet(self, path: Path) -> bool:
-        """Write the sequence for the wall, with boxes to tick."""
-        from long_ember.ui.paper.heat_sheet import write_heat_sheet as write  # loaded with the first sheet
-
-        return self._written("The heat sheet", path, lambda: write(path, self.session))
+        dialog = PrintDialog(self.work, self.subject, key, self.window)
+        dialog.wrote.connect(self.session.wrote.emit)
+        dialog.exec()
+        dialog.deleteLater()
 
     def ask_heats(self) -> None:
         """Ask where to write the heats: for other programs, or for a phone beside the anvil."""
         kinds = "Table (*.csv);;JSON (*.json);;Page for a phone or tablet (*.html)"
-        path = dialogs.save_name(self.window, "Heats as a table, JSON or a page", Path.home() / f"{self._file_stem()}-heats.csv", kinds)
+        path = dialogs.save_name(self.window, "Heats as a table, JSON or a page", Path.home() / f"{self.file_stem()}-heats.csv", kinds)
         if path is not None:
             self.export_heats(path)
 
@@ -165,7 +177,7 @@ class Files:
 
     def ask_solid(self) -> None:
         """Ask where to write the solid."""
-        path = dialogs.save_name(self.window, "Solid", Path.home() / f"{self._file_stem()}.stl", "Solid (*.stl *.obj)")
+        path = dialogs.save_name(self.window, "Solid", Path.home() / f"{self.file_stem()}.stl", "Solid (*.stl *.obj)")
         if path is not None:
             self.export_solid(path)
 
@@ -182,7 +194,7 @@ class Files:
     def _written(self, what: str, path: Path, write: Callable[[], object]) -> bool:
         done = self.guarded(f"{what} was not written", write)
         if done:
-            self.session.said.emit(f"{what} is in {path.name}.", False)
+            self.session.wrote.emit(f"{what} is in {path.name}.", path)
         return done
 
     def guarded(self, title: str, work: Callable[[], object]) -> bool:
@@ -194,7 +206,7 @@ class Files:
             return False
         return True
 
-    def _file_stem(self) -> str:
+    def file_stem(self) -> str:
         """The piece's name as a file name."""
         words = "".join(c if c.isalnum() else " " for c in self.session.piece.name.lower()).split()
         return "-".join(words) or "piece"

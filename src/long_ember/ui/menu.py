@@ -11,6 +11,7 @@ from long_ember.records import PLURALS
 from long_ember.ui.actions.clipboard import copy_chosen, copy_line, paste
 from long_ember.ui.answer_bar import choose_sawn
 from long_ember.ui.book.shop_pages import SHOP_PAGES
+from long_ember.ui.finding import ask_find
 from long_ember.ui.rail import SCREENS
 from long_ember.ui.shape.strip import add_kind
 from long_ember.ui.widgets.commands import Command
@@ -25,9 +26,9 @@ LAYOUT: Layout = (
         (
             ("file.new", "file.photo", "file.curve", "file.open"),
             ("file.state", "file.start", "file.job", "file.together"),
-            ("file.sheet", "file.heatsheet"),
+            ("file.print", "file.heatsheet"),
             ("file.in", "file.demo"),
-            Small("Write to a file", ("file.out", "file.shown", "file.whole", "file.csv", "file.heats", "file.solid")),
+            Small("Write to a file", ("file.out", "file.shown", "file.whole", "file.csv", "file.heats", "file.solid", "file.picture")),
             ("file.other", "file.backups"),
             ("file.quit",),
         ),
@@ -56,18 +57,18 @@ LAYOUT: Layout = (
             (*(f"view.{verb}" for verb, _word in SCREENS), "view.forge"),
             ("view.side", "view.plan", "view.turned", "view.in", "view.out", "view.fit"),
             ("view.sum", "view.rules", "view.own", "view.batch", "view.taught"),
-            ("view.calculator", "view.blanks"),
+            ("view.calculator", "view.blanks", "view.tables"),
             ("view.units", "view.theme"),
         ),
     ),
     (
         "&Shop",
         (
-            *(tuple(f"shop.{p.key}" for p in SHOP_PAGES[low:high]) for low, high in ((0, 5), (5, 10), (10, 14))),
+            *(tuple(f"shop.{p.key}" for p in SHOP_PAGES[low:high]) for low, high in ((0, 5), (5, 11), (11, 15))),
             ("shop.instruments",),
         ),
     ),
-    ("&Help", (("help.keys",),)),
+    ("&Help", (("help.find", "help.keys"),)),
 )
 
 
@@ -148,17 +149,12 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("file.other", "Another book…", window.ask_book, "Ctrl+Shift+O"),
         Command("file.csv", "Cut list as CSV…", files.ask_csv, "Ctrl+E", lambda: session.answer.cuts is not None or window.on_jobs()),
         Command(
-            "file.sheet",
-            "Sheet as PDF…",
-            files.ask_sheet,
-            "Ctrl+P",
-            lambda: bool(session.piece.features) or window.on_jobs(),
-            "Drawing, sum, marks, heats, cautions; of jobs the cut list",
+            "file.print", "Print…", window.ask_print, "Ctrl+P", tip="What belongs to the screen in sight, and everything else on paper"
         ),
         Command(
             "file.heatsheet",
-            "Heat sheet as PDF…",
-            files.ask_heat_sheet,
+            "Print the heat sheet…",
+            partial(files.ask_print, "heats"),
             "Ctrl+Shift+P",
             lambda: bool(session.answer.plan.packed),
             "The sequence for the wall, with boxes to tick",
@@ -190,6 +186,7 @@ def commands_of(window: MainWindow) -> list[Command]:
             lambda: bool(session.answer.plan.packed),
         ),
         Command("file.curve", "Curve from a drawing…", files.ask_curve, "Ctrl+I", tip="A centreline from an SVG or DXF file, as a bend"),
+        Command("file.picture", "Picture of this screen…", window.ask_picture, "", tip="Its drawing as SVG, or as PNG of any width"),
         Command("file.solid", "Solid as STL or OBJ…", files.ask_solid, "", lambda: bool(session.piece.features)),
         Command("file.quit", "Quit", window.close, "Ctrl+Q"),
         Command(
@@ -278,5 +275,13 @@ def commands_of(window: MainWindow) -> list[Command]:
             "",
             tip="Calliper, scale, pyrometer, foot pedal, oven thermometer",
         ),
-        Command("help.keys", "Keys and ways to type lengths", window.show_help, "F1"),
+        Command("view.tables", "Tables", lambda: window.show_tables(), "Ctrl+Alt+T", tip="Threads, drills, gauges, colours, masses, bends"),
+        Command(
+            "help.find",
+            "Find anything…",
+            partial(ask_find, window),
+            "Ctrl+F",
+            tip="Shapes, pieces, jobs, tables, the guide, and everything that can be done",
+        ),
+        Command("help.keys", "Keys and ways to type lengths", lambda: window.show_help(), "F1"),
     ]

@@ -44,6 +44,7 @@ if TYPE_CHECKING:
     from long_ember.ui.shape.catalogue import Catalogue
     from long_ember.ui.shape.photo_page import PhotoPage
     from long_ember.ui.stock.stock_view import StockView
+    from long_ember.ui.tables.tables_view import TablesView
     from long_ember.ui.trouble import TroublePage
 
 from long_ember.ui.files import Files
@@ -105,7 +106,7 @@ class MainWindow(QMainWindow):
         self.answer_bar.taught_asked.connect(self.show_taught)
         self.commands = Commands(())
         self.faults = Faults(self, session, library, self.show_book)
-        self.menus = Menus(self, self._run)
+        self.menus = Menus(self, self.run)
         self.anvil = Anvil(self.work, self)
         self.anvil.log_asked.connect(self.ask_log)
         self._troubled = self._shown = False
@@ -123,6 +124,7 @@ class MainWindow(QMainWindow):
         self.pause.start()
         self.shape.all_shapes.clicked.connect(self.show_catalogue)
         session.said.connect(self.message.say)
+        session.wrote.connect(self.message.wrote)
         self.anvil.said.connect(self.message.say)
         library.kept.connect(self._kept)
         library.copied.connect(self._copied)
@@ -185,6 +187,7 @@ class MainWindow(QMainWindow):
         from long_ember.ui.mark.mark_view import MarkView
 
         view: MarkView = self._added(MarkView)
+        view.print_asked.connect(self.files.ask_print)
         return view
 
     @cached_property
@@ -193,7 +196,7 @@ class MainWindow(QMainWindow):
         from long_ember.ui.heats.heats_view import HeatsView
 
         view: HeatsView = self._added(HeatsView)
-        view.sheet_asked.connect(self.files.ask_heat_sheet)
+        view.sheet_asked.connect(partial(self.files.ask_print, "heats"))
         view.table_asked.connect(self.files.ask_heats)
         view.rules_asked.connect(self.show_rules)
         view.own_asked.connect(self.show_own)
@@ -210,6 +213,7 @@ class MainWindow(QMainWindow):
         self.stack.addWidget(view)
         view.piece.export_asked.connect(self.files.ask_csv)
         view.turned.connect(self._dress)
+        view.jobs.paper_asked.connect(self.files.ask_print)
         return view
 
     @cached_property
@@ -218,8 +222,18 @@ class MainWindow(QMainWindow):
         from long_ember.ui.book.book_view import BookView
 
         view: BookView = BookView(self.work)
-        view.example_asked.connect(lambda: self._run("file.demo"))
+        view.example_asked.connect(lambda: self.run("file.demo"))
         self.stack.addWidget(view)
+        return view
+
+    @cached_property
+    def tables(self) -> TablesView:
+        """Tables for the wall."""
+        from long_ember.ui.tables.tables_view import TablesView
+
+        view: TablesView = self._added(TablesView)
+        view.closed.connect(partial(self.show_view, 0))
+        view.print_asked.connect(self.files.ask_print)
         return view
 
     @cached_property
@@ -354,7 +368,8 @@ class MainWindow(QMainWindow):
         self.commands = Commands(commands)
         self.menus.take(self.commands, layout)
 
-    def _run(self, command_id: str) -> None:
+    def run(self, command_id: str) -> None:
+        """One of the commands, by its id."""
         self.commands.run(command_id)
 
     def show_book(self) -> None:
@@ -366,7 +381,7 @@ class MainWindow(QMainWindow):
         """In the place of every screen that would show the piece."""
         from long_ember.ui.trouble import TroublePage
 
-        view: TroublePage = TroublePage(self.session, self.library, self.show_book, lambda: self._run("file.out"))
+        view: TroublePage = TroublePage(self.session, self.library, self.show_book, lambda: self.run("file.out"))
         self.stack.addWidget(view)
         return view
 
@@ -424,6 +439,26 @@ class MainWindow(QMainWindow):
 
     def _pieces_in_sight(self) -> tuple[str, ...]:
         return tuple(entry.id for entry in self.book.wall.entries)
+
+    def ask_print(self) -> None:
+        """Print what belongs to the screen in sight."""
+        verb = SCREENS[self.rail.current][0]
+        self.files.ask_print({"mark": "marks", "heats": "heats", "cut": "cut", "book": "tables"}.get(verb, "plan"))
+
+    def ask_picture(self) -> None:
+        """The drawing of the screen in sight, as a file."""
+        from long_ember.ui.paper.picture import PictureForm
+
+        drawn: QWidget = self.stack.currentWidget() or self.shape
+        if drawn is self.shape:
+            drawn = self.shape.canvas
+        elif "mark" in self.__dict__ and drawn is self.mark:
+            drawn = self.mark.board
+        elif "heats" in self.__dict__ and drawn is self.heats:
+            drawn = self.heats.stage
+        elif self.on_jobs():
+            drawn = self.cut.jobs.bars
+        PictureForm(self.session, drawn, self.files.file_stem(), self).exec()
 
     def focus_bar(self) -> None:
         """The bar is typed next."""
@@ -620,11 +655,16 @@ class MainWindow(QMainWindow):
 
         getattr(forms, question)(self.session, self).exec()
 
-    def show_help(self) -> None:
-        """Open the guide."""
+    def show_help(self, section: str = "") -> None:
+        """Open the guide, at a section."""
         from long_ember.ui.widgets.help import HelpDialog
 
-        HelpDialog(self).exec()
+        HelpDialog(self, section).exec()
+
+    def show_tables(self, key: str = "") -> None:
+        """Tables for the wall; one of them."""
+        self.stack.setCurrentWidget(self.tables)
+        self.tables.open(key)
 
     def _may_leave(self) -> bool:
         """Everything is on disk, or the person knows that it is not."""

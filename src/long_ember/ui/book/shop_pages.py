@@ -36,6 +36,8 @@ SHOP_PAGES = (
     ShopPlace("fire", "Fire", "How much bar one heat can hold, and how long it takes.",
           ("fire", "hot_length", "opening", "door", "depth", "slow", "irons")),
     ShopPlace("smiths", "Smiths", "The first one is at the anvil: their hammer and hand set the number of heats.", ("smiths",)),
+    ShopPlace("anvil", "Anvil and marking out", "How far work lies past the edge, and what lengths are carried with.",
+          ("anvil", "edge", "dividers", "peg")),
     ShopPlace("blows", "Heavy blows", "Who or what strikes beside the smith.", ("ram", "striker")),
     ShopPlace("kit", "Kit", "What is not here is not planned with: the heats take another way.", ("kit",), 4),
     ShopPlace("schools", "Where smiths differ", "The usual way in this shop; a piece may go its own.",

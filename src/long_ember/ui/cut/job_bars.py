@@ -15,10 +15,11 @@ from long_ember.errors import NoAnswer
 from long_ember.frozen import dataclass
 from long_ember.jobs.cut_layout import bars_of, locked, moved, opened, ticked, ticked_bar
 from long_ember.jobs.plan import JobPlan
+from long_ember.jobs.words import area_words, bar_words, saw_words, sheet_words
 from long_ember.materials import MATERIALS
 from long_ember.records import SavedCutList
 from long_ember.sections import Section
-from long_ember.ui.drawing.cut_bars import area_words, bar_words, paint_bar, paint_sheet, saw_words, sheet_words
+from long_ember.ui.drawing.cut_bars import paint_bar, paint_sheet
 from long_ember.ui.drawing.paint import text_box, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme, theme_of

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QScrollArea, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.desk.job_desk import JobDesk
@@ -15,7 +15,6 @@ from long_ember.export import cuts_csv, job_json, quote_csv, shopping_csv
 from long_ember.storage import write_atomic
 from long_ember.ui.cut.job_bars import JobBars
 from long_ember.ui.cut.job_pages import BuyPage, PricePage
-from long_ember.ui.paper.job_sheets import PAPERS
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.dialogs import explain, save_name
@@ -23,6 +22,8 @@ from long_ember.units import many
 
 __all__ = ["JobView"]
 
+_PAPERS = (("cut", "Print the cut list"), ("labels", "Print labels"), ("shopping", "Print what to buy"), ("quote", "Print the quote"),
+           ("card", "Print customers' cards"), ("templates", "Print blanks at full size"))  # fmt: skip
 _PAGES = (("bars", "Bars"), ("buy", "To buy"), ("price", "Price"))
 # key: what it is, its file's name, what makes it.
 _TABLES = {
@@ -34,7 +35,13 @@ _TABLES = {
 
 
 class JobView(QWidget):
-    """Pages of the jobs that are looked at."""
+    """Pages of the jobs that are looked at.
+
+    Signals:
+        paper_asked: a kind of paper is to be printed, by its key.
+    """
+
+    paper_asked = Signal(str)
 
     def __init__(self, desk: JobDesk) -> None:
         super().__init__()
@@ -140,19 +147,12 @@ class JobView(QWidget):
     def _menu(self) -> None:
         self.menu.clear()
         menu = self.menu
-        for key, (words, _stem, _write) in PAPERS.items():
-            menu.addAction(f"{words}…", partial(self.ask_paper, key))
+        for key, words in _PAPERS:
+            menu.addAction(f"{words}…", partial(self.paper_asked.emit, key))
         menu.addSeparator()
-        for key, (words, _name, _make) in _TABLES.items():
-            menu.addAction(f"{words}…", partial(self.ask_table, key))
+        for table, (words, _name, _make) in _TABLES.items():
+            menu.addAction(f"{words}…", partial(self.ask_table, table))
         menu.popup(self.out.mapToGlobal(QPoint(0, self.out.height())))
-
-    def ask_paper(self, key: str) -> None:
-        """Ask where to write one of the papers."""
-        words, stem, _write = PAPERS[key]
-        path = save_name(self, words, Path.home() / f"{stem}.pdf", "PDF (*.pdf)")
-        if path is not None:
-            self.write_paper(key, path)
 
     def ask_table(self, key: str) -> None:
         """Ask where to write one of the tables."""
@@ -161,11 +161,6 @@ class JobView(QWidget):
         path = save_name(self, words, Path.home() / name, kind)
         if path is not None:
             self.write_table(key, path)
-
-    def write_paper(self, key: str, path: Path) -> bool:
-        """Write one of the papers; a refusal is explained."""
-        plan = self.desk.plan
-        return plan is not None and self._written(path, lambda: PAPERS[key][2](path, plan, self.desk.work.session.measure))
 
     def write_table(self, key: str, path: Path) -> bool:
         """Write one of the tables; a refusal is explained."""
@@ -178,5 +173,5 @@ class JobView(QWidget):
         except EmberError as error:
             explain(self, f"{path.name} was not written", str(error))
             return False
-        self.desk.work.session.said.emit(f"It is in {path.name}.", False)
+        self.desk.work.session.wrote.emit(f"It is in {path.name}.", path)
         return True

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from long_ember.desk.session import Session
+from long_ember.stock import Mark, chains
 from long_ember.ui.drawing.paint import line_height, straight_profile, text_box, text_rect, text_width, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme
@@ -14,7 +17,7 @@ from long_ember.units import Measure
 __all__ = ["paint_drawn", "paint_tape"]
 
 
-def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme, *, chosen: str = "") -> None:
+def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme, marks: Sequence[Mark], *, chosen: str = "") -> None:
     """The bar with its marks at true proportions; running lengths stagger so that none covers another."""
     answer, m = session.answer, session.measure
     cut, depth = max(answer.reckoning.cut, 1e-6), min(56.0, max(14.0, target.width() / answer.reckoning.cut * answer.piece.bar.width))
@@ -39,16 +42,16 @@ def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme
     painter.drawRect(bar)
     painter.setPen(QPen(theme.colour("accent"), 2.4))
     painter.drawRects(here)
-    _measured(painter, m, [(x(mark.at), mark.at) for mark in answer.marks], bar, target, theme)
+    _measured(painter, m, [(x(mark.at), mark) for mark in marks], bar, target, theme, flip=flip)
     hook = "A" if not flip else "B"
     side = bar.left() if not flip else bar.right()
     text_box(
-        painter, f"tape from {hook}", QPointF(side + (46 if not flip else -46), bar.bottom() + 18), font(15, 600), theme, role="accent"
+        painter, f"tape from {hook}", QPointF(side + (46 if not flip else -46), bar.bottom() + 38), font(15, 600), theme, role="accent"
     )
-    text_box(painter, f"cut {m.length(cut)}", QPointF(bar.center().x(), bar.bottom() + 18), font(16, 600), theme)
+    text_box(painter, f"cut {m.length(cut)}", QPointF(bar.center().x(), bar.bottom() + 38), font(16, 600), theme)
 
 
-def paint_drawn(painter: QPainter, session: Session, target: QRectF, theme: Theme, *, chosen: str = "") -> None:
+def paint_drawn(painter: QPainter, session: Session, target: QRectF, theme: Theme, marks: Sequence[Mark], *, chosen: str = "") -> None:
     """The drawn bar, straight still, with the marks of what is bent, twisted and pierced later; names stand under what they cover."""
     answer, m = session.answer, session.measure
     composition = answer.piece.composition
@@ -67,22 +70,34 @@ def paint_drawn(painter: QPainter, session: Session, target: QRectF, theme: Them
     def x(at: float) -> float:
         return bar.right() - at * scale if flip else bar.left() + at * scale
 
-    _measured(painter, m, [(x(mark.at), mark.at) for mark in answer.drawn_marks], bar, target, theme)
+    _measured(painter, m, [(x(mark.at), mark) for mark in marks], bar, target, theme, flip=flip)
     for stand in composition.stands:
         left, right = bar.left() + stand.start * scale, bar.left() + stand.end * scale
         role = "accent" if stand.standing.id == chosen else "ink"
-        level = bar.bottom() + 10
+        level = bar.bottom() + 26
         painter.setPen(QPen(theme.colour(role), 3.0))
         painter.drawLine(QLineF(left, level, right, level))
         text_box(painter, stand.feature.title, QPointF((left + right) / 2, level + 16), font(15, 600), theme, role=role)
 
 
-def _measured(painter: QPainter, m: Measure, marks: list[tuple[float, float]], bar: QRectF, target: QRectF, theme: Theme) -> None:
-    """Each mark through the bar, and its running length over it."""
-    boxes = _boxes([(x, m.length(at)) for x, at in marks], bar.top(), target)
-    _ticks(painter, theme, [(x, box.bottom()) for (x, _at), box in zip(marks, boxes, strict=True)], bar)
-    for (_x, at), box in zip(marks, boxes, strict=True):
-        text_box(painter, m.length(at), box.center(), font(17, 600), theme)
+def _measured(
+    painter: QPainter, m: Measure, marks: list[tuple[float, Mark]], bar: QRectF, target: QRectF, theme: Theme, *, flip: bool
+) -> None:
+    """Each mark through the bar, its running length over it, and under it from mark to mark, where there is room to say it."""
+    boxes = _boxes([(x, m.length(mark.at)) for x, mark in marks], bar.top(), target)
+    _ticks(painter, theme, [(x, box.bottom()) for (x, _mark), box in zip(marks, boxes, strict=True)], bar)
+    for (_x, mark), box in zip(marks, boxes, strict=True):
+        painter.fillRect(box.adjusted(2, 0, -2, 0), theme.colour("paper"))  # over the ticks that go up past it
+        text_box(painter, m.length(mark.at), box.center(), font(17, 600), theme)
+    before = bar.right() if flip else bar.left()
+    face = font(14)
+    painter.setPen(theme.colour("muted"))
+    for (x, _mark), chain in zip(marks, chains([mark for _x, mark in marks], m), strict=True):
+        words = m.length(chain, bare=True)
+        wide = text_width(words, face)
+        if abs(x - before) > wide + 8:
+            write(painter, words, (x + before) / 2 - wide / 2, bar.bottom() + 4, face, theme.colour("muted"))
+        before = x
 
 
 def _name(painter: QPainter, name: str, box: QRectF, theme: Theme) -> None:

@@ -37,7 +37,7 @@ class HeatsView(QWidget):
     """The sequence screen.
 
     Signals:
-        sheet_asked: the heat sheet is wanted as PDF.
+        sheet_asked: the heat sheet is wanted on paper.
         table_asked: the sequence is wanted as a table.
         rules_asked: the rules of order are wanted.
         own_asked: work in the smith's own words is wanted.
@@ -87,7 +87,7 @@ class HeatsView(QWidget):
             "own": worded("Own work", self.own_asked.emit, "Operations in your own words: what, where, how long"),
             "batch": worded("Batch", self.batch_asked.emit, "Many of these: timetable, irons in the fire, fixtures"),
             "log": worded("Log", self.log_asked.emit, "Write down what it really took"),
-            "sheet": worded("Sheet", self.sheet_asked.emit, "The sequence for the wall, as PDF"),
+            "sheet": worded("Sheet", self.sheet_asked.emit, "Print the sequence for the wall"),
             "table": worded("Table", self.table_asked.emit, "The sequence as CSV or JSON"),
         }
         # Each stands where it acts: what changes the order beside the order, what comes of the plan under its sum.

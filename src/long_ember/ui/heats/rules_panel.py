@@ -52,7 +52,7 @@ class RulesPanel(QDialog):
         self._notes: dict[str, Typed] = {}
         self._shown: object = None
         form = QFormLayout()
-        names = (*(s.key for s in ORDER_SCHOOLS if s.key != "rhythm"), "touch", "purpose", "working")
+        names = (*(s.key for s in ORDER_SCHOOLS if s.key != "rhythm"), "touch", "purpose", "working", "finish")
         for name in names:
             form.addRow(self._label(specs(session.piece.planning)[name].label), self._choice(name))
         self._list = QVBoxLayout()

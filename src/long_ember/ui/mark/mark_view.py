@@ -1,28 +1,32 @@
-"""Mark: the cold bar edge to edge with every mark, running from the end the tape hooks on."""
+"""Mark: the cold bar edge to edge with every mark: where, how, on which face, for what and when, and how its length is carried."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.document import FieldAddress
+from long_ember.document import Answer, FieldAddress
 from long_ember.export.heat_words import frame_title
 from long_ember.frozen import dataclass
-from long_ember.stock import Mark, chains
-from long_ember.ui.drawing.paint import line_height, text_box, write
+from long_ember.fullsize import Marking, carry_line, marking_out, overhang_line
+from long_ember.stock import chains
+from long_ember.ui.drawing.paint import line_height, text_box, text_width, write
 from long_ember.ui.drawing.tape import paint_drawn, paint_tape
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
-from long_ember.ui.widgets.entry import ChoiceField
+from long_ember.ui.widgets.buttons import worded
+from long_ember.ui.widgets.entry import ChoiceBox, ChoiceField
 
 __all__ = ["MarkView"]
 
-_ROW, _HEAD, _TAPE = 40, 236, 206
-_COLUMNS = (0, 190, 380, 560, 870)
+_ROW, _HEAD, _TAPE = 58, 244, 214
+_COLUMNS = (0, 150, 280, 410, 530, 800)  # px from the left: five lengths and words, each column with a second line under it
+_SIDE = 30
 
 
 @dataclass(frozen=True)
@@ -32,21 +36,21 @@ class _Table:
     Args:
         top: px.
         title: over the bar, "" for none.
-        heads: of the columns.
-        marks: one a row.
+        rows: one a mark.
+        chains: mm from the mark before, as they are shown.
         paint: draws the bar.
     """
 
     top: float
     title: str
-    heads: tuple[str, ...]
-    marks: tuple[Mark, ...]
+    rows: tuple[Marking, ...]
+    chains: tuple[float, ...]
     paint: Callable[..., None]
 
     @property
     def bottom(self) -> float:
         """px."""
-        return self.top + _HEAD + 24 + _ROW * len(self.marks)
+        return self.top + _HEAD + 24 + _ROW * len(self.rows)
 
 
 class _Board(QWidget):
@@ -56,25 +60,42 @@ class _Board(QWidget):
         super().__init__()
         self._session = session
         self._tables: tuple[_Table, ...] = ()
+        self._made: tuple[object, ...] = ()
+        self.least = self.mate = False
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Marks on the cold bar")
         for signal in (session.refreshed, session.selected, session.restyled):
-            signal.connect(self._renew)
-        self._renew()
+            signal.connect(self.renew)
+        self.renew()
 
-    def _renew(self) -> None:
-        answer = self._session.answer
-        end = f"From end {self._session.piece.datum}"
-        r = answer.reckoning
-        title = f"Saw {self._session.measure.length(r.cut)}, {r.choice_line().show(self._session.measure)}" if answer.marks else ""
-        first = _Table(0.0, title, (end, "From last mark", "Measures hot", "Mark", "Between"), answer.marks, paint_tape)
+    def renew(self) -> None:
+        """Other marks, or others to be shown; made when they are looked at."""
+        answer, m = self._session.answer, self._session.measure
+        rows = len(answer.marks) + len(answer.drawn_marks)
+        if self.least:  # which of them is known only when they are made; otherwise that waits until they are looked at
+            self._make(answer)
+            rows = sum(len(table.rows) for table in self._tables)
+        tables = 1 + bool(answer.drawn_marks)
+        self.setMinimumSize(QSize(1080, tables * (_HEAD + 44) + _ROW * rows))
+        self.setAccessibleDescription("; ".join(m.length(mark.at) for mark in answer.marks))
+        self.update()
+
+    def _make(self, answer: Answer) -> None:
+        m, r = self._session.measure, answer.reckoning
+        key = (answer, m, self.least)
+        if self._made == key:
+            return
+        self._made = key
+        title = f"Saw {m.length(r.cut)}, {r.choice_line().show(m)}" if answer.marks else ""
+        first = self._table(0.0, title, marking_out(answer), paint_tape)
         self._tables = (first,)
         if answer.drawn_marks:
-            heads = (end, "From last mark", "Measures hot", "Mark", "For")
             title = "The drawn bar, straight still: marked cold, before it is bent or twisted"
-            self._tables += (_Table(first.bottom + 20, title, heads, answer.drawn_marks, paint_drawn),)
-        self.setMinimumSize(QSize(900, int(self._tables[-1].bottom)))
-        self.update()
+            self._tables += (self._table(first.bottom + 20, title, marking_out(answer, drawn=True), paint_drawn),)
+
+    def _table(self, top: float, title: str, rows: tuple[Marking, ...], paint: Callable[..., None]) -> _Table:
+        kept = tuple(row for row in rows if not self.least or row.cold or "" in (row.mark.before, row.mark.after))
+        return _Table(top, title, kept, chains([row.mark for row in kept], self._session.measure), paint)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Each bar, then one row a mark; only what is in sight."""
@@ -91,45 +112,66 @@ class _Board(QWidget):
                 role="muted",
             )
             return
+        self._make(self._session.answer)
         for table in self._tables:
             if event.rect().top() < table.top + _HEAD and event.rect().bottom() > table.top:
-                target = QRectF(30, table.top, self.width() - 60, _TAPE - 6)
-                table.paint(painter, self._session, target, theme, chosen=self._session.selection)
-                write(painter, table.title, 30, table.top + 2, font(18, 600), theme.colour("ink"))
+                target = QRectF(_SIDE, table.top, self.width() - 2 * _SIDE, _TAPE - 6)
+                table.paint(painter, self._session, target, theme, [row.mark for row in table.rows], chosen=self._session.selection)
+                write(painter, table.title, _SIDE, table.top + 2, font(18, 600), theme.colour("ink"))
                 self._head(painter, table)
-            between = chains(table.marks, self._session.measure)
-            for i, (mark, chain) in enumerate(zip(table.marks, between, strict=True)):
+            for i, (row, chain) in enumerate(zip(table.rows, table.chains, strict=True)):
                 y = table.top + _HEAD + i * _ROW
                 if event.rect().top() - _ROW < y < event.rect().bottom():
-                    self._row(painter, y, mark, chain)
+                    self._row(painter, y, row, chain)
 
     def _head(self, painter: QPainter, table: _Table) -> None:
+        end = self._session.piece.datum
+        heads = (
+            f"From end {end}",
+            "From last",
+            f"From end {'B' if end == 'A' else 'A'}",
+            "Hot",
+            "How, on which face",
+            "What for, when; how to carry it",
+        )
         painter.setFont(font(15, 500))
         painter.setPen(theme_of(self._session).colour("muted"))
-        for x, words in zip(_COLUMNS, table.heads, strict=True):
-            painter.drawText(QRectF(30 + x, table.top + _TAPE, 200, 24), Qt.AlignmentFlag.AlignLeft, words)
+        for x, words in zip(_COLUMNS, heads, strict=True):
+            painter.drawText(QRectF(_SIDE + x, table.top + _TAPE, 320, 24), Qt.AlignmentFlag.AlignLeft, words)
 
-    def _row(self, painter: QPainter, y: float, mark: Mark, chain: float) -> None:
-        theme, m = theme_of(self._session), self._session.measure
-        cells = (m.length(mark.at), m.length(chain), m.length(mark.hot), mark.kind, self._about(mark))
+    def _row(self, painter: QPainter, y: float, row: Marking, chain: float) -> None:
+        theme, m, shop = theme_of(self._session), self._session.measure, self._session.shop
         painter.setPen(QPen(theme.colour("line"), 1))
-        painter.drawLine(QPointF(30, y), QPointF(self.width() - 30, y))
-        for i, (x, cell) in enumerate(zip(_COLUMNS, cells, strict=True)):
-            face = font(24 if i == 0 else 18, 600 if i == 0 else 400)
-            write(painter, cell, 30 + x, y + (_ROW - line_height(face)) / 2, face, theme.colour("ink"))
-
-    def _about(self, mark: Mark) -> str:
-        """What it lies between or within; on the drawn bar what it is for, and the heat in which it is used."""
-        if mark.of:
-            heat = self._session.answer.first_worked(mark.of)
-            return f"{mark.before}, {frame_title(heat).lower()}" if heat is not None else mark.before
-        if mark.before == mark.after:
-            return f"in the {mark.before.lower()}"
-        return f"{mark.before} and {mark.after}" if mark.before and mark.after else f"{mark.before or mark.after}, trim beyond"
+        painter.drawLine(QPointF(_SIDE, y), QPointF(self.width() - _SIDE, y))
+        when = f", {frame_title(row.heat).lower()}" if row.heat is not None else ""
+        over = overhang_line(row, shop.anvil, shop.edge)
+        below = [f"{m.cubes(row.cubes)} cubes", "", "", "", row.mirrored if self.mate else row.face]
+        below.append(
+            "; ".join(part for part in (over.show(m) if over is not None else "", carry_line(row, chain, shop.dividers).show(m)) if part)
+        )
+        cells = (m.length(row.mark.at), m.length(chain), m.length(row.far), m.length(row.mark.hot), row.mark.kind, f"{row.use}{when}")
+        for i, (x, cell, under) in enumerate(zip(_COLUMNS, cells, below, strict=True)):
+            room = (_COLUMNS[i + 1] if i + 1 < len(_COLUMNS) else self.width() - 2 * _SIDE) - x - 10
+            size = 24 if i == 0 else 18
+            while size > 12 and text_width(cell, font(size, 600 if i == 0 else 500 if i == 5 else 400)) > room:
+                size -= 1
+            face = font(size, 600 if i == 0 else 500 if i == 5 else 400)
+            write(painter, cell, _SIDE + x, y + 17 - line_height(face) / 2, face, theme.colour("ink"))
+            if under:
+                small = next((s for s in (15, 14, 13, 12) if text_width(under, font(s)) <= room), 12)
+                write(painter, under, _SIDE + x, y + 34, font(small), theme.colour("muted"))
+        if row.cold and not self.least:
+            write(painter, "◆", _SIDE - 20, y + 8, font(16, 600), theme.colour("accent"))
 
 
 class MarkView(QWidget):
-    """The marking screen."""
+    """The marking screen.
+
+    Signals:
+        print_asked: a kind of paper is wanted, by its key.
+    """
+
+    print_asked = Signal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -139,22 +181,42 @@ class MarkView(QWidget):
         area.setWidgetResizable(True)
         area.setAccessibleName("Bars with their marks")
         self.datum = ChoiceField(session, FieldAddress("", "datum"))
-        label = QLabel("Hook the tape on")
-        label.setFont(font(16))
-        label.setBuddy(self.datum)
-        note = QLabel(
-            "Cold lengths. Chalk burns off: use a centre pop, a nick, or anvil pencil. “Measures hot” is for a bar at yellow heat."
-        )
+        self.which, self.hand = ChoiceBox(session), ChoiceBox(session)
+        for words, value in (("all marks", "all"), ("only what must be marked cold ◆", "least")):
+            self.which.addItem(words, value)
+        for words, value in (("as planned", "own"), ("its mate, mirrored", "mate")):
+            self.hand.addItem(words, value)
+        self.which.activated.connect(self._choose)
+        self.hand.activated.connect(self._choose)
+        row = QHBoxLayout()
+        row.setContentsMargins(_SIDE, 8, _SIDE, 0)
+        for words, box in (("Hook the tape on", self.datum), ("Show", self.which), ("Hand", self.hand)):
+            label = QLabel(words)
+            label.setFont(font(16))
+            label.setBuddy(box)
+            box.setFont(font(16))
+            box.setAccessibleName(words)
+            box.setSizeAdjustPolicy(box.SizeAdjustPolicy.AdjustToContents)
+            box.setMinimumWidth(104)
+            row.addWidget(label)
+            row.addWidget(box)
+            row.addSpacing(14)
+        row.addStretch(1)
+        for words, key, tip in (("Story stick…", "stick", "A strip to cut out and lay against the bar"), ("Templates…", "templates", "Curves and gauges at full size"),
+                                ("Jigs…", "jig", "Pegs and stops for its bends"), ("Print…", "marks", "These marks on paper")):  # fmt: skip
+            row.addWidget(worded(words, partial(self.print_asked.emit, key), tip))
+        note = QLabel("Cold lengths; “Hot” is what they measure at yellow heat. Chalk burns off: use a centre pop, a nick, or anvil pencil, never on the outside of a bend. "
+                      "◆ must be marked on the cold bar: when it is used, neither end still has its length.")  # fmt: skip
         note.setFont(font(15))
         note.setWordWrap(True)
+        note.setContentsMargins(_SIDE, 0, _SIDE, 4)
         note.setProperty("role", "muted")
-        row = QHBoxLayout()
-        row.setContentsMargins(30, 8, 30, 0)
-        row.addWidget(label)
-        row.addWidget(self.datum)
-        row.addSpacing(20)
-        row.addWidget(note, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(row)
         column.addWidget(area, 1)
+        column.addWidget(note)
+
+    def _choose(self) -> None:
+        self.board.least, self.board.mate = self.which.currentData() == "least", self.hand.currentData() == "mate"
+        self.board.renew()

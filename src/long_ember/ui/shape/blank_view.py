@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from datetime import date
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -17,8 +18,10 @@ from long_ember.arrays import Array
 from long_ember.blanks import BLANKS, Blank, Outline
 from long_ember.desk.session import Session
 from long_ember.errors import EmberError
-from long_ember.export import outline_dxf, outline_svg
-from long_ember.fields import Choice, Ticks, specs
+from long_ember.export import drawing_dxf, drawing_svg
+from long_ember.fields import Choice, Ticks, day_words, specs
+from long_ember.fullsize import outline_drawing
+from long_ember.papers.subject import Subject
 from long_ember.records import Job, JobBlank
 from long_ember.storage import write_atomic
 from long_ember.ui.actions.bookwork import BookWork
@@ -132,7 +135,7 @@ class BlankDialog(QDialog):
         self.jobs.activated.connect(lambda _i: self.put_into(str(self.jobs.currentData())))
         foot.addWidget(self.jobs)
         foot.addStretch(1)
-        for words, run in (("Outline as SVG or DXF…", self._ask), ("Close", self.close)):
+        for words, run in (("Print at full size…", self.ask_print), ("Outline as SVG or DXF…", self._ask), ("Close", self.close)):
             button = QPushButton(words)
             button.setFont(font(16, 500))
             button.setAutoDefault(False)
@@ -247,6 +250,18 @@ class BlankDialog(QDialog):
         if self._work.put_records("Put a blank into the job", {job_id: (job, replace(job, blanks=(*job.blanks, row)))}):
             self.message.say(f"One {row.name.lower()} is in {job.name}: the number is changed in the Book, under Jobs.", False)
 
+    def subject(self) -> Subject:
+        """What is printed of it."""
+        session = self._session
+        return Subject(session.measure, session.shop, day_words(date.today()), blank=self.blank)
+
+    def ask_print(self) -> None:
+        """The print dialog, on this blank."""
+        from long_ember.ui.paper.print_dialog import PrintDialog  # loaded with the first paper
+
+        if self._work is not None:
+            PrintDialog(self._work, self.subject, "blank", self).exec()
+
     def _ask(self) -> None:
         path = dialogs.save_name(self, "Outline", Path.home() / f"{self.blank.kind}.svg", "Outline (*.svg *.dxf)")
         if path is not None:
@@ -256,7 +271,8 @@ class BlankDialog(QDialog):
         """Write the outline at true scale, by the file's ending."""
         outline = self.blank.outline()
         try:
-            write_atomic(path, outline_dxf(outline) if path.suffix.lower() == ".dxf" else outline_svg(outline, self.blank.title))
+            write = drawing_dxf if path.suffix.lower() == ".dxf" else drawing_svg
+            write_atomic(path, write(outline_drawing(outline, self.blank.title)))
         except EmberError as error:
             dialogs.explain(self, "The outline was not written", str(error))
             return False

@@ -108,6 +108,11 @@ def stylesheet(t: Theme) -> str:
     QPushButton:checked, QToolButton:checked {{ background: {t.accent}; color: {t.on_accent}; border-color: {t.accent}; }}
     QToolButton[tick="true"] {{ color: {t.muted}; padding: 5px 6px; }}
     QToolButton[tick="true"]:checked {{ background: {t.panel}; color: {t.ink}; border: 2px solid {t.accent}; padding: 4px 5px; }}
+    QListWidget[place="choose"]::item {{ padding: 7px 6px; }}
+    QCheckBox {{ spacing: 8px; }}
+    QCheckBox::indicator {{ width: 18px; height: 18px; border: 2px solid {t.rim}; border-radius: 4px; background: {t.panel}; }}
+    QCheckBox::indicator:checked {{ border: 6px solid {t.accent}; width: 10px; height: 10px; background: {t.on_accent}; }}
+    QCheckBox:focus {{ color: {t.accent}; text-decoration: underline; }}
     QLabel[role="muted"] {{ color: {t.muted}; }}
     QLabel[role="fault"] {{ color: {t.fault}; }}
     QLabel[role="beside"] {{ background: {t.panel}; color: {t.fault}; border: 1px solid {t.fault}; border-radius: 6px; padding: 3px 8px; }}

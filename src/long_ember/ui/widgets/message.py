@@ -2,6 +2,11 @@
 
 from __future__ import annotations
 
+from html import escape
+from pathlib import Path
+
+from PySide6.QtCore import Qt, QUrl
+from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QLabel
 
 from long_ember.ui.style.fonts import font
@@ -17,9 +22,16 @@ class MessageLine(QLabel):
         self.setFont(font(16, 500))
         self.setFixedHeight(24)
         self.setContentsMargins(16, 0, 16, 0)
+        self._file: Path | None = None
+        self.setTextInteractionFlags(Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.linkActivated.connect(self.follow)
 
     def say(self, text: str, fault: bool) -> None:
         """Replace what it says."""
+        self._file = None
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setTextFormat(Qt.TextFormat.PlainText)
         if self.text() == text and self.property("fault") == fault:
             return
         self.setText(text)
@@ -27,3 +39,19 @@ class MessageLine(QLabel):
         self.setProperty("role", "fault" if fault else "muted")
         self.style().unpolish(self)
         self.style().polish(self)
+
+    def wrote(self, text: str, path: Path) -> None:
+        """A file is there: it can be opened, or looked for in its folder."""
+        self.say("", False)
+        self._file = path
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setTextFormat(Qt.TextFormat.RichText)
+        self.setToolTip(str(path))
+        links = "&nbsp; ".join(f"<a href='{key}'>{words}</a>" for key, words in (("open", "Open it"), ("folder", "Show its folder")))
+        self.setText(f"{escape(text)}&nbsp; {links}")
+
+    def follow(self, link: str) -> None:
+        """Open the file, or its folder; where nothing here can, say where it is."""
+        path = self._file
+        if path is not None and not QDesktopServices.openUrl(QUrl.fromLocalFile(str(path if link == "open" else path.parent))):
+            self.say(f"Nothing here opens it by itself: it is {path}.", True)

@@ -1,0 +1,222 @@
+"""Jigs for repeated bends: pegs and stops from the geometry, and how far cold steel springs back (computations, section 21)."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from long_ember.arrays import Array
+from long_ember.features import Arc, Piece, Shape, Straight
+from long_ember.frozen import dataclass
+from long_ember.fullsize.drawing import Drawing, DrawnHole, DrawnLine, Label
+from long_ember.fullsize.templates import Curved, curved_of
+from long_ember.sections import Blend
+from long_ember.units import Measure
+
+__all__ = ["STIFF", "Jig", "Spring", "jigs_of", "overbent"]
+
+# Cold: what it yields at and its modulus, MPa, soft or as rolled: middle of the range of EN 1993-1-1, EN 10083, EN 10088, EN 1652, EN 755 and handbooks.
+STIFF: dict[str, tuple[float, float]] = {
+    "mild-steel": (300, 210e3), "wrought-iron": (200, 195e3), "medium-carbon": (370, 210e3), "high-carbon": (420, 207e3),
+    "spring-steel": (480, 206e3), "air-hardening": (450, 207e3), "unknown-steel": (400, 207e3), "stainless": (250, 195e3),
+    "copper": (110, 118e3), "bronze": (180, 105e3), "aluminium": (120, 69e3),
+}  # fmt: skip
+_STRIPS = 400
+_STEP = math.pi / 4  # rad of turn from one peg to the next
+_CLEAR = 0.3  # mm between bar and a peg that only backs it up
+
+
+@dataclass(frozen=True)
+class Spring:
+    """How a cold bend is made too tight, so that it comes out right.
+
+    Args:
+        radius: inside, mm, of the peg.
+        angle: degrees to bend to.
+        gives: degrees that it springs open.
+    """
+
+    radius: float
+    angle: float
+    gives: float
+
+
+@dataclass(frozen=True)
+class Jig:
+    """A plate with pegs for one kind of bend.
+
+    Args:
+        names: of the features that are bent on it.
+        drawing: plate, pegs and the bar on it, at full size.
+        pegs: x, y, diameter, what it does; mm from the forming peg, or from where the curve begins.
+        hot: inside radius for hot work, mm.
+        spring: for cold work, None where there is no single radius.
+        words: how it is used.
+    """
+
+    names: tuple[str, ...]
+    drawing: Drawing
+    pegs: tuple[tuple[float, float, float, str], ...]
+    hot: float
+    spring: Spring | None
+    words: tuple[str, ...]
+
+
+def overbent(radius: float, angle: float, blend: Blend, material: str) -> Spring:
+    """A cold bend that springs to `radius` and `angle`: 1/R = 1/R′ − M(R′)/(E·I), its steel elastic in the middle and yielding outside.
+
+    For rectangles this is the closed form R′/R = 4a³ − 3a + 1 with a = R′·Y/(E·t).
+
+    Args:
+        radius: inside, finished, mm.
+        angle: degrees, finished.
+        blend: the section, its thickness in the plane of the bend.
+        material: key of `STIFF`.
+
+    Returns:
+        The peg's radius and the angle to bend to; nothing springs where the steel stays elastic.
+    """
+    stress, modulus = STIFF[material]
+    half = blend.t / 2
+    y = (np.arange(_STRIPS) + 0.5) / _STRIPS * half  # from the middle outwards
+    wide = blend.w * (np.sqrt(1 - (y / half) ** 2) if blend.form == "ellipse" else np.ones_like(y))
+    step = half / _STRIPS
+    inertia = float(2 * np.sum(wide * y * y) * step)
+    wanted = 1 / (radius + half)  # curvature of the middle
+
+    def left(bent: float) -> float:
+        """Curvature that stays when it was bent to curvature `bent`."""
+        moment = float(2 * np.sum(wide * y * np.minimum(modulus * y * bent, stress)) * step)
+        return bent - moment / (modulus * inertia)
+
+    low, high = wanted, wanted
+    while left(high) < wanted:
+        high *= 1.5
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if left(middle) < wanted else (low, middle)
+    to = angle * high / wanted  # the middle keeps its length
+    return Spring(max(1 / high - half, 0.0), to, to - angle)
+
+
+def jigs_of(piece: Piece, measure: Measure, peg: float) -> tuple[Jig, ...]:
+    """A jig for every kind of curve; features that are bent alike share one.
+
+    Args:
+        piece: verified.
+        measure: of the words.
+        peg: diameter of the pegs, mm.
+    """
+    alike: dict[tuple[object, ...], list[Curved]] = {}
+    for one in curved_of(piece):
+        alike.setdefault(one.key, []).append(one)
+    return tuple(_jig(group, piece, measure, peg) for group in alike.values())
+
+
+def _jig(group: list[Curved], piece: Piece, m: Measure, peg: float) -> Jig:
+    first = group[0]
+    arc = _one_arc(first.shape)
+    names = tuple(one.name for one in group)
+    return _bend_jig(names, first, arc, piece, m, peg) if arc is not None else _curve_jig(names, first, m, peg)
+
+
+def _one_arc(shape: Shape) -> Arc | None:
+    """The arc of a plain bend, None for every other curve."""
+    arcs = [s for s in shape.path if not isinstance(s, Straight)]
+    return arcs[0] if len(arcs) == 1 and isinstance(arcs[0], Arc) and abs(arcs[0].angle) < math.radians(200) else None
+
+
+def _bend_jig(names: tuple[str, ...], one: Curved, arc: Arc, piece: Piece, m: Measure, peg: float) -> Jig:
+    """The bar comes in level from the left over the forming peg at the origin, and is bent down round it."""
+    turn = abs(arc.angle)
+    deep = one.shape.spans[0].start.t
+    radius = max(arc.length / turn - _inner(one.shape, arc), 0.0)
+    spring = overbent(radius, math.degrees(turn), one.shape.spans[0].start, piece.material)
+    back = -max(2.5 * deep, 1.5 * peg + radius)
+    beyond = max(3 * deep, 40.0)
+    tangent = np.array([math.sin(turn), math.cos(turn)]) * radius
+    way, inward = np.array([math.cos(turn), -math.sin(turn)]), np.array([-math.sin(turn), -math.cos(turn)])
+    stop = tangent + beyond * way + (peg / 2) * inward
+    pegs = [(0.0, 0.0, 2 * radius, "bends round it")] if radius * 2 >= 2.0 else []
+    pegs.append((back, radius + deep + peg / 2 + _CLEAR, peg, "holds the bar down"))
+    clear = float(np.hypot(*stop)) - radius - peg / 2
+    if clear > 1.0 and not (stop[0] < 0 and abs(stop[1] - radius - deep / 2) < deep / 2 + peg / 2):
+        pegs.append((float(stop[0]), float(stop[1]), peg, "stops the leg at its angle"))
+    if one.before:
+        pegs.append((-one.before - peg / 2, radius + deep / 2, peg, "stops the end of the bar"))
+    lines = [DrawnLine(_bar_on_jig(radius, deep, turn, min(one.before or 1e9, abs(back) + 2 * peg), beyond + peg), "GUIDE", True)]
+    lines.append(DrawnLine(np.array([(0.0, radius), (0.0, radius + deep)]), "MARK"))
+    labels = [Label(1.5, radius + deep + 1.5, "mark", 2.6)]
+    words = [f"{_times(len(names))}Lay the mark where it begins square over the middle of the forming peg, and bend it down to the stop."]
+    if one.before:
+        words.append(f"Or set its end against the end stop, {m.length(one.before)} from the middle of the forming peg.")
+    if radius * 2 < 2.0:
+        words.append("So tight is no peg: bend it in the vice, over a corner.")
+    words.append(
+        f"Hot: peg {m.length(2 * radius)}, {m.angle(math.degrees(turn))}. Cold it springs back: peg {m.length(2 * spring.radius)}, bend to {m.angle(round(spring.angle, 1))}."
+    )
+    drawing = _plate(", ".join(names), lines, labels, pegs, m)
+    return Jig(names, drawing, tuple(pegs), radius, spring, tuple(words))
+
+
+def _inner(shape: Shape, arc: Arc) -> float:
+    """From the middle line to the inside, mm; half the thickness for everything but half-round bar, whose middle is its centroid."""
+    blend = shape.spans[0].start
+    if blend.form != "half":
+        return blend.t / 2
+    return blend.t * 4 / (3 * math.pi) if math.cos(arc.facing) < 0 else blend.t * (1 - 4 / (3 * math.pi))
+
+
+def _bar_on_jig(radius: float, deep: float, turn: float, before: float, beyond: float) -> Array:
+    around = np.linspace(0, turn, max(int(math.degrees(turn) / 3), 2))
+    inside = np.column_stack((radius * np.sin(around), radius * np.cos(around)))
+    outside = np.column_stack(((radius + deep) * np.sin(around), (radius + deep) * np.cos(around)))
+    way = np.array([math.cos(turn), -math.sin(turn)]) * beyond
+    return np.vstack(([(-before, radius)], inside, inside[-1] + way, outside[-1] + way, outside[::-1], [(-before, radius + deep)]))
+
+
+def _curve_jig(names: tuple[str, ...], one: Curved, m: Measure, peg: float) -> Jig:
+    """Pegs along the inside, from one to the next an eighth of a turn."""
+    inside, middle = one.inside, one.middle
+    steel = np.vstack((one.left, one.right))
+    steps = np.diff(middle, axis=0)
+    heading = np.unwrap(np.arctan2(steps[:, 1], steps[:, 0]))
+    turned = np.abs(heading - heading[0])
+    pegs: list[tuple[float, float, float, str]] = []
+    tight = False
+    for level in np.arange(0.0, float(turned[-1]) + 1e-6, _STEP):
+        i = int(np.searchsorted(turned, level - 1e-9))
+        i = min(i, len(steps) - 1)
+        normal = inside[i] - middle[i]
+        long = float(np.linalg.norm(normal))
+        if not long:
+            continue
+        centre = inside[i] + normal / long * (peg / 2)
+        if any(math.hypot(centre[0] - x, centre[1] - y) < peg * 1.02 for x, y, _d, _w in pegs):
+            tight = True  # the pegs would stand in one another: what is left out there is bent by hand
+            continue
+        if float(np.min(np.linalg.norm(steel - centre, axis=1))) < peg / 2 - 0.2:
+            tight = True  # it would stand in another turn
+            continue
+        pegs.append((float(centre[0]), float(centre[1]), peg, "along the inside"))
+    lines = [DrawnLine(np.vstack((one.left, one.right[::-1])), "GUIDE", True), DrawnLine(inside, "MARK")]
+    words = [f"{_times(len(names))}Begin at the free end; lead the bar along the pegs, each in turn."]
+    if tight:
+        words.append(f"Where it is too tight for pegs of {m.length(peg)}, start it over the anvil's edge and try it against the line.")
+    return Jig(names, _plate(", ".join(names), lines, [], pegs, m), tuple(pegs), 0.0, None, tuple(words))
+
+
+def _plate(name: str, lines: list[DrawnLine], labels: list[Label], pegs: list[tuple[float, float, float, str]], m: Measure) -> Drawing:
+    found = list(labels)
+    for i, (x, y, d, _what) in enumerate(pegs, 1):
+        found.append(Label(x, y - 1.1, str(i), 3.0, 0))
+        lines += [
+            DrawnLine(np.array([(x - d / 2 - 2, y), (x + d / 2 + 2, y)]), "GUIDE"),
+            DrawnLine(np.array([(x, y - d / 2 - 2), (x, y + d / 2 + 2)]), "GUIDE"),
+        ]
+    return Drawing(f"Jig for {name}", "", tuple(lines), tuple(DrawnHole(x, y, d) for x, y, d, _what in pegs), tuple(found))
+
+
+def _times(count: int) -> str:
+    return f"For {count} bends alike. " if count > 1 else ""
