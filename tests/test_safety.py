@@ -491,7 +491,7 @@ class Out(unittest.TestCase):
         for text in ("9" * 309, "9" * 4301, "1." + "0" * 5000, "1/" + "9" * 4301):
             with self.assertRaises(EmberError):
                 parse_length(text)
-        with self.assertRaisesRegex(PieceFileError, "version: must be 1 to 7"):
+        with self.assertRaisesRegex(PieceFileError, "version: must be 1 to 8"):
             piece_from_text(piece_to_text(HOOK).replace('"version": 1', '"version": 1.0'))
         for wrong in ("0.009", "1e-300", "100001", "1" + "0" * 400):
             with self.assertRaisesRegex(PieceFileError, r"features\[0\]\.length"):

@@ -1,5 +1,6 @@
 """Beginning a piece through the window: keys and clicks counted, focus where the act is, lines drawn and refused, several features at once."""
 
+import time
 from functools import partial
 from unittest import mock
 
@@ -13,6 +14,7 @@ from long_ember.document import answer
 from long_ember.records import Assembly, Job, Start
 from long_ember.sections import round_, square
 from long_ember.shorthand import read_line, write_line
+from tests.paper_case import read_back
 from tests.test_photos import photo, pressed
 from tests.window_case import CTRL, KEY, SHIFT, WindowCase
 
@@ -130,14 +132,34 @@ class Begin(WindowCase):
         self.held("lamp stand of four parts")
 
     def test_another_bar_and_the_sheet_again(self):
+        path = self.folder / "again.pdf"
+
+        def written():
+            end = time.monotonic() + 30
+            while not path.exists() and time.monotonic() < end:
+                time.sleep(0.01)  # its thread needs the interpreter too
+                self.app.processEvents()
+            QTest.qWait(200)
+
+        def save():
+            self.press(KEY.Key_S, CTRL)
+            written()
+            self.press(KEY.Key_Escape)
+
+        with mock.patch("long_ember.ui.widgets.dialogs.save_name", return_value=path):
+            self.asked(save)
+            self.press(KEY.Key_P, CTRL)
+        path.unlink()
+        self.window.activateWindow()
+        QTest.qWait(100)
+        self.pressed = 0
         self.press(KEY.Key_B, CTRL)
         self.write("10")
         self.enter()
         self.assertEqual(self.session.piece.bar, square(10))
-        with mock.patch("long_ember.ui.widgets.dialogs.save_name", return_value=self.folder / "again.pdf"):
-            self.press(KEY.Key_P, CTRL)
-        self.pressed += 1  # Enter takes the name that is proposed
-        self.assertTrue((self.folder / "again.pdf").stat().st_size > 1000)
+        self.press(KEY.Key_P, CTRL | Qt.KeyboardModifier.AltModifier)
+        written()
+        self.assertIn("10 mm square", " ".join(read_back(path.read_bytes())[0]))
         self.held("change bar and reprint")
 
     def test_a_job_of_twelve_of_the_piece(self):

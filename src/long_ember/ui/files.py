@@ -42,6 +42,7 @@ class Files:
     def __init__(self, window: QWidget, work: BookWork, jobs: Callable[[], JobView | None], shown: Callable[[], tuple[str, ...]]) -> None:
         self.window, self.work, self.session = window, work, work.session
         self._jobs, self._shown = jobs, shown
+        self._again: Callable[[], None] | None = None
 
     def ask_out(self) -> None:
         """Ask where to write the piece."""
@@ -123,8 +124,19 @@ class Files:
 
         dialog = PrintDialog(self.work, self.subject, key, self.window)
         dialog.wrote.connect(self.session.wrote.emit)
+        dialog.went.connect(self._printed)
         dialog.exec()
         dialog.deleteLater()
+
+    def _printed(self, again: Callable[[], None]) -> None:
+        self._again = again
+
+    def print_again(self) -> None:
+        """The last paper once more, to where it went, without a question; the first time asked for."""
+        if self._again is None:
+            self.ask_print()
+        else:
+            self._again()
 
     def ask_heats(self) -> None:
         """Ask where to write the heats: for other programs, or for a phone beside the anvil."""

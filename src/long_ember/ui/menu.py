@@ -26,7 +26,7 @@ LAYOUT: Layout = (
         (
             ("file.new", "file.photo", "file.curve", "file.open"),
             ("file.state", "file.start", "file.job", "file.together"),
-            ("file.print", "file.heatsheet"),
+            ("file.print", "file.again", "file.heatsheet"),
             ("file.in", "file.demo"),
             Small("Write to a file", ("file.out", "file.shown", "file.whole", "file.csv", "file.heats", "file.solid", "file.picture")),
             ("file.other", "file.backups"),
@@ -150,6 +150,13 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("file.csv", "Cut list as CSV…", files.ask_csv, "Ctrl+E", lambda: session.answer.cuts is not None or window.on_jobs()),
         Command(
             "file.print", "Print…", window.ask_print, "Ctrl+P", tip="What belongs to the screen in sight, and everything else on paper"
+        ),
+        Command(
+            "file.again",
+            "Print it again",
+            files.print_again,
+            "Ctrl+Alt+P",
+            tip="The last paper once more, to where it went, as the piece is now",
         ),
         Command(
             "file.heatsheet",

@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, QPoint, QRect, QSize, Qt
-from PySide6.QtGui import QImage, QPainter
+from PySide6.QtGui import QImage, QImageWriter, QPainter
 from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
@@ -53,7 +53,7 @@ def picture_bytes(drawn: QWidget, kind: str, wide: int = 0) -> bytes:
         painter.scale(share, share)
         drawn.render(painter, QPoint())
         painter.end()
-        image.save(buffer, b"PNG")
+        QImageWriter(buffer, QByteArray(b"png")).write(image)
     content: QByteArray = buffer.data()
     return bytes(content.data())
 

@@ -6,11 +6,12 @@ import os
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
+from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QMarginsF, QObject, QRectF, QSizeF, Qt, QTimer, Signal
-from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QPageLayout, QPageSize, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QDialog,
@@ -24,6 +25,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from long_ember.desk.session import Session
+from long_ember.desk.worker import Worker
 from long_ember.errors import EmberError
 from long_ember.papers.ink import PAPER_SIZES, PaperSize, Printed, usual_paper
 from long_ember.papers.kinds import papers_for
@@ -41,7 +44,7 @@ from long_ember.ui.widgets.message import MessageLine
 if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
 
-__all__ = ["PrintDialog", "print_pages"]
+__all__ = ["PrintDialog", "print_pages", "set_up"]
 
 _GAP, _SOON = 18, 60  # px between two pages; ms after a choice until the preview is made anew
 _LEAST, _MOST, _STEP = 0.6, 14.0, 1.25  # px a mm of the preview
@@ -135,9 +138,11 @@ class PrintDialog(QDialog):
 
     Signals:
         wrote: a sentence, and the file it is about.
+        went: it is printed or written; calling what is emitted does the same again, for what the subject is by then.
     """
 
     wrote = Signal(str, object)
+    went = Signal(object)
 
     def __init__(self, work: BookWork, subject: Callable[[], Subject], key: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -186,6 +191,10 @@ class PrintDialog(QDialog):
         for box in (self.size_box, self.lie):
             box.activated.connect(lambda _i: self._soon.start())
         self.preview.zoomed.connect(self.zoom)
+        self._ready = Worker(
+            self._session.loop, lambda _worker: import_module("fpdf")
+        )  # half a second that nobody waits for: it is looked at first
+        self._ready.start()
         self.kinds.setCurrentRow(next((i for i, p in enumerate(self.papers) if p.key == key), 0))
 
     def _lay_out(self) -> None:
@@ -202,6 +211,7 @@ class PrintDialog(QDialog):
         column.addLayout(row)
         self.print_button = worded("Print…", self.ask_printer, "On a printer of this machine", weight=600)
         self.save_button = worded("Save as PDF…", partial(self.ask_file, "pdf"))
+        self.print_button.setDefault(True)
         self.svg_button = worded("SVG…", partial(self.ask_file, "svg"), "At full size, for a cutter or a burnt stick")
         self.dxf_button = worded("DXF…", partial(self.ask_file, "dxf"), "At full size, for machines")
         self.smaller, self.larger = worded("−", partial(self.zoom, 1 / _STEP), "Smaller"), worded("+", partial(self.zoom, _STEP), "Larger")
@@ -300,6 +310,19 @@ class PrintDialog(QDialog):
         """Larger or smaller."""
         self.preview.zoom(self.preview.scale * factor)
 
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Ctrl+P prints, Ctrl+S saves, plus and minus zoom."""
+        command = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        key = Qt.Key(event.key())
+        if command and key == Qt.Key.Key_P:
+            self.ask_printer()
+        elif command and key == Qt.Key.Key_S:
+            self.ask_file("pdf")
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
+            self.zoom(1 / _STEP if key == Qt.Key.Key_Minus else _STEP)
+        else:
+            super().keyPressEvent(event)
+
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """As wide as there is room."""
         if event.type() == QEvent.Type.Resize and self.preview.printed is not None:
@@ -325,16 +348,11 @@ class PrintDialog(QDialog):
 
     def save_to(self, path: Path) -> None:
         """Write it, by the file's ending; with progress where that takes long."""
-        paper, subject, size, choices = self.paper, self._subject(), self.size_chosen, self.choices
-
-        def work(progress: Callable[[int, int], None]) -> Path:
-            write_paper(path, paper, subject, size, choices, progress)
-            return path
-
-        self._work.slow(f"Writing {path.name}", f"{paper.title} was not written", work, self._written)
+        save_paper(self._work, self._subject, self.paper, self.size_chosen, self.choices, path, self._written)
 
     def _written(self, path: Path) -> None:
         self._keep()
+        self.went.emit(partial(save_paper, self._work, self._subject, self.paper, self.size_chosen, self.choices, path))
         self.told.wrote(f"{self.paper.title} is in {path.name}.", path)
         self.wrote.emit(f"{self.paper.title} is in {path.name}.", path)
 
@@ -351,24 +369,57 @@ class PrintDialog(QDialog):
                 "No printer is set up on this machine. Save it as PDF, and print that from one that has a printer: at 100 %, not fitted to the page.",
             )
             return
-        printer = self.set_up(QPrinter(QPrinter.PrinterMode.HighResolution))
+        printer = set_up(QPrinter(QPrinter.PrinterMode.HighResolution), self.preview.printed)
         if QPrintDialog(printer, self).exec():
             print_pages(printer, self.preview.printed)
             self._keep()
+            self.went.emit(
+                partial(print_paper, self._session, self._subject, self.paper, self.size_chosen, self.choices, printer.printerName())
+            )
             self.told.say(f"Sent to {printer.printerName()}: hold a rule to the bar at its foot.", False)
 
-    def set_up(self, printer: QPrinter) -> QPrinter:
-        """A printer set to the paper in sight, without margins of its own: nothing is scaled."""
-        assert self.preview.printed is not None
-        page = self.preview.printed.pages[0]
-        lying = page.width > page.height
-        upright = QSizeF(min(page.width, page.height), max(page.width, page.height))
-        printer.setFullPage(True)
-        printer.setDocName(self.preview.printed.title)
-        printer.setPageLayout(QPageLayout(
-            QPageSize(upright, QPageSize.Unit.Millimeter), QPageLayout.Orientation.Landscape if lying else QPageLayout.Orientation.Portrait, QMarginsF(),
-        ))  # fmt: skip
-        return printer
+
+def set_up(printer: QPrinter, printed: Printed) -> QPrinter:
+    """A printer set to the paper of some pages, without margins of its own: nothing is scaled."""
+    page = printed.pages[0]
+    lying = page.width > page.height
+    upright = QSizeF(min(page.width, page.height), max(page.width, page.height))
+    printer.setFullPage(True)
+    printer.setDocName(printed.title)
+    printer.setPageLayout(QPageLayout(
+        QPageSize(upright, QPageSize.Unit.Millimeter), QPageLayout.Orientation.Landscape if lying else QPageLayout.Orientation.Portrait, QMarginsF(),
+    ))  # fmt: skip
+    return printer
+
+
+def save_paper(work: BookWork, subject: Callable[[], Subject], paper: Paper, size: PaperSize, choices: dict[str, str], path: Path,
+               done: Callable[[Path], None] | None = None) -> None:  # fmt: skip
+    """Write a paper to a file; with progress where that takes long, and a refusal explained."""
+    about = subject()
+
+    def write(progress: Callable[[int, int], None]) -> Path:
+        write_paper(path, paper, about, size, choices, progress)
+        return path
+
+    def told(written: Path) -> None:
+        work.session.wrote.emit(f"{paper.title} is in {written.name}.", written)
+
+    work.slow(f"Writing {path.name}", f"{paper.title} was not written", write, done or told)
+
+
+def print_paper(
+    session: Session, subject: Callable[[], Subject], paper: Paper, size: PaperSize, choices: dict[str, str], name: str
+) -> None:
+    """Print a paper on a printer, by its name, without asking."""
+    from PySide6.QtPrintSupport import QPrinter, QPrinterInfo
+
+    try:
+        printed = paper.printed(subject(), size, choices)
+    except EmberError as error:
+        session.said.emit(str(error), True)
+        return
+    print_pages(set_up(QPrinter(QPrinterInfo.printerInfo(name), QPrinter.PrinterMode.HighResolution), printed), printed)
+    session.said.emit(f"Sent to {name} again.", False)
 
 
 def _of_paper() -> str:
