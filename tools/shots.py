@@ -31,6 +31,7 @@ from long_ember.shorthand import read_line  # noqa: E402
 from long_ember.ui.app import make_application, make_window  # noqa: E402
 from long_ember.ui.heats.heat_stage import STEPS  # noqa: E402
 from long_ember.ui.heats.log_panel import LogPanel  # noqa: E402
+from long_ember.ui.paper.print_dialog import PrintDialog  # noqa: E402
 from long_ember.ui.shape.strip import add_kind  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
 
@@ -54,11 +55,6 @@ def _heats(window: MainWindow) -> None:
     plan = window.session.answer.plan
     scroll = next(i for i, f in enumerate(plan.frames) if isinstance(f, Heat) and any(w.step.operation.verb == "scroll" for w in f.work))
     window.heats.stage.slider.setValue(round((scroll + 0.5) * STEPS))
-
-
-def _batch(window: MainWindow) -> None:
-    window.show_view(3)
-    window.show_batch()
 
 
 def _stock(window: MainWindow) -> None:
@@ -128,6 +124,14 @@ def _photo(window: MainWindow) -> None:
     while page.result is None and time.monotonic() < end:
         QApplication.processEvents()
         time.sleep(0.01)
+
+
+def _print(window: MainWindow) -> None:
+    """Templates at full size, before they are printed."""
+    dialog = PrintDialog(window.work, window.files.subject, "templates", window)
+    dialog.resize(1280, 800)
+    dialog.show()
+    _shown.append(dialog)
 
 
 def _begin(window: MainWindow) -> None:
@@ -224,16 +228,16 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
     "stock": (6, _stock),
     "mark": (1, _both(_inch, lambda w: w.show_view(2))),
     "heats": (0, _heats),
-    "heats-batch": (1, _batch),
     "cut": (1, _cut),
     "cut-price-dark": (1, _both(_dark, _price)),
     "shape-oar-cradle-turned": (4, lambda w: w.shape.canvas.look_from("turn")),
     "all-shapes": (0, lambda w: w.show_catalogue()),
     "photo": (0, _photo),
     "forge": (0, _forge("light")),
-    "forge-sun": (0, _forge("sun")),
     "book": (0, _wall),
     "begin": (0, _begin),
+    "print": (0, _print),
+    "tables": (0, lambda w: w.show_tables("temper-colours")),
     "assemblies-dark": (0, _both(_dark, _assembly)),
     "book-shop": (0, _shop),
     "log": (0, _log),
@@ -257,12 +261,10 @@ def main() -> int:
         shown: QWidget = window
         if name.startswith("forge") and window.anvil.view is not None:
             shown = window.anvil.view
-        elif name == "log":
+        elif name in ("log", "print"):
             shown = _shown[-1]
         elif name == "taught-dark":
             shown = window.taught
-        elif name == "heats-batch":
-            shown = window.batch
         shown.grab().save(str(TARGET / f"{name}.png"))
         if isinstance(shown, LogPanel):
             shown.done(0)  # what was written there is not asked about

@@ -399,7 +399,7 @@ class BookActions:
             else:
                 parcel = pack(book, pieces, photos=wrapped)
             write_atomic(path, parcel_zip(parcel) if wrapped else parcel_text(parcel))
-            self._say(f"Written to {path.name}.", False)
+            self.session.wrote.emit(f"Written to {path.name}.", path)
 
         return self._tried("The file was not written", work)
 
@@ -415,7 +415,7 @@ class BookActions:
 
                 rows = [r for r in records.values() if isinstance(r, (RackItem, Price, LogEntry))]
                 write_atomic(path, table_csv(rows, kind, self.session.measure))
-            self._say(f"Written to {path.name}.", False)
+            self.session.wrote.emit(f"Written to {path.name}.", path)
 
         return self._tried("The file was not written", work)
 

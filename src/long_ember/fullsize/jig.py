@@ -24,6 +24,7 @@ STIFF: dict[str, tuple[float, float]] = {
 }  # fmt: skip
 _STRIPS = 400
 _STEP = math.pi / 4  # rad of turn from one peg to the next
+_STEEP = math.radians(150)  # beyond it the two outsides meet far away
 _CLEAR = 0.3  # mm between bar and a peg that only backs it up
 
 
@@ -156,6 +157,10 @@ def _bend_jig(names: tuple[str, ...], one: Curved, arc: Arc, piece: Piece, m: Me
     words.append(
         f"Hot: peg {m.length(2 * radius)}, {m.angle(math.degrees(turn))}. Cold it springs back: peg {m.length(2 * spring.radius)}, bend to {m.angle(round(spring.angle, 1))}."
     )
+    if turn < _STEEP:
+        words.append(
+            f"In a bender: the outside corner comes {m.length((radius + deep) * math.tan(turn / 2))} beyond the mark where the bend begins, so set that to its stop."
+        )
     drawing = _plate(", ".join(names), lines, labels, pegs, m)
     return Jig(names, drawing, tuple(pegs), radius, spring, tuple(words))
 

@@ -61,15 +61,19 @@ def face_of(feature: Feature | None, shape: str = "square") -> str:
         feature: that begins there; None for the end of the bar.
         shape: of the bar's section.
     """
-    if feature is None or feature.kind in _ROUND:
-        return "round the bar" if shape in ("round", "tube") else "upper face and corners"
+    turned = shape in ("round", "tube")
+    if feature is None:
+        return "all round the bar"
+    if feature.kind in _ROUND:
+        return "upper side, scribed round" if turned else "upper face and corners"
     facing = getattr(feature, "facing", None)
     if feature.curves and isinstance(facing, float):
         # Square to the plane that it turns in.
-        return "upper face, toward the inside" if round(facing / 90) % 2 else "front face, toward the inside"
+        side = "upper" if round(facing / 90) % 2 else "front"
+        return f"{side} {'side' if turned else 'face'}, toward the inside"
     if getattr(feature, "axis", "thickness") == "width":
-        return "front face"
-    return "upper face"
+        return "front side" if turned else "front face"
+    return "upper side" if turned else "upper face"
 
 
 def marking_out(answer: Answer, *, drawn: bool = False) -> tuple[Marking, ...]:
@@ -103,7 +107,7 @@ def _marking(
         over = (along if heat.held == "B" else whole - along) if drawn else (bar if heat.held == "B" else cut - bar)
         done = [s for s, _heat in steps[:at] if s.operation.verb not in _KEEPS]
         cold = any(s.start < bar - _HAIR for s in done) and any(s.end > bar + _HAIR for s in done)
-    face = face_of(feature, answer.piece.bar.shape)
+    face = face_of(None if "" in mark.sides else feature, answer.piece.bar.shape)  # a cut goes round the bar, whatever is made there
     edge_of_work = mark.sides[0] != mark.sides[1] and feature is not None and feature.stands == "work" and feature.kind in _POPPED
     if feature is None or not (feature.curves or feature.kind in _ROUND) or "" in mark.sides or (heat is not None and heat.cold):
         over = 0.0  # nothing is set over the anvil's edge by it
@@ -141,7 +145,7 @@ def overhang_line(marking: Marking, anvil: float, edge: str) -> Line | None:
     if marking.heat is None or not over:
         return None
     if edge == "far":
-        return say("anvil pencil or past the far edge {}", over)
+        return say("far edge or anvil pencil {}", over)
     rest = over - anvil
     return say(f"anvil pencil {{}}, from the near edge {{}} {'past' if rest > 0 else 'short of'} the far one", over, abs(rest))
 

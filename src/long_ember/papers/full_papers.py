@@ -21,6 +21,7 @@ __all__ = ["SHEETS_OPTION", "TABLE_OPTIONS", "blank_drawings", "blank_sheet", "j
            "template_drawings", "template_sheet"]  # fmt: skip
 
 SHEETS_OPTION = Option("sheets", "On", "tiled", (("tiled", "sheets of this paper, tiled"), ("one", "one large sheet")))
+_LONG, _ACROSS = 60, 3  # rows from which on a narrow table stands in so many columns
 TABLE_OPTIONS = tuple(Option(t.key, t.title) for t in WALL_TABLES)
 
 
@@ -142,5 +143,11 @@ def table_sheet(s: Subject, size: PaperSize, c: Choices) -> Printed:
                 swatch.ink += [box(i * wide, 1, wide - 1, 8, 0.2, colour), Lettering(i * wide, 12.6, cells[0], 7.5)]
             swatch.height = 14
             flow.put(swatch)
-        flow.table(table.columns, rows, 9)
+        across = _ACROSS if len(rows) > _LONG and len(table.columns) <= _ACROSS else 1
+        deep = -(-len(rows) // across)
+        beside = [
+            [cell for k in range(across) for cell in (rows[i + k * deep] if i + k * deep < len(rows) else [""] * len(table.columns))]
+            for i in range(deep)
+        ]
+        flow.table(table.columns * across, beside, 9)
     return flow.printed()

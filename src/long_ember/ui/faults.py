@@ -185,4 +185,4 @@ def save_report(window: QWidget, session: Session, fault: Fault, count: int = 1)
     except EmberError as told:
         explain(window, "The report was not saved", str(told))
     else:
-        session.said.emit(f"The report is in {path.name}. Read it before you send it.", False)
+        session.wrote.emit(f"The report is in {path.name}. Read it before you send it.", path)

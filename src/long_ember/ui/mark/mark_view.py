@@ -25,7 +25,7 @@ from long_ember.ui.widgets.entry import ChoiceBox, ChoiceField
 __all__ = ["MarkView"]
 
 _ROW, _HEAD, _TAPE = 58, 244, 214
-_COLUMNS = (0, 150, 280, 410, 530, 800)  # px from the left: five lengths and words, each column with a second line under it
+_COLUMNS = (0.0, 0.132, 0.247, 0.36, 0.467, 0.70)  # shares of the width, each column with a second line under it
 _SIDE = 30
 
 
@@ -76,7 +76,7 @@ class _Board(QWidget):
             self._make(answer)
             rows = sum(len(table.rows) for table in self._tables)
         tables = 1 + bool(answer.drawn_marks)
-        self.setMinimumSize(QSize(1080, tables * (_HEAD + 44) + _ROW * rows))
+        self.setMinimumSize(QSize(880, tables * (_HEAD + 44) + _ROW * rows))
         self.setAccessibleDescription("; ".join(m.length(mark.at) for mark in answer.marks))
         self.update()
 
@@ -124,6 +124,11 @@ class _Board(QWidget):
                 if event.rect().top() - _ROW < y < event.rect().bottom():
                     self._row(painter, y, row, chain)
 
+    @property
+    def _columns(self) -> list[float]:
+        """Where each column begins, px from the margin."""
+        return [share * (self.width() - 2 * _SIDE) for share in _COLUMNS]
+
     def _head(self, painter: QPainter, table: _Table) -> None:
         end = self._session.piece.datum
         heads = (
@@ -136,7 +141,7 @@ class _Board(QWidget):
         )
         painter.setFont(font(15, 500))
         painter.setPen(theme_of(self._session).colour("muted"))
-        for x, words in zip(_COLUMNS, heads, strict=True):
+        for x, words in zip(self._columns, heads, strict=True):
             painter.drawText(QRectF(_SIDE + x, table.top + _TAPE, 320, 24), Qt.AlignmentFlag.AlignLeft, words)
 
     def _row(self, painter: QPainter, y: float, row: Marking, chain: float) -> None:
@@ -146,12 +151,11 @@ class _Board(QWidget):
         when = f", {frame_title(row.heat).lower()}" if row.heat is not None else ""
         over = overhang_line(row, shop.anvil, shop.edge)
         below = [f"{m.cubes(row.cubes)} cubes", "", "", "", row.mirrored if self.mate else row.face]
-        below.append(
-            "; ".join(part for part in (over.show(m) if over is not None else "", carry_line(row, chain, shop.dividers).show(m)) if part)
-        )
+        below.append("; ".join(way.show(m) for way in (carry_line(row, chain, shop.dividers), over) if way is not None))
         cells = (m.length(row.mark.at), m.length(chain), m.length(row.far), m.length(row.mark.hot), row.mark.kind, f"{row.use}{when}")
-        for i, (x, cell, under) in enumerate(zip(_COLUMNS, cells, below, strict=True)):
-            room = (_COLUMNS[i + 1] if i + 1 < len(_COLUMNS) else self.width() - 2 * _SIDE) - x - 10
+        columns = self._columns
+        for i, (x, cell, under) in enumerate(zip(columns, cells, below, strict=True)):
+            room = (columns[i + 1] if i + 1 < len(columns) else self.width() - 2 * _SIDE) - x - 10
             size = 24 if i == 0 else 18
             while size > 12 and text_width(cell, font(size, 600 if i == 0 else 500 if i == 5 else 400)) > room:
                 size -= 1
@@ -182,7 +186,7 @@ class MarkView(QWidget):
         area.setAccessibleName("Bars with their marks")
         self.datum = ChoiceField(session, FieldAddress("", "datum"))
         self.which, self.hand = ChoiceBox(session), ChoiceBox(session)
-        for words, value in (("all marks", "all"), ("only what must be marked cold ◆", "least")):
+        for words, value in (("all marks", "all"), ("only those marked cold ◆", "least")):
             self.which.addItem(words, value)
         for words, value in (("as planned", "own"), ("its mate, mirrored", "mate")):
             self.hand.addItem(words, value)
@@ -198,12 +202,15 @@ class MarkView(QWidget):
             box.setAccessibleName(words)
             box.setSizeAdjustPolicy(box.SizeAdjustPolicy.AdjustToContents)
             box.setMinimumWidth(104)
+            box.setMinimumContentsLength(6)
             row.addWidget(label)
             row.addWidget(box)
             row.addSpacing(14)
         row.addStretch(1)
-        for words, key, tip in (("Story stick…", "stick", "A strip to cut out and lay against the bar"), ("Templates…", "templates", "Curves and gauges at full size"),
-                                ("Jigs…", "jig", "Pegs and stops for its bends"), ("Print…", "marks", "These marks on paper")):  # fmt: skip
+        for words, key, tip in (
+            ("At full size…", "stick", "A story stick to lay against the bar, templates, jigs"),
+            ("Print…", "marks", "These marks on paper"),
+        ):
             row.addWidget(worded(words, partial(self.print_asked.emit, key), tip))
         note = QLabel("Cold lengths; “Hot” is what they measure at yellow heat. Chalk burns off: use a centre pop, a nick, or anvil pencil, never on the outside of a bend. "
                       "◆ must be marked on the cold bar: when it is used, neither end still has its length.")  # fmt: skip

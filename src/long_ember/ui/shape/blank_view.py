@@ -276,5 +276,5 @@ class BlankDialog(QDialog):
         except EmberError as error:
             dialogs.explain(self, "The outline was not written", str(error))
             return False
-        self.message.say(f"The outline is in {path.name}.", False)
+        self.message.wrote(f"The outline is in {path.name}.", path)
         return True

@@ -6,11 +6,12 @@ from collections.abc import Callable, Iterable, Sequence
 from functools import partial
 from typing import NamedTuple
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, Qt
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMainWindow, QMenu
 
 from long_ember.ui.style.fonts import font
+from long_ember.ui.widgets.buttons import linked
 from long_ember.ui.widgets.commands import Command, Commands
 
 __all__ = ["Layout", "Menus", "Small"]
@@ -53,6 +54,15 @@ class Menus(QObject):
         self._changing = [c for c in commands if c.changes]
         self._window.menuBar().setFont(font(15))
         self._menus = [self._window.menuBar().addMenu(title) for title, _groups in layout]
+        find = self.find = linked(  # held here: the menu bar does not
+            "Find anything",
+            lambda: self._run("help.find"),
+            "Ctrl+F: shapes, pieces, jobs, tables, the guide, and everything that can be done",
+        )
+        find.setMinimumHeight(22)
+        find.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the menu bar is reached by its own keys
+        self._window.menuBar().setCornerWidget(find)
+        find.show()  # the bar is on the screen already
 
     def fill(self) -> None:
         """Put the commands into the menus, and their keys in force."""
