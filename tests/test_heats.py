@@ -13,6 +13,7 @@ from long_ember.document import answer
 from long_ember.features import KINDS, Piece, shape_of
 from long_ember.geometry import DONE, stage_shape
 from long_ember.heats import RULES, ForgeSettings, cautions, length_now, steps, ties
+from long_ember.heats.heat import trimmed_off
 from long_ember.physics import (
     ANVIL,
     STILL_AIR,
@@ -295,3 +296,39 @@ class Demo(unittest.TestCase):
     def words(self, index: int) -> str:
         found = answer(read_piece(demo_files()[index]))
         return " ".join(c.show(Measure()) for c in cautions(found.piece, found.reckoning, found.plan))
+
+
+class AsLongAsItIs(unittest.TestCase):
+    def test_what_overhangs_is_the_bar_as_it_is_by_then_scale_and_all(self):
+        for path in demo_files():
+            piece = read_piece(path)
+            if piece.standing:
+                continue
+            plan = answer(piece).plan
+            for heat in plan.heats:
+                r, work = plan.reckoning, heat.work[0]
+                gone = trimmed_off(r, heat.after) - trimmed_off(r, heat.before)
+                whole = heat.reach(work, r.cut if heat.held == "B" else 0.0)
+                with self.subTest(path.stem, heat=heat.number):
+                    self.assertAlmostEqual(whole, length_now(r, heat.before) - gone + r.parting, places=6)
+            first = plan.heats[0]
+            if first.work[0].start == 0 and not trimmed_off(plan.reckoning, first.after):
+                # Nothing is done yet: the bar is as long as it was sawn.
+                self.assertAlmostEqual(first.reach(first.work[0], r.cut if first.held == "B" else 0.0), r.cut, places=6)
+
+    def test_what_is_kept_of_the_end_is_what_overhangs_there(self):
+        for path in demo_files():
+            plan = answer(read_piece(path)).plan
+            r = plan.reckoning
+            kept = next((f for f in plan.frames if getattr(f, "key", "") == "trim"), None)
+            end = r.zones[0 if r.spare == "A" else -1]
+            for heat in plan.heats if kept is not None else ():
+                for work in heat.work:
+                    if (
+                        work.step.feature.id == end.feature.id
+                        and work.start == 0
+                        and heat.held != r.spare
+                        and not heat.cold
+                        and heat.work[0] is work
+                    ):
+                        self.assertLessEqual(heat.beyond(work), end.length + r.trim + 1e-6, (path.stem, heat.number))

@@ -6,7 +6,7 @@ from long_ember.document import Answer
 from long_ember.features import Feature
 from long_ember.fields import toward_words
 from long_ember.frozen import dataclass
-from long_ember.heats import Heat, Step
+from long_ember.heats import Heat, Work
 from long_ember.physics import expansion
 from long_ember.stock import HOT, Mark
 from long_ember.units import Line, say
@@ -76,50 +76,53 @@ def face_of(feature: Feature | None, shape: str = "square") -> str:
     return "upper side" if turned else "upper face"
 
 
-def marking_out(answer: Answer, *, drawn: bool = False) -> tuple[Marking, ...]:
+def marking_out(answer: Answer, *, drawn: bool = False, heats: bool = True) -> tuple[Marking, ...]:
     """Every mark of the bar, or of the drawn bar, from the piece's datum end.
 
     Args:
         answer: of the piece.
         drawn: those on the drawn bar.
+        heats: with when it is used and what overhangs; without, while an order of work is still looked for.
     """
     piece, r = answer.piece, answer.reckoning
     whole = piece.composition.drawn.length if drawn else r.cut
     marks = answer.drawn_marks if drawn else answer.marks
-    steps = [(work.step, heat) for heat in answer.plan.heats for work in heat.work]
+    steps = [(work, heat) for heat in answer.plan.heats for work in heat.work] if heats else []
     features = {f.id: f for f in (*piece.features, *(s.feature for s in piece.composition.stands))}
     return tuple(_marking(answer, mark, whole, steps, features, drawn) for mark in marks)
 
 
 def _marking(
-    answer: Answer, mark: Mark, whole: float, steps: list[tuple[Step, Heat]], features: dict[str, Feature], drawn: bool
+    answer: Answer, mark: Mark, whole: float, steps: list[tuple[Work, Heat]], features: dict[str, Feature], drawn: bool
 ) -> Marking:
-    at = next((n for n, (step, _heat) in enumerate(steps) if step.feature.id and step.feature.id in mark.sides), None)
-    step, heat = steps[at] if at is not None else (None, None)
-    feature = features.get(step.feature.id) if step is not None else features.get(mark.of)
-    over, cut = 0.0, answer.reckoning.cut
+    at = next((n for n, (work, _heat) in enumerate(steps) if work.step.feature.id and work.step.feature.id in mark.sides), None)
+    work, heat = steps[at] if at is not None else (None, None)
+    named = [features[i] for i in mark.sides if i in features and features[i].kind != "run"]
+    feature = features.get(work.step.feature.id) if work is not None else named[0] if named else None
+    over = 0.0
     along = mark.at if answer.piece.datum == "A" else whole - mark.at  # from end A
     bar = along
-    if drawn and step is not None:
+    if drawn and work is not None:
+        step = work.step
         bar = step.start if "begins" in mark.kind else step.end if "ends" in mark.kind else (step.start + step.end) / 2
     cold = False
-    if heat is not None and at is not None:
-        over = (along if heat.held == "B" else whole - along) if drawn else (bar if heat.held == "B" else cut - bar)
-        done = [s for s, _heat in steps[:at] if s.operation.verb not in _KEEPS]
+    if heat is not None and work is not None and at is not None:
+        over = (along if heat.held == "B" else whole - along) if drawn else heat.reach(work, bar)
+        done = [w.step for w, _heat in steps[:at] if w.step.operation.verb not in _KEEPS]
         cold = any(s.start < bar - _HAIR for s in done) and any(s.end > bar + _HAIR for s in done)
     face = face_of(None if "" in mark.sides else feature, answer.piece.bar.shape)  # a cut goes round the bar, whatever is made there
     edge_of_work = mark.sides[0] != mark.sides[1] and feature is not None and feature.stands == "work" and feature.kind in _POPPED
     if feature is None or not (feature.curves or feature.kind in _ROUND) or "" in mark.sides or (heat is not None and heat.cold):
         over = 0.0  # nothing is set over the anvil's edge by it
     return Marking(mark, whole - mark.at, mark.at / answer.piece.bar.thickness, face, face.replace("front", "back"),
-                   _use(mark, step, feature), heat, over, cold and not edge_of_work and "" not in mark.sides)  # fmt: skip
+                   _use(mark, feature), heat, over, cold and not edge_of_work and "" not in mark.sides)  # fmt: skip
 
 
-def _use(mark: Mark, step: Step | None, feature: Feature | None) -> str:
+def _use(mark: Mark, feature: Feature | None) -> str:
     """What it is for, in the smith's words."""
     if not (mark.before and mark.after):
         return "what lies beyond is cut off"
-    if step is None or feature is None:
+    if feature is None:
         return "plain bar begins here"
     facing = getattr(feature, "facing", None)
     way = f", {toward_words(facing)}" if feature.curves and isinstance(facing, float) else ""

@@ -8,18 +8,17 @@ from collections.abc import Callable
 from long_ember.features import FINISHES, Piece
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress
-from long_ember.heats.heat import Heat
+from long_ember.heats.heat import WORTH_TRIMMING, Heat
 from long_ember.heats.treatment import treatment
 from long_ember.physics import STILL_AIR, cooling
 from long_ember.physics.cooling_tables import DENSITY
 from long_ember.stock import Reckoning
 from long_ember.units import Line, Quantity, own_words, say
 
-__all__ = ["WORTH_TRIMMING", "Errand", "Frame", "air_cooling", "framed"]
+__all__ = ["Errand", "Frame", "air_cooling", "framed"]
 
 _HAND_WARM = 45.0  # °C
 _WATER = 20.0  # s
-WORTH_TRIMMING = 3.0  # mm: less than that is filed
 _LOW_END = 300.0  # °C, where the cooling tables end
 
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from long_ember.features import Feature, Shape, operations_of, stock_of
+from long_ember.features import Feature, Shape, stock_of
 from long_ember.frozen import dataclass
-from long_ember.geometry import DONE, UNDONE, Progress, stage_shape
+from long_ember.geometry import DONE, Progress, stage_shape
 from long_ember.heats.craft import craft_of
-from long_ember.heats.errands import WORTH_TRIMMING, Frame
-from long_ember.heats.heat import Heat
+from long_ember.heats.errands import Frame
+from long_ember.heats.heat import Heat, lengths_now, trimmed_off
 from long_ember.heats.storyboard import Moment
 from long_ember.physics import expansion
 from long_ember.sections import Blend
@@ -39,32 +39,14 @@ class Gauge:
 
 
 def length_now(reckoning: Reckoning, progress: dict[str, Progress]) -> float:
-    """Length of the whole bar along its middle, mm cold: with the scale still to be lost on it, and what is over until all is done.
-
-    Bar that is only heated with its neighbours loses its scale as their work goes on.
-    """
-    found, shares = 0.0, {identity: max(p.section, p.path) for identity, p in progress.items()}
-    worked = [shares[z.feature.id] for z in reckoning.all_zones if z.feature.kind != "run"]
-    meanwhile = sum(worked) / len(worked) if worked else 1.0
-    for zone in reckoning.zones:
-        done = progress[zone.feature.id]
-        share = meanwhile if zone.feature.kind == "run" else shares[zone.feature.id]
-        left = (zone.length / zone.stock - 1) * (1 - share) if zone.stock else 0.0
-        found += stage_shape(zone.feature, zone.place, done).length * (1 + left)
+    """Length of the whole bar along its middle, mm cold: with the scale still to be lost on it, and what is over until all is done."""
+    found = sum(lengths_now(reckoning, progress))
     for zone in reckoning.standing:
         if zone.feature.covers:  # bent, the middle of the bar is longer or shorter than the bar that was covered
             found += (zone.shape.length - stock_of(zone.feature, zone.place)) * progress[zone.feature.id].path
     over = reckoning.cut - reckoning.parting - sum(z.length for z in reckoning.zones)
-    if reckoning.over >= WORTH_TRIMMING and _trimmed(reckoning, progress):
-        over -= reckoning.over
+    over -= trimmed_off(reckoning, progress)
     return found + (0.0 if all(p == DONE for p in progress.values()) else over)
-
-
-def _trimmed(reckoning: Reckoning, progress: dict[str, Progress]) -> bool:
-    """What is over is cut off before the end that it hangs on is begun, see `errands`."""
-    end = reckoning.zones[0 if reckoning.spare == "A" else -1]
-    there = [z for z in reckoning.all_zones if z is end or (z.start < end.end and z.end > end.start)]
-    return any(progress[z.feature.id] != UNDONE for z in there if operations_of(z.feature, z.place))
 
 
 def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:

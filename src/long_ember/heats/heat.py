@@ -17,7 +17,9 @@ from long_ember.heats.timing import heat_range, windows_of
 from long_ember.stock import Reckoning
 from long_ember.units import Line, own_words
 
-__all__ = ["Heat", "Work", "heats_of"]
+__all__ = ["WORTH_TRIMMING", "Heat", "Work", "heats_of", "lengths_now", "trimmed_off"]
+
+WORTH_TRIMMING = 3.0  # mm: less than that is filed
 
 _HAMMERED = frozenset({"draw", "setdown", "upset", "spread"})
 _MINUTE = 90.0  # s from which minutes are told
@@ -122,19 +124,24 @@ class Heat:
         if self.hung:
             return math.inf
         cut = self.reckoning.cut
-        return _now(self.reckoning, self.before, *((self.zone[1], cut) if self.held == "B" else (0.0, self.zone[0])))
+        part = (self.zone[1], cut) if self.held == "B" else (0.0, self.zone[0])
+        return _now(self.reckoning, self.before, *part, trimmed_off(self.reckoning, self.after))
 
     def beyond(self, work: Work) -> float:
         """mm from the mark of a bend or shoulder, at the held side of its zone, to the free end: what overhangs, as long as it is by then."""
-        cut, zone = self.reckoning.cut, next(z for z in self.reckoning.all_zones if z.feature.id == work.step.feature.id)
-        low, high = (0.0, zone.end) if self.held == "B" else (zone.start, cut)
+        zone = next(z for z in self.reckoning.all_zones if z.feature.id == work.step.feature.id)
+        return self.reach(work, zone.end if self.held == "B" else zone.start)
+
+    def reach(self, work: Work, at: float) -> float:
+        """mm from a place of the cold bar, mm from end A, to the free end, as long as that is when a work of this heat is begun."""
+        low, high = (0.0, at) if self.held == "B" else (at, self.reckoning.cut)
         done = {w.step.feature.id: self.after[w.step.feature.id] for w in self.work[: self.work.index(work)] if not w.step.operation.own}
-        return _now(self.reckoning, {**self.before, **done}, low, high)
+        return _now(self.reckoning, {**self.before, **done}, low, high, trimmed_off(self.reckoning, self.after))
 
     @cached_property
     def long(self) -> float:
         """mm of hot steel, as long as it is by then."""
-        return _now(self.reckoning, self.before, *self.zone)
+        return _now(self.reckoning, self.before, *self.zone, trimmed_off(self.reckoning, self.after))
 
     @property
     def cold(self) -> bool:
@@ -206,7 +213,7 @@ def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: t
     cut = reckoning.cut
     fire, held = _held(item.zone, cut, piece.bar.thickness)
     if fire == "middle":  # either end can be held: the longer one by now
-        cold = [_now(reckoning, before, *part) for part in ((0.0, item.zone[0]), (item.zone[1], cut))]
+        cold = [_now(reckoning, before, *part, trimmed_off(reckoning, after)) for part in ((0.0, item.zone[0]), (item.zone[1], cut))]
         held = "A" if cold[0] > cold[1] else "B"
     if hung:  # the bar beyond the cut is the handle, whatever lies at that end of the piece
         fire, held = "middle" if fire == hung else fire.replace("all", "B" if hung == "A" else "A"), hung
@@ -216,14 +223,44 @@ def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: t
     return Heat(number, fire, held, bool(hung), item.zone, hot, low, work, seconds, item.used, before, after, reckoning)
 
 
-def _now(reckoning: Reckoning, progress: dict[str, Progress], low: float, high: float) -> float:
-    """How long a stretch of the cold bar (mm from end A) is by now, along its middle, mm."""
+def lengths_now(reckoning: Reckoning, progress: dict[str, Progress]) -> list[float]:
+    """Length of each zone by now, along its middle, mm cold: with the scale still to be lost on it.
+
+    Bar that is only heated with its neighbours loses its scale as their work goes on.
+    """
+    shares = {identity: max(p.section, p.path) for identity, p in progress.items()}
+    worked = [shares[z.feature.id] for z in reckoning.all_zones if z.feature.kind != "run"]
+    meanwhile = sum(worked) / len(worked) if worked else 1.0
+    found = []
+    for zone in reckoning.zones:
+        share = meanwhile if zone.feature.kind == "run" else shares[zone.feature.id]
+        left = (zone.length / zone.stock - 1) * (1 - share) if zone.stock else 0.0
+        found.append(stage_shape(zone.feature, zone.place, progress[zone.feature.id]).length * (1 + left))
+    return found
+
+
+def trimmed_off(reckoning: Reckoning, progress: dict[str, Progress]) -> float:
+    """What has been cut off of what is over, mm: all of it once the end that it hangs on is begun, see `errands`."""
+    if reckoning.over < WORTH_TRIMMING or not reckoning.zones:
+        return 0.0
+    end = reckoning.zones[0 if reckoning.spare == "A" else -1]
+    there = [z for z in reckoning.all_zones if z is end or (z.start < end.end and z.end > end.start)]
+    return reckoning.over if any(progress[z.feature.id] != UNDONE for z in there if operations_of(z.feature, z.place)) else 0.0
+
+
+def _now(reckoning: Reckoning, progress: dict[str, Progress], low: float, high: float, gone: float) -> float:
+    """How long a stretch of the cold bar (mm from end A) is by now, along its middle, mm; `gone` is cut off the end that was too long."""
     zones = reckoning.zones
-    found = max(min(high, zones[0].start) - low, 0.0) + max(high - max(low, zones[-1].end), 0.0) if zones else high - low
-    for zone in zones:
+    if not zones:
+        return high - low
+    beyond = [max(min(high, zones[0].start) - low, 0.0), max(high - max(low, zones[-1].end), 0.0)]
+    at = 0 if reckoning.spare == "A" else 1
+    beyond[at] = max(beyond[at] - gone, 0.0)
+    found = sum(beyond)
+    for zone, long in zip(zones, lengths_now(reckoning, progress), strict=True):
         share = (min(high, zone.end) - max(low, zone.start)) / zone.length if zone.length else 0.0
         if share > 0:
-            found += share * stage_shape(zone.feature, zone.place, progress[zone.feature.id]).length
+            found += share * long
     return found
 
 

@@ -82,16 +82,17 @@ class _Board(QWidget):
 
     def _make(self, answer: Answer) -> None:
         m, r = self._session.measure, answer.reckoning
+        known = answer.plan.thorough or self.least  # while the order is looked for, the key does not wait for what hangs on it
         key = (answer, m, self.least)
         if self._made == key:
             return
         self._made = key
         title = f"Saw {m.length(r.cut)}, {r.choice_line().show(m)}" if answer.marks else ""
-        first = self._table(0.0, title, marking_out(answer), paint_tape)
+        first = self._table(0.0, title, marking_out(answer, heats=known), paint_tape)
         self._tables = (first,)
         if answer.drawn_marks:
             title = "The drawn bar, straight still: marked cold, before it is bent or twisted"
-            self._tables += (self._table(first.bottom + 20, title, marking_out(answer, drawn=True), paint_drawn),)
+            self._tables += (self._table(first.bottom + 20, title, marking_out(answer, drawn=True, heats=known), paint_drawn),)
 
     def _table(self, top: float, title: str, rows: tuple[Marking, ...], paint: Callable[..., None]) -> _Table:
         kept = tuple(row for row in rows if not self.least or row.cold or "" in (row.mark.before, row.mark.after))
