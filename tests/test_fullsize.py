@@ -111,6 +111,18 @@ class Jigs(unittest.TestCase):
                     self.assertGreaterEqual(math.hypot(x - u, y - v), (d + e) / 2 - 0.01)
         self.assertEqual(max(len(jig.names) for jig in jigs_of(demo_pieces()["Door pull"], MM, 12.0)), 4)
 
+    @given(st.just(0.0) | st.floats(1, 60), st.floats(10, 175), st.floats(1, 300), st.floats(4, 25), st.floats(5, 20))
+    def test_pegs_of_any_bend_leave_walls_between_them_and_stand_beside_the_bar(self, radius, angle, before, thick, peg):
+        piece = Piece(bar=square(thick), features=(KINDS["run"](id="a", length=before), KINDS["bend"](id="b", radius=radius, angle=angle)))
+        (jig,) = jigs_of(piece, MM, peg)
+        bar = jig.drawing.lines[0].points
+        for i, (x, y, d, _what) in enumerate(jig.pegs):
+            for u, v, e, _w in jig.pegs[:i]:
+                self.assertGreaterEqual(math.hypot(x - u, y - v), (d + e) / 2 + 0.99)
+            self.assertGreaterEqual(float(np.hypot(*(bar - (x, y)).T).min()), d / 2 - 0.25)
+        if jig.spring is not None:
+            self.assertLessEqual(jig.spring.radius, radius + 1e-9)
+
     def test_a_ring_by_its_inside_line_is_as_long_as_its_circle(self):
         piece = Piece(bar=square(10), features=(KINDS["bend"](id="a", angle=180.0, radius=40.0),))
         drawings = {edge: templates_of(piece, MM, edge=edge, whole=False)[0] for edge in ("inside", "middle", "outside")}

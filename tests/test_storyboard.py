@@ -18,7 +18,7 @@ from long_ember.document import SMALL, answer, pick_method, quick_answer
 from long_ember.export import heats_csv, heats_json
 from long_ember.features import KINDS, Piece, stock_of
 from long_ember.fields import fields_out
-from long_ember.geometry import stage_shape
+from long_ember.geometry import figure, stage_shape
 from long_ember.heats import (
     Door,
     Errand,
@@ -33,6 +33,7 @@ from long_ember.heats import (
     scale_expected,
     sequence,
     sizes_now,
+    staged,
 )
 from long_ember.heats.errands import air_cooling
 from long_ember.heats.timing import reheat
@@ -278,3 +279,22 @@ class Out(unittest.TestCase):
                 if worked and all(work == "draw" and kind in ("taper", "point", "section-change", "tenon") for work, kind in worked):
                     longer = length_now(plan.reckoning, frame.after) > length_now(plan.reckoning, frame.before)
                     self.assertTrue(longer or piece.name == "Caulking iron", piece.name)
+
+
+class Bending(unittest.TestCase):
+    def test_the_last_moment_of_a_bend_is_what_comes_after_it(self):
+        seen = 0
+        for path in demo_files():
+            found = answer(read_piece(path))
+            for i, frame in enumerate(found.plan.frames):
+                if not isinstance(frame, Heat) or not any(w.step.operation.verb in ("bend", "hook", "scroll", "curl") for w in frame.work):
+                    continue
+                if any(w.step.feature.kind in ("split", "scarf") for w in frame.work):
+                    continue  # tines and laps are drawn when they are open
+                progress = (moment(found.plan, i + 0.9999).progress, frame.after)
+                boxes = [figure([(p.id, p.shape) for p in staged(found.reckoning, p_)]).bounds for p_ in progress]
+                with self.subTest(path.stem, heat=frame.number):
+                    for a, b in zip(*boxes, strict=True):
+                        self.assertAlmostEqual(a, b, delta=1.0)  # a bend down goes down, not up and over at the end
+                seen += 1
+        self.assertGreater(seen, 6)

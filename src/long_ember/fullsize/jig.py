@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
@@ -25,7 +26,10 @@ STIFF: dict[str, tuple[float, float]] = {
 _STRIPS = 400
 _STEP = math.pi / 4  # rad of turn from one peg to the next
 _STEEP = math.radians(150)  # beyond it the two outsides meet far away
+_THIN, _WALL = 2.0, 1.0  # mm: the least peg that anything is bent round, and what must be left between two holes
 _CLEAR = 0.3  # mm between bar and a peg that only backs it up
+
+Peg = tuple[float, float, float, str]  # x, y and diameter in mm, and what it does
 
 
 @dataclass(frozen=True)
@@ -58,7 +62,7 @@ class Jig:
 
     names: tuple[str, ...]
     drawing: Drawing
-    pegs: tuple[tuple[float, float, float, str], ...]
+    pegs: tuple[Peg, ...]
     hot: float
     spring: Spring | None
     words: tuple[str, ...]
@@ -131,28 +135,30 @@ def _one_arc(shape: Shape) -> Arc | None:
 def _bend_jig(names: tuple[str, ...], one: Curved, arc: Arc, piece: Piece, m: Measure, peg: float) -> Jig:
     """The bar comes in level from the left over the forming peg at the origin, and is bent down round it."""
     turn = abs(arc.angle)
-    deep = one.shape.spans[0].start.t
-    radius = max(arc.length / turn - _inner(one.shape, arc), 0.0)
-    spring = overbent(radius, math.degrees(turn), one.shape.spans[0].start, piece.material)
+    radius = max(arc.length / turn - _inner(one.shape, arc), 0.0) if one.radius is None else one.radius
+    deep = float(np.linalg.norm(one.left[len(one.left) // 2] - one.right[len(one.right) // 2]))
+    spring = overbent(radius, math.degrees(turn), replace(one.shape.spans[0].start, t=deep), piece.material)
     back = -max(2.5 * deep, 1.5 * peg + radius)
     beyond = max(3 * deep, 40.0)
     tangent = np.array([math.sin(turn), math.cos(turn)]) * radius
     way, inward = np.array([math.cos(turn), -math.sin(turn)]), np.array([-math.sin(turn), -math.cos(turn)])
     stop = tangent + beyond * way + (peg / 2) * inward
-    pegs = [(0.0, 0.0, 2 * radius, "bends round it")] if radius * 2 >= 2.0 else []
-    pegs.append((back, radius + deep + peg / 2 + _CLEAR, peg, "holds the bar down"))
-    clear = float(np.hypot(*stop)) - radius - peg / 2
-    if clear > 1.0 and not (stop[0] < 0 and abs(stop[1] - radius - deep / 2) < deep / 2 + peg / 2):
-        pegs.append((float(stop[0]), float(stop[1]), peg, "stops the leg at its angle"))
+    bar = _bar_on_jig(radius, deep, turn, min(one.before or 1e9, abs(back) + 2 * peg), beyond + peg)
+    pegs: list[Peg] = [(0.0, 0.0, 2 * radius, "bends round it")] if radius * 2 >= _THIN else []
+    wanted: list[Peg] = [
+        (back, radius + deep + peg / 2 + _CLEAR, peg, "holds the bar down"),
+        (float(stop[0]), float(stop[1]), peg, "stops the leg at its angle"),
+    ]
     if one.before:
-        pegs.append((-one.before - peg / 2, radius + deep / 2, peg, "stops the end of the bar"))
-    lines = [DrawnLine(_bar_on_jig(radius, deep, turn, min(one.before or 1e9, abs(back) + 2 * peg), beyond + peg), "GUIDE", True)]
+        wanted.append((-one.before - peg / 2, radius + deep / 2, peg, "stops the end of the bar"))
+    pegs += [p for i, p in enumerate(wanted) if not any(_meet(p, q) for q in (*pegs, *wanted[:i])) and not _inside_bar(p, bar)]
+    lines = [DrawnLine(bar, "GUIDE", True)]
     lines.append(DrawnLine(np.array([(0.0, radius), (0.0, radius + deep)]), "MARK"))
     labels = [Label(1.5, radius + deep + 1.5, "mark", 2.6)]
     words = [f"{_times(len(names))}Lay the mark where it begins square over the middle of the forming peg, and bend it down to the stop."]
-    if one.before:
+    if any(what == "stops the end of the bar" for _x, _y, _d, what in pegs):
         words.append(f"Or set its end against the end stop, {m.length(one.before)} from the middle of the forming peg.")
-    if radius * 2 < 2.0:
+    if radius * 2 < _THIN:
         words.append("So tight is no peg: bend it in the vice, over a corner.")
     words.append(
         f"Hot: peg {m.length(2 * radius)}, {m.angle(math.degrees(turn))}. Cold it springs back: peg {m.length(2 * spring.radius)}, bend to {m.angle(round(spring.angle, 1))}."
@@ -163,6 +169,19 @@ def _bend_jig(names: tuple[str, ...], one: Curved, arc: Arc, piece: Piece, m: Me
         )
     drawing = _plate(", ".join(names), lines, labels, pegs, m)
     return Jig(names, drawing, tuple(pegs), radius, spring, tuple(words))
+
+
+def _meet(one: Peg, other: Peg) -> bool:
+    """No wall would be left between their holes."""
+    return math.hypot(one[0] - other[0], one[1] - other[1]) < (one[2] + other[2]) / 2 + _WALL
+
+
+def _inside_bar(peg: Peg, bar: Array) -> bool:
+    """It would stand where the bent bar lies."""
+    along = np.vstack((bar, bar[:1]))
+    a, step = along[:-1], np.diff(along, axis=0)
+    share = np.clip(np.sum((np.array(peg[:2]) - a) * step, axis=1) / np.maximum(np.sum(step * step, axis=1), 1e-12), 0, 1)
+    return float(np.hypot(*(a + step * share[:, None] - peg[:2]).T).min()) < peg[2] / 2 - 0.05
 
 
 def _inner(shape: Shape, arc: Arc) -> float:
@@ -188,7 +207,7 @@ def _curve_jig(names: tuple[str, ...], one: Curved, m: Measure, peg: float) -> J
     steps = np.diff(middle, axis=0)
     heading = np.unwrap(np.arctan2(steps[:, 1], steps[:, 0]))
     turned = np.abs(heading - heading[0])
-    pegs: list[tuple[float, float, float, str]] = []
+    pegs: list[Peg] = []
     tight = False
     for level in np.arange(0.0, float(turned[-1]) + 1e-6, _STEP):
         i = int(np.searchsorted(turned, level - 1e-9))
@@ -212,7 +231,7 @@ def _curve_jig(names: tuple[str, ...], one: Curved, m: Measure, peg: float) -> J
     return Jig(names, _plate(", ".join(names), lines, [], pegs, m), tuple(pegs), 0.0, None, tuple(words))
 
 
-def _plate(name: str, lines: list[DrawnLine], labels: list[Label], pegs: list[tuple[float, float, float, str]], m: Measure) -> Drawing:
+def _plate(name: str, lines: list[DrawnLine], labels: list[Label], pegs: list[Peg], m: Measure) -> Drawing:
     found = list(labels)
     for i, (x, y, d, _what) in enumerate(pegs, 1):
         found.append(Label(x, y - 1.1, str(i), 3.0, 0))

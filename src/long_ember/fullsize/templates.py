@@ -26,7 +26,6 @@ __all__ = ["EDGES", "Curved", "curved_of", "stations_of_taper", "taper_blends", 
 EDGES = (("all", "both edges"), ("inside", "inside line"), ("middle", "middle line"), ("outside", "outside line"))
 STATIONS = 4  # of a taper, beside its two ends
 _SLACK, _SLACK_SHARE = 0.5, 0.03  # mm and share, by which a hole is too large
-_TURNED = 0.3  # rad; a lead-in turns less
 _FLAT = 0.05  # mm, by which width and thickness are told apart
 
 
@@ -43,6 +42,7 @@ class Curved:
         middle: centreline.
         inside: whichever of the two lies inside.
         outside: the other one.
+        radius: inside radius that was asked for, mm; None where it has no single one.
         before: mm of straight bar between the end A and where it begins, 0 where something is bent before it.
     """
 
@@ -54,6 +54,7 @@ class Curved:
     middle: Array
     inside: Array
     outside: Array
+    radius: float | None
     before: float
 
 
@@ -102,11 +103,13 @@ def _laid(shapes: list[Shape]) -> list[Shape] | None:
 def _curved(feature: Feature, shapes: list[Shape], before: float) -> Curved:
     parts = figure([(str(i), shape) for i, shape in enumerate(shapes)]).parts
     left, right, middle = (np.vstack([getattr(p, side) for p in parts]) for side in ("left", "right", "centre"))
-    declared = getattr(feature, "radius", getattr(feature, "inside", 0.0) / 2)
-    arcs = [s for shape in shapes for s in shape.path if isinstance(s, Arc) and abs(s.angle) > _TURNED]
-    if declared and arcs and len(parts) == 1:
+    asked = getattr(feature, "radius", None)
+    declared = getattr(feature, "inside", 0.0) / 2 if asked is None and hasattr(feature, "inside") else asked
+    arcs = [s for shape in shapes for s in shape.path if isinstance(s, Arc)]
+    if declared is not None and arcs and len(parts) == 1:
         # Drawn with all its steel the bar is a hair thinner in a tight bend; a template goes by the inside that was asked for.
-        half = min(arcs[0].length / abs(arcs[0].angle), arcs[-1].length / abs(arcs[-1].angle)) - declared
+        main = max(arcs, key=lambda s: abs(s.angle))
+        half = main.length / abs(main.angle) - declared
         drawn = float(np.linalg.norm(left[len(left) // 2] - middle[len(left) // 2]))
         if 0.5 < half / drawn < 2.0:
             left, right = middle + (left - middle) * (half / drawn), middle + (right - middle) * (half / drawn)
@@ -115,7 +118,7 @@ def _curved(feature: Feature, shapes: list[Shape], before: float) -> Curved:
     # Alike are those whose edges are, told from where they begin.
     sides = np.vstack((left, right)) - middle[0]
     key = (len(sides), *np.round(np.abs(sides[:: max(len(sides) // 12, 1)]), 1).ravel().tolist())
-    return Curved(feature.title, key, whole, left, right, middle, inner, outer, before)
+    return Curved(feature.title, key, whole, left, right, middle, inner, outer, declared if arcs else None, before)
 
 
 def _long(points: Array) -> float:

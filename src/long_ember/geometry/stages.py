@@ -106,9 +106,9 @@ def partly(final: Shape, fraction: float, length: float) -> tuple[Segment, ...]:
         if isinstance(segment, Spiral):
             segments.extend(_rolled(segment, fraction, ratio))
         elif isinstance(segment, Corner):
-            segments.append(Corner(segment.angle * fraction))
+            segments.append(Corner(segment.angle * fraction, segment.facing))
         elif isinstance(segment, Arc):
-            segments.append(Arc(segment.length * ratio, segment.angle * fraction))
+            segments.append(Arc(segment.length * ratio, segment.angle * fraction, segment.facing))
         else:
             segments.append(Straight(segment.length * ratio))
     return tuple(segments)

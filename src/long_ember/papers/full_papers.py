@@ -89,6 +89,8 @@ def jig_sheet(s: Subject, size: PaperSize, c: Choices) -> Printed:
         for words in jig.words:
             flow.text(words, 10)
         rows = [[str(i), m.length(x), m.length(y), m.length(d), what] for i, (x, y, d, what) in enumerate(jig.pegs, 1)]
+        if not rows:
+            continue
         flow.table((("Peg", 0.6, 1), ("along", 1.2, 1), ("up", 1.2, 1), ("diameter", 1.2, 1), ("what it does", 3, -1)), rows)
     told, plates = (
         flow.printed(),

@@ -70,11 +70,11 @@ def frame_picture(answer: Answer, index: int, wide: float, high: float) -> list[
             found += [Stroke(outline, True, 0.35, "#ffffff"), *hatched(outline, 1.3)]
         elif frame.cold and part.id in worked:
             found.append(Stroke(place(np.vstack((part.left, part.right[::-1]))), True, 0.6, "#ffffff"))
-    found += _jaws(shown.parts, frame, place)
+    found += _jaws(shown.parts, frame, place, high)
     return found
 
 
-def _jaws(parts: Sequence[Part], heat: Heat, place: Callable[[Array], Array]) -> list[Ink]:
+def _jaws(parts: Sequence[Part], heat: Heat, place: Callable[[Array], Array], high: float) -> list[Ink]:
     """A short thick stroke across the end that is held, with a word."""
     if not parts or heat.cold:
         return []
@@ -85,7 +85,9 @@ def _jaws(parts: Sequence[Part], heat: Heat, place: Callable[[Array], Array]) ->
     edge = every[:, 0].max() if last else every[:, 0].min()
     if abs(middle[0] - edge) > 2.0 or abs(ends[0, 0] - ends[1, 0]) > 1.0:  # bent in: a word there would lie on the steel
         return [Stroke(ends, wide=0.9)]
-    return [Stroke(ends, wide=0.9), Lettering(float(middle[0]), float(max(ends[:, 1])) + 3.2, "held", 7, 500, 1 if last else -1)]
+    low = float(max(ends[:, 1]))
+    y = low + 3.2 if low + 3.4 < high else float(min(ends[:, 1])) - 1.2
+    return [Stroke(ends, wide=0.9), Lettering(float(middle[0]), y, "held", 7, 500, 1 if last else -1)]
 
 
 def marked_bar(

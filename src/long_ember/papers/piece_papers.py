@@ -25,7 +25,7 @@ __all__ = ["card", "caution_sheet", "film", "heat_sheet", "log_sheet", "mark_she
 
 _ROOM, _NUMBER, _PICTURE = 27.0, 17.0, 42.0  # mm of a heat's row: what happened, its number, its picture
 _BLANKS = ("heats", "minutes", "came out")
-_MOST_TICKS = 8
+_MOST_TICKS, _MOST_ACROSS = 8, 8
 _CARD, _BETWEEN = 90.0, 6.0  # mm: a customer's card, and between two of them
 
 
@@ -200,26 +200,42 @@ def _row(size: float) -> float:
 
 
 def film(s: Subject, size: PaperSize, _c: Choices) -> Printed:
-    """The filmstrip: every heat as a picture with its words, row by row on as few sheets as it takes."""
+    """The filmstrip: every heat as a picture with its words, on one sheet: the more there are, the smaller."""
+    across = 4 if size.width > size.height else 3
+    made = _film(s, size, across)
+    while len(made.pages) > 1 and across < _MOST_ACROSS:
+        across += 1
+        made = _film(s, size, across)
+    return made
+
+
+def _film(s: Subject, size: PaperSize, across: int) -> Printed:
     answer, m, flow = s.made, s.measure, Flow(size, s.head("Filmstrip"))
     flow.title(answer.piece.name)
-    heats = [i for i, frame in enumerate(answer.plan.frames) if isinstance(frame, Heat)]
-    across = 4 if size.width > size.height else 3
+    frames = answer.plan.frames
+    heats = [group for group in _groups(frames) if isinstance(frames[group[-1]], Heat)]
     wide = (flow.room - (across - 1) * 5) / across
+    tall = min(24.0, 0.45 * wide)
     for row in range(0, len(heats), across):
         made = flow.block()
-        for k, index in enumerate(heats[row : row + across]):
-            frame = answer.plan.frames[index]
+        for k, group in enumerate(heats[row : row + across]):
+            frame = frames[group[-1]]
             x = k * (wide + 5)
-            made.draw(frame_picture(answer, index, wide, 24), x, 6.0, 24)
-            made.ink.append(Lettering(x, 4.4, frame_title(frame), 11, 600))
-            y = 31.0
-            for words in frame_lines(frame, m):
-                y = made.text_at(y, words, 8.5, x=x, room=wide)
-        flow.put(made, 5)
+            made.draw(frame_picture(answer, group[-1], wide, tall), x, 6.0, tall)
+            made.ink.append(Lettering(x, 4.4, _title(frame, len(group)), 11, 600))
+            y = tall + 7.0
+            for told in frame_lines(frame, m):
+                words = told.split(" Part ")[0] if len(group) > 1 else told
+                y = made.text_at(y, words, 8.5 if across < 6 else 7.5, x=x, room=wide)
+        flow.put(made, 4)
     if not heats:
         flow.text("No heats: plain bar needs no fire.", 12)
     return flow.printed()
+
+
+def _title(frame: Frame, count: int) -> str:
+    """`Heats 2 to 6`, for heats that share a picture."""
+    return f"Heats {frame.number - count + 1} to {frame.number}" if isinstance(frame, Heat) and count > 1 else frame_title(frame)
 
 
 def mark_sheet(s: Subject, size: PaperSize, c: Choices) -> Printed:
