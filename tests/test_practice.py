@@ -534,7 +534,7 @@ class Words(unittest.TestCase):
         heat = next(h for h in answer(piece).plan.heats if h.work[-1].step.feature.id == "b")
         self.assertEqual(heat.held, "B")
         bar = answer(piece).reckoning.zones[1]
-        self.assertAlmostEqual(heat.beyond(heat.work[-1]), 60 + bar.stock + 1, delta=0.5)  # and the trim
+        self.assertAlmostEqual(heat.beyond(heat.work[-1]), 60 + bar.length + 1, delta=0.5)  # with the scale still on it, and the trim
 
     def test_blows_seconds_and_minutes(self):
         found = [w.line.text for h in answer(HOOK).plan.heats for w in h.work]
