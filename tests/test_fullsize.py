@@ -63,7 +63,7 @@ class Marks(unittest.TestCase):
 
     def test_what_overhangs_by_the_shops_edge(self):
         row = next(r for r in marking_out(planned(demo_pieces()["Gate pintle"])) if r.over)
-        self.assertIn("far edge", overhang_line(row, 100.0, "far").show(MM))
+        self.assertIn("overhang", overhang_line(row, 100.0, "far").show(MM))
         self.assertIn("short of the far one", overhang_line(row, row.over_hot + 10, "near").show(MM))
         self.assertIn("past the far one", overhang_line(row, row.over_hot - 10, "near").show(MM))
         self.assertEqual(carry_line(row, 80.0, 150.0).show(MM), "dividers 80 mm")

@@ -148,7 +148,7 @@ def overhang_line(marking: Marking, anvil: float, edge: str) -> Line | None:
     if marking.heat is None or not over:
         return None
     if edge == "far":
-        return say("far edge or anvil pencil {}", over)
+        return say("overhang or anvil pencil {}", over)
     rest = over - anvil
     return say(f"anvil pencil {{}}, from the near edge {{}} {'past' if rest > 0 else 'short of'} the far one", over, abs(rest))
 

@@ -180,9 +180,12 @@ def _sizes(m: Measure) -> list[float]:
 
 def _mass_rows(s: Setting) -> list[list[str]]:
     density, m = MATERIALS[s.material].density, s.measure
-    return [
-        [m.length(size), *(m.line_mass(make(size).area * density) for make in (square, round_, hexagon, octagon))] for size in _sizes(m)
-    ]
+    found = []
+    for size in _sizes(m):
+        areas = [make(size).area for make in (square, round_, hexagon, octagon)]
+        areas.append(size * (10.0 if m.unit == "mm" else 25.4))  # of a flat as thick, for each of that width
+        found.append([m.length(size), *(m.line_mass(area * density) for area in areas)])
+    return found
 
 
 def _bend_rows(s: Setting) -> list[list[str]]:
@@ -238,8 +241,8 @@ WALL_TABLES: tuple[Table, ...] = (
           "Out of the fire at most so hot, and no forging below the second. Sources stand with each material in the guide.",
           (("Material", 2.6, -1), ("At most", 1.1, 1), ("Stop below", 1.1, 1), ("Weld at", 1.1, 1), ("Hardens", 1.6, -1)), _stop_rows),
     Table("mass", "Mass of a length of bar", "weight kg per metre lb per foot density bar stock",
-          "Area × density of the material on the bench; sharp corners.",
-          (("Size", 1, 1), ("Square", 1.3, 1), ("Round", 1.3, 1), ("Hexagon", 1.3, 1), ("Octagon", 1.3, 1)), _mass_rows),
+          "Area × density of the material on the bench; sharp corners. A flat: its thickness in the first column, the last one times its width in cm (in inches).",
+          (("Size", 1, 1), ("Square", 1.3, 1), ("Round", 1.3, 1), ("Hexagon", 1.3, 1), ("Octagon", 1.3, 1), ("Flat as thick, each cm or inch wide", 2, 1)), _mass_rows),
     Table("bends", "What a right angle takes", "bend deduction allowance corner developed length k-factor",
           "By the bend rule in force. The last column is taken off the sum of the two outside lengths.",
           (("Thickness", 1, 1), ("Inside radius", 1, 1), ("Bar it uses", 1, 1), ("Deduct", 1, 1)), _bend_rows),
