@@ -118,6 +118,7 @@ def stylesheet(t: Theme) -> str:
     QLabel[role="beside"] {{ background: {t.panel}; color: {t.fault}; border: 1px solid {t.fault}; border-radius: 6px; padding: 3px 8px; }}
     QPushButton[place="link"] {{ border: 1px solid {t.paper}; background: {t.paper}; color: {t.accent}; text-decoration: underline; padding: 2px 4px; }}
     QPushButton[place="link"]:focus {{ border: 2px solid {t.accent}; padding: 1px 3px; }}
+    QPushButton[place="corner"] {{ border: none; background: {t.paper}; color: {t.accent}; text-decoration: underline; padding: 0px 8px; }}
     QPushButton[place="page"] {{ text-align: left; padding: 6px 12px; border-color: {t.paper}; background: {t.paper}; }}
     QPushButton[place="page"]:hover {{ border-color: {t.accent}; }}
     QPushButton[place="page"]:focus {{ border: 2px solid {t.accent}; padding: 5px 11px; }}

@@ -59,8 +59,8 @@ class Menus(QObject):
             lambda: self._run("help.find"),
             "Ctrl+F: shapes, pieces, jobs, tables, the guide, and everything that can be done",
         )
+        find.setProperty("place", "corner")  # no taller than the menus beside it
         find.setMinimumHeight(0)
-        find.setFixedHeight(20)  # no taller than the menus beside it
         find.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the menu bar is reached by its own keys
         self._window.menuBar().setCornerWidget(find)
         find.show()  # the bar is on the screen already
