@@ -201,30 +201,26 @@ def _bar_on_jig(radius: float, deep: float, turn: float, before: float, beyond: 
 
 
 def _curve_jig(names: tuple[str, ...], one: Curved, m: Measure, peg: float) -> Jig:
-    """Pegs along the inside, from one to the next an eighth of a turn."""
-    inside, middle = one.inside, one.middle
+    """Pegs on whichever side lies inside, from one to the next an eighth of a turn."""
     steel = np.vstack((one.left, one.right))
-    steps = np.diff(middle, axis=0)
-    heading = np.unwrap(np.arctan2(steps[:, 1], steps[:, 0]))
-    turned = np.abs(heading - heading[0])
+    steps = np.diff(one.middle, axis=0)
+    turns = np.diff(np.unwrap(np.arctan2(steps[:, 1], steps[:, 0])), prepend=np.arctan2(steps[0, 1], steps[0, 0]))
+    turns[0] = 0.0
+    turned = np.cumsum(np.abs(turns))
     pegs: list[Peg] = []
     tight = False
-    for level in np.arange(0.0, float(turned[-1]) + 1e-6, _STEP):
-        i = int(np.searchsorted(turned, level - 1e-9))
-        i = min(i, len(steps) - 1)
-        normal = inside[i] - middle[i]
-        long = float(np.linalg.norm(normal))
-        if not long:
+    for level in np.arange(_STEP / 2, float(turned[-1]) + 1e-6, _STEP):
+        i = min(int(np.searchsorted(turned, level - 1e-9)), len(steps) - 1)
+        inside = one.left if turns[i] > 0 else one.right
+        normal = inside[i] - one.middle[i]
+        centre = inside[i] + normal / max(float(np.linalg.norm(normal)), 1e-9) * (peg / 2)
+        new = (float(centre[0]), float(centre[1]), peg, "along the inside")
+        # Where pegs would stand in one another or in another turn, what is left out is bent by hand.
+        if any(_meet(new, other) for other in pegs) or float(np.min(np.linalg.norm(steel - centre, axis=1))) < peg / 2 - 0.2:
+            tight = True
             continue
-        centre = inside[i] + normal / long * (peg / 2)
-        if any(math.hypot(centre[0] - x, centre[1] - y) < peg * 1.02 for x, y, _d, _w in pegs):
-            tight = True  # the pegs would stand in one another: what is left out there is bent by hand
-            continue
-        if float(np.min(np.linalg.norm(steel - centre, axis=1))) < peg / 2 - 0.2:
-            tight = True  # it would stand in another turn
-            continue
-        pegs.append((float(centre[0]), float(centre[1]), peg, "along the inside"))
-    lines = [DrawnLine(np.vstack((one.left, one.right[::-1])), "GUIDE", True), DrawnLine(inside, "MARK")]
+        pegs.append(new)
+    lines = [DrawnLine(np.vstack((one.left, one.right[::-1])), "GUIDE", True), DrawnLine(one.inside, "MARK")]
     words = [f"{_times(len(names))}Begin at the free end; lead the bar along the pegs, each in turn."]
     if tight:
         words.append(f"Where it is too tight for pegs of {m.length(peg)}, start it over the anvil's edge and try it against the line.")
