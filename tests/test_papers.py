@@ -10,6 +10,7 @@ from pathlib import Path
 
 import ezdxf
 import numpy as np
+import pdfplumber
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -28,7 +29,7 @@ from long_ember.records import LogEntry, Reject
 from long_ember.sections import square
 from long_ember.storage import read_curves
 from long_ember.units import Measure
-from tests.paper_case import demo_pieces, lines_of, printed_words, read_back, subject_of
+from tests.paper_case import MM, demo_pieces, lines_of, printed_words, read_back, subject_of
 
 HEAD = Masthead("Piece", "Test", "", "4 Dec 2026", Measure())
 A4 = PAPER_SIZES["a4"]
@@ -75,6 +76,18 @@ class Whole(unittest.TestCase):
         self.assertEqual(reader.root_object["/ViewerPreferences"]["/PrintScaling"], "/None")
         ligatures = Printed("x", (Page(210, 297, (Lettering(20, 40, "office fluff 0123456789 2 3\u20444\u2033 214.5 mm ×", 12),)),))
         self.assertIn("office fluff 0123456789 2 3\u20444\u2033 214.5 mm ×", read_back(pdf_bytes(ligatures))[0][0])
+
+    def test_words_in_the_file_are_as_wide_as_they_were_measured(self):
+        told = ("1 3\u204416 − × 3\u20448\u2033 + flat", "17 heats, 111.1 mm", "office fluffy", "Hold: end B, 6 11\u204416\u2033 −")
+        ink = tuple(
+            Lettering(20, 20 + 10 * i, text, 11, weight) for i, (text, weight) in enumerate(zip(told, (400, 500, 600, 700), strict=True))
+        )
+        with pdfplumber.open(io.BytesIO(pdf_bytes(Printed("x", (Page(210, 297, ink),))))) as opened:
+            letters = opened.pages[0].chars
+        for one in ink:
+            row = [c for c in letters if abs(c["bottom"] / MM - one.y) < 4]
+            self.assertAlmostEqual((row[-1]["x1"] - row[0]["x0"]) / MM, width(one.text, one.size, one.weight), delta=0.03)
+            self.assertEqual("".join(c["text"] for c in row), one.text)
 
     def test_the_check_bar_is_exact(self):
         for unit, long in (("mm", 50.0), ("in", 50.8)):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import cache, lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -14,6 +15,11 @@ __all__ = ["FACES", "FEATURES", "MM_PER_PT", "face_file", "fitted", "width", "wr
 MM_PER_PT = 25.4 / 72
 FACES = {400: "Regular", 500: "Medium", 600: "SemiBold", 700: "Bold"}
 FEATURES = {"kern": True, "liga": True, "tnum": True}  # figures of one width; a fraction slash makes fractions by itself
+
+
+_KEPT = "\x1f"  # stands for a space that nothing breaks at
+# A whole number and its fraction, a fraction and its sign, a number and its unit.
+_TOGETHER = re.compile(r"(?<=\d) (?=\d+\u2044)|(?<=\u2033) (?=[+\u2212](?:\W|$))|(?<=\d) (?=(?:mm|in|°C|°F|s|min|h|g|kg|lb|oz|blows)\b)")
 
 
 def face_file(weight: int) -> Path:
@@ -43,7 +49,7 @@ def _em(text: str, weight: int) -> float:
 
 def width(text: str, size: float, weight: int = 400) -> float:
     """Of a line of text at `size` pt, mm."""
-    return _em(text, weight) * size * MM_PER_PT
+    return _em(text.replace(_KEPT, " "), weight) * size * MM_PER_PT
 
 
 def wrapped(text: str, room: float, size: float, weight: int = 400) -> list[str]:
@@ -56,7 +62,7 @@ def wrapped(text: str, room: float, size: float, weight: int = 400) -> list[str]
         weight: of the letters.
     """
     lines: list[str] = []
-    for paragraph in text.split("\n"):
+    for paragraph in _TOGETHER.sub(_KEPT, text).split("\n"):
         now = ""
         for word in paragraph.split(" "):
             longer = f"{now} {word}" if now else word
@@ -69,7 +75,7 @@ def wrapped(text: str, room: float, size: float, weight: int = 400) -> list[str]
                 lines.append(now[:keep])
                 now = now[keep:]
         lines.append(now)
-    return lines
+    return [line.replace(_KEPT, " ") for line in lines]
 
 
 def fitted(text: str, room: float, size: float, weight: int = 400) -> str:

@@ -131,7 +131,8 @@ def marked_bar(
         left, right = sorted((x(start if not flip else length - start), x(stop if not flip else length - stop)))
         found.append(line(right, bar, right, bar + deep, 0.12, GREY))
         short = fitted(name, right - left - 1.5, 8, 500)
-        if len(short) > 2 or short == name:
+        half = width(short, 8, 500) / 2 + 0.6
+        if (len(short) > 2 or short == name) and not any(abs(x(row.mark.at) - (left + right) / 2) < half for row in rows):
             found.append(Lettering((left + right) / 2, bar + deep / 2 + 1.0, short, 8, 500, 0))
     below = bar + deep
     for row, (_middle, rank, _text) in zip(rows, labels, strict=True):

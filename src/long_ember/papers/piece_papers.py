@@ -25,7 +25,8 @@ __all__ = ["card", "caution_sheet", "film", "heat_sheet", "log_sheet", "mark_she
 
 _ROOM, _NUMBER, _PICTURE = 27.0, 17.0, 42.0  # mm of a heat's row: what happened, its number, its picture
 _BLANKS = ("heats", "minutes", "came out")
-_MOST_TICKS, _MOST_ACROSS = 8, 8
+_BESIDE, _MOST_ACROSS = 3, 8
+_BOX = 5.0  # mm from one box to tick to the next
 _CARD, _BETWEEN = 90.0, 6.0  # mm: a customer's card, and between two of them
 
 
@@ -162,13 +163,19 @@ def _heat_row(flow: Flow, s: Subject, group: list[int], c: Choices) -> tuple[Blo
             0, 10.5 if not frame.cold else 6.5, "cold" if frame.cold else number, 12 if frame.cold else 24 if len(number) < 3 else 17, 700
         )
     )
-    ticks = min(len(group), _MOST_TICKS)
+    boxes = len(group)
+    beside = boxes if boxes <= _BESIDE else 0  # so many stand before the words, more in rows of their own above them
     y = made.height + 0.8
-    for words in frame_lines(frame, m):
-        words = words.split(" Part ")[0] + (f" In {len(group)} heats." if len(group) > 1 else "")
-        for i in range(ticks):
-            made.ink.append(box(left + i * 5, y + 1.0, 3.6, 3.6, 0.3))
-        y = made.text_at(y, words, 11.5, 600, left + ticks * 5 + 0.6, wide - ticks * 5 - 0.6) + 0.4
+    if not beside:
+        a_row = max(int(wide // _BOX), 1)
+        for i in range(boxes):
+            made.ink.append(box(left + i % a_row * _BOX, y + 1.0 + i // a_row * _BOX, 3.6, 3.6, 0.3))
+        y += -(-boxes // a_row) * _BOX + 0.6
+    for line_ in frame_lines(frame, m):
+        words = line_.split(" Part ")[0] + (f" In {boxes} heats." if boxes > 1 else "")
+        for i in range(beside):
+            made.ink.append(box(left + i * _BOX, y + 1.0, 3.6, 3.6, 0.3))
+        y = made.text_at(y, words, 11.5, 600, left + beside * _BOX + 0.6, wide - beside * _BOX - 0.6) + 0.4
     if c["facts"] == "yes":
         first, *rest = heat_facts(answer, frame, m, s.shop.kit)
         told = (
