@@ -2,6 +2,7 @@
 
 import gc
 import os
+import sqlite3
 import sys
 import tempfile
 import threading
@@ -16,10 +17,23 @@ from PySide6.QtCore import QEvent, QPointF, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QWidget
 
-from long_ember.ui.app import make_application, make_window
+from long_ember.ui import app
+from long_ember.ui.app import _fill, make_application, make_window
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
 
 KEY, LEFT, CTRL, SHIFT = Qt.Key, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+_filled: list[sqlite3.Connection] = []  # the demo book as it is first filled; every further window gets a copy of it
+
+
+def _fill_again(book):
+    if _filled:
+        _filled[0].backup(book.connection)
+        return
+    _fill(book)
+    _filled.append(sqlite3.connect(":memory:"))
+    book.connection.backup(_filled[0])
 
 
 class WindowCase(unittest.TestCase):
@@ -38,7 +52,8 @@ class WindowCase(unittest.TestCase):
         self.addCleanup(hook.stop)
         self.app = make_application(["test"])
         self.threads = threading.active_count()
-        self.window = make_window(None, demo=True)
+        with mock.patch.object(app, "_fill", _fill_again):
+            self.window = make_window(None, demo=True)
         self.session = self.window.session
         self.window.show()
         self.app.processEvents()
