@@ -45,7 +45,7 @@ class DoneWhen(WindowCase):
         self.assertNotEqual(self.window.shape.canvas.grab().toImage(), picture)
         self.assertEqual(self.window.commands["edit.undo"].words, "Undo change bar")
         self.assertTrue(self.window.commands.run("edit.undo"))
-        self.app.processEvents()
+        self.events()
         self.assertEqual(self.window.answer_bar.accessibleName(), before)
         with mock.patch.object(dialogs, "save_name", return_value=self.folder / "cuts.csv"):
             self.window.cut.piece.export.click()

@@ -142,9 +142,12 @@ class Begin(WindowCase):
             QTest.qWait(200)
 
         def save():
-            self.press(KEY.Key_S, CTRL)
-            written()
-            self.press(KEY.Key_Escape)
+            dialog = QApplication.activeModalWidget()  # in it, whatever has the focus: nobody else would close it
+            try:
+                QTest.keyClick(dialog, KEY.Key_S, CTRL)
+                written()
+            finally:
+                dialog.reject()
 
         with mock.patch("long_ember.ui.widgets.dialogs.save_name", return_value=path):
             self.asked(save)

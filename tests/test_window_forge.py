@@ -37,7 +37,7 @@ class AtTheAnvil(WindowCase):
         self.forge = self.window.anvil.view
         self.forge.now = lambda: self.clock
         self.forge.resize(1280, 800)
-        self.app.processEvents()
+        self.events()
 
     def again(self):
         """From the first step, by the clock of the test."""
@@ -75,7 +75,7 @@ class AtTheAnvil(WindowCase):
         self.clock += 20
         QTest.touchEvent(forge, finger).press(1, QPoint(1000, 300)).commit()
         QTest.touchEvent(forge, finger).release(1, QPoint(1000, 300)).commit()
-        self.app.processEvents()
+        self.events()
         self.assertNotIn((forge.frame, forge.iron.phase), seen)
         self.assertEqual(len(set(seen)), len(seen))
         backs = (lambda: QTest.keyClick(forge, KEY.Key_Left), lambda: wheel(120), lambda: QTest.mouseClick(forge, Qt.MouseButton.LeftButton, pos=QPoint(90, 300)))  # fmt: skip
@@ -115,7 +115,7 @@ class AtTheAnvil(WindowCase):
         self.press(KEY.Key_Space)
         frame = self.forge.frame
         QTest.keyClick(self.forge, KEY.Key_Escape)
-        self.app.processEvents()
+        self.events()
         self.assertIsNone(self.window.anvil.view)
         self.assertTrue(self.window.library.flush())
         self.assertEqual(
@@ -125,7 +125,7 @@ class AtTheAnvil(WindowCase):
         self.begin()
         self.assertEqual((self.forge.frame, self.forge.run.paused), (frame, False))
         QTest.keyClick(self.forge, KEY.Key_Escape)
-        self.app.processEvents()
+        self.events()
         run = next(f for f in self.session.piece.features if f.kind == "run")
         self.session.apply(set_field(self.session.piece, run.id, "length", run.length + 7))
         for key, wanted in ((KEY.Key_1, run.length), (KEY.Key_2, run.length + 7)):
@@ -135,7 +135,7 @@ class AtTheAnvil(WindowCase):
             self.assertEqual(self.forge.plan.piece.feature(run.id).length, wanted)
             self.assertEqual(self.forge.frame, frame)
             QTest.keyClick(self.forge, KEY.Key_Escape)
-            self.app.processEvents()
+            self.events()
         self.begin()
         with mock.patch.object(forge_view, "answer", lambda *_a, **_k: mock.Mock(plan=mock.Mock(frames=()))):
             self.forge._renew(replace(self.session.piece, name="plain"))
@@ -146,7 +146,7 @@ class AtTheAnvil(WindowCase):
 
     def test_a_batch_from_its_timetable_with_its_pace(self):
         QTest.keyClick(self.forge, KEY.Key_Escape)
-        self.app.processEvents()
+        self.events()
         self.window.show_batch()
         panel = self.window.batch
         panel.pieces.setCurrentIndex(1)
@@ -166,7 +166,7 @@ class AtTheAnvil(WindowCase):
 
     def test_the_demo_has_a_half_forged_piece_ready(self):
         QTest.keyClick(self.forge, KEY.Key_Escape)
-        self.app.processEvents()
+        self.events()
         self.window.work.open_piece("gate-pintle")
         self.begin()
         self.assertEqual(self.forge.frame, 3)
@@ -194,7 +194,7 @@ class AtTheAnvil(WindowCase):
         self.press(KEY.Key_Space)
         self.assertFalse(self.forge.text.isVisible() or self.forge.buttons["speak"].isVisible())
         QTest.keyClick(self.forge, KEY.Key_Escape)
-        self.app.processEvents()
+        self.events()
         self.window.work.new_piece()
         self.begin()
         self.assertIn("No heats yet", self.forge.note)
@@ -294,7 +294,7 @@ class AtTheAnvil(WindowCase):
 
     def test_instruments_are_named_and_tried(self):
         QTest.keyClick(self.forge, KEY.Key_Escape)
-        self.app.processEvents()
+        self.events()
         dialog = InstrumentsDialog(self.session, self.window.anvil.readings, self.window)
         dialog.show()
         dialog.stand_in("calliper")

@@ -51,16 +51,16 @@ class JobCase(WindowCase):
 
     def key(self, key, modifiers=Qt.KeyboardModifier.NoModifier):
         QTest.keyClick(self.bars, key, modifiers)
-        self.app.processEvents()
+        self.events()
 
     def drag(self, start, to):
         QTest.mousePress(self.bars, LEFT, Qt.KeyboardModifier.NoModifier, start.toPoint())
         for share in (0.3, 0.7, 1.0):
             QTest.mouseMove(self.bars, (start + (to - start) * share).toPoint())
-            self.app.processEvents()
+            self.events()
         words = self.said()
         QTest.mouseRelease(self.bars, LEFT, Qt.KeyboardModifier.NoModifier, to.toPoint())
-        self.app.processEvents()
+        self.events()
         return words
 
 
@@ -92,7 +92,7 @@ class Bars(JobCase):
         self.assertEqual([sum(c.values()) for c in before], [9, 4])
         self.assertEqual([len(b.cuts) for b in self.sheet.bars], [8, 5])
         self.window.commands.run("edit.undo")
-        self.app.processEvents()
+        self.events()
         self.settle()
         self.assertEqual([Counter(c.name for c in b.cuts) for b in self.sheet.bars], before)
         self.drag(self.bars.blank_box(1, 0).center(), self.bars.blank_box(0, 0).center())  # 201 mm left there, 251 wanted
@@ -126,7 +126,7 @@ class Bars(JobCase):
         self.cut.jobs.anew.click()
         end = time.monotonic() + 20
         while self.desk.plan.stale and time.monotonic() < end:
-            self.app.processEvents()
+            self.events()
         self.assertEqual(self.sheet.bars[:2], kept)
         self.assertEqual(sum(c.name == "Gate pintle" for b in self.sheet.bars for c in b.cuts), 2)
         self.key(KEY.Key_N)
@@ -134,7 +134,7 @@ class Bars(JobCase):
     def test_all_sawn_the_rack_follows_and_one_undo_brings_it_back(self):
         rack = self.window.library.records(RackItem)
         self.cut.jobs.done.click()
-        self.app.processEvents()
+        self.events()
         after = self.window.library.records(RackItem)
         self.assertEqual((rack["rack-2"].count, after["rack-2"].count), (2, 0))
         back = [r for i, r in after.items() if i not in rack]
@@ -145,13 +145,13 @@ class Bars(JobCase):
         self.key(KEY.Key_Space)
         self.assertIn("is sawn", self.said())
         self.window.commands.run("edit.undo")
-        self.app.processEvents()
+        self.events()
         self.assertEqual(self.window.library.records(RackItem), rack)
 
     def test_more_asked_for_after_the_saw_is_planned_alone_and_the_price_stays(self):
         before = self.desk.plan.quote("job-2")
         self.cut.jobs.done.click()
-        self.app.processEvents()
+        self.events()
         self.assertIn("off the rack", self.cut.jobs.told.text())
         self.assertAlmostEqual(self.desk.plan.quote("job-2").price, before.price)
         self.assertEqual([p.group for p in self.desk.plan.purchases if p.group == "steel"], [])
@@ -273,7 +273,7 @@ class Pages(JobCase):
         self.cut.show_jobs(("job-1",))
         self.settle()
         self.cut.jobs.tabs["buy"].click()
-        self.app.processEvents()
+        self.events()
         self.assertTrue(any("Glass pane" in w for w in self.words(self.cut.jobs.buy)))
         self.cut.jobs.tabs["price"].click()
         page = self.cut.jobs.price
@@ -302,7 +302,7 @@ class Pages(JobCase):
         page.which.activated.emit(1)
         self.assertNotEqual(page.bar.quote.price, one)
         self.session.shop_asked.emit("costs")
-        self.app.processEvents()
+        self.events()
         self.assertEqual(self.window.stack.currentWidget(), self.window.book)
         self.assertEqual(self.window.book.shop.key, "costs")
         self.type(self.window.book.shop.field("hour"), "48")
@@ -353,7 +353,7 @@ class Pages(JobCase):
             self.window.commands.run("file.csv")
         self.assertGreater((self.folder / "keys.csv").stat().st_size, 100)
         self.cut.jobs._menu()
-        self.app.processEvents()
+        self.events()
         self.assertEqual(len([a for a in self.cut.jobs.menu.actions() if a.text()]), 10)
         self.cut.jobs.menu.close()
 
@@ -365,14 +365,14 @@ class JobForms(JobCase):
         board.rows.choose("job-3")
         self.assertFalse(board.cuts_button.isEnabled())
         board.again_button.click()
-        self.app.processEvents()
+        self.events()
         made = board.rows.records[board.rows.current]
         self.assertEqual((made.name, made.state, made.lines), ("Door pulls, a pair", "planned", board.rows.records["job-3"].lines))
         form = board.form
         form.assemblies.setCurrentIndex(1)
         form.assemblies.activated.emit(1)
         next(b for b in form.findChildren(QPushButton) if b.text() == "Add to blanks of sheet").click()
-        self.app.processEvents()
+        self.events()
         kept = self.window.library.records(Job)[board.rows.current]
         self.assertEqual((len(kept.sets), len(kept.blanks)), (1, 1))
         self.window.show_blanks()

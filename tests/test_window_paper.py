@@ -28,14 +28,14 @@ class Printing(WindowCase):
     def dialog(self, key, subject=None):
         made = PrintDialog(self.window.work, subject or self.window.files.subject, key, self.window)
         made.show()
-        self.app.processEvents()
+        self.events()
         return made
 
     def until(self, ready):
         end = time.monotonic() + 30
         while not ready() and time.monotonic() < end:
             time.sleep(0.01)
-            self.app.processEvents()
+            self.events()
         self.assertTrue(ready())
 
     def test_every_paper_is_previewed_and_what_was_chosen_is_kept(self):

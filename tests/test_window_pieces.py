@@ -94,7 +94,7 @@ class Builder:
                 return False
             box.setCurrentIndex(at)
             box.activated.emit(at)
-        self.case.app.processEvents()
+        self.case.events()
         now = self._now(name)
         done = now == value or (isinstance(value, float) and abs(now - value) < 1e-3) or (isinstance(spec, Limb) and len(now) == len(value))
         self.entries += done

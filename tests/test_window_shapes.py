@@ -331,7 +331,7 @@ class LaidOn(WindowCase):
             self.assertFalse(canvas.grab().isNull(), n)
         for screen in range(1, 6):
             self.window.show_view(screen)
-            self.app.processEvents()
+            self.events()
             self.assertFalse(self.window.grab().isNull())
         self.window.show_view(2)
         tables = self.window.mark.board._tables

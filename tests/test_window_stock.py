@@ -54,7 +54,7 @@ class Choosing(WindowCase):
         bars.grab()
         end = time.monotonic() + 5
         while len(bars._reckoned) < 3 and time.monotonic() < end:
-            self.app.processEvents()
+            self.events()
         for index, words in bars._reckoned.items():
             found = reckon(bars.candidates[index].piece(self.session.piece))
             self.assertTrue(words.startswith(f"features {MM.length(found.bare)}"), words)
@@ -205,7 +205,7 @@ class Assembling(WindowCase):
         self.assertGreaterEqual(index, 0, words)
         box.setCurrentIndex(index)
         box.activated.emit(index)
-        self.app.processEvents()
+        self.events()
 
     def test_built_from_pieces_of_the_book_and_taken_back(self):
         page = self.page
@@ -250,7 +250,7 @@ class Assembling(WindowCase):
 
     def work_name(self, name: str) -> None:
         self.window.work.set_text("door-pull", "name", name)
-        self.app.processEvents()
+        self.events()
 
     def test_two_versions_are_compared_and_a_picture_kept(self):
         page = self.page

@@ -81,6 +81,11 @@ class WindowCase(unittest.TestCase):
             QTest.qWait(10)
         self.assertTrue(ready(), "it never came")
 
+    def events(self) -> None:
+        """What the window's own loop does between two keys: events, and what was to be deleted later."""
+        self.app.processEvents()
+        self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
     def field(self, name: str) -> EntryField | ChoiceField:
         return next(f for f in self.window.shape.inspector.fields if f.address.name == name)
 
@@ -90,11 +95,11 @@ class WindowCase(unittest.TestCase):
         QTest.keyClicks(field, text)
         if end:
             QTest.keyClick(field, KEY.Key_Return)
-        self.app.processEvents()
+        self.events()
 
     def select(self, index: int) -> None:
         self.session.select(self.session.piece.features[index].id)
 
     def click(self, widget: QWidget, at: QPointF, modifiers=Qt.KeyboardModifier.NoModifier) -> None:
         QTest.mouseClick(widget, LEFT, modifiers, at.toPoint())
-        self.app.processEvents()
+        self.events()
