@@ -16,7 +16,7 @@ from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import KINDS, Feature, Piece, Pin, Standing
 from long_ember.fields import Limb, specs
 from long_ember.records import RECORDS, Start
-from long_ember.sections import square
+from long_ember.sections import flat, square
 from long_ember.shorthand import (
     ShorthandError,
     askable,
@@ -97,6 +97,10 @@ class BothWays(unittest.TestCase):
             for made in (piece, make_mate(piece).after, turn_round(piece).after, scaled(piece, 1.37).after):
                 self.same(made)
                 self.assertEqual(read_line(write_line(made)).piece.name, made.name)
+
+    def test_an_inch_beside_what_is_no_fraction_of_one(self):
+        plate = KINDS["laid-on"](id="a", plate=flat(25.4, 25.4 / 3), length=101.6)
+        self.same(Piece(bar=square(25.4), features=(plate,)))
 
     @given(pieces())
     @settings(max_examples=60)

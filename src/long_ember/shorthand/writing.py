@@ -230,7 +230,8 @@ class _Writer:
     def _section(self, section: Section, *, explicit: bool = False) -> str:
         shape = SHAPES[section.shape]
         sizes = [section.width, section.wall if shape.hollow else section.thickness] if shape.two_sizes else [section.width]
-        text = " x ".join(self._length(s, explicit=explicit and (s is sizes[-1] or self.unit == "in")) for s in sizes)
+        mixed = self.unit == "in" and any(_inches(s) is None for s in sizes)  # a unit behind the last size would be taken for both
+        text = " x ".join(self._length(s, explicit=mixed or (explicit and (s is sizes[-1] or self.unit == "in"))) for s in sizes)
         corner = f" {'broken' if section.broken else 'corners'} {self._length(section.corner, explicit=explicit)}" if section.corner else ""
         word = shape.words[0] if shape.two_sizes or len(shape.words) < 2 else shape.words[1]
         return f"{text} {word}{corner}"
