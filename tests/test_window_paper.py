@@ -102,6 +102,10 @@ class Printing(WindowCase):
         for row in range(dialog.kinds.count()):
             dialog.kinds.setCurrentRow(row)
             self.assertIsNotNone(dialog.preview.printed, dialog.preview.trouble)
+        with mock.patch("long_ember.ui.paper.print_dialog._MANY", 3):  # as with many blanks
+            dialog.renew()
+            self.assertIsNone(dialog.preview.printed)
+            self.until(lambda: dialog.preview.printed is not None)
         self.window.show_view(0)
         self.window.commands.run("file.new")
         self.window.show_view(0)

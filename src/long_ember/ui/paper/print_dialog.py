@@ -40,6 +40,7 @@ from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.message import MessageLine
+from long_ember.units import many
 
 if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
@@ -47,6 +48,7 @@ if TYPE_CHECKING:
 __all__ = ["PrintDialog", "print_pages", "set_up"]
 
 _GAP, _SOON = 18, 60  # px between two pages; ms after a choice until the preview is made anew
+_MANY = 300  # blanks from which on laying out takes longer than a blink
 _LEAST, _MOST, _STEP = 0.6, 14.0, 1.25  # px a mm of the preview
 
 
@@ -181,6 +183,7 @@ class PrintDialog(QDialog):
         self.area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)  # else a page that just fits would flicker
         self.area.viewport().installEventFilter(self)
         self.told = MessageLine()
+        self._asked = 0
         self.options: dict[str, QCheckBox | ChoiceBox] = {}
         self._form = QFormLayout()
         self._form.setVerticalSpacing(6)
@@ -287,21 +290,32 @@ class PrintDialog(QDialog):
         self.renew()
 
     def renew(self) -> None:
-        """Make the preview anew."""
+        """Make the preview anew; of jobs with many blanks in a thread, so that it can be left."""
         self._soon.stop()
-        theme = theme_of(self._session)
-        self.preview.rim = theme.rim
-        printed: Printed | None = None
+        self.preview.rim = theme_of(self._session).rim
+        paper, subject, size, choices = self.paper, self._subject(), self.size_chosen, self.choices
+        self._asked += 1
+        if subject.plan is not None and sum(len(lay.cuts) for lay in subject.plan.layouts) > _MANY:
+            self._show(None, "Laying it out…")
+            self._work.slow("Laying it out", f"{paper.title} can't be laid out", lambda _progress: paper.printed(subject, size, choices), partial(self._arrived, self._asked))  # fmt: skip
+            return
         try:
-            printed = self.paper.printed(self._subject(), self.size_chosen, self.choices)
+            self._show(paper.printed(subject, size, choices))
         except EmberError as error:
-            self.preview.show_pages(None, str(error))
+            self._show(None, str(error))
+
+    def _arrived(self, asked: int, printed: Printed) -> None:
+        if asked == self._asked:  # otherwise something else has been chosen meanwhile
+            self._show(printed)
+
+    def _show(self, printed: Printed | None, why: str = "") -> None:
+        """Pages, or why there are none."""
         if printed is not None:
             self.preview.zoom(self._fitting(printed))
-            self.preview.show_pages(printed)
+        self.preview.show_pages(printed, why)
         for button in (self.print_button, self.save_button, self.svg_button, self.dxf_button):
             button.setEnabled(printed is not None)
-        self.setWindowTitle(f"Print: {len(printed.pages)} page{'s' if len(printed.pages) != 1 else ''}" if printed is not None else "Print")
+        self.setWindowTitle(f"Print: {many(len(printed.pages), 'page')}" if printed is not None else "Print")
 
     def _fitting(self, printed: Printed) -> float:
         return (self.area.viewport().width() - 2 * _GAP - 4) / max(p.width for p in printed.pages)
