@@ -12,7 +12,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import Check
 from long_ember.fields import check_fields
 from long_ember.frozen import dataclass
-from long_ember.units import Line, Quantity, say
+from long_ember.units import Line, Quantity, gauge_words, say
 
 __all__ = ["Blank", "Outline", "round_edge", "slit"]
 
@@ -116,8 +116,10 @@ class Blank:
         length, width = outline.size
         area = outline.area
         waste = 1 - area / (length * width)
+        named = gauge_words(self.gauge)
         return (
             *self.words(),
+            *((say(f"Sheet {named}: {{}} thick", Quantity(self.gauge, "fine")),) if named else ()),
             say("Cut from a rectangle of {} × {}, waste {}", length, width, Quantity(waste, "percent")),
             say("Area {} × {} = {}", Quantity(area, "area"), self.gauge, Quantity(area * self.gauge * density, "mass")),
             *self._bevelled(area, density),

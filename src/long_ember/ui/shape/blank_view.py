@@ -206,6 +206,9 @@ class BlankDialog(QDialog):
         line.setAccessibleName(spec.label)
         line.setToolTip(spec.tip)
         line.textEdited.connect(partial(self._typed, name))
+        line.editingFinished.connect(
+            lambda: line.setText(spec.show(getattr(self.blank, name), self._session.measure))
+        )  # as it was understood
         return line
 
     def _typed(self, name: str, text: str) -> None:
