@@ -186,6 +186,7 @@ class Reckoning(WindowCase):
         )  # fmt: skip
         self.session.open(Piece(features=features), None)
         self.session.look_for_contacts()
+        self.until(lambda: bool(self.session.contacts))
         self.session.select("scroll")
         self.assertIn("runs into", self.window.message.text())
         self.assertIn("Runs into the run", self.window.shape.inspector.notes.text)

@@ -6,13 +6,13 @@ from long_ember.choosing.sizes import catalogue, common_bars, is_sheet, mass_per
 from long_ember.late import late
 
 if TYPE_CHECKING:
-    from long_ember.choosing.choice import Candidate, Source, bar_profile, candidate_bars, chance_words, in_hand, preferred, rank
+    from long_ember.choosing.choice import Candidate, Source, bar_profile, candidate_bars, chance_words, in_hand, preferred, rank, ranked
     from long_ember.choosing.comparing import CAUTION, USES, halves, versus
 else:
     __getattr__ = late(
         __name__,
         {
-            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "in_hand", "preferred", "bar_profile", "rank"),
+            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "in_hand", "preferred", "bar_profile", "rank", "ranked"),
             "comparing": ("CAUTION", "USES", "halves", "versus"),
         },
     )
@@ -33,5 +33,6 @@ __all__ = [
     "mass_per_metre",
     "preferred",
     "rank",
+    "ranked",
     "versus",
 ]  # fmt: skip

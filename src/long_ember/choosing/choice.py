@@ -8,7 +8,7 @@ length, effort and chances follow for all bars in one pass over arrays; a bar th
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Generator, Mapping, Sequence
 from dataclasses import replace
 from statistics import NormalDist
 from typing import NamedTuple
@@ -22,6 +22,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Piece, stock_of
 from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS
+from long_ember.portions import finished
 from long_ember.records.rack import Price, RackItem, Record
 from long_ember.sections import Blend, Section
 from long_ember.stock import believed, reckon
@@ -238,6 +239,16 @@ def rank(
 ) -> tuple[Candidate, ...]:
     """Order bars for a piece, best first.
 
+    Args and Returns: see `ranked`.
+    """
+    return finished(ranked(piece, sources, on_rack=on_rack, beyond=beyond, belief=belief))
+
+
+def ranked(
+    piece: Piece, sources: Sequence[Source], *, on_rack: bool = False, beyond: float | None = None, belief: Belief = PRIOR
+) -> Generator[None, None, tuple[Candidate, ...]]:
+    """The same in portions.
+
     Args:
         piece: verified.
         sources: bars to choose from.
@@ -247,13 +258,17 @@ def rank(
     """
     if not sources:
         return ()
-    seen = _seen(believed(piece, belief), belief.spread("capture"))
+    held = believed(piece, belief)
+    yield
+    seen = _seen(held, belief.spread("capture"))
+    yield
     added = piece.allowances.trim + piece.allowances.parting if beyond is None else beyond
     area = np.array([s.section.area for s in sources])
     sizes = np.array([(s.section.width, s.section.thickness) for s in sources])
     own = np.array([(piece.bar.width, piece.bar.thickness)])
     cut = np.maximum(seen.stock + seen.slope * (area - seen.area), 1e-6) / area
-    effort, base = _efforts(seen, sizes, area), float(_efforts(seen, own, np.array([seen.area]))[0])
+    effort = yield from _efforts(seen, sizes, area)
+    base = float((yield from _efforts(seen, own, np.array([seen.area])))[0])
     effort = effort / base if base > 1.0 else np.ones(len(area))  # nothing is forged to size: bars do not differ in it
     density = np.array([MATERIALS[s.material].density for s in sources])
     mass = cut * area * density
@@ -267,6 +282,7 @@ def rank(
         made = _judged(source, seen.asks, figures, piece, added)
         if made.on_rack or not on_rack:
             found.append(made)
+        yield
     return tuple(sorted(found, key=lambda c: c.score))
 
 
@@ -291,7 +307,7 @@ def _strain(sides: Array, area: Array) -> Array:
     return np.asarray(np.sqrt(2 / 3 * (((sides + off) ** 2).sum(axis=-1) + area**2)))
 
 
-def _efforts(seen: _Piece, sizes: Array, area: Array) -> Array:
+def _efforts(seen: _Piece, sizes: Array, area: Array) -> Generator[None, None, Array]:
     """Σ V·ε·friction over slices of every forged span, for bars of `sizes` and `area`; mm³, to be compared and nothing else."""
     total = np.zeros(len(area))
     bars = np.column_stack((sizes, area))
@@ -304,6 +320,7 @@ def _efforts(seen: _Piece, sizes: Array, area: Array) -> Array:
             thinner = np.log(area / here[:, 2])
             strain = _strain(np.log(sizes / here[:, :2]), thinner)
             total += here[:, 2] * row[6] / _SLICES * strain * np.where(thinner > 0, _DRAW, _UPSET)
+        yield
     return total
 
 

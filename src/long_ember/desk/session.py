@@ -9,11 +9,11 @@ from dataclasses import replace
 
 from long_ember.desk.library import Library
 from long_ember.desk.loop import Loop
-from long_ember.desk.turns import PORTION, Turns
+from long_ember.desk.turns import PORTION, Portions, Turns
 from long_ember.document import Answer, Document, Edit, History, PieceChange, alike, answer, quick_answer, remove, remove_all
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Check, Piece
-from long_ember.geometry import Balance, Contact, contacts
+from long_ember.geometry import Balance, Contact, looked_for
 from long_ember.heats import ForgeSettings, planning_of
 from long_ember.learning import calibrated, changed
 from long_ember.records import LogEntry, Settings, Shop
@@ -66,6 +66,7 @@ class Session:
         self.turns = Turns()
         self._rest = loop.timer(self._begin_search, _REST, once=True)
         self._turn = loop.timer(self._search_on, 0)
+        self._touching = Portions(loop, self.turns, "contacts")
         self._search: Generator[None, None, tuple[int, ...]] | None = None
         self.trouble: Exception | None = None
         self.answer: Answer = self._answered()
@@ -117,6 +118,11 @@ class Session:
         if self._search is not None:
             self._search = None
             self.planning.emit(False)
+
+    def rest(self) -> None:
+        """Leave everything that was put off: nobody looks any more."""
+        self.cancel_search()
+        self._touching.leave()
 
     def _begin_search(self) -> None:
         self._search = planning_of(self.piece, self.forge, ruler=self.shop.division)
@@ -180,10 +186,11 @@ class Session:
         return self.shop.measure
 
     def look_for_contacts(self) -> None:
-        """Find where the piece runs into itself; too slow for every keystroke, so it waits for a pause."""
-        if self.trouble is not None:
-            return
-        found = contacts(self.piece)
+        """Find where the piece runs into itself; too slow for every keystroke, so it waits for a pause, and goes on between keys."""
+        if self.trouble is None:
+            self._touching.start(looked_for(self.piece), self._touch)
+
+    def _touch(self, found: tuple[Contact, ...]) -> None:
         if found != self.contacts:
             self.contacts = found
             self.touched.emit()
@@ -339,6 +346,7 @@ class Session:
 
     def _changed(self, change: PieceChange) -> None:
         self.logged_last = False
+        self._touching.leave()  # of the piece as it was
         kept = not change.tried and not self._opening
         if self.library is not None and self.piece_id and kept:  # first of all: whatever fails below, this is kept
             self.library.keep(self.piece_id, self.piece, self.document.history)

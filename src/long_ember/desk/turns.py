@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable, Generator
+from typing import Any
 
-__all__ = ["PORTION", "Turns"]
+from long_ember.desk.loop import Loop
+
+__all__ = ["PORTION", "Portions", "Turns"]
 
 PORTION = 0.004  # s of work at a time: with what the window does besides it stays under 8 ms
 _SAME_PASS = 0.0008  # s; two turns closer to each other would hold the window as one
@@ -36,3 +40,56 @@ class Turns:
     def left(self, who: str) -> None:
         """It wants no turn any more."""
         self._waiting.pop(who, None)
+
+
+class Portions:
+    """One piece of work that is put off: done in portions between keys, and left when it is no longer wanted.
+
+    Args:
+        loop: gives it a clock.
+        turns: the gate.
+        who: its name at the gate.
+    """
+
+    def __init__(self, loop: Loop, turns: Turns, who: str) -> None:
+        self._turns, self._who = turns, who
+        self._timer = loop.timer(self._go_on, 0)
+        self._work: Generator[None, None, Any] | None = None
+        self._done: Callable[[Any], object] = _nothing
+
+    def start(self, work: Generator[None, None, Any], done: Callable[[Any], object] | None = None) -> None:
+        """Begin another; what was under way is left.
+
+        Args:
+            work: yields between its portions.
+            done: gets what it returns.
+        """
+        self._work, self._done = work, done or _nothing
+        self._timer.start()
+
+    def leave(self) -> None:
+        """It is not wanted any more."""
+        self._timer.stop()
+        self._turns.left(self._who)
+        self._work = None
+
+    def _go_on(self) -> None:
+        work = self._work
+        if work is None or not self._turns.take(self._who):
+            return
+        end = time.perf_counter() + PORTION
+        try:
+            while time.perf_counter() < end:
+                next(work)
+        except StopIteration as over:
+            self.leave()
+            self._done(over.value)
+        except Exception:
+            self.leave()
+            raise
+        finally:
+            self._turns.done()
+
+
+def _nothing(_found: object) -> None:
+    """Nobody waits for it."""

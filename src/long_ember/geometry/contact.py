@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Generator, Sequence
 
 import numpy as np
 
@@ -14,8 +14,9 @@ from long_ember.geometry.figures import piece_poses
 from long_ember.geometry.framing import Pose, frames
 from long_ember.geometry.meshing import branch_pose
 from long_ember.geometry.tracing import ARC_STEP, sections_at, stations
+from long_ember.portions import finished
 
-__all__ = ["Contact", "contacts"]
+__all__ = ["Contact", "contacts", "looked_for"]
 
 _CLEAR = 0.15  # of the two half thicknesses: lighter touching is what a hammer sets right
 _MOST = 4000  # balls of one feature: of a bar of 100 m as many as of a gate
@@ -42,11 +43,17 @@ def contacts(piece: Piece) -> tuple[Contact, ...]:
 
     The bar is taken as balls strung along its centreline, as thick as the bar is thin; turns of one feature are its own check's business.
     """
+    return finished(looked_for(piece))
+
+
+def looked_for(piece: Piece) -> Generator[None, None, tuple[Contact, ...]]:
+    """The same in portions of about a millisecond; what it returns is what `contacts` gives."""
     shapes = piece.shapes
-    points, radius, along, owner = _balls(shapes, piece_poses(shapes))
+    yield
+    points, radius, along, owner = yield from _balls(shapes, piece_poses(shapes))
     found: dict[tuple[int, int], float] = {}
     closing = {i for i, (identity, _shape) in enumerate(shapes) if (feature := piece.feature(identity)) is not None and feature.closes}
-    first, second = _neighbours(points, float(radius.max(initial=0.0)) * 2)
+    first, second = yield from _neighbours(points, float(radius.max(initial=0.0)) * 2)
     reach = radius[first] + radius[second]
     gap = np.linalg.norm(points[first] - points[second], axis=1)
     apart = np.abs(along[first] - along[second]) > _APART * reach
@@ -59,7 +66,7 @@ def contacts(piece: Piece) -> tuple[Contact, ...]:
     return tuple(Contact(shapes[a][0], shapes[b][0], depth) for (a, b), depth in sorted(found.items()))
 
 
-def _neighbours(points: Array, reach: float) -> tuple[Index, Index]:
+def _neighbours(points: Array, reach: float) -> Generator[None, None, tuple[Index, Index]]:
     """Pairs of points that may lie within reach of each other, looked up by the cube of space that they lie in.
 
     Args:
@@ -88,10 +95,11 @@ def _neighbours(points: Array, reach: float) -> tuple[Index, Index]:
         keep = mine < other if step == 0 else np.ones(len(mine), dtype=bool)
         firsts.append(mine[keep])
         seconds.append(other[keep])
+        yield
     return np.concatenate(firsts), np.concatenate(seconds)
 
 
-def _balls(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> tuple[Array, Array, Array, Index]:
+def _balls(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> Generator[None, None, tuple[Array, Array, Array, Index]]:
     """Centres (n, 3), radii (n,), developed length from end A (n,) and feature number (n,)."""
     columns: list[tuple[Array, Array, Array, Index]] = []
     start = 0.0
@@ -102,6 +110,7 @@ def _balls(shapes: Sequence[tuple[str, Shape]], poses: Sequence[Pose]) -> tuple[
             if path is not None and branch.name != "laid on":
                 columns.append(_strung(branch.shape, pose.then(branch_pose(branch, path)), start + branch.at, number))
         start += shape.length
+        yield
     if not columns:
         return np.zeros((0, 3)), np.zeros(0), np.zeros(0), np.zeros(0, dtype=int)
     points, radius, along, owner = (np.concatenate(c) for c in zip(*columns, strict=True))

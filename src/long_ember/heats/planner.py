@@ -13,6 +13,7 @@ __all__ = ["Plan", "found_before", "planned", "planning"]
 
 _EXACT = 9  # steps up to which every order is looked through
 _WIDEST = 100_000
+_SUMS = 64  # of what is left, between which the window goes on
 _WORK = 15_000  # trial placings: counted, not timed, so that every machine finds the same plan
 _PROVEN = 16  # steps up to which the best order is proven, where that takes no more than so many trial placings
 _MOST_PROOF = 40_000
@@ -86,7 +87,7 @@ def _beam(packer: Packer) -> Generator[None, None, Plan]:
                 yield
         level = list(best.values())
         if len(level) > width:
-            level = _most_promising(level, left, width)
+            level = yield from _most_promising(level, left, width)
         yield
     return _unchained(min(level, key=lambda node: node[0][1])[1]) if level else ()
 
@@ -166,12 +167,14 @@ def _rest_of(packer: Packer) -> Callable[[int, State], float]:
     return rest
 
 
-def _most_promising(level: list[_Node], left: list[float], width: int) -> list[_Node]:
+def _most_promising(level: list[_Node], left: list[float], width: int) -> Generator[None, None, list[_Node]]:
     """Those with the least cost so far, and heats that the rest takes at the least."""
     rest: dict[int, float] = {}
     for (_state, _cost, done), _chain in level:
         if done not in rest:
             rest[done] = sum(x for n, x in enumerate(left) if not done >> n & 1)
+            if not len(rest) % _SUMS:
+                yield
     return nsmallest(width, level, key=lambda node: node[0][1] + max(0.0, rest[node[0][2]] - max(0.0, 1 - node[0][0][0] / FULL)))
 
 

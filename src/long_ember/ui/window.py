@@ -680,7 +680,7 @@ class MainWindow(QMainWindow):
         self._log_turn.stop()
         self.work.finishing.emit()
         if all(dialog.may_go() for dialog in self.findChildren(AskingDialog) if dialog.isVisible()) and self._may_leave():
-            self.session.cancel_search()
+            self.session.rest()
             self.anvil.close()
             working = tuple(self.session.loop.working)
             for worker in working:

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Generator
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
+from PySide6.QtGui import QBrush, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
-from long_ember.choosing import Candidate, bar_profile, candidate_bars, chance_words, in_hand, mass_per_metre, preferred, rank
+from long_ember.choosing import Candidate, bar_profile, candidate_bars, chance_words, in_hand, mass_per_metre, preferred, ranked
+from long_ember.desk.turns import Portions
 from long_ember.document import quick_answer, set_bar
 from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
+from long_ember.portions import finished
 from long_ember.records import RECORDS
 from long_ember.stock import reckon
 from long_ember.ui.actions.bookwork import BookWork
@@ -282,50 +284,43 @@ class StockView(QWidget):
         self.bars.taken.connect(self.take)
         self._rest = QTimer(self, singleShot=True, interval=120)
         self._rest.timeout.connect(self._begin)
-        self._parts: Iterator[None] = iter(())
-        self._turn = QTimer(self, interval=0)
-        self._turn.timeout.connect(self._go_on)
+        self._ranking = Portions(self._session.loop, self._session.turns, "bars")
         self._session.refreshed.connect(self._soon)
         work.library.changed.connect(self._soon)
 
     def _soon(self) -> None:
         """The drawing and the cut length follow every key; bars are ranked once the hands rest."""
-        self._turn.stop()
-        self._session.turns.left("bars")
+        self._ranking.leave()
         if self.isVisible():
             self._rest.start()
 
     def _begin(self) -> None:
-        self._parts = self._in_parts()
-        self._turn.start()
-
-    def _go_on(self) -> None:
-        """One part of it; the window goes on between them."""
-        if self._session.turns.take("bars"):
-            if next(self._parts, self) is self:
-                self._turn.stop()
-                self._session.turns.left("bars")
-            self._session.turns.done()
+        self._ranking.start(self._in_parts())
 
     def showEvent(self, event: QShowEvent) -> None:
         """The piece may have changed while another screen was in sight."""
         self.refresh()
         self.bars.setFocus()
 
+    def hideEvent(self, event: QHideEvent) -> None:
+        """Out of sight nothing is ranked."""
+        self._rest.stop()
+        self._ranking.leave()
+        super().hideEvent(event)
+
     def refresh(self) -> None:
         """Rank the bars anew."""
-        self._turn.stop()
-        for _part in self._in_parts():
-            pass
+        self._ranking.leave()
+        finished(self._in_parts())
 
-    def _in_parts(self) -> Iterator[None]:
+    def _in_parts(self) -> Generator[None, None, None]:
         """The same, a part at a time."""
         if not self.isVisible():
             return
         session, library = self._session, self._work.library
         records = {kind: list(library.records(RECORDS[kind]).values()) for kind in ("rack", "price")}
         bars, reckoning = candidate_bars(records, session.piece, session.shop.offered), session.answer.reckoning
-        found = rank(
+        found = yield from ranked(
             session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.chosen - reckoning.bare, belief=session.forge.belief
         )
         yield
