@@ -5,18 +5,18 @@ from __future__ import annotations
 from collections.abc import Generator
 from typing import TypeVar
 
-__all__ = ["finished"]
+__all__ = ["all_portions"]
 
 T = TypeVar("T")
 
 
-def finished(work: Generator[object, None, T]) -> T:
+def all_portions(work: Generator[object, None, T]) -> T:
     """All portions at once.
 
     >>> def three():
     ...     yield
     ...     return 3
-    >>> finished(three())
+    >>> all_portions(three())
     3
     """
     while True:

@@ -22,7 +22,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Piece, stock_of
 from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS
-from long_ember.portions import finished
+from long_ember.portions import all_portions
 from long_ember.records.rack import Price, RackItem, Record
 from long_ember.sections import Blend, Section
 from long_ember.stock import believed, reckon
@@ -241,7 +241,7 @@ def rank(
 
     Args and Returns: see `ranked`.
     """
-    return finished(ranked(piece, sources, on_rack=on_rack, beyond=beyond, belief=belief))
+    return all_portions(ranked(piece, sources, on_rack=on_rack, beyond=beyond, belief=belief))
 
 
 def ranked(

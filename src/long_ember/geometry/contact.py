@@ -14,7 +14,7 @@ from long_ember.geometry.figures import piece_poses
 from long_ember.geometry.framing import Pose, frames
 from long_ember.geometry.meshing import branch_pose
 from long_ember.geometry.tracing import ARC_STEP, sections_at, stations
-from long_ember.portions import finished
+from long_ember.portions import all_portions
 
 __all__ = ["Contact", "contacts", "looked_for"]
 
@@ -43,7 +43,7 @@ def contacts(piece: Piece) -> tuple[Contact, ...]:
 
     The bar is taken as balls strung along its centreline, as thick as the bar is thin; turns of one feature are its own check's business.
     """
-    return finished(looked_for(piece))
+    return all_portions(looked_for(piece))
 
 
 def looked_for(piece: Piece) -> Generator[None, None, tuple[Contact, ...]]:

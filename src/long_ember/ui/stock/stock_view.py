@@ -15,7 +15,7 @@ from long_ember.desk.turns import Portions
 from long_ember.document import quick_answer, set_bar
 from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
-from long_ember.portions import finished
+from long_ember.portions import all_portions
 from long_ember.records import RECORDS
 from long_ember.stock import reckon
 from long_ember.ui.actions.bookwork import BookWork
@@ -311,7 +311,7 @@ class StockView(QWidget):
     def refresh(self) -> None:
         """Rank the bars anew."""
         self._ranking.leave()
-        finished(self._in_parts())
+        all_portions(self._in_parts())
 
     def _in_parts(self) -> Generator[None, None, None]:
         """The same, a part at a time."""
