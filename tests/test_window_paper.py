@@ -7,6 +7,7 @@ import pdfplumber
 from PySide6.QtGui import QImage
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QPushButton
 from svgelements import SVG
 
 from long_ember.document import set_planning
@@ -135,8 +136,9 @@ class Printing(WindowCase):
         asked = []
         view.print_asked.connect(asked.append)
         with mock.patch.object(PrintDialog, "exec", lambda _dialog: None):
-            view.print_asked.emit("stick")
-        self.assertEqual(asked, ["stick"])
+            for words in ("At full size…", "Print…"):
+                next(b for b in view.findChildren(QPushButton) if b.text() == words).click()
+        self.assertEqual(asked, ["stick", "marks"])
 
     def test_tables_follow_the_piece_and_are_found(self):
         self.window.commands.run("view.tables")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from argparse import Namespace
 from dataclasses import replace
 from datetime import date
@@ -13,9 +12,9 @@ from long_ember.document import answer
 from long_ember.errors import EmberError
 from long_ember.fields import day_words
 from long_ember.learning import calibrated
-from long_ember.papers.ink import PAPER_SIZES, usual_paper
+from long_ember.papers.ink import PAPER_SIZES, paper_here
 from long_ember.papers.kinds import paper_of
-from long_ember.papers.subject import Subject
+from long_ember.papers.subject import Subject, named_state
 from long_ember.papers.writing import write_paper
 from long_ember.records import LogEntry, Shop
 from long_ember.storage import book_path
@@ -30,9 +29,8 @@ def print_command(given: Namespace) -> int:
     """Write one paper; exit code 0."""
     paper = paper_of(given.what)
     choices = dict(pair.partition("=")[::2] for pair in given.choices)
-    locale = next((os.environ[name] for name in ("LC_ALL", "LC_PAPER", "LANG") if os.environ.get(name)), "C")
     lying = given.landscape or (paper.landscape and not given.portrait)
-    size = PAPER_SIZES[given.paper or usual_paper(locale)].turned(lying)
+    size = PAPER_SIZES[given.paper or paper_here()].turned(lying)
     subject = _subject(given)
     write_paper(given.output, paper, replace(subject, measure=replace(subject.measure, ascii=False)), size, choices)
     told(given, {"written": str(given.output)}, f"Written to {given.output}")
@@ -61,8 +59,7 @@ def _subject(given: Namespace) -> Subject:
             if given.piece and piece is None:
                 piece_id = found_piece(opened, given.piece).id
                 piece = book.piece(piece_id)
-                newest = next(iter(book.revisions(piece_id)), None)
-                state = newest.name if newest is not None and book.revision(newest.id) == piece else ""
+                state = named_state(book, piece_id, piece)
     if piece is None:
         return Subject(measure, shop, day)
     if not piece.features:

@@ -15,7 +15,7 @@ from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend, Section
 from long_ember.units import Line, say
 
-__all__ = ["Taper", "tip_blend"]
+__all__ = ["Taper", "thinning", "tip_blend"]
 
 _FORMS = (
     ("square", "square"), ("round", "round"), ("octagon", "octagon"), ("chisel", "chisel: one plane"), ("flat", "flat: both ways"),
@@ -46,6 +46,18 @@ def tip_blend(form: str, size: float, root: Blend, wide: float = 0.0, thick: flo
     if form in ("chisel", "flat", "one-sided"):
         return Blend(wide if form == "flat" and wide else root.w, size, 1.0)
     return Blend(size, size, SHAPES[form].factor, SHAPES[form].form)
+
+
+def thinning(thin: Blend, thick: Blend, length: float, between: int) -> list[tuple[float, Blend]]:
+    """Sections along a straight-sided taper: mm from its thin end, and the section there.
+
+    Args:
+        thin: at its thin end.
+        thick: at its thick end.
+        length: mm.
+        between: how many, beside its two ends.
+    """
+    return [(i / (between + 1) * length, thin.toward(thick, i / (between + 1))) for i in range(between + 2)]
 
 
 @dataclass(frozen=True, kw_only=True)

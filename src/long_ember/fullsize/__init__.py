@@ -4,7 +4,7 @@ from long_ember.fullsize.drawing import LAYERS, Drawing, DrawnHole, DrawnLine, L
 from long_ember.fullsize.jig import Jig, Spring, jigs_of, overbent
 from long_ember.fullsize.marking import Marking, carry_line, face_of, marking_out, overhang_line
 from long_ember.fullsize.stick import story_sticks
-from long_ember.fullsize.templates import EDGES, Curved, curved_of, stations_of_taper, taper_blends, templates_of
+from long_ember.fullsize.templates import EDGES, Curved, curved_of, taper_blends, templates_of
 
 __all__ = [
     "EDGES",
@@ -26,7 +26,6 @@ __all__ = [
     "overbent",
     "overhang_line",
     "side_by_side",
-    "stations_of_taper",
     "story_sticks",
     "taper_blends",
     "templates_of",

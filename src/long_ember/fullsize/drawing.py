@@ -30,7 +30,7 @@ class DrawnLine:
     Args:
         points: (n, 2), mm, y upwards.
         layer: key of `LAYERS`.
-        closed: the last point is side_by_side to the first.
+        closed: the last point is joined to the first.
     """
 
     points: Array
@@ -57,7 +57,7 @@ class DrawnHole:
 
 @dataclass(frozen=True)
 class Label:
-    """Lettering.
+    """Words.
 
     Args:
         x: mm.

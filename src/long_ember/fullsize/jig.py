@@ -12,6 +12,7 @@ from long_ember.features import Arc, Piece, Shape, Straight
 from long_ember.frozen import dataclass
 from long_ember.fullsize.drawing import Drawing, DrawnHole, DrawnLine, Label
 from long_ember.fullsize.templates import Curved, curved_of
+from long_ember.physics import COLD_YIELD, YOUNG
 from long_ember.sections import Blend
 from long_ember.units import Measure
 
@@ -19,7 +20,7 @@ __all__ = ["STIFF", "Jig", "Spring", "jigs_of", "overbent"]
 
 # Cold: what it yields at and its modulus, MPa, soft or as rolled: middle of the range of EN 1993-1-1, EN 10083, EN 10088, EN 1652, EN 755 and handbooks.
 STIFF: dict[str, tuple[float, float]] = {
-    "mild-steel": (300, 210e3), "wrought-iron": (200, 195e3), "medium-carbon": (370, 210e3), "high-carbon": (420, 207e3),
+    "mild-steel": (COLD_YIELD, YOUNG), "wrought-iron": (200, 195e3), "medium-carbon": (370, 210e3), "high-carbon": (420, 207e3),
     "spring-steel": (480, 206e3), "air-hardening": (450, 207e3), "unknown-steel": (400, 207e3), "stainless": (250, 195e3),
     "copper": (110, 118e3), "bronze": (180, 105e3), "aluminium": (120, 69e3),
 }  # fmt: skip
@@ -155,14 +156,19 @@ def _bend_jig(names: tuple[str, ...], one: Curved, arc: Arc, piece: Piece, m: Me
     lines = [DrawnLine(bar, "GUIDE", True)]
     lines.append(DrawnLine(np.array([(0.0, radius), (0.0, radius + deep)]), "MARK"))
     labels = [Label(1.5, radius + deep + 1.5, "mark", 2.6)]
-    words = [f"{_times(len(names))}Lay the mark where it begins square over the middle of the forming peg, and bend it down to the stop."]
-    if any(what == "stops the end of the bar" for _x, _y, _d, what in pegs):
+    done = {what for _x, _y, _d, what in pegs}
+    way_down = "to the stop" if "stops the leg at its angle" in done else f"to {m.angle(round(math.degrees(turn), 1))}"
+    over = "over the corner of the vice: so tight is no peg" if radius * 2 < _THIN else "over the middle of the forming peg"
+    words = [f"{_times(len(names))}Lay the mark where it begins square {over}, and bend it down {way_down}."]
+    if "stops the end of the bar" in done:
         words.append(f"Or set its end against the end stop, {m.length(one.before)} from the middle of the forming peg.")
-    if radius * 2 < _THIN:
-        words.append("So tight is no peg: bend it in the vice, over a corner.")
-    words.append(
-        f"Hot: peg {m.length(2 * radius)}, {m.angle(math.degrees(turn))}. Cold it springs back: peg {m.length(2 * spring.radius)}, bend to {m.angle(round(spring.angle, 1))}."
-    )
+    bent = f"bend to about {m.angle(round(spring.angle, 1))}"
+    if radius * 2 >= _THIN:
+        words.append(
+            f"Hot: peg {m.length(2 * radius)}. Cold it springs back: leave the stop for the leg out, take a peg of {m.length(2 * spring.radius)}, and {bent}; try one first."
+        )
+    else:
+        words.append(f"Cold it springs back: leave the stop for the leg out, and {bent}; try one first.")
     if turn < _STEEP:
         words.append(
             f"In a bender: the outside corner comes {m.length((radius + deep) * math.tan(turn / 2))} beyond the mark where the bend begins, so set that to its stop."

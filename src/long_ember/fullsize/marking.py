@@ -48,6 +48,11 @@ class Marking:
     cold: bool
 
     @property
+    def least(self) -> bool:
+        """It belongs to the fewest that will do: it must be cold, or says where the piece is cut off."""
+        return self.cold or "" in (self.mark.before, self.mark.after)
+
+    @property
     def over_hot(self) -> float:
         """`over` as it measures when it is used, mm."""
         heat = self.heat

@@ -37,7 +37,7 @@ def _strip(rows: tuple[Marking, ...], length: float, name: str, m: Measure, leas
     lines, labels = [DrawnLine(edge, "CUT", True)], []
     taken = -_NEAR
     for row in rows:
-        if least and not (row.cold or "" in (row.mark.before, row.mark.after)):
+        if least and not row.least:
             continue
         at = row.mark.at
         lines.append(DrawnLine(np.array([(at, _WIDE), (at, _WIDE - _TICK)]), "MARK"))

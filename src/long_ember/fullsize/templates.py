@@ -14,14 +14,14 @@ from long_ember.features import Feature, Piece, Shape, Straight, shape_of
 from long_ember.features.hole import Hole
 from long_ember.features.shape import Arc, Corner, Helix, Segment
 from long_ember.features.slot import DriftedEye
-from long_ember.features.taper import Taper
+from long_ember.features.taper import Taper, thinning
 from long_ember.frozen import dataclass
 from long_ember.fullsize.drawing import Drawing, DrawnHole, DrawnLine, Label
 from long_ember.geometry import figure, silhouette
 from long_ember.sections import Blend
 from long_ember.units import Measure
 
-__all__ = ["EDGES", "Curved", "curved_of", "stations_of_taper", "taper_blends", "templates_of"]
+__all__ = ["EDGES", "Curved", "curved_of", "taper_blends", "templates_of"]
 
 EDGES = (("all", "both edges"), ("inside", "inside line"), ("middle", "middle line"), ("outside", "outside line"))
 STATIONS = 4  # of a taper, beside its two ends
@@ -173,23 +173,6 @@ def _curve_drawing(group: list[Curved], edge: str, m: Measure) -> Drawing:
     return Drawing(name, f"{word} {m.length(_long(drawn))} long", tuple(lines))
 
 
-def stations_of_taper(feature: Taper, blends: tuple[Blend, Blend], count: int = STATIONS) -> list[tuple[float, float, float]]:
-    """Sizes along a taper: mm from its thin end, width, thickness.
-
-    Args:
-        feature: the taper.
-        blends: sections at the thin and the thick end.
-        count: stations between its ends.
-    """
-    thin, thick = blends
-    found = []
-    for i in range(count + 2):
-        share = i / (count + 1)
-        here = thin.toward(thick, share)
-        found.append((share * feature.length, here.w, here.t))
-    return found
-
-
 def taper_blends(piece: Piece, feature: Taper) -> tuple[Blend, Blend]:
     """Sections at the thin and the thick end of a taper of the row."""
     spans = shape_of(feature, piece.place(piece.index(feature.id))).spans
@@ -201,10 +184,10 @@ def _gauges(piece: Piece, m: Measure) -> list[Drawing]:
     found: list[Drawing] = []
     for feature in piece.features:
         if isinstance(feature, Taper):
-            rows = stations_of_taper(feature, taper_blends(piece, feature))
-            found.append(_notches(feature.title, [(at, t) for at, _w, t in rows], "thickness", m))
-            if any(abs(w - t) > _FLAT for _at, w, t in rows):
-                found.append(_notches(feature.title, [(at, w) for at, w, _t in rows], "width", m))
+            rows = thinning(*taper_blends(piece, feature), feature.length, STATIONS)
+            found.append(_notches(feature.title, [(at, here.t) for at, here in rows], "thickness", m))
+            if any(abs(here.w - here.t) > _FLAT for _at, here in rows):
+                found.append(_notches(feature.title, [(at, here.w) for at, here in rows], "width", m))
     passes: dict[tuple[float, bool], list[str]] = {}
     for feature in (*piece.features, *(s.feature for s in piece.composition.stands)):
         for title, size, turned in _openings(feature):

@@ -161,6 +161,8 @@ def _treated(piece: Piece, reckoning: Reckoning, at: dict[str, Progress]) -> lis
 
 
 def _finish(piece: Piece, at: dict[str, Progress]) -> Errand:
-    line = say(f"{FINISHES[piece.planning.finish][1]} For food, mouth or skin only a finish that its maker names for it.")
+    finish = piece.planning.finish
+    line = say(FINISHES[finish][1] + ("" if finish == "food" else " For food, mouth or skin only a finish that its maker names for it."))
+    oily = ("Rags with drying oil light themselves: lay them flat or drown them.",) if finish in ("oil", "wax", "food") else ()
     return _errand("finish", "Finish", line, 300.0, at, each=75.0, tools=("wire brush", "rag"),
-                   cautions=("Rags with drying oil light themselves: lay them flat or drown them.",))  # fmt: skip
+                   cautions=oily)  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import os
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
@@ -11,7 +12,7 @@ import numpy as np
 from long_ember.arrays import Array
 from long_ember.frozen import dataclass
 
-__all__ = ["BLACK", "GREY", "PALE", "PAPER_SIZES", "Ink", "Lettering", "Page", "PaperSize", "Printed", "Stroke", "box", "circle_line", "hatched", "line", "shifted", "usual_paper"]  # fmt: skip
+__all__ = ["BLACK", "GREY", "PALE", "PAPER_SIZES", "Ink", "Lettering", "Page", "PaperSize", "Printed", "Stroke", "box", "circle_line", "hatched", "line", "paper_here", "shifted", "usual_paper"]  # fmt: skip
 
 BLACK, GREY, PALE = "#000000", "#5a5a5a", "#dedede"  # told apart on a printer without colour
 
@@ -22,7 +23,7 @@ class Stroke:
 
     Args:
         points: (n, 2), mm from the upper left corner, y downwards.
-        closed: the last point is side_by_side to the first.
+        closed: the last point is joined to the first.
         wide: of the line, mm; 0 for none.
         fill: colour of the area as #rrggbb, "" for none.
         dash: lengths of stroke and gap, mm.
@@ -106,6 +107,11 @@ def usual_paper(locale: str) -> str:
     ('letter', 'a4', 'a4')
     """
     return "letter" if locale.partition(".")[0].partition("@")[0].rpartition("_")[2] in _LETTER else "a4"
+
+
+def paper_here() -> str:
+    """Key of the paper that is sold where the person's own locale is spoken."""
+    return usual_paper(next((os.environ[name] for name in ("LC_ALL", "LC_PAPER", "LANG") if os.environ.get(name)), "C"))
 
 
 @dataclass(frozen=True)

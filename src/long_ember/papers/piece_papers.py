@@ -122,8 +122,7 @@ def heat_sheet(s: Subject, size: PaperSize, c: Choices) -> Printed:
         flow.put(made, 0.6, mark)
     if not plan.packed:
         flow.text("No heats: plain bar needs no fire.", 12)
-    if c["care"] == "yes":
-        _care(flow, answer, m)
+    _care(flow, answer, m)
     return flow.printed()
 
 
@@ -257,7 +256,7 @@ def mark_sheet(s: Subject, size: PaperSize, c: Choices) -> Printed:
     )
     for drawn in (False, True):
         rows = marking_out(answer, drawn=drawn)
-        kept = [row for row in rows if c["set"] == "all" or row.cold or "" in (row.mark.before, row.mark.after)]
+        kept = [row for row in rows if c["set"] == "all" or row.least]
         if not rows:
             continue
         if drawn:
@@ -343,7 +342,7 @@ def caution_sheet(s: Subject, size: PaperSize, _c: Choices) -> Printed:
     return flow.printed()
 
 
-_OUTDOOR = "It stands what such pieces stand in use; no load was tested and none is promised."
+_UNTESTED = "No load was tested, and none is promised."
 _NEVER = (
     "It is not made to lift, to hang over people, to climb on or to hold anybody. Whatever carries people or hangs overhead is made and checked by the local "
     "rules, by whoever is licensed to."
@@ -370,7 +369,7 @@ def care_lines(piece: Piece) -> list[tuple[str, str]]:
         found.append(("With food", "Not for sour food or drink: copper goes into it."))
     elif piece.planning.finish != "food":
         found.append(("With food", "Not finished for food, mouth or skin."))
-    found.append(("What it is not for", f"{_OUTDOOR} {_NEVER}"))
+    found.append(("What it is not for", f"{_UNTESTED} {_NEVER}"))
     return found
 
 

@@ -8,15 +8,17 @@ from dataclasses import replace
 from long_ember.blanks import Blank
 from long_ember.document import Answer
 from long_ember.errors import NoAnswer
+from long_ember.features import Piece
 from long_ember.frozen import dataclass
 from long_ember.fullsize import Drawing
 from long_ember.jobs.plan import JobPlan
 from long_ember.papers.flow import Masthead
 from long_ember.papers.ink import PaperSize, Printed
 from long_ember.records import LogEntry, Shop
+from long_ember.storage import Book
 from long_ember.units import Line, Measure
 
-__all__ = ["Choices", "Option", "Paper", "Subject"]
+__all__ = ["Choices", "Option", "Paper", "Subject", "named_state"]
 
 Choices = Mapping[str, str]
 
@@ -138,3 +140,13 @@ class Paper:
     def printed(self, subject: Subject, size: PaperSize, choices: Choices) -> Printed:
         """Its pages, the document named after subject and paper."""
         return replace(self.make(subject, size, self.chosen(choices)), title=subject.head(self.title).title)
+
+
+def named_state(book: Book, piece_id: str, piece: Piece) -> str:
+    """The name of a piece's state, "" where it is no longer as it was when the newest was named.
+
+    Raises:
+        BookError: the named state is damaged.
+    """
+    newest = next(iter(book.revisions(piece_id)), None)
+    return newest.name if newest is not None and book.revision(newest.id) == piece else ""

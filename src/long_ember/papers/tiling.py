@@ -29,7 +29,7 @@ def tiled(drawing: Drawing, size: PaperSize, head: Masthead) -> Printed:
 
     Args:
         drawing: at full size.
-        size: of the paper, turned as it is to lie; None of it is scaled.
+        size: of the paper, turned as it is to lie; nothing is scaled to it.
         head: of every sheet.
 
     Raises:

@@ -16,8 +16,10 @@ from long_ember.physics.flow import flow_stress
 
 __all__ = [
     "CARRY",
+    "COLD_YIELD",
     "RAM",
     "SLEDGE",
+    "YOUNG",
     "Hammer",
     "Load",
     "Slice",
@@ -35,7 +37,7 @@ __all__ = [
 CARRY = 3.0  # s from the fire to the anvil
 _MOST_STRAIN = 0.15  # of one blow
 _BITE = 12.0  # mm of bar under the face
-_COLD_YIELD, _YOUNG = 300.0, 210e3  # MPa of mild steel as it is sold, which is stronger than its grade promises; EN 1993-1-1 for E
+COLD_YIELD, YOUNG = 300.0, 210e3  # MPa of mild steel as it is sold, which is stronger than its grade promises; EN 1993-1-1 for E
 
 
 @dataclass(frozen=True, slots=True)
@@ -234,7 +236,7 @@ def cold_moment(modulus: float) -> float:
     >>> round(cold_moment(10 * 10**2 / 4))
     75
     """
-    return _COLD_YIELD * modulus * 1e-3
+    return COLD_YIELD * modulus * 1e-3
 
 
 def spring_back(radius: float, depth: float) -> float:
@@ -249,4 +251,4 @@ def spring_back(radius: float, depth: float) -> float:
     >>> round(spring_back(100, 6), 3)
     0.071
     """
-    return min(3 * _COLD_YIELD * radius / (_YOUNG * depth), 1.0)
+    return min(3 * COLD_YIELD * radius / (YOUNG * depth), 1.0)

@@ -8,6 +8,7 @@ from fractions import Fraction
 
 from long_ember.features import BendRule
 from long_ember.features.base import USUAL_RULE
+from long_ember.features.taper import thinning
 from long_ember.features.tenon import thread_share
 from long_ember.features.turning import Depth, on_arc
 from long_ember.frozen import dataclass
@@ -68,11 +69,10 @@ _CLEARANCE = 1.1  # of the bolt: what ISO 273 calls a medium fit, within 0.4 mm 
 
 def _taper(s: Setting) -> list[list[str]]:
     thin, thick, length = s.taper
-    found = []
-    for i in range(s.stations + 2):
-        share = i / (s.stations + 1)
-        here = thin.toward(thick, share)
-        found.append([s.measure.length(share * length), s.measure.length(here.w), s.measure.length(here.t), f"{here.area:.1f} mm²" if s.measure.unit == "mm" else f"{here.area / 645.16:.4f} in²"])  # fmt: skip
+    m, found = s.measure, []
+    for at, here in thinning(thin, thick, length, s.stations):
+        area = f"{here.area:.1f} mm²" if m.unit == "mm" else f"{here.area / 645.16:.4f} in²"
+        found.append([m.length(at), m.length(here.w), m.length(here.t), area])
     return found
 
 

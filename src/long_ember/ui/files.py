@@ -42,7 +42,7 @@ class Files:
     def __init__(self, window: QWidget, work: BookWork, jobs: Callable[[], JobView | None], shown: Callable[[], tuple[str, ...]]) -> None:
         self.window, self.work, self.session = window, work, work.session
         self._jobs, self._shown = jobs, shown
-        self._again: Callable[[], None] | None = None
+        self._again: tuple[str, Callable[[], None]] | None = None
 
     def ask_out(self) -> None:
         """Ask where to write the piece."""
@@ -110,13 +110,12 @@ class Files:
 
     def _state(self) -> str:
         """The name of the piece's state, where the newest named one is what is on the bench."""
-        library = self.work.library
-        newest = next(iter(library.revisions(self.session.piece_id)), None) if self.session.piece_id else None
+        from long_ember.papers.subject import named_state
+
         try:
-            same = newest is not None and library.reader().revision(newest.id) == self.session.piece
+            return named_state(self.work.library.reader(), self.session.piece_id, self.session.piece) if self.session.piece_id else ""
         except EmberError:
             return ""
-        return newest.name if newest is not None and same else ""
 
     def ask_print(self, key: str = "") -> None:
         """The print dialog, on a kind of paper."""
@@ -129,14 +128,14 @@ class Files:
         dialog.deleteLater()
 
     def _printed(self, again: Callable[[], None]) -> None:
-        self._again = again
+        self._again = (self.subject().head("").name, again)
 
     def print_again(self) -> None:
-        """The last paper once more, to where it went, without a question; the first time asked for."""
-        if self._again is None:
+        """The last paper once more, to where it went, without a question; asked for the first time, and of another piece: its file would be lost."""
+        if self._again is None or self._again[0] != self.subject().head("").name:
             self.ask_print()
         else:
-            self._again()
+            self._again[1]()
 
     def ask_heats(self) -> None:
         """Ask where to write the heats: for other programs, or for a phone beside the anvil."""

@@ -95,7 +95,7 @@ class _Board(QWidget):
             self._tables += (self._table(first.bottom + 20, title, marking_out(answer, drawn=True, heats=known), paint_drawn),)
 
     def _table(self, top: float, title: str, rows: tuple[Marking, ...], paint: Callable[..., None]) -> _Table:
-        kept = tuple(row for row in rows if not self.least or row.cold or "" in (row.mark.before, row.mark.after))
+        kept = tuple(row for row in rows if not self.least or row.least)
         return _Table(top, title, kept, chains([row.mark for row in kept], self._session.measure), paint)
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
@@ -28,7 +27,7 @@ from PySide6.QtWidgets import (
 from long_ember.desk.session import Session
 from long_ember.desk.worker import Worker
 from long_ember.errors import EmberError
-from long_ember.papers.ink import PAPER_SIZES, PaperSize, Printed, usual_paper
+from long_ember.papers.ink import PAPER_SIZES, PaperSize, Printed, paper_here
 from long_ember.papers.kinds import papers_for
 from long_ember.papers.subject import Paper, Subject
 from long_ember.papers.writing import FORMS, write_paper
@@ -174,7 +173,7 @@ class PrintDialog(QDialog):
             box.setFont(font(16))
             box.setMinimumHeight(36)
             box.setAccessibleName(name)
-        usual = self._kept.get("paper", "") or usual_paper(_of_paper())
+        usual = self._kept.get("paper", "") or paper_here()
         self.size_box.setCurrentIndex(max(self.size_box.findData(usual), 0))
         self.preview, self.area = Preview(), QScrollArea()
         self.area.setWidget(self.preview)
@@ -434,8 +433,3 @@ def print_paper(
         return
     print_pages(set_up(QPrinter(QPrinterInfo.printerInfo(name), QPrinter.PrinterMode.HighResolution), printed), printed)
     session.said.emit(f"Sent to {name} again.", False)
-
-
-def _of_paper() -> str:
-    """The locale that paper is sold by."""
-    return next((os.environ[name] for name in ("LC_ALL", "LC_PAPER", "LANG") if os.environ.get(name)), "C")
