@@ -71,7 +71,7 @@ def template_sheet(s: Subject, size: PaperSize, c: Choices) -> Printed:
 
 
 def jig_drawings(s: Subject, _c: Choices) -> list[Drawing]:
-    """A plate for every kind of bend."""
+    """A plate for every kind of round bend."""
     return [jig.drawing for jig in jigs_of(s.made.piece, s.measure, s.shop.peg)]
 
 
@@ -80,7 +80,10 @@ def jig_sheet(s: Subject, size: PaperSize, c: Choices) -> Printed:
     m, flow = s.measure, Flow(size, s.head("Jigs"))
     jigs = jigs_of(s.made.piece, m, s.shop.peg)
     if not jigs:
-        raise NoAnswer("Nothing in this piece is bent in a plane.", "A jig is for bends, hooks, rings and scrolls.")
+        raise NoAnswer(
+            "Nothing in this piece is bent round in a plane.",
+            "A jig is for round bends, hooks, rings and scrolls; a sharp corner is set at the anvil.",
+        )
     flow.title(f"{s.made.piece.name}: jigs")
     flow.text("Places are measured from the middle of the forming peg, or from where a curve begins: along, then up. Clamp the plate; eyes covered; keep hands out of the "
               "bar's way, cold steel springs back.", 9)  # fmt: skip
