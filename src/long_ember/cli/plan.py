@@ -63,7 +63,7 @@ def _heats(found: Answer, m: Measure) -> list[str]:
         lines.extend(f"     {work.line.show(m)} ({work.step.method.title})" for work in frame.work)
         lines.extend(f"     door: {line.show(m)}" for line in door_notes(plan, frame))
         lines.extend(f"     check {gauge.line.show(m)}" for gauge in gauges(frame, found.reckoning))
-    lines.extend(f"! {why}: {rule.reason} ({plan.steps[n].key})" for rule, n, why in plan.flags)
+    lines.extend(f"! {why}: {rule.reason} {plan.instead(rule, n)}".rstrip() for rule, n, why in plan.flags)
     return lines
 
 

@@ -92,14 +92,20 @@ class Bend(Formed):
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Tighter than the section likes."""
-        t = self.depth(place)
-        if t > 1.5 * place.bar.thickness and self.corner == "round" and self.radius < 2 * t * _UNDER:
+        if self.corner != "round" or not self._tight(place):
+            return ()
+        if self._on_edge(place):
             text = "On edge, an inside radius of {} under twice the width of {} folds the inside: bend in small steps, flatten often."
-            return (Check("warn", say(text, self.radius, t)),)
-        if self.corner == "round" and self.radius < t * _UNDER:
-            text = "Inside radius {} is under one thickness: the inside wrinkles and the outside thins. Bend hot and slowly."
-            return (Check("warn", say(text, self.radius)),)
-        return ()
+            return (Check("warn", say(text, self.radius, self.depth(place))),)
+        text = "Inside radius {} is under one thickness: the inside wrinkles and the outside thins. Bend hot and slowly."
+        return (Check("warn", say(text, self.radius)),)
+
+    def _on_edge(self, place: Place) -> bool:
+        return self.depth(place) > 1.5 * place.bar.thickness
+
+    def _tight(self, place: Place) -> bool:
+        """Tighter than the section likes: bent as hot as it is drawn, and warned about."""
+        return self.radius < (2 if self._on_edge(place) else 1) * self.depth(place) * _UNDER
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """One bend."""
@@ -118,7 +124,7 @@ class Bend(Formed):
             )
             return first, turn
         line = say("Bend {} " + toward_words(self.facing) + " round an inside radius of {}.", Quantity(self.angle, "angle"), self.radius)
-        stop = drawing_stop(place.bar.thickness) if self.radius < 2 * self.depth(place) * _UNDER else 700
+        stop = drawing_stop(place.bar.thickness) if self._tight(place) else 700
         return (Operation("bend", line, "path", "time", stop, ("horn or fork", "gauge"), settings=self.angle / 90, effort=work),)
 
     def summary(self) -> Line:

@@ -261,6 +261,8 @@ def _settled(piece: Piece, forge: ForgeSettings, packer: Packer, bare: Reckoning
              thorough: bool) -> tuple[Reckoning, ForgingPlan]:  # fmt: skip
     """Pack, and let scale and length follow each other until they stand still."""
     low, high = (packer.count(order, factor) for factor in forge.belief.work_band)
+    if low:
+        high = max(high, low + 1)  # a heat is lost to more than slow work: a band has a width
     packed = tuple(packer.fill(order))
     share = scale_share(piece, forge)
     times, zones = _exposure(packed, bare, piece, share)
