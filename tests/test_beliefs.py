@@ -13,7 +13,7 @@ from types import SimpleNamespace
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tools.smiths import rule_made, score
+from tools.smiths import oracle, rule_made, score
 
 from long_ember.beliefs import FACTORS, GRID, PRIOR, Observed, Taken, number_of, posterior
 from long_ember.beliefs.update import _off
@@ -358,12 +358,18 @@ class Reckoned(unittest.TestCase):
     def test_bands_hold_for_simulated_smiths(self):
         """A small run to wide limits; `bench` prints the large one."""
         found = score(14, (*DEMOS, *rule_made()), seed=5, looked=5, counts=(0, 5))
-        for count, s in found.items():
+        for count, (s, _light) in found.items():
             self.assertGreater(s.band, 0.78, count)
             self.assertLess(s.short, 0.14, count)
-        self.assertLess(found[5].width, 0.6 * found[0].width)
-        self.assertGreater(found[5].heats, 0.65)
-        self.assertGreater(found[5].close, found[0].close + 0.1)
+        (before, _), (after, light) = found[0], found[5]
+        self.assertLess(after.width, 0.6 * before.width)
+        self.assertGreater(after.heats, 0.65)
+        self.assertGreater(light.heats, 0.8)
+        self.assertGreater(after.close, before.close + 0.1)
+        # Whoever knows hand and fire exactly misses the heats of long work as often: one piece differs from the next by a tenth.
+        ceiling, near = oracle(6, (*DEMOS, *rule_made()))
+        self.assertLess(ceiling.heats, 0.93)
+        self.assertGreater(near.heats, ceiling.heats)
 
 
 class Kept(unittest.TestCase):

@@ -33,8 +33,9 @@ from long_ember.heats.doorway import room
 from long_ember.heats.operations import range_of_heat
 from long_ember.heats.rules import BENT_IN, GOES_IN
 from long_ember.physics import Hammer, at_anvil, cooling, lying, strain
-from long_ember.records import holder_words
+from long_ember.records import Shop, holder_words
 from long_ember.sections import flat, round_, square
+from long_ember.shorthand import read_line, settled
 from long_ember.stock import reckon
 from long_ember.storage import piece_from_text, piece_to_text
 from long_ember.units import Measure, say
@@ -556,11 +557,18 @@ class Words(unittest.TestCase):
         self.assertEqual({h.held for h in heats[: parted + 1]}, {"B"})
         self.assertTrue(all(math.isinf(h.free) for h in heats[: parted + 1]) and not math.isinf(heats[-1].free))
 
+    def test_the_eye_is_turned_before_the_bend_behind_it_in_one_heat(self):
+        line = "10 rd: eye 14, run 60, twist 1 turn over 40, run 45, taper 90 to 4; bend 90 on run 1 at 30, hook 30 on the taper, curl 8"
+        plan = answer(settled(read_line(line, Measure(), Shop().new_piece()), ruler=1.0, forge=Shop().forge)).plan
+        together = [[w.step.operation.verb for w in h.work] for h in plan.heats]
+        self.assertIn(["eye", "bend"], together)
+        self.assertEqual(plan.flags, ())
+
     def test_a_bend_in_a_long_bar_heats_its_own_stretch(self):
         latch = Piece(
             bar=round_(16),
             features=(make("ball", "knob", diameter=24.0), make("run", "arm", length=200.0), make("spread", "pad", toward="B", length=50.0, width=30.0)),
-            standing=(laid("bend", "one", at=60.0, angle=45.0, radius=20.0), laid("bend", "two", at=110.0, angle=45.0, radius=20.0)),
+            standing=(laid("bend", "one", at=60.0, angle=45.0, radius=14.0), laid("bend", "two", at=110.0, angle=45.0, radius=14.0)),
         )  # fmt: skip
         found = answer(latch)
         self.assertTrue(any(len(h.work) == 2 and h.fire == "middle" for h in found.plan.heats))

@@ -200,12 +200,12 @@ class Order(HeatsScreen):
     def test_keys_choose_move_and_hold(self):
         self.open("mooring-staple")
         strip, plan = self.heats.order, self.session.answer.plan
-        strip.choose(plan.order[0])
+        strip.choose(plan.order[1])
         QTest.keyClick(strip, Qt.Key.Key_Right)
-        self.assertEqual(strip.current, plan.order[1])
+        self.assertEqual(strip.current, plan.order[2])
         self.assertIn(strip.current, {w.step.number for w in self.heats.frame.work})
         QTest.keyClick(strip, Qt.Key.Key_Left, CTRL)
-        self.assertEqual(self.session.answer.plan.order[:2], (plan.order[1], plan.order[0]))
+        self.assertEqual(self.session.answer.plan.order[:2], (plan.order[0], plan.order[2]))
         QTest.keyClick(strip, Qt.Key.Key_P)
         QTest.keyClick(strip, Qt.Key.Key_P)
         self.assertTrue(self.session.piece.planning.pins)

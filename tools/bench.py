@@ -51,7 +51,7 @@ from long_ember.ui.drawing.solid import Solid, paint_solid  # noqa: E402
 from long_ember.ui.style.theme import LIGHT  # noqa: E402
 from long_ember.ui.widgets.entry import EntryField  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
-from smiths import oracle, rule_made, score  # noqa: E402
+from smiths import LIGHT, oracle, rule_made, score  # noqa: E402
 
 _typed = itertools.count()
 VIEWS = {"Shape": 0, "Stock": 1, "Mark": 2, "Heats": 3, "Cut": 4}
@@ -479,6 +479,9 @@ def first_paint(pairs: int) -> None:
     print(f"{'one against the other':48s} p50 {statistics.median(ratios):8.2f} ×{'':26s}goal < 2.5 ×")
 
 
+_OF = "all plans", f"of at most {LIGHT} heats"
+
+
 def promises() -> None:
     """Whether bands hold and how fast the log teaches, for simulated smiths; what nobody could know better stands under each."""
     pool = (*(replace(p, allowances=Allowances(source="fire")) for p in map(read_piece, demo_files())), *rule_made())
@@ -487,16 +490,18 @@ def promises() -> None:
         ("pieces differ twice as much", {"scatter": 2.0}),
         ("outside the priors", {"outside": True}),
     ):
-        for count, s in score(60, pool, **how).items():
-            print(
-                f"smiths {words}, {count:2d} logged: cut band true {s.band:4.0%}, safe short {s.short:4.0%}, heats within 1 {s.heats:4.0%}, "
-                f"cut within 1 % {s.close:4.0%}, band {s.width:5.1%} wide, minutes band true {s.minutes:4.0%}"
-            )
+        for count, both in score(120, pool, **how).items():
+            for of, s in zip(_OF, both, strict=True):
+                print(
+                    f"smiths {words}, {count:2d} logged, {of}: cut band true {s.band:4.0%}, safe short {s.short:4.1%}, heats within 1 {s.heats:4.0%}, "
+                    f"cut within 1 % {s.close:4.0%}, band {s.width:5.1%} wide, minutes band true {s.minutes:4.0%}"
+                )
     for words, scatter in (("usual scatter", 1.0), ("twice the scatter", 2.0)):
-        s = oracle(30, pool, scatter=scatter)
-        print(
-            f"who knows hand and fire exactly, {words}: heats within 1 {s.heats:4.0%}, cut within 1 % {s.close:4.0%}, band {s.width:5.1%} wide"
-        )
+        for of, s in zip(_OF, oracle(60, pool, scatter=scatter), strict=True):
+            print(
+                f"who knows hand and fire exactly, {words}, {of}: heats within 1 {s.heats:4.0%}, cut within 1 % {s.close:4.0%}, "
+                f"band {s.width:5.1%} wide"
+            )
 
 
 def main() -> int:

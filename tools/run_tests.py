@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import faulthandler
+import gc
 import io
 import json
+import os
 import subprocess
 import sys
 import threading
@@ -23,10 +25,13 @@ _STUCK = 240.0  # s; no module takes a tenth of it
 def worker() -> None:
     """Run the modules that are named on standard input, one a line; tell each one's outcome on a line."""
     out, sys.stdout = sys.stdout, sys.stderr
+    gc.set_threshold(500_000, 20, 20)  # as in the application
     for line in sys.stdin:
         began = time.monotonic()
         faulthandler.dump_traceback_later(_STUCK, exit=True)  # what hangs is told with where it hung
         tests = unittest.defaultTestLoader.loadTestsFromName(line.strip())
+        gc.collect()
+        gc.freeze()
         result = unittest.TextTestRunner(verbosity=0, stream=io.StringIO()).run(tests)
         bad = [(str(test), text) for test, text in (*result.failures, *result.errors)]
         bad += [(str(test), "It was expected to fail and did not.") for test in result.unexpectedSuccesses]
@@ -50,7 +55,9 @@ def main() -> int:
     def attend() -> None:
         nonlocal passed, failed
         command = [sys.executable, "-W", "error", __file__, "worker"]
-        with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, cwd=ROOT) as process:
+        # As the application runs: matrices on one core, and what is compiled is kept for the commands that tests start.
+        alone = {**os.environ, "OPENBLAS_NUM_THREADS": "1", "PYTHONDONTWRITEBYTECODE": ""}
+        with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, cwd=ROOT, env=alone) as process:
             assert process.stdin is not None and process.stdout is not None
             while True:
                 with lock:

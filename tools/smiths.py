@@ -23,9 +23,10 @@ from long_ember.records import LogEntry
 from long_ember.sections import Section, flat, round_, square
 from long_ember.stock import Reckoning, Sawing
 
-__all__ = ["COUNTS", "OUTSIDE", "Score", "oracle", "rule_made", "score", "smiths"]
+__all__ = ["COUNTS", "LIGHT", "OUTSIDE", "Held", "Score", "oracle", "rule_made", "score", "smiths"]
 
 COUNTS = (0, 1, 2, 5, 10)  # pieces logged when the next plan is looked at
+LIGHT = 9  # heats; the figures to reach (`learning.md`) were found with plans of no more, on nearly all of the same pieces
 _FIRE = Allowances(source="fire")
 _WORK, _MINUTES, _SHARE, _MM = 0.10, 0.08, 0.003, 0.7  # how one piece differs from the next
 
@@ -83,6 +84,28 @@ class Score(NamedTuple):
     number: int
 
 
+class Held(NamedTuple):
+    """How one plan held.
+
+    Args:
+        band: the cut length lay in its band.
+        short: the safe length came out short.
+        heats: within one heat of the truth.
+        close: the likely length within 1 % of what was wanted.
+        width: of the band, as a share of the length.
+        minutes: in their band.
+        planned: heats.
+    """
+
+    band: bool
+    short: bool
+    heats: bool
+    close: bool
+    width: float
+    minutes: bool
+    planned: int
+
+
 class _Outcome(NamedTuple):
     heats: int
     minutes: float
@@ -129,7 +152,7 @@ def _entry(piece: Piece, plan: ForgingPlan, out: _Outcome, smith: str) -> LogEnt
 
 
 def smiths(number: int, pool: Sequence[Piece], *, seed: int = 17, scatter: float = 1.0, outside: bool = False, looked: int = 6,
-           counts: Sequence[int] = COUNTS) -> Iterator[tuple[int, list[tuple[bool, bool, bool, bool, float, bool]]]]:  # fmt: skip
+           counts: Sequence[int] = COUNTS) -> Iterator[tuple[int, list[Held]]]:  # fmt: skip
     """Forge and log with so many smiths; for every count of logged pieces, how some plans held.
 
     Args:
@@ -166,16 +189,19 @@ def smiths(number: int, pool: Sequence[Piece], *, seed: int = 17, scatter: float
             yield count, held
 
 
-def score(number: int, pool: Sequence[Piece], **how: object) -> dict[int, Score]:
-    """The same, summed up by count of logged pieces."""
-    rows: dict[int, list[tuple[bool, bool, bool, bool, float, bool]]] = {}
+def score(number: int, pool: Sequence[Piece], **how: object) -> dict[int, tuple[Score, Score]]:
+    """The same, summed up by count of logged pieces: all plans, and those of at most `LIGHT` heats."""
+    rows: dict[int, list[Held]] = {}
     for count, held in smiths(number, pool, **how):  # type: ignore[arg-type]
         rows.setdefault(count, []).extend(held)
-    found = {}
-    for count, held in rows.items():
-        band, short, heats, close, width, minutes = np.array(held, dtype=float).mean(axis=0).tolist()
-        found[count] = Score(band, short, heats, close, width, minutes, len(held))
-    return found
+    return {count: _summed(held) for count, held in rows.items()}
+
+
+def _summed(held: Sequence[Held]) -> tuple[Score, Score]:
+    """All of them, and those of at most `LIGHT` heats."""
+    both = held, [h for h in held if h.planned <= LIGHT]
+    whole, light = (Score(*np.array(part, dtype=float)[:, :-1].mean(axis=0).tolist(), len(part)) for part in both)
+    return whole, light
 
 
 # The boathouse's own smith, as invented as the rest: pieces in the order that they were forged, and what is true of the hand and the fire.
@@ -193,8 +219,8 @@ _BOATHOUSE = (
 _TRUE = {"work": 0.12, "pace": -0.1, "scale": -0.25, "bend": -0.012, "twist": -0.05, "saw": 0.3}
 
 
-def oracle(number: int, pool: Sequence[Piece], *, seed: int = 5, scatter: float = 1.0) -> Score:
-    """The same for plans that know hand and fire exactly, and only not how one piece differs from the next: nobody could do better."""
+def oracle(number: int, pool: Sequence[Piece], *, seed: int = 5, scatter: float = 1.0) -> tuple[Score, Score]:
+    """The same as `score` for plans that know hand and fire exactly, and only not how one piece differs from the next: nobody could do better."""
     random = np.random.default_rng(seed)
     spreads = np.array([f.spread for f in FACTORS])
     sure = tuple(tuple(1e-8 if i == j else 0.0 for j in range(len(FACTORS))) for i in range(len(FACTORS)))
@@ -207,17 +233,15 @@ def oracle(number: int, pool: Sequence[Piece], *, seed: int = 5, scatter: float 
         for piece in pool:
             reckoning, plan = sequence(piece, forge=forge, quick=True)
             held.append(_held(reckoning, plan, smith.forge(piece, plan)))
-    band, short, heats, close, width, minutes = np.array(held, dtype=float).mean(axis=0).tolist()
-    return Score(band, short, heats, close, width, minutes, len(held))
+    return _summed(held)
 
 
-def _held(reckoning: Reckoning, plan: ForgingPlan, out: _Outcome) -> tuple[bool, bool, bool, bool, float, bool]:
-    """How a plan held: band, short, heats, cut, how wide, minutes."""
+def _held(reckoning: Reckoning, plan: ForgingPlan, out: _Outcome) -> Held:
     low, high = reckoning.band
     quick, _likely, slow = plan.minutes
-    return (
+    return Held(
         low <= out.wanted <= high, out.wanted > reckoning.safe, abs(out.heats - plan.count) <= 1, abs(reckoning.likely / out.wanted - 1) <= 0.01,
-        (high - low) / reckoning.likely, quick <= out.minutes <= slow,
+        (high - low) / reckoning.likely, quick <= out.minutes <= slow, plan.count,
     )  # fmt: skip
 
 

@@ -26,7 +26,8 @@ _MISCOUNT = 0.02  # chance that the heats were not counted right
 _FAR = 3.0  # deviations; what lies further off weighs less
 _MOST_TAKEN = 3.0
 _ROUNDS, _ROBUST = 12, 3
-_WIDER, _LIKELY = (0.7, 1.0, 1.5, 2.2), (0.2, 0.6, 0.15, 0.05)  # times the usual scatter of lengths, and how likely each is beforehand
+_WIDER, _LIKELY = (0.7, 1.0, 1.5, 2.2), (0.15, 0.5, 0.2, 0.15)  # times the usual scatter of lengths, and how likely each is beforehand
+_FEW = 5  # entries, before which how one piece differs from the next is taken as usual (`learning.md`)
 _WORK, _SCALE = number_of("work"), number_of("scale")
 
 
@@ -51,7 +52,7 @@ class Observed(NamedTuple):
 
     Args:
         target: what was seen, less what is certain.
-        deviation: standard deviation of reading it, and of one piece against the next.
+        deviation: standard deviation of reading it, and of what the model leaves open.
         linear: number of a factor and its coefficient.
         smith: whose work and pace it tells of.
         fire: whose scale.
@@ -59,6 +60,7 @@ class Observed(NamedTuple):
         taken: share of it that all heats take, as a logarithm, by the usual figures.
         growth: power of the work by which it grows, where heats were not counted; 0 where they were.
         kind: minutes, length, mass, or figure.
+        between: standard deviation of one piece's length against the next, as usual; how much wider they scatter is learned.
     """
 
     target: float
@@ -70,6 +72,7 @@ class Observed(NamedTuple):
     taken: float = 0.0
     growth: float = 0.0
     kind: str = "figure"
+    between: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -174,7 +177,7 @@ def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:
     heats = np.array([count for _curve, count in alike])[:, None]
     times = np.array(list(alike.values()), dtype=float)
     exact, near = (curves == heats).astype(float), np.exp(-np.abs(curves - heats))
-    logs = []
+    logs, scatters = [], np.array(_SCATTERS)
     for sigma, chance in zip(_SCATTERS, _CHANCES, strict=True):
         reach = math.ceil(3 * sigma / step)
         kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) * step / sigma) ** 2)
@@ -184,12 +187,15 @@ def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:
         smooth = np.lib.stride_tricks.sliding_window_view(wide, len(kernel), axis=1) @ kernel
         logs.append(times @ np.log((1 - _MISCOUNT) * smooth + _MISCOUNT * (0.1 + 0.9 * near)) + prior + math.log(chance))
     table = np.array(logs)
+    if len(taken) < _FEW:
+        usual = scatters == WORK_SCATTER
+        table, scatters = table[usual], scatters[usual]
     weight = np.exp(table - table.max())
     weight /= weight.sum()
     along = weight.sum(axis=0)
     mean = float(along @ grid)
     variance = float(along @ (grid - mean) ** 2)
-    return mean, max(variance, (step / 2) ** 2), math.sqrt(float(weight.sum(axis=1) @ np.square(_SCATTERS)))
+    return mean, max(variance, (step / 2) ** 2), math.sqrt(float(weight.sum(axis=1) @ np.square(scatters)))
 
 
 def _spread(slope: Array, covariance: Array) -> Array:
@@ -210,7 +216,7 @@ class _Fit:
         # A column that is not there stands for 0, at the end.
         self.scale_at = np.array([places.get((_SCALE, s.fire), -1) for s in seen], dtype=int)
         self.work_at = np.array([places.get((_WORK, s.smith), -1) if s.bar and s.growth else -1 for s in seen], dtype=int)
-        self.length = np.array([s.kind == "length" for s in seen], dtype=bool)
+        self.between = np.array([s.between for s in seen], dtype=float)
         self.entry = entries
         for row, s in enumerate(seen):
             for number, coefficient in s.linear:
@@ -222,7 +228,7 @@ class _Fit:
         off = np.zeros(len(self.target))
         covariance = np.diag(self.variance)
         for _turn in range(_ROBUST):
-            deviation = self.deviation * np.where(self.length, wider, 1.0)
+            deviation = np.hypot(self.deviation, wider * self.between)
             for _round in range(_ROUNDS):
                 value, slope = self._told(mean)
                 scaled = slope * (weight / deviation**2)[:, None]
@@ -238,7 +244,7 @@ class _Fit:
             own = np.clip(1 - _spread(slope, covariance) * weight / deviation**2, 0.02, 1.0)
             off = left / (deviation * np.sqrt(own))
             weight = np.where(np.abs(off) > _FAR, _FAR / np.maximum(np.abs(off), _FAR), 1.0)
-            wider = self._scatter(value, slope, mean, weight) if self.length.any() else 1.0
+            wider = self._scatter(value, slope, mean, weight) if np.count_nonzero(self.between) >= _FEW else 1.0
         far = tuple((self.entry[i], float(off[i])) for i in np.flatnonzero(np.abs(off) > _FAR) if self.entry[i] >= 0)
         return mean, covariance, wider, far
 
@@ -247,12 +253,12 @@ class _Fit:
         off = self.target - value + slope @ (mean - self.start)
         logs = []
         for times, chance in zip(_WIDER, _LIKELY, strict=True):
-            deviation = self.deviation * np.where(self.length, times, 1.0)
+            deviation = np.hypot(self.deviation, times * self.between)
             scaled = slope * (weight / deviation**2)[:, None]
             inside = np.diag(1 / self.variance) + scaled.T @ slope
             pulled = scaled.T @ off
             square = float((weight * (off / deviation) ** 2).sum() - pulled @ np.linalg.solve(inside, pulled))
-            logs.append(math.log(chance) - float(np.log(deviation[self.length]).sum()) - 0.5 * (np.linalg.slogdet(inside)[1] + square))
+            logs.append(math.log(chance) - float(np.log(deviation).sum()) - 0.5 * (np.linalg.slogdet(inside)[1] + square))
         share = np.exp(np.array(logs) - max(logs))
         return math.sqrt(float(share @ np.square(_WIDER) / share.sum()))
 

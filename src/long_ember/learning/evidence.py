@@ -16,12 +16,13 @@ from long_ember.records import Basis, Lean, LogEntry, Manner
 __all__ = ["basis_of", "heats_seen", "planned_entry", "seen_in"]
 
 _MINUTES = 0.1  # ln: minutes of one piece against the next, and what a look at the clock is off by
-_READ = 0.5  # mm that a length is read wrong
-_WEIGHED = 2.0  # g that two weighings are off together
-_CUT_AWAY = 0.25  # of what is cut away and not weighed, its standard deviation
-_ROUGH = 0.12  # mm for each mm: "so much short" is said in round figures
+_READ = 0.4  # mm that a length is read wrong
+_WEIGHED = 0.7  # g that two weighings are off together
+_CUT_AWAY = 0.15  # of what is cut away and not weighed, its standard deviation
+_ROUGH = 0.04  # mm for each mm: "so much short" is said in round figures
 _WORK, _PACE, _SAW, _PRACTICE, _KIN = (number_of(key) for key in ("work", "pace", "saw", "practice", "kin"))
 _MODEL = 0.06  # of the scale: what the model of it leaves open from piece to piece
+_MORE = 0.25  # and of what further heats than the plan's took: which work they were for, nobody wrote down
 _APART = 0.7  # ln of work, either way, between which plans are compared
 _USUAL_PRACTICE, _USUAL_KIN = math.log2(0.9), math.log2(0.97)
 _LN2 = math.log(2.0)  # minutes are compared as ln, practice as log2
@@ -223,24 +224,35 @@ def _lengths(e: LogEntry, basis: Basis) -> list[Observed]:
     if e.bar is not None:  # of another bar than planned: its lengths say nothing of this plan
         return []
     bar, taken, growth = _scaling(basis, e)
-    scale = bar * math.expm1(taken)
+    model = math.hypot(_MODEL * bar * math.expm1(taken), _MORE * bar * (math.expm1(taken) - math.expm1(basis.taken)))
     found = []
     off = e.length_off
     sawn = e.sawn or e.planned_sawn
     if off is not None and sawn:
         wanted = sawn - off
-        read = math.hypot(_READ, _ROUGH * off if e.came in ("short", "long") else 0.0)
-        between = math.hypot(PRIOR.length_deviation(wanted), _MODEL * scale)
+        read = math.hypot(_READ, _ROUGH * off if e.came in ("short", "long") else 0.0, model)
         linear = tuple((number_of(lean.factor), lean.amount) for lean in basis.leans)
+        rows = (*linear, (_SAW, 1.0))
         found.append(
-            Observed(wanted - (basis.length - basis.scale), math.hypot(read, between), (*linear, (_SAW, 1.0)), e.smith, e.fire, bar, taken, growth,
-                 "length")
-        )  # fmt: skip
+            Observed(
+                wanted - (basis.length - basis.scale),
+                read,
+                rows,
+                e.smith,
+                e.fire,
+                bar,
+                taken,
+                growth,
+                "length",
+                PRIOR.length_deviation(wanted),
+            )
+        )
     if e.blank and e.mass and bar and basis.heavy and not e.spoilt:
         lost = (e.blank - e.mass) / basis.heavy
         away = basis.removed / basis.heavy
         # What is over and cut off is weighed with the rest of it.
         extra = off if off is not None and off > 0 else 0.0
-        read = math.hypot(_WEIGHED / basis.heavy, _CUT_AWAY * (away + extra), _MODEL * scale)
+        over = math.hypot(_READ, _ROUGH * extra) if extra else 0.0
+        read = math.hypot(_WEIGHED / basis.heavy, _CUT_AWAY * away, over, model)
         found.append(Observed(lost - away - extra, read, (), e.smith, e.fire, bar, taken, growth, "mass"))
     return found
