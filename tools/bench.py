@@ -51,7 +51,7 @@ from long_ember.ui.drawing.solid import Solid, paint_solid  # noqa: E402
 from long_ember.ui.style.theme import LIGHT  # noqa: E402
 from long_ember.ui.widgets.entry import EntryField  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
-from smiths import LIGHT, oracle, rule_made, score  # noqa: E402
+from smiths import FEW_HEATS, oracle, rule_made, score  # noqa: E402
 
 _typed = itertools.count()
 VIEWS = {"Shape": 0, "Stock": 1, "Mark": 2, "Heats": 3, "Cut": 4}
@@ -479,7 +479,7 @@ def first_paint(pairs: int) -> None:
     print(f"{'one against the other':48s} p50 {statistics.median(ratios):8.2f} ×{'':26s}goal < 2.5 ×")
 
 
-_OF = "all plans", f"of at most {LIGHT} heats"
+_OF = "all plans", f"of at most {FEW_HEATS} heats"
 
 
 def promises() -> None:

@@ -23,10 +23,10 @@ from long_ember.records import LogEntry
 from long_ember.sections import Section, flat, round_, square
 from long_ember.stock import Reckoning, Sawing
 
-__all__ = ["COUNTS", "LIGHT", "OUTSIDE", "Held", "Score", "oracle", "rule_made", "score", "smiths"]
+__all__ = ["COUNTS", "FEW_HEATS", "OUTSIDE", "Held", "Score", "oracle", "rule_made", "score", "smiths"]
 
 COUNTS = (0, 1, 2, 5, 10)  # pieces logged when the next plan is looked at
-LIGHT = 9  # heats; the figures to reach (`learning.md`) were found with plans of no more, on nearly all of the same pieces
+FEW_HEATS = 9  # heats; the figures to reach (`learning.md`) were found with plans of no more, on nearly all of the same pieces
 _FIRE = Allowances(source="fire")
 _WORK, _MINUTES, _SHARE, _MM = 0.10, 0.08, 0.003, 0.7  # how one piece differs from the next
 
@@ -190,7 +190,7 @@ def smiths(number: int, pool: Sequence[Piece], *, seed: int = 17, scatter: float
 
 
 def score(number: int, pool: Sequence[Piece], **how: object) -> dict[int, tuple[Score, Score]]:
-    """The same, summed up by count of logged pieces: all plans, and those of at most `LIGHT` heats."""
+    """The same, summed up by count of logged pieces: all plans, and those of at most `FEW_HEATS` heats."""
     rows: dict[int, list[Held]] = {}
     for count, held in smiths(number, pool, **how):  # type: ignore[arg-type]
         rows.setdefault(count, []).extend(held)
@@ -198,8 +198,8 @@ def score(number: int, pool: Sequence[Piece], **how: object) -> dict[int, tuple[
 
 
 def _summed(held: Sequence[Held]) -> tuple[Score, Score]:
-    """All of them, and those of at most `LIGHT` heats."""
-    both = held, [h for h in held if h.planned <= LIGHT]
+    """All of them, and those of at most `FEW_HEATS` heats."""
+    both = held, [h for h in held if h.planned <= FEW_HEATS]
     whole, light = (Score(*np.array(part, dtype=float)[:, :-1].mean(axis=0).tolist(), len(part)) for part in both)
     return whole, light
 
