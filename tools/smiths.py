@@ -200,7 +200,7 @@ def score(number: int, pool: Sequence[Piece], **how: object) -> dict[int, tuple[
 def _summed(held: Sequence[Held]) -> tuple[Score, Score]:
     """All of them, and those of at most `FEW_HEATS` heats."""
     both = held, [h for h in held if h.planned <= FEW_HEATS]
-    whole, light = (Score(*np.array(part, dtype=float)[:, :-1].mean(axis=0).tolist(), len(part)) for part in both)
+    whole, light = (Score(*np.array(part, dtype=float)[:, :-1].mean(axis=0).tolist(), number=len(part)) for part in both)
     return whole, light
 
 
