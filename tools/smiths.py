@@ -200,7 +200,8 @@ def score(number: int, pool: Sequence[Piece], **how: object) -> dict[int, tuple[
 def _summed(held: Sequence[Held]) -> tuple[Score, Score]:
     """All of them, and those of at most `FEW_HEATS` heats."""
     both = held, [h for h in held if h.planned <= FEW_HEATS]
-    whole, light = (Score(*np.array(part, dtype=float)[:, :-1].mean(axis=0).tolist(), number=len(part)) for part in both)
+    means = [np.array(part, dtype=float).mean(axis=0) for part in both]
+    whole, light = (Score(m[0], m[1], m[2], m[3], m[4], m[5], len(part)) for m, part in zip(means, both, strict=True))
     return whole, light
 
 
