@@ -34,6 +34,7 @@ from long_ember.heats import (
     planned,
     planning,
     planning_of,
+    replanned,
     sequence,
     unpinned,
 )
@@ -79,9 +80,13 @@ class Planner(unittest.TestCase):
         piece = Piece(features=tuple(KINDS[k](id=f"f{i}") for i, k in enumerate(list(KINDS) * 2) if k not in ("traced",))[:36])
         plan = sequence(piece, quick=True)[1]
         self.assertFalse(plan.thorough)
-        portions = sum(1 for _ in planning_of(piece))
+        portions = sum(1 for _ in planning_of(plan))
         self.assertGreater(portions, 20)  # a window goes on, or gives up, between them
-        found = sequence(piece)[1]
+        at, found = sequence(piece)
+        then, later = replanned(plan, found.order)
+        self.assertEqual((then.cut, later.count, later.thorough), (at.cut, found.count, True))
+        kept, same = replanned(plan, plan.order)
+        self.assertTrue(kept is plan.reckoning and same.thorough and not plan.thorough)
         searching._found.clear()
         self.assertEqual(planned(plan.packer), found.order)
         self.assertLess(found.cost.total, plan.cost.total)

@@ -6,13 +6,13 @@ from long_ember.choosing.sizes import catalogue, common_bars, is_sheet, mass_per
 from long_ember.late import late
 
 if TYPE_CHECKING:
-    from long_ember.choosing.choice import Candidate, Source, bar_profile, candidate_bars, chance_words, in_hand, preferred, rank, ranked
+    from long_ember.choosing.choice import Candidate, Source, candidate_bars, chance_words, in_hand, preferred, profiled, rank, ranked
     from long_ember.choosing.comparing import CAUTION, USES, halves, versus
 else:
     __getattr__ = late(
         __name__,
         {
-            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "in_hand", "preferred", "bar_profile", "rank", "ranked"),
+            "choice": ("Candidate", "Source", "candidate_bars", "chance_words", "in_hand", "preferred", "profiled", "rank", "ranked"),
             "comparing": ("CAUTION", "USES", "halves", "versus"),
         },
     )
@@ -22,7 +22,6 @@ __all__ = [
     "USES",
     "Candidate",
     "Source",
-    "bar_profile",
     "candidate_bars",
     "catalogue",
     "chance_words",
@@ -32,6 +31,7 @@ __all__ = [
     "is_sheet",
     "mass_per_metre",
     "preferred",
+    "profiled",
     "rank",
     "ranked",
     "versus",

@@ -28,7 +28,7 @@ from long_ember.sections import Blend, Section
 from long_ember.stock import believed, reckon
 from long_ember.units import Measure
 
-__all__ = ["Candidate", "FeatureNeed", "Source", "bar_profile", "candidate_bars", "chance_words", "in_hand", "preferred", "rank"]
+__all__ = ["Candidate", "FeatureNeed", "Source", "candidate_bars", "chance_words", "in_hand", "preferred", "profiled", "rank", "ranked"]
 
 _SLICES = 8
 _LARGER = 1.1  # size of the bar that shows what follows the bar
@@ -180,19 +180,20 @@ def candidate_bars(records: Mapping[str, Sequence[Record]], piece: Piece, offer:
     return tuple(source for source in found.values() if bool(source.section.wall) == hollow)
 
 
-def bar_profile(piece: Piece) -> tuple[tuple[float, float, float], ...]:
-    """Areas along the finished piece from end A: length of each span, mm, area at its start and its end, mm², NaN where it is the bar's."""
-    return _seen(piece).bar_profile
+def profiled(piece: Piece) -> Generator[None, None, tuple[tuple[float, float, float], ...]]:
+    """Areas along the finished piece from end A: length of each span, mm, area at its start and its end, mm², NaN where it is the bar's; in portions."""
+    return (yield from _seen(piece)).bar_profile
 
 
-def _seen(piece: Piece, doubt: float = _CAPTURE_DOUBT) -> _Piece:
-    """Reckon a piece on its own bar and on a larger one, and tell apart what follows the bar."""
+def _seen(piece: Piece, doubt: float = _CAPTURE_DOUBT) -> Generator[None, None, _Piece]:
+    """Reckon a piece on its own bar and on a larger one, and tell apart what follows the bar; in portions."""
     larger = piece.bar.scaled(_LARGER)
     before, bar, volume, slope, plain = reckon(piece), piece.bar, 0.0, 0.0, 0.0
     spans: list[tuple[float, ...]] = []
     steps: list[tuple[float, float, float]] = []
     asks = []
     for i, zone in enumerate(before.zones):
+        yield
         place = replace(zone.place, bar=larger)
         try:
             after, stock = zone.feature.shape(place), stock_of(zone.feature, place) * larger.area
@@ -260,7 +261,7 @@ def ranked(
         return ()
     held = believed(piece, belief)
     yield
-    seen = _seen(held, belief.spread("capture"))
+    seen = yield from _seen(held, belief.spread("capture"))
     yield
     added = piece.allowances.trim + piece.allowances.parting if beyond is None else beyond
     area = np.array([s.section.area for s in sources])

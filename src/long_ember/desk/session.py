@@ -10,7 +10,7 @@ from dataclasses import replace
 from long_ember.desk.library import Library
 from long_ember.desk.loop import Loop
 from long_ember.desk.turns import PORTION, Portions, Turns
-from long_ember.document import Answer, Document, Edit, History, PieceChange, alike, answer, quick_answer, remove, remove_all
+from long_ember.document import Answer, Document, Edit, History, PieceChange, alike, quick_answer, remove, remove_all
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Check, Piece
 from long_ember.geometry import Balance, Contact, looked_for
@@ -125,7 +125,7 @@ class Session:
         self._touching.leave()
 
     def _begin_search(self) -> None:
-        self._search = planning_of(self.piece, self.forge, ruler=self.shop.division)
+        self._search = planning_of(self.answer.plan)
         self._search_on()
         if self._search is not None:  # it takes longer than anybody sees
             self.planning.emit(True)
@@ -139,17 +139,17 @@ class Session:
         while self._search is not None and time.perf_counter() < end:
             try:
                 next(self._search)
-            except StopIteration:
-                self._found()
+            except StopIteration as over:
+                self._found(over.value)
             except Exception:
                 self.cancel_search()  # the order that is there stands
                 raise
         self.turns.done()
 
-    def _found(self) -> None:
+    def _found(self, order: tuple[int, ...]) -> None:
         self.cancel_search()
         before = self.answer
-        if not self._reckon(lambda: answer(self.piece, ruler=self.shop.division, forge=self.forge)):
+        if not self._reckon(lambda: before.ordered(order)):
             return
         if before.plan.order != self.answer.plan.order or before.reckoning.cut != self.answer.reckoning.cut:
             self.refreshed.emit()

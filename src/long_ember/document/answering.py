@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from copy import copy
 from functools import cached_property
 
 from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
 from long_ember.features import Check, Piece, own_marks
 from long_ember.frozen import dataclass
-from long_ember.geometry import over_all, piece_bodies
-from long_ember.heats import ForgeSettings, ForgingPlan, Heat, sequence
+from long_ember.geometry import sizing
+from long_ember.heats import ForgeSettings, ForgingPlan, Heat, replanned, sequence
+from long_ember.portions import all_portions
 from long_ember.stock import Mark, Reckoning, Zone, drawn_marks, marks
 
 __all__ = ["SMALL", "Answer", "answer", "quick_answer"]
@@ -49,7 +51,20 @@ class Answer:
     @cached_property
     def over_all(self) -> tuple[float, float, float]:
         """Size of the finished piece, as drawn from the side, mm: along, up, across."""
-        return over_all(piece_bodies(self.piece))
+        return all_portions(sizing(self.piece))
+
+    def ordered(self, order: tuple[int, ...]) -> Answer:
+        """The same piece in the best order of work, once that is found; what does not change with the order is not reckoned anew.
+
+        Args:
+            order: of the steps of its plan.
+        """
+        reckoning, plan = replanned(self.plan, order)
+        if plan.order != self.plan.order or reckoning is not self.reckoning:
+            return _cut(self.piece, reckoning, plan)
+        same = copy(self)
+        same.__dict__["plan"] = plan
+        return same
 
     def first_worked(self, feature_id: str) -> Heat | None:
         """The heat or cold step in which a feature is begun; None where nothing is done to it."""
@@ -88,7 +103,10 @@ def answer(
     Raises:
         NoAnswer: when a feature has no form.
     """
-    reckoning, plan = sequence(piece, ruler=ruler, forge=forge, order=order, quick=quick, full=full, recall=recall)
+    return _cut(piece, *sequence(piece, ruler=ruler, forge=forge, order=order, quick=quick, full=full, recall=recall))
+
+
+def _cut(piece: Piece, reckoning: Reckoning, plan: ForgingPlan) -> Answer:
     cuts, problem = None, "Add a feature first." if not piece.features else ""
     if piece.features:
         try:

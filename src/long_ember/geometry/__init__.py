@@ -1,8 +1,8 @@
 """Geometry: paths into points, features into figures and solids, stages of half-done work."""
 
-from long_ember.geometry.balancing import Balance, balance, over_all, together
+from long_ember.geometry.balancing import Balance, balance, together
 from long_ember.geometry.contact import Contact, contacts, looked_for
-from long_ember.geometry.figures import Figure, Part, figure, level_bodies, level_poses, piece_bodies, piece_figure, seen_figure
+from long_ember.geometry.figures import Figure, Part, figure, level_bodies, level_poses, piece_bodies, piece_figure, seen_figure, sizing
 from long_ember.geometry.following import follow
 from long_ember.geometry.framing import Pose, frames
 from long_ember.geometry.meshing import (
@@ -25,5 +25,5 @@ from long_ember.geometry.whole import whole_solid
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "end_pose",
-    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "looked_for", "mesh", "over_all", "partly", "piece_bodies", "piece_figure", "point_stations", "section_outline", "seen", "seen_figure", "silhouette", "stage_shape", "together", "trace", "turned", "void_outline", "whole_solid",
+    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "looked_for", "mesh", "partly", "piece_bodies", "piece_figure", "point_stations", "section_outline", "seen", "seen_figure", "silhouette", "sizing", "stage_shape", "together", "trace", "turned", "void_outline", "whole_solid",
 ]  # fmt: skip

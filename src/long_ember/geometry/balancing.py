@@ -1,4 +1,4 @@
-"""Mass, centre of gravity, swing and size over all of solids, from their meshes."""
+"""Mass and centre of gravity of solids, from their meshes."""
 
 from __future__ import annotations
 
@@ -9,9 +9,8 @@ import numpy as np
 from long_ember.arrays import Array
 from long_ember.frozen import dataclass
 from long_ember.geometry.meshing import Body, Mesh
-from long_ember.geometry.project import SIDE
 
-__all__ = ["Balance", "balance", "over_all", "together"]
+__all__ = ["Balance", "balance", "together"]
 
 
 @dataclass(frozen=True)
@@ -45,18 +44,6 @@ def balance(bodies: Sequence[Body], density: float, mass: float | None = None) -
         return Balance(0.0, (0.0, 0.0, 0.0))
     x, y, z = (moment / volume).tolist()
     return Balance(volume * density if mass is None else mass, (x, y, z))
-
-
-def over_all(bodies: Sequence[Body]) -> tuple[float, float, float]:
-    """Size of the box that a piece just fits in as it is drawn from the side, mm: along, up, and across.
-
-    Args:
-        bodies: its solids; zeros for none.
-    """
-    if not bodies:
-        return 0.0, 0.0, 0.0
-    along, up, across = np.ptp(np.vstack([body.mesh.points for body in bodies]) @ SIDE.T, axis=0).tolist()
-    return along, up, across
 
 
 def _moments(mesh: Mesh) -> tuple[float, Array]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Generator, Sequence
 from functools import cached_property
 from typing import Generic, TypeVar
 
@@ -13,11 +13,22 @@ from long_ember.arrays import Array
 from long_ember.features import Piece, Shape, Straight
 from long_ember.frozen import dataclass
 from long_ember.geometry.framing import START, Pose
-from long_ember.geometry.meshing import Body, bodies, end_pose
+from long_ember.geometry.meshing import Body, bodies, end_pose, outside
 from long_ember.geometry.project import SIDE, Seen, seen
 from long_ember.geometry.tracing import Trace, trace
 
-__all__ = ["Figure", "Part", "figure", "level_bodies", "piece_bodies", "piece_figure", "piece_poses", "seen_figure"]
+__all__ = [
+    "Figure",
+    "Part",
+    "figure",
+    "level_bodies",
+    "level_poses",
+    "piece_bodies",
+    "piece_figure",
+    "piece_poses",
+    "seen_figure",
+    "sizing",
+]
 
 Box = tuple[float, float, float, float]
 _ROUGH = 4  # detail for bounds: a bend's box is within 1 % of its size
@@ -209,6 +220,20 @@ def level_poses(shapes: Sequence[tuple[str, Shape]]) -> list[Pose]:
     """Where each shape of a chain begins, its longest straight feature level, as in `level_bodies`."""
     level = Pose(np.zeros(3), _level_axes(shapes, piece_poses(shapes)).T)
     return [level.then(pose) for pose in piece_poses(shapes)]
+
+
+def sizing(piece: Piece) -> Generator[None, None, tuple[float, float, float]]:
+    """Size of the box that the finished piece just fits in as it is drawn from the side, mm: along, up, and across; in small portions.
+
+    Args:
+        piece: verified; zeros for an empty one.
+    """
+    low, high = np.full(3, np.inf), np.full(3, -np.inf)
+    for (_id, shape), pose in zip(piece.shapes, level_poses(piece.shapes), strict=False):
+        points = pose.place((yield from outside(shape))) @ SIDE.T
+        low, high = np.minimum(low, points.min(axis=0)), np.maximum(high, points.max(axis=0))
+    along, up, across = (high - low).tolist() if piece.shapes else (0.0, 0.0, 0.0)
+    return along, up, across
 
 
 def piece_poses(shapes: Sequence[tuple[str, Shape]]) -> list[Pose]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Generator, Iterable, Iterator, Sequence
 from dataclasses import replace
 from functools import cached_property, lru_cache
 
@@ -17,7 +17,7 @@ from long_ember.geometry.tracing import ARC_STEP, stations
 from long_ember.sections import Blend, Section
 
 __all__ = [
-    "Body", "Mesh", "along", "blend_outline", "bodies", "branch_pose", "end_pose", "fan", "flipped", "joined", "mesh", "path_frames", "placed_rings", "point_stations", "prism", "ring",
+    "Body", "Mesh", "along", "blend_outline", "bodies", "branch_pose", "end_pose", "fan", "flipped", "joined", "mesh", "outside", "path_frames", "placed_rings", "point_stations", "prism", "ring",
     "section_outline", "span_rings", "void_outline",
 ]  # fmt: skip
 
@@ -277,6 +277,25 @@ def mesh(shape: Shape) -> Mesh:
     if "mesh" not in kept:
         kept["mesh"] = _cut(_sweep(shape), shape) if shape.voids else _sweep(shape)
     return kept["mesh"]
+
+
+def outside(shape: Shape) -> Generator[None, None, Array]:
+    """Points that a shape reaches out to, (n, 3) mm in its own frame, a span at a time; kept with the shape.
+
+    Holes take nothing off how far it reaches, so none is cut: that takes ten times as long.
+    """
+    kept: dict[str, Array] = shape.__dict__.setdefault("_outside", {})
+    if "points" not in kept:
+        path, found = path_frames(shape), []
+        yield
+        for span, u, phase, own in along(shape, path):
+            found.append(placed_rings(span_rings(span, u, phase), own).reshape(-1, 3))
+            yield
+        for branch in shape.branches:
+            points = yield from outside(branch.shape)
+            found.append(branch_pose(branch, path).place(points))
+        kept["points"] = np.vstack(found)
+    return kept["points"]
 
 
 def _sweep(shape: Shape) -> Mesh:

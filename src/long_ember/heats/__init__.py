@@ -9,7 +9,7 @@ from long_ember.heats.operations import Door, ForgeSettings, Practised, steps
 from long_ember.heats.packing import OrderCost, Packer
 from long_ember.heats.planner import planned, planning
 from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
-from long_ember.heats.sequencing import ForgingPlan, hand_force, planning_of, scale_expected, scale_share, sequence
+from long_ember.heats.sequencing import ForgingPlan, hand_force, planning_of, replanned, scale_expected, scale_share, sequence
 from long_ember.heats.step import Step
 from long_ember.heats.timing import learned, reheat
 from long_ember.heats.treatment import TREATMENTS
@@ -88,6 +88,7 @@ __all__ = [
     "planning",
     "planning_of",
     "reheat",
+    "replanned",
     "scale_expected",
     "scale_share",
     "sequence",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Generator
+from copy import copy
 from functools import cached_property, partial
 
 import numpy as np
@@ -25,7 +26,7 @@ from long_ember.physics import cold_moment, scale_loss, spring_back, twist_force
 from long_ember.stock import Reckoning, believed, reckon, round_up, with_scale
 from long_ember.units import Line, Quantity, own_words, say
 
-__all__ = ["ForgingPlan", "hand_force", "planning_of", "scale_expected", "scale_share", "sequence"]
+__all__ = ["ForgingPlan", "hand_force", "planning_of", "replanned", "scale_expected", "scale_share", "sequence"]
 
 _BENCH = ForgeSettings()
 _SETTLED = 1e-3  # times in the fire
@@ -61,6 +62,7 @@ class ForgingPlan:
         high: most heats to expect.
         ties: the rules at work.
         checks: what can't be done as planned.
+        bare: the marks before anything scales.
         exposure: times each feature (by id) lies in the fire, one partly heated by its share.
         thorough: the planner has looked for the best order; otherwise it is the one that was there, or a quick one.
     """
@@ -75,6 +77,7 @@ class ForgingPlan:
     high: int
     ties: Ties
     checks: tuple[Check, ...]
+    bare: Reckoning
     exposure: tuple[tuple[str, float], ...] = ()
     thorough: bool = True
 
@@ -238,9 +241,23 @@ def sequence(
     return _settled(piece, forge, packer, bare, tied, order, thorough)
 
 
-def planning_of(piece: Piece, forge: ForgeSettings = _BENCH, *, ruler: float = 1.0) -> Generator[None, None, tuple[int, ...]]:
+def planning_of(plan: ForgingPlan) -> Generator[None, None, tuple[int, ...]]:
     """The search for the best order in small portions, see `planner.planning`."""
-    return planning(_packer(believed(piece, forge.belief), ruler, forge)[0])
+    return planning(plan.packer)
+
+
+def replanned(plan: ForgingPlan, order: tuple[int, ...]) -> tuple[Reckoning, ForgingPlan]:
+    """A plan in the best order, once that is found; where it is the one that was there, with everything that was made of it.
+
+    Args:
+        plan: in the order that was there.
+        order: keeps every must, as `planning_of` finds it.
+    """
+    if order == plan.order:
+        same = copy(plan)
+        same.__dict__["thorough"] = True
+        return plan.reckoning, same
+    return _settled(plan.piece, plan.forge, plan.packer, plan.bare, plan.ties, order, True)
 
 
 def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> tuple[Packer, Reckoning, Ties]:
@@ -276,7 +293,7 @@ def _settled(piece: Piece, forge: ForgeSettings, packer: Packer, bare: Reckoning
         first, last = item.zone
         item.zone = first + shift if first else 0.0, at.cut if last >= at.likely else last + shift
     checks = _checks(packer.steps, piece, forge, at)
-    return at, ForgingPlan(piece, at, forge, packer, order, packed, low, high, tied, checks, exposure, thorough)
+    return at, ForgingPlan(piece, at, forge, packer, order, packed, low, high, tied, checks, bare, exposure, thorough)
 
 
 def _spare(piece: Piece, packer: Packer, order: tuple[int, ...]) -> str:

@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from time import perf_counter
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QApplication, QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.desk.turns import PORTION
+from long_ember.desk.turns import Portions
 from long_ember.document import FieldAddress, set_part
 from long_ember.features import Piece
 from long_ember.fields import specs
-from long_ember.geometry import mesh
+from long_ember.geometry import sizing
 from long_ember.heats import ForgingPlan
 from long_ember.ui.drawing.paint import line_height, text_width, write
 from long_ember.ui.style.fonts import font
@@ -46,6 +45,7 @@ class AnswerBar(QWidget):
         self.setToolTip("Press to see the sum and the allowances")
         self._rest = QTimer(self, singleShot=True, interval=_REST)
         self._rest.timeout.connect(self._measure)
+        self._sizing = Portions(session.loop, session.turns, "size")
         self._sized: tuple[Piece, tuple[float, float, float]] | None = None
         self._dressed: object = None
         self._timed: tuple[ForgingPlan, tuple[float, float, float]] | None = None
@@ -130,30 +130,21 @@ class AnswerBar(QWidget):
         return " × ".join([*(session.measure.length(x, bare=True) for x in sizes[:2]), session.measure.length(sizes[2])])
 
     def _measure(self) -> None:
-        """The solids are only needed for this: they are made when the keys rest, a few at a time."""
-        turns = self._session.turns
-        if not self.isVisible() or not self._session.piece.features:
-            turns.left("size")
-            return
-        if not turns.take("size"):
-            self._rest.start(0)
-            return
-        began = perf_counter()
+        """How large it is and how long it takes: when the keys rest, a portion at a time."""
+        if self.isVisible() and self._session.piece.features:
+            self._sizing.start(sizing(self._session.piece), self._measured)
+        else:
+            self._sizing.leave()
+
+    def _measured(self, size: tuple[float, float, float]) -> None:
         plan = self._session.answer.plan
-        self._timed = (plan, plan.minutes)
-        for _identity, shape in self._session.piece.shapes:
-            mesh(shape)  # kept with the shape
-            if perf_counter() - began > PORTION:
-                self._rest.start(0)
-                turns.done()
-                return
-        self._sized = (self._session.piece, self._session.answer.over_all)
+        self._timed, self._sized = (plan, plan.minutes), (self._session.piece, size)
         self._refresh()
-        turns.done()
 
     def _refresh(self) -> None:
         plan = self._session.answer.plan
         if self._sized is None or self._sized[0] is not self._session.piece or self._timed is None or self._timed[0] is not plan:
+            self._sizing.leave()
             self._rest.start(_REST)
         self._figures = self.figures()
         self._wide = self._span()

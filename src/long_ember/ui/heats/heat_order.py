@@ -211,7 +211,7 @@ class OrderStrip(QWidget):
             if rect.adjusted(-_GAP, -_ARCS, _GAP, 0).intersects(QRectF(event.rect())):
                 self._chip(painter, rect, n, place, flagged=flagged.get(n, ""), pinned=plan.steps[n].key in pinned)
         if self.current in places:
-            self._threads(painter, places)
+            self._threads(painter, places, QRectF(event.rect()))
         if self._drag is not None and self.current in places:
             rect = self.chip_rect(self._drag)
             x = rect.right() + _GAP / 2 if self._drag > places[self.current] else rect.left() - _GAP / 2
@@ -248,8 +248,8 @@ class OrderStrip(QWidget):
             painter.drawEllipse(QPointF(x - 5, rect.top() + 11), 3.5, 3.5)
             painter.drawLine(QPointF(x - 5, rect.top() + 11), QPointF(x - 5, rect.top() + 24))
 
-    def _threads(self, painter: QPainter, places: dict[int, int]) -> None:
-        """Arcs from the chosen chip to those that a rule ties it to: full for a must, dashed for what is better."""
+    def _threads(self, painter: QPainter, places: dict[int, int], seen: QRectF) -> None:
+        """Arcs from the chosen chip to those that a rule ties it to: full for a must, dashed for what is better and both ends in sight."""
         theme = theme_of(self._session)
         found: dict[int, Rule] = {}
         for tie in self._session.answer.plan.ties.pairs:
@@ -261,6 +261,8 @@ class OrderStrip(QWidget):
         for other, rule in found.items():
             x1 = self.chip_rect(places[other]).center().x()
             firm = rule.strength == "must"
+            if not firm and not seen.left() <= x1 <= seen.right():
+                continue  # it would run past everything and end nowhere; a dash takes long to draw
             style = Qt.PenStyle.SolidLine if firm else Qt.PenStyle.DashLine
             painter.setPen(QPen(theme.colour("accent" if rule is PINNED else "ink" if firm else "muted"), 1.6, style))
             high = min(_ARCS - 4, 8 + abs(x1 - x0) / 24)

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QBrush, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
-from long_ember.choosing import Candidate, bar_profile, candidate_bars, chance_words, in_hand, mass_per_metre, preferred, ranked
+from long_ember.choosing import Candidate, candidate_bars, chance_words, in_hand, mass_per_metre, preferred, profiled, ranked
 from long_ember.desk.turns import Portions
 from long_ember.document import quick_answer, set_bar
 from long_ember.errors import EmberError
@@ -51,6 +51,7 @@ class _Bars(QWidget):
         self._reckoned: dict[int, str] = {}
         self._waiting: list[int] = []
         self._next = QTimer(self, singleShot=True, interval=0)
+        self._reckoning = Portions(work.session.loop, work.session.turns, "figures of bars")
         self._next.timeout.connect(self._reckon_next)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -170,21 +171,25 @@ class _Bars(QWidget):
         return self._reckoned.get(index) or f"features {m.length(c.cut)}, {m.mass(c.mass)}, {c.waste:.0%} waste"
 
     def _reckon_next(self) -> None:
-        """One bar in sight at a time: a piece of forty features takes a while on each."""
-        waiting = [i for i in dict.fromkeys(self._waiting) if i not in self._reckoned and i < len(self.candidates)]
-        self._waiting = waiting[1:]
-        if not waiting:
-            return
-        index, m = waiting[0], self._session.measure
-        c = self.candidates[index]
-        try:
-            found = reckon(c.piece(self._session.piece))
-            self._reckoned[index] = f"features {m.length(found.bare)}, {m.mass(found.mass)}, {c.waste:.0%} waste"
-        except EmberError:
-            self._reckoned[index] = "it can't be made of this bar"
-        self.update(self.box(index).toAlignedRect())
-        if self._waiting:
-            self._next.start()
+        """Bars in sight, in portions: a piece of forty features takes a while on each."""
+        self._reckoning.start(self._in_full())
+
+    def _in_full(self) -> Generator[None, None, None]:
+        session, m = self._session, self._session.measure
+        while self._waiting:
+            index = self._waiting.pop(0)
+            if index in self._reckoned or index >= len(self.candidates):
+                continue
+            c = self.candidates[index]
+            try:
+                made = c.piece(session.piece)
+                yield
+                found = reckon(made, doubts=False)
+                self._reckoned[index] = f"features {m.length(found.bare)}, {m.mass(found.mass)}, {c.waste:.0%} waste"
+            except EmberError:
+                self._reckoned[index] = "it can't be made of this bar"
+            self.update(self.box(index).toAlignedRect())
+            yield
 
     def _paint_profile(self, painter: QPainter, box: QRectF, c: Candidate) -> None:
         """The piece along its length: sizes against the bar's own, what is heavier than it hatched."""
@@ -324,7 +329,9 @@ class StockView(QWidget):
             session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.chosen - reckoning.bare, belief=session.forge.belief
         )
         yield
-        self.bars.offer(found[:_MOST], bar_profile(session.piece) if session.piece.features else ())
+        profile = (yield from profiled(session.piece)) if session.piece.features else ()
+        yield
+        self.bars.offer(found[:_MOST], profile)
         if not session.piece.features:
             self._said = "Add a feature first: then every bar can say how it would serve."
         elif not found:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Generator
+
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from long_ember.choosing import CAUTION, USES, versus
+from long_ember.desk.turns import Portions
 from long_ember.errors import EmberError
 from long_ember.features import Piece
-from long_ember.geometry import Balance, balance, piece_bodies
+from long_ember.geometry import Balance, balance, mesh, piece_bodies
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceBox
@@ -28,6 +31,7 @@ class WeighPanel(QWidget):
         self._start = 0.0
         self._rest = QTimer(self, singleShot=True, interval=150)
         self._rest.timeout.connect(self._weigh)
+        self._weighing = Portions(work.session.loop, work.session.turns, "weight")
         self.title = QLabel("Weight, balance, strength")
         self.title.setFont(font(18, 600))
         self.told = self._label(16)
@@ -96,11 +100,19 @@ class WeighPanel(QWidget):
             for key, name in rows:
                 self.known.addItem(f"against {name}", key)
         self.known.setCurrentIndex(max(self.known.findData(library.fact(f"known/{piece}")), 0))
+        self._weighing.leave()
         self._rest.start()
 
     def _weigh(self) -> None:
+        self._weighing.start(self._in_parts())
+
+    def _in_parts(self) -> Generator[None, None, None]:
         session, m = self._session, self._session.measure
+        for _id, shape in session.piece.shapes:
+            mesh(shape)  # kept with the shape
+            yield
         bodies = piece_bodies(session.piece)
+        yield
         self.balance = own = balance(bodies, session.piece.steel.density, session.answer.reckoning.mass) if bodies else None
         self._start = min((float(b.mesh.points[:, 0].min()) for b in bodies), default=0.0)
         session.set_balance(own)
@@ -110,6 +122,7 @@ class WeighPanel(QWidget):
             self.told.setText(
                 f"{m.mass(own.mass)} finished; balances {m.length(own.centre[0] - self._start)} from its left end (⊕ in Shape)."
             )
+        yield
         self._compare()
 
     def _choose(self, _index: int) -> None:
