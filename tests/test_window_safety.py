@@ -36,14 +36,14 @@ class Failing(WindowCase):
         super().tearDown()
 
     def broken(self):
-        real = sys.modules["long_ember.document.answering"].sequence
+        real = sys.modules["long_ember.document.answering"].sequenced
 
         def sequence(piece, **more):
             if piece.note == "cursed" and piece.features:
                 raise AttributeError("a fault of the program")
             return real(piece, **more)
 
-        patch = mock.patch("long_ember.document.answering.sequence", sequence)
+        patch = mock.patch("long_ember.document.answering.sequenced", sequence)
         self.addCleanup(patch.stop)
         return patch.start()
 

@@ -39,8 +39,9 @@ from long_ember.demo import demo_files, demo_parcel  # noqa: E402
 from long_ember.document import answer  # noqa: E402
 from long_ember.features import KINDS, Allowances, Feature, Piece, Standing  # noqa: E402
 from long_ember.geometry import Body, piece_bodies, piece_figure, turned  # noqa: E402
-from long_ember.heats import Packer, batch, planned, planning, sequence  # noqa: E402
+from long_ember.heats import Packer, batch, planning, sequence  # noqa: E402
 from long_ember.physics import ANVIL, Load, Slice, cooling, shares  # noqa: E402
+from long_ember.portions import all_portions  # noqa: E402
 from long_ember.sections import round_, square  # noqa: E402
 from long_ember.storage import read_piece  # noqa: E402
 from long_ember.storage.database import integrity_problem, transaction  # noqa: E402
@@ -346,7 +347,7 @@ def sequences() -> None:
 
 
 def _plan(packers: list[Packer], i: int) -> object:
-    return planned(packers[i])
+    return all_portions(planning(packers[i]))
 
 
 def _with_operations(wanted: int) -> Piece:

@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from long_ember.document.answering import SMALL, Answer, answer, quick_answer
+from long_ember.document.answering import SMALL, Answer, answer, quick_answer, quick_answering
 from long_ember.document.document import Document, PieceChange
 from long_ember.document.edits import (
     Edit,
@@ -91,6 +91,7 @@ __all__ = [
     "pin_order",
     "put_in",
     "quick_answer",
+    "quick_answering",
     "remove",
     "remove_all",
     "repeat",

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Generator
 from copy import copy
 from functools import cached_property
+from typing import Any
 
 from long_ember.cutting import CutList, cut_list
 from long_ember.errors import NoAnswer
 from long_ember.features import Check, Piece, own_marks
 from long_ember.frozen import dataclass
 from long_ember.geometry import sizing
-from long_ember.heats import ForgeSettings, ForgingPlan, Heat, replanned, sequence
+from long_ember.heats import ForgeSettings, ForgingPlan, Heat, replanned, sequenced
 from long_ember.portions import all_portions
 from long_ember.stock import Mark, Reckoning, Zone, drawn_marks, marks
 
-__all__ = ["SMALL", "Answer", "answer", "quick_answer"]
+__all__ = ["SMALL", "Answer", "answer", "quick_answer", "quick_answering"]
 
 SMALL = 12  # features; the best order of work for them is found within a keystroke
 _BENCH = ForgeSettings()
@@ -103,7 +105,11 @@ def answer(
     Raises:
         NoAnswer: when a feature has no form.
     """
-    return _cut(piece, *sequence(piece, ruler=ruler, forge=forge, order=order, quick=quick, full=full, recall=recall))
+    return all_portions(_answering(piece, ruler=ruler, forge=forge, order=order, quick=quick, full=full, recall=recall))
+
+
+def _answering(piece: Piece, **how: Any) -> Generator[None, None, Answer]:
+    return _cut(piece, *(yield from sequenced(piece, **how)))
 
 
 def _cut(piece: Piece, reckoning: Reckoning, plan: ForgingPlan) -> Answer:
@@ -126,5 +132,12 @@ def quick_answer(piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BE
         forge: fire, hammer, kit.
         order: of before; where it no longer fits, a small piece is planned in full.
     """
+    return all_portions(quick_answering(piece, ruler=ruler, forge=forge, order=order))
+
+
+def quick_answering(
+    piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = ()
+) -> Generator[None, None, Answer]:
+    """The same in portions, see `quick_answer`."""
     small = len(piece.features) + len(piece.standing) <= SMALL
-    return answer(piece, ruler=ruler, forge=forge, order=order, quick=not small or bool(order), full=small, recall=True)
+    return (yield from _answering(piece, ruler=ruler, forge=forge, order=order, quick=not small or bool(order), full=small, recall=True))

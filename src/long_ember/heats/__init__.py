@@ -7,9 +7,9 @@ from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat, Work
 from long_ember.heats.operations import Door, ForgeSettings, Practised, steps
 from long_ember.heats.packing import OrderCost, Packer
-from long_ember.heats.planner import planned, planning
+from long_ember.heats.planner import planning
 from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
-from long_ember.heats.sequencing import ForgingPlan, hand_force, planning_of, replanned, scale_expected, scale_share, sequence
+from long_ember.heats.sequencing import ForgingPlan, hand_force, planning_of, replanned, scale_expected, scale_share, sequence, sequenced
 from long_ember.heats.step import Step
 from long_ember.heats.timing import learned, reheat
 from long_ember.heats.treatment import TREATMENTS
@@ -84,7 +84,6 @@ __all__ = [
     "moment",
     "move_step",
     "pin_all",
-    "planned",
     "planning",
     "planning_of",
     "reheat",
@@ -92,6 +91,7 @@ __all__ = [
     "scale_expected",
     "scale_share",
     "sequence",
+    "sequenced",
     "sizes_now",
     "staged",
     "stations_of",

@@ -9,7 +9,7 @@ from heapq import nsmallest
 
 from long_ember.heats.packing import EMPTY, FULL, Packer, State, begun, least_extra
 
-__all__ = ["Plan", "found_before", "planned", "planning"]
+__all__ = ["Plan", "found_before", "planning"]
 
 _EXACT = 9  # steps up to which every order is looked through
 _WIDEST = 100_000
@@ -24,20 +24,6 @@ Plan = tuple[int, ...]
 _Node = tuple[tuple[State, float, int], "tuple[int, object] | None"]
 
 
-def planned(packer: Packer) -> Plan:
-    """The order that costs least, as far as the search goes: exactly for few steps, else the best of beam search and small moves.
-
-    Never worse than the greedy order. The last answers are remembered.
-    """
-    search = planning(packer)
-    try:
-        while True:
-            next(search)
-    except StopIteration as end:
-        found: Plan = end.value
-        return found
-
-
 _found: dict[tuple[object, ...], Plan] = {}
 
 
@@ -47,7 +33,10 @@ def found_before(packer: Packer) -> bool:
 
 
 def planning(packer: Packer) -> Generator[None, None, Plan]:
-    """The same search in small portions: a window goes on between them, and whoever stops asking has cancelled it."""
+    """The order that costs least, as far as the search goes, in small portions: whoever stops asking has cancelled it.
+
+    Exactly for few steps, else the best of beam search and small moves; never worse than the greedy order. The last answers are remembered.
+    """
     key = packer.signature
     if key not in _found:
         best = tuple(packer.greedy())

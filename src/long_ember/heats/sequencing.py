@@ -18,15 +18,16 @@ from long_ember.heats.errands import Errand, Frame, framed
 from long_ember.heats.heat import Heat, heats_of
 from long_ember.heats.operations import WELDS, ForgeSettings, steps
 from long_ember.heats.packing import Filled, OrderCost, Packer, on_long_bar
-from long_ember.heats.planner import found_before, planned, planning
+from long_ember.heats.planner import found_before, planning
 from long_ember.heats.rules import Rule, Ties, ties
 from long_ember.heats.step import Step
 from long_ember.heats.timing import Times, learned, times_of
 from long_ember.physics import cold_moment, scale_loss, spring_back, twist_force
+from long_ember.portions import all_portions
 from long_ember.stock import Reckoning, believed, reckon, round_up, with_scale
 from long_ember.units import Line, Quantity, own_words, say
 
-__all__ = ["ForgingPlan", "hand_force", "planning_of", "replanned", "scale_expected", "scale_share", "sequence"]
+__all__ = ["ForgingPlan", "hand_force", "planning_of", "replanned", "scale_expected", "scale_share", "sequence", "sequenced"]
 
 _BENCH = ForgeSettings()
 _SETTLED = 1e-3  # times in the fire
@@ -204,16 +205,8 @@ def _listed(names: list[str]) -> str:
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
-def sequence(
-    piece: Piece,
-    *,
-    ruler: float = 1.0,
-    forge: ForgeSettings = _BENCH,
-    order: tuple[int, ...] = (),
-    quick: bool = False,
-    full: bool = False,
-    recall: bool = False,
-) -> tuple[Reckoning, ForgingPlan]:
+def sequence(piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False,
+             full: bool = False, recall: bool = False) -> tuple[Reckoning, ForgingPlan]:  # fmt: skip
     """Reckon a piece, order its operations and pack them into heats.
 
     The scale allowance depends on how often each feature lies in the fire, and that on the length of bar; the piece is
@@ -231,13 +224,21 @@ def sequence(
     Raises:
         NoAnswer: when a feature has no form.
     """
+    return all_portions(sequenced(piece, ruler=ruler, forge=forge, order=order, quick=quick, full=full, recall=recall))
+
+
+def sequenced(piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False,
+               full: bool = False, recall: bool = False) -> Generator[None, None, tuple[Reckoning, ForgingPlan]]:  # fmt: skip
+    """The same in portions, see `sequence`."""
     piece = believed(piece, forge.belief)
-    packer, bare, tied = _packer(piece, ruler, forge)
+    packer, bare, tied = yield from _packer(piece, ruler, forge)
+    yield
     thorough = not quick or (recall and found_before(packer)) or (full and not packer.keeps(order))
     if thorough:
-        order = planned(packer)
+        order = yield from planning(packer)
     elif not packer.keeps(order):
         order = tuple(packer.greedy())
+    yield
     return _settled(piece, forge, packer, bare, tied, order, thorough)
 
 
@@ -260,9 +261,11 @@ def replanned(plan: ForgingPlan, order: tuple[int, ...]) -> tuple[Reckoning, For
     return _settled(plan.piece, plan.forge, plan.packer, plan.bare, plan.ties, order, True)
 
 
-def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> tuple[Packer, Reckoning, Ties]:
+def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> Generator[None, None, tuple[Packer, Reckoning, Ties]]:
     bare = reckon(piece, ruler=ruler, doubts=False, belief=forge.belief, sawing=forge.sawn(piece))
+    yield
     found, plan = steps(piece, bare, forge), piece.planning
+    yield
     schools = tuple((s.key, forge.school(plan, s.key)) for s in ORDER_SCHOOLS)
     hung = on_long_bar(piece)
     tie = partial(

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from dataclasses import replace
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtGui import QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QApplication, QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
@@ -132,13 +132,18 @@ class AnswerBar(QWidget):
     def _measure(self) -> None:
         """How large it is and how long it takes: when the keys rest, a portion at a time."""
         if self.isVisible() and self._session.piece.features:
-            self._sizing.start(sizing(self._session.piece), self._measured)
+            self._sizing.start(self._in_parts())
         else:
             self._sizing.leave()
 
-    def _measured(self, size: tuple[float, float, float]) -> None:
-        plan = self._session.answer.plan
-        self._timed, self._sized = (plan, plan.minutes), (self._session.piece, size)
+    def _in_parts(self) -> Generator[None, None, None]:
+        plan, piece = self._session.answer.plan, self._session.piece
+        size = yield from sizing(piece)
+        yield
+        _ = plan.times
+        yield
+        self._timed, self._sized = (plan, plan.minutes), (piece, size)
+        yield
         self._refresh()
 
     def _refresh(self) -> None:
@@ -162,6 +167,11 @@ class AnswerBar(QWidget):
     def showEvent(self, event: object) -> None:
         """Measure what changed out of sight."""
         self._refresh()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """Out of sight nothing is measured."""
+        self._sizing.leave()
+        super().hideEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """Open or close the sum."""

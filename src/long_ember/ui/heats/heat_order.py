@@ -261,8 +261,10 @@ class OrderStrip(QWidget):
         for other, rule in found.items():
             x1 = self.chip_rect(places[other]).center().x()
             firm = rule.strength == "must"
-            if not firm and not seen.left() <= x1 <= seen.right():
-                continue  # it would run past everything and end nowhere; a dash takes long to draw
+            if not seen.left() <= x1 <= seen.right():
+                if not firm:
+                    continue  # it would run past everything and end nowhere
+                x1 = min(max(x1, seen.left() - _CHIP), seen.right() + _CHIP)  # a line of some metres takes long to draw
             style = Qt.PenStyle.SolidLine if firm else Qt.PenStyle.DashLine
             painter.setPen(QPen(theme.colour("accent" if rule is PINNED else "ink" if firm else "muted"), 1.6, style))
             high = min(_ARCS - 4, 8 + abs(x1 - x0) / 24)

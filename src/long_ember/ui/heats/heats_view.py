@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Generator
 from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QHideEvent, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.document import pick_method
 from long_ember.export.heat_words import frame_heading, frame_words, plan_words
 from long_ember.fields import choices_of
 from long_ember.heats import Frame, Heat, methods_for
+from long_ember.portions import all_portions
 from long_ember.ui.heats.heat_film import FRAME_H, FRAME_W, PAUSE, Film
 from long_ember.ui.heats.heat_order import ORDER_H, OrderStrip
 from long_ember.ui.heats.heat_stage import HeatStage
@@ -132,7 +135,8 @@ class HeatsView(QWidget):
         column.addLayout(foot)
         # Laying rich text out anew takes longer than a keystroke may: while someone types it follows with the frames.
         self._pause = QTimer(self, singleShot=True, interval=PAUSE + 50)
-        self._pause.timeout.connect(self._tell)
+        self._telling = Portions(session.loop, session.turns, "words")
+        self._pause.timeout.connect(lambda: self._telling.start(self._told()))
         self.film.chosen.connect(self._film_chosen)
         self.order.chosen.connect(self._order_chosen)
         self.stage.moved.connect(self._scrubbed)
@@ -170,6 +174,7 @@ class HeatsView(QWidget):
         if self.isVisible():  # out of sight, nothing is laid out
             self._stay()
             self.stage.renew()
+            self._telling.leave()
             self._pause.start()
 
     def _stay(self) -> None:
@@ -194,6 +199,12 @@ class HeatsView(QWidget):
         if frames and not isinstance(self.frame, Heat) and self.film.current == 0:  # the first heat says more than the saw does
             self.film.current = next((i for i, f in enumerate(frames) if isinstance(f, Heat)), 0)
         self._film_chosen(self.film.current)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """Out of sight nothing is told."""
+        self._pause.stop()
+        self._telling.leave()
+        super().hideEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape gives the search up: the order that is there stands."""
@@ -222,6 +233,7 @@ class HeatsView(QWidget):
         self.film.update()
         self._mark_step()
         self._follow()
+        self._telling.leave()
         self._pause.start()
 
     def _order_chosen(self, n: int) -> None:
@@ -243,20 +255,29 @@ class HeatsView(QWidget):
             self._pause.start()
 
     def _tell(self) -> None:
-        """The words, the methods, what the plan comes to."""
+        self._telling.leave()
+        all_portions(self._told())
+
+    def _told(self) -> Generator[None, None, None]:
+        """The words, the methods, what the plan comes to; in portions."""
         session, frame = self._session, self.frame
         answer, m = session.answer, session.measure
+        _ = answer.plan.times
+        yield
         words = frame_words(answer, frame, m, session.shop.kit) if frame is not None else ("", "")
         self.title.setText(frame_heading(answer, frame) if frame is not None else "")
         for label, said in zip((self.text, self.more), words, strict=True):
+            yield
             if said != label.text():
                 label.setText(said)
+        yield
         self.summary.setText(plan_words(answer, m) if answer.plan.packed else "")
         shop = session.shop
         hand = f", {shop.smiths[0].name}: {dict(choices_of(shop.smiths[0], 'skill'))[shop.smiths[0].skill]}" if shop.smiths else ""
         self.shop_link.setText(
             f"Planned for a {dict(choices_of(shop, 'fire'))[shop.fire]}, an even heat over {m.length(shop.hot_length)}{hand}"
         )
+        yield
         self._offer(frame)
 
     def _offer(self, frame: Frame | None) -> None:

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolButton, QVB
 
 from long_ember.choosing import Candidate, candidate_bars, chance_words, in_hand, mass_per_metre, preferred, profiled, ranked
 from long_ember.desk.turns import Portions
-from long_ember.document import quick_answer, set_bar
+from long_ember.document import quick_answering, set_bar
 from long_ember.errors import EmberError
 from long_ember.materials import MATERIALS
 from long_ember.portions import all_portions
@@ -170,6 +170,11 @@ class _Bars(QWidget):
         m = self._session.measure
         return self._reckoned.get(index) or f"features {m.length(c.cut)}, {m.mass(c.mass)}, {c.waste:.0%} waste"
 
+    def leave(self) -> None:
+        """Nobody looks, or the piece is another: no bar is reckoned any more."""
+        self._next.stop()
+        self._reckoning.leave()
+
     def _reckon_next(self) -> None:
         """Bars in sight, in portions: a piece of forty features takes a while on each."""
         self._reckoning.start(self._in_full())
@@ -295,9 +300,15 @@ class StockView(QWidget):
 
     def _soon(self) -> None:
         """The drawing and the cut length follow every key; bars are ranked once the hands rest."""
-        self._ranking.leave()
+        self._leave()
         if self.isVisible():
             self._rest.start()
+
+    def _leave(self) -> None:
+        self._rest.stop()
+        self._ranking.leave()
+        self.bars.leave()
+        self.weigh.leave()
 
     def _begin(self) -> None:
         self._ranking.start(self._in_parts())
@@ -309,13 +320,12 @@ class StockView(QWidget):
 
     def hideEvent(self, event: QHideEvent) -> None:
         """Out of sight nothing is ranked."""
-        self._rest.stop()
-        self._ranking.leave()
+        self._leave()
         super().hideEvent(event)
 
     def refresh(self) -> None:
         """Rank the bars anew."""
-        self._ranking.leave()
+        self._leave()
         all_portions(self._in_parts())
 
     def _in_parts(self) -> Generator[None, None, None]:
@@ -343,38 +353,37 @@ class StockView(QWidget):
                 else f"One bar to choose from.{in_hand(found[0] if found else None, session.measure)}"
             )
         yield
-        self._look(self.bars.current)
+        yield from self._looked_at(self.bars.current)
         yield
         self.doubt.refresh()
         yield
         self.weigh.refresh()
 
     def _look(self, index: int) -> None:
-        candidates = self.bars.candidates
-        here = index < len(candidates) and candidates[index].source.section == self._session.piece.bar
+        all_portions(self._looked_at(index))
+
+    def _looked_at(self, index: int) -> Generator[None, None, None]:
+        """What comes of the bar that is looked at, reckoned in full."""
+        session, m, candidates = self._session, self._session.measure, self.bars.candidates
+        here = index < len(candidates) and candidates[index].source.section == session.piece.bar
         self.take_button.setEnabled(index < len(candidates) and not here)
         self.bars.exact, fault = "", ""
-        if index < len(candidates) and self._session.piece.features:
+        if index < len(candidates) and session.piece.features:
+            looked = candidates[index]
             try:
-                self.bars.exact = self._exactly(candidates[index])
+                found = session.answer
+                if not here:
+                    made = looked.piece(session.piece)
+                    yield
+                    order = session.answer.plan.order
+                    found = yield from quick_answering(made, ruler=session.shop.division, forge=session.forge, order=order)
+                self.bars.exact = f"cut {m.length(found.reckoning.cut)}, {found.plan.count} heats, {looked.waste:.0%} waste"
             except EmberError as error:
-                fault = f"Of {candidates[index].source.section.label(self._session.measure)} it can't be made: {error}"
+                fault = f"Of {looked.source.section.label(m)} it can't be made: {error}"
         self.told.setText(fault or self._said)
         self.bars.update()
         box = self.bars.box(index)
         self._area.ensureVisible(round(box.center().x()), 10, _WIDE, 0)
-
-    def _exactly(self, candidate: Candidate) -> str:
-        """The bar that is looked at, reckoned in full.
-
-        Raises:
-            EmberError: the piece can't be made of it.
-        """
-        session, m = self._session, self._session.measure
-        found = quick_answer(
-            candidate.piece(session.piece), ruler=session.shop.division, forge=session.forge, order=session.answer.plan.order
-        )
-        return f"cut {m.length(found.reckoning.cut)}, {found.plan.count} heats, {candidate.waste:.0%} waste"
 
     def take(self) -> None:
         """Make the piece of the chosen bar; what can't be is explained and nothing changes."""

@@ -100,20 +100,25 @@ class WeighPanel(QWidget):
             for key, name in rows:
                 self.known.addItem(f"against {name}", key)
         self.known.setCurrentIndex(max(self.known.findData(library.fact(f"known/{piece}")), 0))
-        self._weighing.leave()
+        self.leave()
         self._rest.start()
+
+    def leave(self) -> None:
+        """What was being weighed is no longer the piece, or nobody looks."""
+        self._rest.stop()
+        self._weighing.leave()
 
     def _weigh(self) -> None:
         self._weighing.start(self._in_parts())
 
     def _in_parts(self) -> Generator[None, None, None]:
-        session, m = self._session, self._session.measure
-        for _id, shape in session.piece.shapes:
+        session, m, piece, mass = self._session, self._session.measure, self._session.piece, self._session.answer.reckoning.mass
+        for _id, shape in piece.shapes:
             mesh(shape)  # kept with the shape
             yield
-        bodies = piece_bodies(session.piece)
+        bodies = piece_bodies(piece)
         yield
-        self.balance = own = balance(bodies, session.piece.steel.density, session.answer.reckoning.mass) if bodies else None
+        self.balance = own = balance(bodies, piece.steel.density, mass) if bodies else None
         self._start = min((float(b.mesh.points[:, 0].min()) for b in bodies), default=0.0)
         session.set_balance(own)
         if own is None:
