@@ -65,10 +65,22 @@ class OrderStrip(QWidget):
         self.setMouseTracking(True)
         self.setAccessibleName("Order of work")
         self._pause = QTimer(self, singleShot=True, interval=PAUSE + 25)
-        self._pause.timeout.connect(self._caught_up)
-        session.refreshed.connect(self._pause.start)
+        self._pause.timeout.connect(self._take_turn)
+        session.refreshed.connect(lambda: self._pause.start(PAUSE + 25))
         session.restyled.connect(self.update)
         self._caught_up()
+
+    def _take_turn(self) -> None:
+        """Chips are painted between the pictures of the film, not beside one."""
+        turns = self._session.turns
+        if not self.isVisible():
+            self._caught_up()
+        elif turns.take("chips"):
+            self._caught_up()
+            self.repaint()
+            turns.done()
+        else:
+            self._pause.start(0)
 
     def _caught_up(self) -> None:
         order = self._session.answer.plan.order
@@ -258,13 +270,16 @@ class OrderStrip(QWidget):
                 found[other] = tie.rule
         x0 = self.chip_rect(places[self.current]).center().x()
         painter.setBrush(Qt.BrushStyle.NoBrush)
+        beyond: set[float] = set()
         for other, rule in found.items():
             x1 = self.chip_rect(places[other]).center().x()
             firm = rule.strength == "must"
             if not seen.left() <= x1 <= seen.right():
-                if not firm:
-                    continue  # it would run past everything and end nowhere
-                x1 = min(max(x1, seen.left() - _CHIP), seen.right() + _CHIP)  # a line of some metres takes long to draw
+                # One line to each side stands for all that end out of sight: they would run past everything, and take long to draw.
+                x1 = min(max(x1, seen.left() - _CHIP), seen.right() + _CHIP)
+                if not firm or x1 in beyond:
+                    continue
+                beyond.add(x1)
             style = Qt.PenStyle.SolidLine if firm else Qt.PenStyle.DashLine
             painter.setPen(QPen(theme.colour("accent" if rule is PINNED else "ink" if firm else "muted"), 1.6, style))
             high = min(_ARCS - 4, 8 + abs(x1 - x0) / 24)

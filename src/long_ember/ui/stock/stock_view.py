@@ -7,7 +7,7 @@ from collections.abc import Generator
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QBrush, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QShowEvent
+from PySide6.QtGui import QBrush, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from long_ember.choosing import Candidate, candidate_bars, chance_words, in_hand, mass_per_metre, preferred, profiled, ranked
@@ -59,7 +59,12 @@ class _Bars(QWidget):
         self.setToolTip(
             "Under each bar the piece along its length: what stays under the dashed line is drawn from the bar, what stands above it must be upset"
         )
-        self._session.restyled.connect(self.update)
+        self._cards: dict[int, QPixmap] = {}
+        self._session.restyled.connect(self._restyle)
+
+    def _restyle(self) -> None:
+        self._cards.clear()
+        self.update()
 
     def offer(self, candidates: tuple[Candidate, ...], steps: tuple[tuple[float, float, float], ...]) -> None:
         """Replace the row; the same bar stays chosen."""
@@ -67,9 +72,38 @@ class _Bars(QWidget):
         self.candidates, self.steps = candidates, steps
         self._reckoned.clear()
         self._waiting.clear()
+        self._cards.clear()
         self.current = next((i for i, c in enumerate(candidates) if c.source.section == before), 0)
         self.setMinimumSize(QSize(len(candidates) * (_WIDE + _GAP) + _GAP, _HIGH))
+
+    def painted(self) -> Generator[None, None, None]:
+        """Paint the cards in sight, one a portion."""
+        seen = QRectF(self.visibleRegion().boundingRect())
+        for index in range(len(self.candidates)):
+            if self.box(index).intersects(seen):
+                self._card(index)
+                yield
         self.update()
+
+    def renew(self, index: int) -> None:
+        """A card says something else."""
+        self._cards.pop(index, None)
+        self.update(self.box(index).toAlignedRect())
+
+    def _card(self, index: int) -> QPixmap:
+        """A card as it is painted once, until it says something else."""
+        if index not in self._cards:
+            box, ratio = self.box(index), self.devicePixelRatioF()
+            made = QPixmap((box.size() * ratio).toSize())
+            made.setDevicePixelRatio(ratio)
+            made.fill(theme_of(self._session).colour("paper"))
+            painter = QPainter(made)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.translate(-box.topLeft())
+            self._paint_card(painter, index, self.candidates[index], self.scale)
+            painter.end()
+            self._cards[index] = made
+        return self._cards[index]
 
     def box(self, index: int) -> QRectF:
         """Where a card stands, px."""
@@ -87,9 +121,10 @@ class _Bars(QWidget):
     def choose(self, index: int) -> None:
         """Choose one and bring it into sight."""
         if 0 <= index < len(self.candidates):
-            self.current = index
+            before, self.current = self.current, index
             self.chosen.emit(index)
-            self.update()
+            for card in (before, index):
+                self.renew(card)
 
     def taking(self, index: int) -> QRectF:
         """Where a card's own button stands, px."""
@@ -120,12 +155,10 @@ class _Bars(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """Only the cards in sight."""
         painter, theme = QPainter(self), theme_of(self._session)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(event.rect(), theme.colour("paper"))
-        scale = self.scale
-        for i, candidate in enumerate(self.candidates):
+        for i in range(len(self.candidates)):
             if self.box(i).intersects(QRectF(event.rect())):
-                self._paint_card(painter, i, candidate, scale)
+                painter.drawPixmap(self.box(i).topLeft(), self._card(i))
 
     def _paint_card(self, painter: QPainter, index: int, c: Candidate, scale: float) -> None:
         theme, m, box = theme_of(self._session), self._session.measure, self.box(index)
@@ -193,7 +226,7 @@ class _Bars(QWidget):
                 self._reckoned[index] = f"features {m.length(found.bare)}, {m.mass(found.mass)}, {c.waste:.0%} waste"
             except EmberError:
                 self._reckoned[index] = "it can't be made of this bar"
-            self.update(self.box(index).toAlignedRect())
+            self.renew(index)
             yield
 
     def _paint_profile(self, painter: QPainter, box: QRectF, c: Candidate) -> None:
@@ -342,6 +375,7 @@ class StockView(QWidget):
         profile = (yield from profiled(session.piece)) if session.piece.features else ()
         yield
         self.bars.offer(found[:_MOST], profile)
+        yield from self.bars.painted()
         if not session.piece.features:
             self._said = "Add a feature first: then every bar can say how it would serve."
         elif not found:
@@ -381,7 +415,7 @@ class StockView(QWidget):
             except EmberError as error:
                 fault = f"Of {looked.source.section.label(m)} it can't be made: {error}"
         self.told.setText(fault or self._said)
-        self.bars.update()
+        self.bars.renew(index)
         box = self.bars.box(index)
         self._area.ensureVisible(round(box.center().x()), 10, _WIDE, 0)
 
