@@ -9,7 +9,7 @@ from functools import cached_property, partial
 
 import numpy as np
 
-from long_ember.arrays import Array
+from long_ember.arrays import Array, quantile
 from long_ember.beliefs import normal_draws, number_of
 from long_ember.features import ORDER_SCHOOLS, Arc, Check, Piece, shape_of
 from long_ember.frozen import dataclass
@@ -113,7 +113,7 @@ class ForgingPlan:
         cold = sum(w + a for w, a, item in zip(self.times.work, self.times.around, self.packed, strict=True) if item.cold) / 60
         hot = self.times.total / 60 - cold
         drawn = (cold + hot * self.drawn(1)) * self._hands()
-        low, high = np.quantile(drawn, (0.05, 0.95))
+        low, high = quantile(drawn, (0.05, 0.95))
         return float(low), (cold + hot) * self.gained(), float(high)
 
     @cached_property
@@ -170,7 +170,7 @@ class ForgingPlan:
 
     def stretch(self, pieces: int) -> tuple[float, float]:
         """Multiples of the likely hot time that 9 of 10 such batches lie between."""
-        low, high = np.quantile(self.drawn(pieces), (0.05, 0.95))
+        low, high = quantile(self.drawn(pieces), (0.05, 0.95))
         return float(low), float(high)
 
     @property

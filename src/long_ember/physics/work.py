@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from long_ember.arrays import Array
+from long_ember.arrays import Array, ordered
 from long_ember.frozen import dataclass
 from long_ember.physics.cooling_tables import DENSITY, STILL_AIR, at_anvil, cooling, end_losses
 from long_ember.physics.flow import flow_stress
@@ -161,7 +161,7 @@ def windows(
 def _fall(start: Array, stop: Array, lies: Array, carbon: float) -> tuple[Array, Array]:
     """Δτ and ΔJ of the cooling tables from `start` to `stop` °C at the anvil, each by the tables of how it lies; all (n,)."""
     time, given = np.zeros(len(start)), np.zeros(len(start))
-    for share in np.unique(lies):
+    for share in ordered(lies):
         mine, table = lies == share, cooling(at_anvil(float(share)), carbon)
         a, b = start[mine], stop[mine]
         time[mine] = np.interp(a, table.celsius, table.time) - np.interp(b, table.celsius, table.time)

@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from long_ember.arrays import Array
+from long_ember.arrays import Array, quantile
 from long_ember.beliefs import FACTORS, NINE_TENTHS, PRIOR, Belief, normal_draws, number_of
 from long_ember.features import Check, Feature, Piece, Place, Shape, checks_of, loft_doubt, range_of, shape_of, stock_of
 from long_ember.frozen import dataclass
@@ -207,7 +207,7 @@ class Reckoning:
     @cached_property
     def band(self) -> tuple[float, float]:
         """Cut lengths that 9 of 10 pieces lie between, mm."""
-        low, high = np.quantile(self.wanted, (0.05, 0.95)) if self.zones else (self.likely, self.likely)
+        low, high = quantile(self.wanted, (0.05, 0.95)) if self.zones else (self.likely, self.likely)
         return float(low), float(high)
 
     @cached_property
@@ -215,7 +215,7 @@ class Reckoning:
         """A length that is not short in the share of pieces asked for, with the shop's margin, mm."""
         if not self.zones or not self.doubts:
             return self.likely + self.sawing.margin
-        enough = float(np.quantile(self.wanted, self.sawing.confidence))
+        enough = float(quantile(self.wanted, (self.sawing.confidence,))[0])
         return max(enough, self.likely) + self.sawing.margin
 
     def short(self, length: float) -> float:
