@@ -564,6 +564,17 @@ class Words(unittest.TestCase):
         self.assertIn(["eye", "bend"], together)
         self.assertEqual(plan.flags, ())
 
+    def test_a_hole_is_drilled_last_and_a_palm_is_measured_half_way(self):
+        line = "30x6 flat: spread 44 wide 60, run 120, hole 8, run 40, eye 12"
+        found = answer(settled(read_line(line, Measure(), Shop().new_piece()), ruler=1.0, forge=Shop().forge))
+        plan = found.plan
+        self.assertEqual([w.step.operation.verb for w in plan.heats[-1].work], ["drill"])
+        self.assertEqual((plan.flags, plan.cost.colds), ((), 0))  # it cools anyway
+        told = [g.line.show(MM) for heat in plan.heats for g in gauges(heat, found.reckoning)]
+        self.assertTrue(any(t.startswith("Spread, half way") for t in told))
+        self.assertFalse(any(t.startswith("Spread, toward") for t in told), told)
+        self.assertNotIn("while it is warm", plan.errands[-1].line.show(MM))  # it was drilled and measured cold
+
     def test_a_bend_in_a_long_bar_heats_its_own_stretch(self):
         latch = Piece(
             bar=round_(16),

@@ -123,9 +123,9 @@ def _school(key: str, late: int = 0) -> str:
 
 # key: in a word, what the smith does, what the customer does.
 FINISHES = {
-    "oil": ("oiled", "Brush the scale off while it is warm; oil it hand-hot.",
+    "oil": ("oiled", "Brush the scale off, warm it until a hand can just bear it, and oil it.",
             "Oiled. Wipe it with a drop of oil when it looks dry, outdoors a few times a year."),
-    "wax": ("waxed", "Brush the scale off while it is warm; wax it hand-hot, and polish it cold.",
+    "wax": ("waxed", "Brush the scale off, warm it until a hand can just bear it, and wax it; polish it cold.",
             "Waxed. Rub wax on when water no longer beads on it; keep it out of the rain."),
     "paint": ("painted", "Take all scale off, degrease it, prime and paint it by the maker's sheet.",
               "Painted. Touch up scratches before they rust; wash it, never scour it."),
@@ -133,7 +133,7 @@ FINISHES = {
              "Zinc coated. It greys with time and needs no oil. Never heat, weld or burn it: the fume poisons."),
     "food": ("finished for food", "Take all scale off, and finish it only with what its maker names for food; bake it on by its sheet.",
              "For food: wash it by hand, dry it at once, oil it thinly with cooking oil. No dishwasher."),
-    "bare": ("left bare", "Brush the scale off while it is warm, and leave it bare.",
+    "bare": ("left bare", "Brush the scale off, and leave it bare.",
              "Left bare: it will rust where it is wet. Oil or wax it if you do not want that."),
 }  # fmt: skip
 

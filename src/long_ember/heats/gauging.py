@@ -117,14 +117,21 @@ def _of_feature(zone: Zone, progress: Progress, tool: str, hot: float, *, drawn:
     found: list[Gauge] = []
     if drawn:
         found.append(_gauge(f"{title}, along its middle", "{}", (shape.length,), hot, "rule or dividers"))
-        found.extend(_section(f"{title}{where}", blend, hot, tool) for where, blend in _worked(shape, zone.place.bar.blend))
+        done = stage_shape(zone.feature, zone.place, DONE)
+        found.extend(_section(f"{title}{where}", blend, hot, tool) for where, blend in _worked(shape, zone.place.bar.blend, done))
     if progress == DONE:
         found.append(Gauge(_titled(zone.feature, zone.feature.summary()), tool, (), ()))
     return found
 
 
-def _worked(shape: Shape, bar: Blend) -> list[tuple[str, Blend]]:
-    """Where a feature is measured, and what it should have there: at its widest or its waist, else at its worked ends, half way to a point."""
+def _worked(shape: Shape, bar: Blend, done: Shape | None = None) -> list[tuple[str, Blend]]:
+    """Where a feature is measured, and what it should have there: at its widest or its waist, else at its worked ends, half way to a point.
+
+    Args:
+        shape: at this stage.
+        bar: that it is worked from.
+        done: the finished one; what becomes an outline's tip is measured half way from the first.
+    """
     joints = [shape.spans[0].start, *(s.end for s in shape.spans)]
     first, last = joints[0], joints[-1]
     ends = max(first.w, last.w), max(first.t, last.t)
@@ -135,7 +142,8 @@ def _worked(shape: Shape, bar: Blend) -> list[tuple[str, Blend]]:
     thin = min(inner, key=lambda i: joints[i].area, default=0)
     if thin and joints[thin].area < min(b.area for b in (first, last)) * _WAIST and _solid(joints[thin]):
         return [(", in its middle", joints[thin])]
-    if not (_solid(first) and _solid(last)):
+    ends_of = [shape.spans, done.spans] if done is not None else [shape.spans]
+    if not all(_solid(spans[0].start) and _solid(spans[-1].end) for spans in ends_of):
         return [(", half way", _half_way(shape))]
     if _alike(first, last):
         return [("", first)]

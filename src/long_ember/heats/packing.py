@@ -13,7 +13,7 @@ from long_ember.heats.rules import Rule, Ties
 from long_ember.heats.step import Step
 from long_ember.stock import Reckoning
 
-__all__ = ["EMPTY", "FULL", "HOPELESS", "Filled", "OrderCost", "Packer", "State", "begun", "least_extra", "on_long_bar"]
+__all__ = ["EMPTY", "FULL", "HOPELESS", "Filled", "OrderCost", "Packer", "State", "begun", "cooled", "least_extra", "on_long_bar"]
 
 FULL = 1.15  # heats that a smith gets out of one by hurrying (computations, section 14)
 HOPELESS = 30.0  # heats; more than that is as good as never
@@ -23,6 +23,7 @@ _SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far
 _SWAP, _TOOL, _COLD = 0.25, 0.06, 0.6
 _BETWEEN = 0.001  # a mm heated between two places that share a heat: it scales for nothing, and takes the fire longer
 _BLACK = 450  # °C; what stops below is done at a black heat
+_WAS_HOT = 1.0  # in the place of the share used, of cold work after a heat
 _DIP = 4.0  # s to dip a curl, a neck or a wall inside a heat (computations, section 14)
 
 
@@ -55,7 +56,8 @@ class OrderCost:
 
 # The heat being filled, as a plain tuple because a search makes tens of thousands: share used of the window of the step last put, temperature
 # floor, hot zone from and to, a step that wants it for itself, cold, a bit for each step in it, end in the fire ("" while either would do),
-# end last in the fire, main tool, and that window in seconds: a bend has seconds left where the drawing before it has none.
+# end last in the fire, main tool, and that window in seconds: a bend has seconds left where the drawing before it has none. Of cold work the
+# first says whether the bar has been in the fire: what is heated again has to cool in between, what is not would cool anyway.
 State = tuple[float, int, float, float, bool, bool, int, str, str, str, float]
 EMPTY: State = (math.inf, 0, 0.0, 0.0, True, True, 0, "", "", "", 1.0)
 
@@ -156,11 +158,15 @@ class Packer:
             shared = (high if high > to else to) - (low if low < from_ else from_) <= self.longest
         if shared:
             begins, ends = low if low < from_ else from_, high if high > to else to
-            if not cold:
+            if cold:
+                shared_use = used if used == _WAS_HOT else 0.0
+            else:
                 extra += _BETWEEN * _idle(begins, ends, low, high, from_, to)
             return (shared_use, floor, begins, ends, False, cold, inside | bit, end or fire, held, tool, lasts), True, 0, extra
-        if cold:  # a bar that has not been in the fire yet need not cool
-            return (0.0, floor, low, high, False, True, bit, "", held, tool, lasts), False, 0, extra if was_cold else extra + _COLD
+        if cold:
+            return (_WAS_HOT, floor, low, high, False, True, bit, "", held, tool, lasts), False, 0, extra
+        if was_cold and used == _WAS_HOT:
+            extra += _COLD
         parts = begun(need)
         # All but the last are worked to their end: what is left of the last is for the next operation.
         return ((need - parts + 1) * self.fills[n], floor, low, high, alone, False, bit, end, held, tool, lasts), False, parts, extra
@@ -223,14 +229,14 @@ class Packer:
         """What an order costs, item by item."""
         state, done, heats, swaps, tools, colds, between, broken = EMPTY, 0, 0, 0, 0, 0, 0.0, list[tuple[Rule, int]]()
         for n in order:
-            _used, _floor, low, high, _lone, was_cold, _inside, _fire, held, tool, _lasted = state
+            used, _floor, low, high, _lone, was_cold, _inside, _fire, held, tool, _lasted = state
             state, shared, begun, _extra = self.put(state, n, self.needs[n])
             if shared and not state[5]:
                 between += _idle(state[2], state[3], self.rows[n][1], self.rows[n][2], low, high)
             heats += begun
             swaps += bool(held) and state[8] != held
             tools += bool(tool) and state[9] != tool
-            colds += state[5] and not was_cold
+            colds += was_cold and used == _WAS_HOT and not state[5]
             broken.extend((rule, n) for mask, _w, rule in self.tied.soft[n] if mask & ~done)
             done |= 1 << n
         return OrderCost(heats, swaps, tools, colds, between, tuple(broken))
@@ -272,6 +278,11 @@ def _idle(begins: float, ends: float, low: float, high: float, from_: float, to:
 def begun(need: float) -> int:
     """Heats that a step begun on its own is spread over."""
     return max(1, math.ceil(need - (FULL - 1)))
+
+
+def cooled(state: State) -> bool:
+    """What is heated next was hot before, and has cooled for cold work."""
+    return state[5] and state[0] == _WAS_HOT
 
 
 def least_extra(cooling: bool, turning: bool, tools: int) -> float:

@@ -7,7 +7,7 @@ from collections.abc import Callable, Generator
 from functools import cache
 from heapq import nsmallest
 
-from long_ember.heats.packing import EMPTY, FULL, Packer, State, begun, least_extra
+from long_ember.heats.packing import EMPTY, FULL, Packer, State, begun, cooled, least_extra
 
 __all__ = ["Plan", "found_before", "planning"]
 
@@ -86,7 +86,7 @@ def _proven(packer: Packer, best: Plan) -> Generator[None, None, Plan]:
 
     What stands alike is kept where it costs less or leaves more of the heat; what can't come below the best known order is dropped: the
     rest costs at least its long operations' own heats, the seconds of the others in the longest window, a change for each other tool, a
-    cooling for cold work and a turn for the other end.
+    cooling where work goes on after cold work and a turn for the other end.
     """
     count, limit = len(packer.steps), packer.total(best)
     ready, rest = _readiness(packer.tied.hard, count), _rest_of(packer)
@@ -134,7 +134,7 @@ def _rest_of(packer: Packer) -> Callable[[int, State], float]:
             float(sum(own[n] for n in numbers)),
             math.fsum(seconds[n] for n in numbers),
             longest,
-            any(cold[n] for n in numbers),
+            any(not cold[n] for n in numbers),
             tools,
             ends - {""},
         )
@@ -142,7 +142,7 @@ def _rest_of(packer: Packer) -> Callable[[int, State], float]:
     whole = (1 << count) - 1
 
     def rest(done: int, state: State) -> float:
-        heats, shared, longest, cooled, tools, ends = known(whole & ~done)
+        heats, shared, longest, hot, tools, ends = known(whole & ~done)
         used, held, tool, lasted = state[0], state[8], state[9], state[10]
         room = max(FULL * longest - used * lasted, 0.0) if not state[4] and not state[5] else 0.0
         # Every long operation may leave its last heat to others, too.
@@ -150,7 +150,7 @@ def _rest_of(packer: Packer) -> Callable[[int, State], float]:
         return (
             heats
             + max(more, 0.0)
-            + least_extra(cooled and not state[5], bool(held) and bool(ends - {held}), len(tools - {tool}) if tool else 0)
+            + least_extra(hot and cooled(state), bool(held) and bool(ends - {held}), len(tools - {tool}) if tool else 0)
         )
 
     return rest

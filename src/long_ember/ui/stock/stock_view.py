@@ -181,7 +181,7 @@ class _Bars(QWidget):
         place = "the present bar" if present else f"on the rack: {c.on_rack}" if c.on_rack else "to buy"
         write(painter, f"{m.line_mass(per_metre)}, {place}", x, y + 25, font(14), theme.colour("muted"))
         figures = self.exact if here and self.exact else self._figures(index, c)
-        write(painter, figures, x, y + 45, font(14, 600 if here else 500), theme.colour("ink"))
+        write(painter, figures, x, y + 45, font(14, 600) if here else font(13, 500), theme.colour("ink"))
         if not present:
             painter.setPen(QPen(theme.colour("accent"), 1.2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
