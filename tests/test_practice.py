@@ -579,10 +579,12 @@ class Words(unittest.TestCase):
         latch = Piece(
             bar=round_(16),
             features=(make("ball", "knob", diameter=24.0), make("run", "arm", length=200.0), make("spread", "pad", toward="B", length=50.0, width=30.0)),
-            standing=(laid("bend", "one", at=60.0, angle=45.0, radius=14.0), laid("bend", "two", at=110.0, angle=45.0, radius=14.0)),
+            standing=(laid("bend", "one", at=60.0, angle=45.0, radius=20.0), laid("bend", "two", at=110.0, angle=45.0, radius=20.0)),
         )  # fmt: skip
         found = answer(latch)
         self.assertTrue(any(len(h.work) == 2 and h.fire == "middle" for h in found.plan.heats))
+        # Struck end on, hot bar behind what should swell would bend: the ball has its heats to itself.
+        self.assertTrue(all(len(h.work) == 1 for h in found.plan.heats if any(w.step.operation.verb == "upset" for w in h.work)))
         for heat in found.plan.heats:
             zones = [next(z for z in found.reckoning.all_zones if z.feature.id == w.step.feature.id) for w in heat.work]
             self.assertAlmostEqual(heat.zone[0], max(min(z.start for z in zones) - 16.0, 0.0), delta=0.5)

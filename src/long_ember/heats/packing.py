@@ -112,6 +112,8 @@ class Packer:
         # What is taken in more heats than its work asks for fills none of them.
         self.fills = [min(s.effort / s.need, 1.0) if s.least and s.need < HOPELESS else 1.0 for s in steps]
         self.windows = [s.window or 1.0 for s in steps]
+        # Struck end on, bar that is hot beyond what should swell gives way: what is upset shares a heat only where that is no longer for it.
+        self.short, self.beside = sum(1 << s.number for s in steps if s.operation.verb == "upset"), thickness
         self.rows = [
             (
                 o.stop_below,
@@ -131,7 +133,7 @@ class Packer:
     @property
     def signature(self) -> tuple[object, ...]:
         """Everything the planner's answer depends on."""
-        return self.tied, tuple(self.needs), tuple(self.fills), tuple(self.windows), tuple(self.rows), self.longest
+        return self.tied, tuple(self.needs), tuple(self.fills), tuple(self.windows), tuple(self.rows), self.longest, self.short, self.beside
 
     def put(self, state: State, n: int, need: float) -> tuple[State, bool, int, float]:
         """Do step `n` next.
@@ -155,7 +157,11 @@ class Packer:
         elif shared_use > FULL or floor > top or lone or alone or (end and fire and end != fire) or apart & inside:
             shared = False
         else:
-            shared = (high if high > to else to) - (low if low < from_ else from_) <= self.longest
+            begins, ends = low if low < from_ else from_, high if high > to else to
+            shared = ends - begins <= self.longest
+            if shared and (inside | bit) & self.short:
+                own = (low, high) if bit & self.short else (from_, to)
+                shared = begins >= own[0] - self.beside and ends <= own[1] + self.beside
         if shared:
             begins, ends = low if low < from_ else from_, high if high > to else to
             if cold:
