@@ -564,6 +564,13 @@ class Words(unittest.TestCase):
         self.assertIn(["eye", "bend"], together)
         self.assertEqual(plan.flags, ())
 
+    def test_the_steps_of_a_long_upset_are_alike(self):
+        piece = Piece(bar=round_(16), features=(make("run", "a", length=160.0), make("upset", "u", section=round_(22), length=26.7, blend=13.3),
+                                                make("run", "b", length=80.0)))  # fmt: skip
+        shares = [w.stop - w.start for h in answer(piece).plan.heats for w in h.work if w.step.operation.verb == "upset"]
+        self.assertGreater(len(shares), 2)
+        self.assertLess(max(shares) - min(shares), 1e-9)
+
     def test_a_hole_is_drilled_last_and_a_palm_is_measured_half_way(self):
         line = "30x6 flat: spread 44 wide 60, run 120, hole 8, run 40, eye 12"
         found = answer(settled(read_line(line, Measure(), Shop().new_piece()), ruler=1.0, forge=Shop().forge))

@@ -114,6 +114,7 @@ class Packer:
         self.windows = [s.window or 1.0 for s in steps]
         # Struck end on, bar that is hot beyond what should swell gives way: what is upset shares a heat only where that is no longer for it.
         self.short, self.beside = sum(1 << s.number for s in steps if s.operation.verb == "upset"), thickness
+        self.even = sum(1 << s.number for s in steps if s.operation.goes > 1)
         self.rows = [
             (
                 o.stop_below,
@@ -133,7 +134,17 @@ class Packer:
     @property
     def signature(self) -> tuple[object, ...]:
         """Everything the planner's answer depends on."""
-        return self.tied, tuple(self.needs), tuple(self.fills), tuple(self.windows), tuple(self.rows), self.longest, self.short, self.beside
+        return (
+            self.tied,
+            tuple(self.needs),
+            tuple(self.fills),
+            tuple(self.windows),
+            tuple(self.rows),
+            self.longest,
+            self.short,
+            self.beside,
+            self.even,
+        )
 
     def put(self, state: State, n: int, need: float) -> tuple[State, bool, int, float]:
         """Do step `n` next.
@@ -174,8 +185,9 @@ class Packer:
         if was_cold and used == _WAS_HOT:
             extra += _COLD
         parts = begun(need)
-        # All but the last are worked to their end: what is left of the last is for the next operation.
-        return ((need - parts + 1) * self.fills[n], floor, low, high, alone, False, bit, end, held, tool, lasts), False, parts, extra
+        # All but the last are worked to their end: what is left of the last is for the next operation. Steps of an upset are alike.
+        last_share = need / parts if bit & self.even else need - parts + 1
+        return (last_share * self.fills[n], floor, low, high, alone, False, bit, end, held, tool, lasts), False, parts, extra
 
     def greedy(self) -> list[int]:
         """An order that keeps every rule it can without weighing: what fits the heat at hand comes first."""
@@ -270,8 +282,9 @@ class Packer:
             if parts <= 1:
                 packed.append(Filled(step, 0.0, 1.0, state[0], zone))
                 continue
-            need = self.needs[n]
-            packed.extend(Filled(step, i / need, (i + 1) / need, self.fills[n], zone) for i in range(parts - 1))
+            even = self.even >> n & 1
+            need, used = (float(parts), state[0]) if even else (self.needs[n], self.fills[n])
+            packed.extend(Filled(step, i / need, (i + 1) / need, used, zone) for i in range(parts - 1))
             packed.append(Filled(step, (parts - 1) / need, 1.0, state[0], zone))
         return packed
 
