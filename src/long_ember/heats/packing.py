@@ -13,7 +13,7 @@ from long_ember.heats.rules import Rule, Ties
 from long_ember.heats.step import Step
 from long_ember.stock import Reckoning
 
-__all__ = ["EMPTY", "FULL", "HOPELESS", "Filled", "OrderCost", "Packer", "State", "begun", "cooled", "least_extra", "on_long_bar"]
+__all__ = ["EMPTY", "FULL", "HOPELESS", "Filled", "OrderCost", "Packer", "State", "begun", "cools_between", "least_extra", "on_long_bar"]
 
 FULL = 1.15  # heats that a smith gets out of one by hurrying (computations, section 14)
 HOPELESS = 30.0  # heats; more than that is as good as never
@@ -299,8 +299,8 @@ def begun(need: float) -> int:
     return max(1, math.ceil(need - (FULL - 1)))
 
 
-def cooled(state: State) -> bool:
-    """What is heated next was hot before, and has cooled for cold work."""
+def cools_between(state: State) -> bool:
+    """What is heated next was hot before, and cools between for cold work."""
     return state[5] and state[0] == _WAS_HOT
 
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Generator
 from functools import cache
 from heapq import nsmallest
 
-from long_ember.heats.packing import EMPTY, FULL, Packer, State, begun, cooled, least_extra
+from long_ember.heats.packing import EMPTY, FULL, Packer, State, begun, cools_between, least_extra
 
 __all__ = ["Plan", "found_before", "planning"]
 
@@ -150,7 +150,7 @@ def _rest_of(packer: Packer) -> Callable[[int, State], float]:
         return (
             heats
             + max(more, 0.0)
-            + least_extra(hot and cooled(state), bool(held) and bool(ends - {held}), len(tools - {tool}) if tool else 0)
+            + least_extra(hot and cools_between(state), bool(held) and bool(ends - {held}), len(tools - {tool}) if tool else 0)
         )
 
     return rest
