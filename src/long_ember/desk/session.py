@@ -122,7 +122,7 @@ class Session:
     def rest(self) -> None:
         """Leave everything that was put off: nobody looks any more."""
         self.cancel_search()
-        self._touching.leave()
+        self.turns.rest()
 
     def _begin_search(self) -> None:
         self._search = planning_of(self.answer.plan)

@@ -21,6 +21,7 @@ class Turns:
     def __init__(self) -> None:
         self._ended, self._last = 0.0, ""
         self._waiting: dict[str, float] = {}
+        self._portions: list[Portions] = []
 
     def take(self, who: str) -> bool:
         """Whether it is `who`'s turn now; if not, ask again in the next pass of the loop."""
@@ -41,6 +42,15 @@ class Turns:
         """It wants no turn any more."""
         self._waiting.pop(who, None)
 
+    def join(self, portions: Portions) -> None:
+        """Something that takes turns here, as long as there is a window."""
+        self._portions.append(portions)
+
+    def rest(self) -> None:
+        """Nobody looks any more."""
+        for portions in self._portions:
+            portions.leave()
+
 
 class Portions:
     """One piece of work that is put off: done in portions between keys, and left when it is no longer wanted.
@@ -56,6 +66,7 @@ class Portions:
         self._timer = loop.timer(self._go_on, 0)
         self._work: Generator[None, None, Any] | None = None
         self._done: Callable[[Any], object] = _nothing
+        turns.join(self)
 
     def start(self, work: Generator[None, None, Any], done: Callable[[Any], object] | None = None) -> None:
         """Begin another; what was under way is left.

@@ -6,7 +6,7 @@ from collections.abc import Callable, Generator
 from dataclasses import replace
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QApplication, QFrame, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
@@ -167,11 +167,6 @@ class AnswerBar(QWidget):
     def showEvent(self, event: object) -> None:
         """Measure what changed out of sight."""
         self._refresh()
-
-    def hideEvent(self, event: QHideEvent) -> None:
-        """Out of sight nothing is measured."""
-        self._sizing.leave()
-        super().hideEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """Open or close the sum."""

@@ -6,7 +6,7 @@ from collections.abc import Generator
 from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QHideEvent, QKeyEvent
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
@@ -199,12 +199,6 @@ class HeatsView(QWidget):
         if frames and not isinstance(self.frame, Heat) and self.film.current == 0:  # the first heat says more than the saw does
             self.film.current = next((i for i, f in enumerate(frames) if isinstance(f, Heat)), 0)
         self._film_chosen(self.film.current)
-
-    def hideEvent(self, event: QHideEvent) -> None:
-        """Out of sight nothing is told."""
-        self._pause.stop()
-        self._telling.leave()
-        super().hideEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape gives the search up: the order that is there stands."""
