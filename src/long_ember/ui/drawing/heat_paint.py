@@ -30,6 +30,7 @@ __all__ = [
 
 _GLOWS = 470.0  # °C
 _SEEN = 0.5  # mm of bar
+_NEAR = 0.05  # of the room's width: boxes of parts are that rough
 
 
 @dataclass(frozen=True)
@@ -54,8 +55,9 @@ def paint_frame(painter: QPainter, answer: Answer, index: int, target: QRectF, t
     begun, over = moment(answer.plan, index), answer.plan.frames[index].after
     shown = stage_figure(answer, over)
     painter.save()
-    painter.setClipRect(target.adjusted(-8, -4, 8, 4))
-    paint_moment(painter, answer, begun, shown, target, theme, focus(answer, begun, shown))
+    room = target.adjusted(-8, -4, 8, 4)
+    painter.setClipRect(room)
+    paint_moment(painter, answer, begun, shown, target, theme, focus(answer, begun, shown), room)
     painter.restore()
 
 
@@ -80,7 +82,7 @@ def focus(answer: Answer, now: Moment, shown: StageFigure) -> tuple[float, float
 
 def paint_moment(
     painter: QPainter, answer: Answer, now: Moment, shown: StageFigure, target: QRectF, theme: Theme,
-    bounds: tuple[float, float, float, float] | None = None,
+    bounds: tuple[float, float, float, float] | None = None, room: QRectF | None = None,
 ) -> View:  # fmt: skip
     """A stage in `target`; the hot zone in the colour that it has now.
 
@@ -92,13 +94,24 @@ def paint_moment(
         target: px.
         theme: its colours.
         bounds: mm, of what is to be seen, the rest in outline; None for all of it, at a scale that the whole bar fits.
+        room: px, that is all that shows; what lies out of it is not painted.
     """
     if bounds is None:
         view = View.fitting(shown.bounds, target, most=target.width() / max(answer.reckoning.cut * 1.02, 1.0))
     else:
         view = View.fitting(bounds, target, most=target.height() / (2.5 * answer.piece.bar.thickness))
     worked = {w.step.feature.id for w in now.frame.work} if isinstance(now.frame, Heat) else set()
+    if room is None or not shown.parts:
+        seen = [True] * len(shown.parts)
+    else:
+        (x0, y0), (x1, y1) = view.points(shown.boxes[:, :2]).T, view.points(shown.boxes[:, 2:]).T
+        near = _NEAR * room.width()
+        seen = (
+            (x0 <= room.right() + near) & (x1 >= room.left() - near) & (y1 <= room.bottom() + near) & (y0 >= room.top() - near)
+        ).tolist()
     for i, (zone, part) in enumerate(zip(shown.now, shown.parts, strict=True)):
+        if not seen[i]:
+            continue
         chosen = part.id in worked and now.celsius < _GLOWS
         aside = bounds is not None and bool(worked) and not chosen and (zone.end <= now.frame_zone[0] or zone.start >= now.frame_zone[1])
         steel = "paper" if aside else "steel" if i % 2 == 0 else "steel_alt"
@@ -108,7 +121,9 @@ def paint_moment(
     if now.celsius < _GLOWS:
         return view
     glow = heat_colour(now.celsius)
-    for zone, part in zip(shown.now, shown.parts, strict=True):
+    for zone, part, there in zip(shown.now, shown.parts, seen, strict=True):
+        if not there:
+            continue
         low, high = max(zone.start, now.zone[0]), min(zone.end, now.zone[1])
         if high - low > 0.999 * (zone.end - zone.start):
             paint_part(painter, part, view, look(theme, glow.name(), "edge", 1.6 if part.id in worked else 1.0))
