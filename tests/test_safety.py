@@ -513,7 +513,7 @@ class Attacked(BookCase):
         return found
 
     def test_killed_while_somebody_types(self):
-        self.clean(attackers.window_kills(self.folder, 2))
+        self.clean(attackers.window_kills(self.folder, 2, seed=2))  # after a second and a half of typing without a pause
 
     def test_damaged(self):
         found = self.clean(attackers.damage(self.folder, 60))

@@ -68,6 +68,18 @@ class BookWindow(WindowCase):
 
 
 class Kept(BookWindow):
+    def test_what_is_being_typed_is_in_the_book_and_escape_takes_it_out(self):
+        name, before = self.window.header.name, self.session.piece.name
+        self.type(name, "Half a na", end=False)
+        self.assertTrue(self.session.document.trying)
+        kept = lambda: self.session.library.read(self.session.piece_id)  # noqa: E731
+        self.until(lambda: kept()[0].name == "Half a na")
+        history = kept()[1]
+        self.assertEqual((history.at, history.steps[-1].edit.before.name), (len(history.steps), before))
+        QTest.keyClick(name, Qt.Key.Key_Escape)
+        self.until(lambda: kept()[0].name == before)
+        self.assertEqual(kept()[1].at, history.at - 1)
+
     def test_what_is_typed_is_there_the_next_day_with_its_undo(self):
         self.type(self.window.header.bar, "10 sq")
         self.type(self.window.header.name, "Bracket for the shed")

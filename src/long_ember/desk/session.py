@@ -227,7 +227,7 @@ class Session:
         self.document.apply(alike(edit, self._besides) if len(self._besides) > 1 and edit.focus in self._besides else edit)
 
     def attempt_typed(self, edit: Edit) -> None:
-        """Show what would come of an edit while it is typed: nothing is kept of it before `settle`."""
+        """Show what would come of an edit while it is typed; it is kept as a draft, and a finished step with `settle`."""
         self.document.attempt(alike(edit, self._besides) if len(self._besides) > 1 and edit.focus in self._besides else edit)
 
     def settle(self) -> None:
@@ -347,9 +347,8 @@ class Session:
     def _changed(self, change: PieceChange) -> None:
         self.logged_last = False
         self._touching.leave()  # of the piece as it was
-        kept = not change.tried and not self._opening
-        if self.library is not None and self.piece_id and kept:  # first of all: whatever fails below, this is kept
-            self.library.keep(self.piece_id, self.piece, self.document.history)
+        if self.library is not None and self.piece_id and not self._opening:  # first of all: whatever fails below, this is kept
+            self.library.keep(self.piece_id, self.piece, self.document.drafted)
             self.unkept = bool(self.library.read_only)
         wanted = change.focus or self.selection
         features = self.piece.features

@@ -96,6 +96,14 @@ class Document:
         return History(self._steps.all, self._steps.at)
 
     @property
+    def drafted(self) -> History:
+        """The same with what is tried as one more step: kept while it is typed, for whoever is cut short."""
+        if self._trial is None:
+            return self.history
+        steps = (*self._steps.all[: self._steps.at], PastStep(self._next_serial(), self._trial))[-LONGEST:]
+        return History(steps, len(steps))
+
+    @property
     def steps_taken(self) -> tuple[int, int]:
         """How many steps stand, and the number of the latest that was taken: another after anything that was done or taken back."""
         return self._steps.at, self._serial
@@ -118,9 +126,12 @@ class Document:
             self.changed.emit(_change(edit.before, edit.after, edit.focus))
 
     def _step(self, edit: Edit) -> None:
-        self._serial = max(self._serial + 1, time.time_ns() // 1000)  # of its own even in a history begun anew
+        self._serial = self._next_serial()
         self._steps.add(PastStep(self._serial, edit))
         self._piece = edit.after
+
+    def _next_serial(self) -> int:
+        return max(self._serial + 1, time.time_ns() // 1000)  # of its own even in a history begun anew
 
     def end_gesture(self) -> None:
         """The next edit starts a step of its own."""
