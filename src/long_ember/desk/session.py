@@ -349,7 +349,8 @@ class Session:
         self._touching.leave()  # of the piece as it was
         if self.library is not None and self.piece_id and not self._opening:  # first of all: whatever fails below, this is kept
             self.library.keep(self.piece_id, self.piece, self.document.drafted)
-            self.unkept = bool(self.library.read_only)
+            if not change.tried:
+                self.unkept = bool(self.library.read_only)
         wanted = change.focus or self.selection
         features = self.piece.features
         if self.piece.feature(wanted) is None:  # it is gone: look at what stands where the change was
