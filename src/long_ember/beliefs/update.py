@@ -177,19 +177,18 @@ def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:
     heats = np.array([count for _curve, count in alike])[:, None]
     times = np.array(list(alike.values()), dtype=float)
     exact, near = (curves == heats).astype(float), np.exp(-np.abs(curves - heats))
-    logs, scatters = [], np.array(_SCATTERS)
-    for sigma, chance in zip(_SCATTERS, _CHANCES, strict=True):
+    logs, scatters = [], _SCATTERS if len(taken) >= _FEW else (WORK_SCATTER,)
+    for sigma in scatters:
         reach = math.ceil(3 * sigma / step)
         kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) * step / sigma) ** 2)
         kernel /= kernel.sum()
         # Beyond its ends the grid goes on as it is there.
         wide = np.pad(exact, ((0, 0), (reach, reach)), mode="edge")
         smooth = np.lib.stride_tricks.sliding_window_view(wide, len(kernel), axis=1) @ kernel
-        logs.append(times @ np.log((1 - _MISCOUNT) * smooth + _MISCOUNT * (0.1 + 0.9 * near)) + prior + math.log(chance))
+        logs.append(
+            times @ np.log((1 - _MISCOUNT) * smooth + _MISCOUNT * (0.1 + 0.9 * near)) + prior + math.log(_CHANCES[_SCATTERS.index(sigma)])
+        )
     table = np.array(logs)
-    if len(taken) < _FEW:
-        usual = scatters == WORK_SCATTER
-        table, scatters = table[usual], scatters[usual]
     weight = np.exp(table - table.max())
     weight /= weight.sum()
     along = weight.sum(axis=0)

@@ -68,6 +68,7 @@ class _Bars(QWidget):
 
     def offer(self, candidates: tuple[Candidate, ...], steps: tuple[tuple[float, float, float], ...]) -> None:
         """Replace the row; the same bar stays chosen."""
+        self.leave()
         before = self.candidates[self.current].source.section if self.current < len(self.candidates) else None
         self.candidates, self.steps = candidates, steps
         self._reckoned.clear()
@@ -215,19 +216,19 @@ class _Bars(QWidget):
     def _in_full(self) -> Generator[None, None, None]:
         session, m = self._session, self._session.measure
         while self._waiting:
-            index = self._waiting.pop(0)
-            if index in self._reckoned or index >= len(self.candidates):
-                continue
-            c = self.candidates[index]
-            try:
-                made = c.piece(session.piece)
+            index = self._waiting[0]  # it waits until it is done: whoever begins anew begins with it
+            if index not in self._reckoned and index < len(self.candidates):
+                c = self.candidates[index]
+                try:
+                    made = c.piece(session.piece)
+                    yield
+                    found = reckon(made, doubts=False)
+                    self._reckoned[index] = f"features {m.length(found.bare)}, {m.mass(found.mass)}, {c.waste:.0%} waste"
+                except EmberError:
+                    self._reckoned[index] = "it can't be made of this bar"
+                self.renew(index)
                 yield
-                found = reckon(made, doubts=False)
-                self._reckoned[index] = f"features {m.length(found.bare)}, {m.mass(found.mass)}, {c.waste:.0%} waste"
-            except EmberError:
-                self._reckoned[index] = "it can't be made of this bar"
-            self.renew(index)
-            yield
+            self._waiting.pop(0)
 
     def _paint_profile(self, painter: QPainter, box: QRectF, c: Candidate) -> None:
         """The piece along its length: sizes against the bar's own, what is heavier than it hatched."""
