@@ -299,6 +299,7 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
     from PySide6.QtTest import QTest
 
     from long_ember.ui.app import make_application, make_window
+    from tests.window_case import live
 
     found, rng = Outcome("deeds in the window", number), random.Random(seed)
     make_application(["soak"])
@@ -348,7 +349,7 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
             rng.choice(deeds)()
         except Exception as error:
             found.faults.append(f"{i}: {type(error).__name__}: {error}"[:300])
-        QTest.qWait(rng.choice((0, 0, 1, 5)))
+        live(rng.choice((0, 0, 1, 5)))
         if i % 25 == 24:
             if not library.flush():
                 found.faults.append(f"{i}: not kept: {library.trouble}")
@@ -359,7 +360,7 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
     found.faults += list(library.reader().check())
     window.close()
     window.deleteLater()
-    QTest.qWait(20)
+    live(20)
     sys.excepthook = hook
     return found
 

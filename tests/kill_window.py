@@ -28,6 +28,8 @@ def type_on(path: Path, told: int, field: str) -> None:
     from PySide6.QtCore import QTimer
     from PySide6.QtTest import QTest
 
+    from tests.window_case import live
+
     application = app.make_application(["kill"])
     window = app.make_window(None, book=path)
     window.show()
@@ -38,7 +40,7 @@ def type_on(path: Path, told: int, field: str) -> None:
         window.book.wall.choose(_PIECE)
         entry = window.book.card.note
     entry.setFocus()
-    QTest.qWait(60)
+    live(60)
     rng, text = random.Random(os.getpid()), []
 
     def key() -> None:

@@ -33,7 +33,7 @@ from long_ember.ui.widgets.entry import EntryField
 from long_ember.ui.widgets.help import HelpDialog
 from long_ember.ui.widgets.menus import Small
 from long_ember.units import Measure
-from tests.window_case import CTRL, KEY, LEFT, SHIFT, WindowCase
+from tests.window_case import CTRL, KEY, LEFT, SHIFT, WindowCase, live
 
 
 class DoneWhen(WindowCase):
@@ -280,7 +280,7 @@ class Screens(WindowCase):
         film.show_current(len(self.session.answer.plan.frames) - 1)
         self.type(self.window.header.bar, "12 sq")
         self.assertEqual(len(self.session.answer.plan.frames), count)
-        QTest.qWait(100)  # the film's own pause
+        live(100)  # the film's own pause
 
     def test_marks_from_the_other_end(self):
         self.window.show_view(2)
@@ -315,7 +315,7 @@ class Screens(WindowCase):
 
     def stops(self):
         """Whatever Tab comes to, in its order: where it stands, and what it is called."""
-        QTest.qWait(60)  # the order follows a moment after the layout
+        live(60)  # the order follows a moment after the layout
         found, at = [], self.window
         while (at := at.nextInFocusChain()) is not self.window:
             tabbed = bool(at.focusPolicy() & Qt.FocusPolicy.TabFocus)

@@ -16,7 +16,7 @@ from long_ember.sections import round_, square
 from long_ember.shorthand import read_line, write_line
 from tests.paper_case import read_back
 from tests.test_photos import photo, pressed
-from tests.window_case import CTRL, KEY, SHIFT, WindowCase
+from tests.window_case import CTRL, KEY, SHIFT, WindowCase, live
 
 # Keys and clicks that each job may take, after what the same took in 0.1 as far as it was counted.
 MOST = {
@@ -139,7 +139,7 @@ class Begin(WindowCase):
             while not path.exists() and time.monotonic() < end:
                 time.sleep(0.01)  # its thread needs the interpreter too
                 self.app.processEvents()
-            QTest.qWait(200)
+            live(200)
 
         def save():
             dialog = QApplication.activeModalWidget()  # in it, whatever has the focus: nobody else would close it
@@ -154,7 +154,7 @@ class Begin(WindowCase):
             self.press(KEY.Key_P, CTRL)
         path.unlink()
         self.window.activateWindow()
-        QTest.qWait(100)
+        live(100)
         self.pressed = 0
         self.press(KEY.Key_B, CTRL)
         self.write("10")

@@ -20,7 +20,7 @@ from long_ember.ui.forge.panels import Choosing, Measuring
 from long_ember.ui.heats.log_panel import LogPanel
 from long_ember.ui.instruments_dialog import InstrumentsDialog
 from long_ember.ui.style.theme import DARK, contrast
-from tests.window_case import KEY, WindowCase
+from tests.window_case import KEY, WindowCase, live
 
 
 class AtTheAnvil(WindowCase):
@@ -314,5 +314,5 @@ class AtTheAnvil(WindowCase):
     def wait(self, done, seconds=5.0):
         end = time.monotonic() + seconds
         while not done() and time.monotonic() < end:
-            QTest.qWait(20)
+            live(20)
         self.assertTrue(done())

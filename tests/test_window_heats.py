@@ -22,7 +22,7 @@ from long_ember.ui.answer_bar import choose_sawn
 from long_ember.ui.heats.heat_film import FRAME_W
 from long_ember.ui.heats.heat_stage import STEPS
 from long_ember.ui.heats.log_panel import LogPanel
-from tests.window_case import WindowCase
+from tests.window_case import WindowCase, live
 
 LEFT, NONE, CTRL = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ControlModifier
 
@@ -35,7 +35,7 @@ class HeatsScreen(WindowCase):
 
     def open(self, stem):
         self.session.open(read_piece(next(p for p in demo_files() if p.stem == stem)))
-        QTest.qWait(120)
+        live(120)
 
 
 class OwnWorkPanel(HeatsScreen):
@@ -62,7 +62,7 @@ class OwnWorkPanel(HeatsScreen):
         QTest.keyClicks(panel.form.fields["shares"], ", x")
         self.assertIn("X is no share of a length", self.window.message.text())
         self.assertEqual(self.session.piece.planning.own[0].shares.rstrip(", "), "1/3, 2/3")
-        QTest.qWait(200)
+        live(200)
         self.heats.order.choose(next(s.number for s in self.session.answer.plan.steps if s.operation.own))
         words = self.heats.words
         for wanted in ("Push {both} cheeks in.", "Cheeks: Both alike."):
@@ -116,7 +116,7 @@ class Storyboard(HeatsScreen):
         coarse = canvas.grab().toImage()
         end = time.monotonic() + 5
         while (canvas._rest.isActive() or not canvas._smooth.resting) and time.monotonic() < end:
-            QTest.qWait(20)
+            live(20)
             canvas.grab()
         self.assertNotEqual(canvas.grab().toImage(), coarse)  # smooth, once it rests
         self.window.commands.run("view.turned")
@@ -172,7 +172,7 @@ class Order(HeatsScreen):
             QTest.mouseMove(strip, a + (b - a) * i / 8)
             strip.mouseMoveEvent(_Moved(QPointF(a + (b - a) * i / 8)))
         QTest.mouseRelease(strip, LEFT, NONE, b)
-        QTest.qWait(120)
+        live(120)
         return order
 
     def test_a_dragged_chip_is_pinned_costs_are_said_and_undo_brings_it_back(self):
@@ -240,10 +240,10 @@ class Order(HeatsScreen):
         QTest.keyClick(note, Qt.Key.Key_Return)
         self.assertEqual(self.session.document.undo_title, "Overrule a rule")
         self.assertEqual(self.session.piece.planning.overrules[0].note, "A dry run first")
-        QTest.qWait(20)
+        live(20)
         next(b for b in panel.findChildren(QPushButton) if b.text() == "Let it hold" and b.isVisible()).click()
         self.assertFalse(self.session.piece.planning.overrules)
-        QTest.qWait(20)
+        live(20)
         self.assertEqual(len([b for b in panel.findChildren(QPushButton) if b.text() == "Set aside" and b.isVisible()]), rules)
         box = panel.schools["bends"]
         box.activated.emit(box.findData("vice"))
@@ -446,7 +446,7 @@ class Many(HeatsScreen):
         self.assertFalse(self.session.searching)  # nothing that the order depends on: it is known
         self.session.apply(set_piece(self.session.piece, "bar", square(13)))
         QTest.keyClick(self.heats, Qt.Key.Key_Escape)
-        QTest.qWait(300)
+        live(300)
         self.assertTrue(self.session.searching)  # given up: the order that is there stands
 
     def test_the_shops_page_holds_fire_blows_schools_and_own_rules(self):

@@ -18,7 +18,7 @@ from long_ember.ui.paper.picture import PictureForm
 from long_ember.ui.paper.print_dialog import PrintDialog, print_pages, set_up
 from long_ember.ui.widgets import dialogs
 from tests.paper_case import MM, lines_of
-from tests.window_case import KEY, WindowCase
+from tests.window_case import KEY, WindowCase, live
 
 
 class Printing(WindowCase):
@@ -97,7 +97,7 @@ class Printing(WindowCase):
 
     def test_papers_of_jobs_and_of_nothing(self):
         self.window.show_cuts(next(iter(self.window.library.records(Job))))
-        QTest.qWait(300)
+        live(300)
         dialog = self.dialog("labels")
         self.assertNotIn("heats", [p.key for p in dialog.papers])
         for row in range(dialog.kinds.count()):
@@ -184,7 +184,7 @@ class Printing(WindowCase):
         seen = []
         for screen in range(6):
             self.window.show_view(screen)
-            QTest.qWait(50)
+            live(50)
             with mock.patch.object(PictureForm, "exec", lambda form: seen.append(form)):
                 self.window.commands.run("file.picture")
             form = seen.pop()

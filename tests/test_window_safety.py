@@ -21,7 +21,7 @@ from long_ember.ui.shape.limb_field import LimbField
 from long_ember.ui.stock.trial import TrialDialog
 from long_ember.ui.widgets import dialogs
 from long_ember.ui.widgets.waiting import wait_for
-from tests.window_case import KEY, WindowCase
+from tests.window_case import KEY, WindowCase, live
 
 
 class Failing(WindowCase):
@@ -143,7 +143,7 @@ class Failing(WindowCase):
                 entry.setFocus()
                 entry.selectAll()
                 QTest.keyClicks(entry, "for ")
-                QTest.qWait(120)
+                live(120)
                 QTest.keyClicks(entry, "the hall")
                 self.until(lambda read=read: read() == "for the hall", 2.0)
                 self.assertTrue(entry.hasFocus())

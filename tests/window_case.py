@@ -36,6 +36,17 @@ def _fill_again(book):
     book.connection.backup(_filled[0])
 
 
+def live(ms: int) -> None:
+    """Let the window's own loop run for so many ms. QTest.qWait would keep the interpreter to itself, and threads could not work."""
+    end = time.monotonic() + ms / 1000
+    while True:
+        QApplication.processEvents()
+        left = end - time.monotonic()
+        if left <= 0:
+            return
+        time.sleep(min(left, 0.002))
+
+
 class WindowCase(unittest.TestCase):
     """A window on the lantern bracket; fails when a widget, timer or thread outlives the test."""
 
@@ -79,7 +90,7 @@ class WindowCase(unittest.TestCase):
         """Let the window live until something has come about, however busy the machine is."""
         end = time.monotonic() + seconds
         while not ready() and time.monotonic() < end:
-            QTest.qWait(10)
+            live(2)
         self.assertTrue(ready(), "it never came")
 
     def events(self) -> None:

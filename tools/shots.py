@@ -18,9 +18,9 @@ os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_DATA_HOME"] = _config.name
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))  # the synthetic photo is the tests'
 
 from PySide6.QtCore import Qt  # noqa: E402
-from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication, QLineEdit, QWidget  # noqa: E402
 from tests.test_photos import photo, pressed  # noqa: E402
+from tests.window_case import live  # noqa: E402
 
 from long_ember.demo import demo_files  # noqa: E402
 from long_ember.document import set_field  # noqa: E402
@@ -62,13 +62,13 @@ def _stock(window: MainWindow) -> None:
     known = window.stock.weigh.known
     known.setCurrentIndex(known.findData("piece/oar-cradle"))
     known.activated.emit(known.currentIndex())
-    QTest.qWait(600)
+    live(600)
 
 
 def _assembly(window: MainWindow) -> None:
     window.show_view(5)
     window.book.assemblies.apart.setValue(45)
-    QTest.qWait(300)  # the fine picture comes when the hand rests
+    live(300)  # the fine picture comes when the hand rests
 
 
 def _laid(window: MainWindow) -> None:
@@ -88,7 +88,7 @@ def _laid(window: MainWindow) -> None:
 def _settled(window: MainWindow) -> None:
     """Until nobody looks for a cheaper plan any more."""
     while window.cut.desk.looking:
-        QTest.qWait(20)
+        live(20)
 
 
 def _cut(window: MainWindow) -> None:
@@ -143,7 +143,7 @@ def _forge(look: str) -> Callable[[MainWindow], None]:
     """A heat at the anvil, some seconds out of the fire."""
 
     def run(window: MainWindow) -> None:
-        QTest.qWait(1200)  # the log has been read
+        live(1200)  # the log has been read
         window.anvil.show()
         forge = window.anvil.view
         assert forge is not None
@@ -166,14 +166,14 @@ def _book(part: str, row: str = "") -> Callable[[MainWindow], None]:
         window.book.show_part(part)
         if row:
             window.book.board(part).rows.choose(row)
-        QTest.qWait(300)  # a form of many entries is laid out in more than one go
+        live(300)  # a form of many entries is laid out in more than one go
 
     return run
 
 
 def _shop(window: MainWindow) -> None:
     """A shorter fire, and what that does to the piece."""
-    QTest.qWait(1200)  # the log has been read
+    live(1200)  # the log has been read
     window.show_view(5)
     line = window.book.shop.field("hot_length")
     assert isinstance(line, QLineEdit)
@@ -194,7 +194,7 @@ _shown: list[QWidget] = []
 
 def _log(window: MainWindow) -> None:
     """Nine heats instead of eight, 3 mm short, a twist that came out a little long."""
-    QTest.qWait(1200)  # until the log has been read
+    live(1200)  # until the log has been read
     panel = LogPanel(window.work, window)
     panel.show()
     _shown.append(panel)
@@ -206,11 +206,11 @@ def _log(window: MainWindow) -> None:
     for line, text in ((panel.off, "3"), (panel.minutes, "17"), (panel.size_lines[twist, "length"], "90.5")):
         line.entry.setText(text)
         line.entry.textEdited.emit(text)
-    QTest.qWait(400)
+    live(400)
 
 
 def _taught(window: MainWindow) -> None:
-    QTest.qWait(1200)
+    live(1200)
     window.show_taught()
 
 
@@ -257,7 +257,7 @@ def main() -> int:
         window.show()
         application.processEvents()
         prepare(window)
-        QTest.qWait(1500)  # what waits for the keys to rest, and the log that is read
+        live(1500)  # what waits for the keys to rest, and the log that is read
         shown: QWidget = window
         if name.startswith("forge") and window.anvil.view is not None:
             shown = window.anvil.view

@@ -75,11 +75,17 @@ def piece_of(strip: Sequence[StripPoint], base: Piece) -> TracedPiece:
 
 
 def _smoothed(middle: Array) -> Array:
-    """The line without the roughness of the picture: at each place the parabola nearest to its neighbours (Savitzky and Golay)."""
-    from scipy.signal import savgol_filter  # loaded with the first picture
+    """The line without the roughness of the picture: at each place the parabola nearest to its neighbours (Savitzky and Golay).
 
+    SciPy has it as well, with a second of loading.
+    """
     count = min(_NEIGHBOURS, (len(middle) - 1) // 2)
-    return np.asarray(savgol_filter(middle, 2 * count + 1, 2, axis=0)) if count >= 2 else middle
+    if count < 2:
+        return middle
+    powers = np.vander(np.arange(-count, count + 1), 3)
+    nearest = powers @ np.linalg.pinv(powers)  # of so many places to their parabola
+    inside = np.lib.stride_tricks.sliding_window_view(middle, len(nearest), axis=0) @ nearest[count]
+    return np.vstack((nearest[:count] @ middle[: len(nearest)], inside, nearest[count + 1 :] @ middle[-len(nearest) :]))
 
 
 def _fewest(middle: Array, tolerance: float) -> list[Segment]:
