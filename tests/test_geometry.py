@@ -12,6 +12,8 @@ from hypothesis import strategies as st
 from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Arc, Corner, Helix, Outer, Piece, Place, Shape, Span, Spiral, Straight, shape_of
 from long_ember.geometry import bodies, end_pose, figure, frames, mesh, piece_bodies, piece_figure, section_outline, silhouette
+from long_ember.geometry.framing import end_of
+from long_ember.geometry.meshing import ARC_STEP
 from long_ember.sections import square
 from tests.support import BARS, CASES
 
@@ -107,6 +109,14 @@ class Pairs(unittest.TestCase):
             for axis in (0, 1):
                 self.assertAlmostEqual(one[:, axis].max(), other[:, axis].max(), delta=0.05)
             self.assertAlmostEqual(one[:, 2].max(), -other[:, 2].min(), delta=0.05)
+
+    def test_the_end_alone_is_where_the_whole_way_ends(self):
+        for feature, shape in crossed():
+            on = frames(replace(shape, path=(*shape.path, Straight(1.0))), np.array([0.0]), ARC_STEP)  # a corner at the end counts whole
+            alone = end_of(shape, ARC_STEP)
+            with self.subTest(feature.kind):
+                np.testing.assert_allclose(alone.at + alone.axes[0], on.points[-1], atol=1e-9)
+                np.testing.assert_allclose(alone.axes, on.axes[-1], atol=1e-9)
 
     def test_tines_open_to_both_sides_at_either_end(self):
         split = next(f for f in CASES if f.kind == "split" and f.across == "width")

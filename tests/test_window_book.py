@@ -52,12 +52,6 @@ class BookWindow(WindowCase):
         self.session, self.work, self.library = self.window.session, self.window.work, self.window.library
         self.app.processEvents()
 
-    def wait(self, ready) -> None:
-        end = time.monotonic() + 10
-        while not ready() and time.monotonic() < end:
-            self.app.processEvents()
-        self.assertTrue(ready())
-
     def press(self, words: str) -> None:
         button = next(b for b in self.work.dialog.findChildren(QPushButton) if b.text().startswith(words))
         button.click()
@@ -132,12 +126,12 @@ class Kept(BookWindow):
         with mock.patch("long_ember.storage.book.Book.put_body", side_effect=sqlite3.OperationalError("database or disk is full")):
             self.type(self.window.header.name, "Unlucky")
             self.library.flush()
-            self.wait(lambda: "disk is full" in self.window.message.text())
+            self.until(lambda: "disk is full" in self.window.message.text())
             for said, closed in (("wait", False), ("lose", True)):
                 with mock.patch.object(dialogs, "ask_unkept", return_value=said):
                     self.assertEqual(self.window._may_leave(), closed)
             self.assertEqual(self.session.piece.name, "Unlucky")
-        self.wait(lambda: self.library.flush() and "on disk again" in self.window.message.text())
+        self.until(lambda: self.library.flush() and "on disk again" in self.window.message.text())
         self.assertIn("Unlucky", self.entries())
 
     def test_damage_is_told_when_the_window_opens(self):
@@ -155,7 +149,7 @@ class Kept(BookWindow):
         self.assertEqual(len(self.entries()), 9)
         with mock.patch.object(dialogs, "open_name", return_value=self.library.opened.aside):
             self.window.commands.run("file.in")
-        self.wait(lambda: self.work.dialog is not None)
+        self.until(lambda: self.work.dialog is not None)
         self.assertEqual([a.name for a in self.work.dialog.found if a.verdict != "same"], ["Doos pull"])
         self.work.dialog.reject()
 
@@ -276,11 +270,11 @@ class Library(BookWindow):
         self.book.wall.choose("door-pull")
         with mock.patch.object(dialogs, "open_names", return_value=[good]):
             self.book.card.photo_button.click()
-        self.wait(lambda: len(self.library.photos("door-pull")) == 1)
+        self.until(lambda: len(self.library.photos("door-pull")) == 1)
         self.assertEqual(self.library.photos("door-pull")[0].width, 1600)
         with mock.patch("long_ember.ui.widgets.waiting.explain") as explain:
             self.work.add_photos("door-pull", [bad])
-            self.wait(lambda: explain.called)
+            self.until(lambda: explain.called)
         self.assertIn("bad.jpg", explain.call_args.args[2])
         self.work.show_photo(self.library.photos("door-pull")[0].id)
         self.press("Take it out")
@@ -423,7 +417,7 @@ class InAndOut(BookWindow):
         """What a file would bring, by verdict."""
         self.work.dialog = None
         self.work.bring_in_file(path)
-        self.wait(lambda: self.work.dialog is not None)
+        self.until(lambda: self.work.dialog is not None)
         found = [a.verdict for a in self.work.dialog.found]
         self.work.dialog.reject()
         return {v: found.count(v) for v in set(found)}
@@ -455,7 +449,7 @@ class InAndOut(BookWindow):
         path.write_text("Size;Length (m);Qty\n12 sq;3,0;7\n20 rd;long;1\n", encoding="utf-8-sig")
         with mock.patch("long_ember.ui.widgets.waiting.explain") as explain:
             self.work.bring_in_file(path)
-            self.wait(lambda: explain.called)
+            self.until(lambda: explain.called)
         self.assertIn("line 3, column 'Length (m)'", explain.call_args.args[2])
         self.assertEqual(len(self.library.records(RackItem)), 6)
 
@@ -474,11 +468,11 @@ class InAndOut(BookWindow):
 
         taken: list[object] = []
         wait_for(self.session.loop, self.window, "Reading", "Failed", read, taken.append)
-        self.wait(reading.is_set)
+        self.until(reading.is_set)
         (progress,) = self.window.findChildren(QProgressDialog)
         progress.canceled.emit()
-        self.wait(left.is_set)
-        self.wait(lambda: not self.window.findChildren(QProgressDialog) or not progress.isVisible())
+        self.until(left.is_set)
+        self.until(lambda: not self.window.findChildren(QProgressDialog) or not progress.isVisible())
         self.assertEqual(taken, [])
 
     def test_an_empty_wall_offers_the_demo(self):
@@ -512,7 +506,7 @@ class InAndOut(BookWindow):
         path.write_text(piece_to_text(piece))
         with mock.patch.object(dialogs, "open_name", return_value=path):
             self.window.commands.run("file.in")
-        self.wait(lambda: self.work.dialog is not None)
+        self.until(lambda: self.work.dialog is not None)
         self.assertEqual([(a.verdict, a.choices[0]) for a in self.work.dialog.found], [("new", "add")])
         self.assertEqual(len(self.entries()), 9)
         self.press("Bring in 1")
@@ -524,7 +518,7 @@ class InAndOut(BookWindow):
         bad.write_text(path.read_text().replace('"kind": "bend"', '"kind": "bent"'))
         with mock.patch("long_ember.ui.widgets.waiting.explain") as explain:
             self.work.bring_in_file(bad)
-            self.wait(lambda: explain.called)
+            self.until(lambda: explain.called)
         self.assertIn(".kind", explain.call_args.args[2])
 
     def test_the_whole_book_goes_out_and_into_a_new_one(self):
@@ -536,7 +530,7 @@ class InAndOut(BookWindow):
         self.settle()
         self.assertEqual((self.entries(), self.window.windowTitle()[:9]), ({}, "New piece"))
         self.work.bring_in_file(out)
-        self.wait(lambda: hasattr(self.work.dialog, "found"))
+        self.until(lambda: hasattr(self.work.dialog, "found"))
         self.work.dialog.choices["shop"].setCurrentIndex(1)
         self.work.dialog._renew()
         self.press(f"Bring in {30 + 9}")  # nine entries of the log among them
@@ -551,7 +545,7 @@ class InAndOut(BookWindow):
 
     def test_a_backup_is_looked_at_and_put_back(self):
         self.library.back_up()
-        self.wait(lambda: "can be read" in self.window.message.text())
+        self.until(lambda: "can be read" in self.window.message.text())
         self.work.set_state("door-pull", "trashed")
         self.library.write(lambda book: book.remove_piece("door-pull"))
         self.settle()

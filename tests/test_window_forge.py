@@ -1,6 +1,5 @@
 """The screen at the anvil, in the real window with a clock of its own."""
 
-import time
 from dataclasses import replace
 from unittest import mock
 
@@ -20,7 +19,7 @@ from long_ember.ui.forge.panels import Choosing, Measuring
 from long_ember.ui.heats.log_panel import LogPanel
 from long_ember.ui.instruments_dialog import InstrumentsDialog
 from long_ember.ui.style.theme import DARK, contrast
-from tests.window_case import KEY, WindowCase, live
+from tests.window_case import KEY, WindowCase
 
 
 class AtTheAnvil(WindowCase):
@@ -89,12 +88,12 @@ class AtTheAnvil(WindowCase):
         with mock.patch.object(self.window, "ask_log", lambda *told: asked.append(told)):
             while self.forge.run is not None:
                 self.press(KEY.Key_Space, 40.0)
-            self.wait(lambda: asked)
+            self.until(lambda: asked)
             # Nothing counted is let go before it is logged: not logged, it is asked for.
             self.begin()
             self.assertEqual(len(self.panel(Choosing)._ways), 2)
             QTest.keyClick(self.panel(Choosing), KEY.Key_1)
-            self.wait(lambda: len(asked) == 2)
+            self.until(lambda: len(asked) == 2)
         (entry, logged), again = asked
         self.assertEqual(again[0], entry)
         self.assertEqual((entry.heats, entry.good), (plan.count, 1))
@@ -257,16 +256,16 @@ class AtTheAnvil(WindowCase):
         try:
             self.session.configure(replace(self.session.settings, instruments=(("calliper", there.path),)))
             self.window.anvil.readings.follow()
-            self.wait(lambda: "calliper" in self.window.anvil.readings.drivers)
+            self.until(lambda: "calliper" in self.window.anvil.readings.drivers)
             there.say(size.planned - 20)
-            self.wait(lambda: any(p.isVisible() for p in self.forge.findChildren(Measuring)))
+            self.until(lambda: any(p.isVisible() for p in self.forge.findChildren(Measuring)))
             panel = self.panel(Measuring)
-            self.wait(lambda: panel.entry.text() != "")
+            self.until(lambda: panel.entry.text() != "")
             panel.hot_button.setChecked(False)
             panel.take()
             self.assertIn("short", self.forge.note)
             there.send(b"calliper 12.3 mm #00\n")
-            self.wait(lambda: "does not count" in self.forge.note)
+            self.until(lambda: "does not count" in self.forge.note)
             self.assertEqual(len(self.forge.run.sizes), 1)
         finally:
             self.window.anvil.readings.close()
@@ -298,21 +297,15 @@ class AtTheAnvil(WindowCase):
         dialog = InstrumentsDialog(self.session, self.window.anvil.readings, self.window)
         dialog.show()
         dialog.stand_in("calliper")
-        self.wait(lambda: "calliper" in self.window.anvil.readings.drivers)
+        self.until(lambda: "calliper" in self.window.anvil.readings.drivers)
         self.window.show_view(0)
         run = next(f for f in self.session.piece.features if f.kind == "run")
         self.session.select(run.id)
         field = next(f for f in self.window.shape.inspector.fields if f.address.name == "length")
         dialog.stand_ins["calliper"].say(33.5)
         with mock.patch("long_ember.ui.actions.readings.QApplication.focusWidget", lambda: field):
-            self.wait(lambda: self.session.piece.feature(run.id).length == 33.5)
+            self.until(lambda: self.session.piece.feature(run.id).length == 33.5)
         dialog.accept()
         self.assertEqual(self.session.settings.instruments, ())
         self.session.document.withdraw()
         self.assertNotEqual(self.session.piece.feature(run.id).length, 33.5)
-
-    def wait(self, done, seconds=5.0):
-        end = time.monotonic() + seconds
-        while not done() and time.monotonic() < end:
-            live(20)
-        self.assertTrue(done())

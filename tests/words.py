@@ -42,7 +42,10 @@ def said() -> dict[str, str]:
         a = answer(piece, ruler=shop.division, forge=shop.forge)
         texts = [plan_text(a, m), plan_words(a, m)]
         if name in _TOLD_HEAT_BY_HEAT:
-            texts += [_plain("".join((frame_heading(a, frame), *frame_words(a, frame, m, tuple(shop.kit))))) for frame in a.plan.frames]
+            texts += [
+                _plain("".join((frame_heading(a, frame), *(w for part in frame_words(a, frame, m, tuple(shop.kit)) for w in part))))
+                for frame in a.plan.frames
+            ]
         for number, irons, rhythm in ((1, 1, "piece"), (12, 2, "piece"), (12, 3, "stage")):
             made = batch(a.plan, number, irons=irons, rhythm=rhythm)
             texts.append(f"{number} of it, {irons} irons, {rhythm} by {rhythm}: {made.total / 60:.1f} min in {len(made.turns)} turns")

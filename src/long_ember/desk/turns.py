@@ -10,7 +10,7 @@ from long_ember.desk.loop import Loop
 
 __all__ = ["PORTION", "Portions", "Turns"]
 
-PORTION = 0.003  # s of work at a time: with what the window does besides it stays under 8 ms
+PORTION = 0.002  # s of work at a time: with what the window does besides it stays under 8 ms
 _SAME_PASS = 0.0008  # s; two turns closer to each other would hold the window as one
 _ASKS = 0.05  # s after which whoever no longer asks waits no more
 

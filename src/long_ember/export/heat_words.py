@@ -95,8 +95,8 @@ def _times(count: int) -> str:
     return {1: "once", 2: "twice"}.get(count, f"{count} times")
 
 
-def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> tuple[str, str]:
-    """Everything about a frame as rich text: what is read at arm's length, and what is looked up behind it."""
+def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -> tuple[list[str], list[str]]:
+    """Everything about a frame as rich text, paragraph by paragraph: what is read at arm's length, and what is looked up behind it."""
     blocks: list[str] = []
     blocks.extend(f"<p style='font-size:21px;margin:5px 0;font-weight:600'>{marked_up(line)}</p>" for line in frame_lines(frame, m))
     facts = heat_facts(answer, frame, m, kit)
@@ -124,7 +124,7 @@ def frame_words(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) 
         care = frame.cautions
     general = [c.show(m) for c in cautions(answer.piece, answer.reckoning, answer.plan)]
     more.append(_list("Take care", dict.fromkeys((*care, *general))))
-    return "".join(blocks), "".join(more)
+    return [b for b in blocks if b], [b for b in more if b]
 
 
 def _in_fire(answer: Answer, heat: Heat) -> float:

@@ -229,6 +229,9 @@ def sizing(piece: Piece) -> Generator[None, None, tuple[float, float, float]]:
         piece: verified; zeros for an empty one.
     """
     low, high = np.full(3, np.inf), np.full(3, -np.inf)
+    for _id, shape in piece.shapes:
+        end_pose(shape)  # kept: the chain itself costs little
+        yield
     for (_id, shape), pose in zip(piece.shapes, level_poses(piece.shapes), strict=False):
         points = pose.place((yield from outside(shape))) @ SIDE.T
         low, high = np.minimum(low, points.min(axis=0)), np.maximum(high, points.max(axis=0))

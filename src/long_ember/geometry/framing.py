@@ -11,7 +11,7 @@ from long_ember.features import Arc, Corner, Helix, Segment, Shape, Spiral, Stra
 from long_ember.features.curves import spiral_points
 from long_ember.frozen import dataclass
 
-__all__ = ["START", "Frames", "Pose", "frames", "spiral_plane"]
+__all__ = ["START", "Frames", "Pose", "end_of", "frames", "spiral_plane"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,11 +61,6 @@ class Frames:
     stretch: Array
     mitre: Array
 
-    @property
-    def end(self) -> Pose:
-        """Where the next feature begins."""
-        return Pose(self.points[-1], self.axes[-1])
-
 
 def frames(shape: Shape, wanted: Array, arc_step: float) -> Frames:
     """Sample a path.
@@ -81,7 +76,7 @@ def frames(shape: Shape, wanted: Array, arc_step: float) -> Frames:
     blocks: list[tuple[Array, Array, Array, Array, Array]] = []
     for segment in shape.path:
         if isinstance(segment, Corner):
-            half, whole = _turned(segment.angle / 2, segment.facing), _turned(segment.angle, segment.facing)
+            half, whole = _turn(segment.angle / 2, segment.facing), _turn(segment.angle, segment.facing)
             if blocks:
                 blocks[-1] = tuple(a[:-1] for a in blocks[-1])  # type: ignore[assignment]
             lean = np.array([0.0, math.cos(segment.facing), math.sin(segment.facing)]) @ half @ pose.axes
@@ -95,6 +90,35 @@ def frames(shape: Shape, wanted: Array, arc_step: float) -> Frames:
         blocks.append((*placed, np.ones(len(placed[0])), np.zeros((len(placed[0]), 3))))
         pose, start = pose.then(Pose(points[-1], axes[-1])), start + segment.length
     return Frames(*(np.concatenate(column) for column in zip(*blocks, strict=True)))
+
+
+def end_of(shape: Shape, arc_step: float) -> Pose:
+    """Where what follows a path begins, in the frame of its beginning; a corner at its end is turned whole, and not half as in its mitre."""
+    pose = START
+    for segment in shape.path:
+        if isinstance(segment, Corner):
+            pose = Pose(pose.at, _turn(segment.angle, segment.facing) @ pose.axes)
+        elif isinstance(segment, Straight):
+            pose = Pose(pose.at + segment.length * pose.axes[0], pose.axes)
+        elif isinstance(segment, Arc):
+            heading, radius = segment.angle, segment.length / segment.angle
+            out = radius * (1 - math.cos(heading))
+            at = np.array([radius * math.sin(heading), out * math.cos(segment.facing), out * math.sin(segment.facing)])
+            pose = pose.then(Pose(at, _turn(heading, segment.facing)))
+        else:
+            _s, points, axes = _samples(segment, _NONE, arc_step)
+            pose = pose.then(Pose(points[-1], axes[-1]))
+    return pose
+
+
+_NONE = np.empty(0)
+
+
+def _turn(heading: float, facing: float) -> Array:
+    """`_turned` of one heading, without arrays of one."""
+    c, f, ch, sh = math.cos(facing), math.sin(facing), math.cos(heading), math.sin(heading)
+    rows = (ch, sh * c, sh * f), (-c * sh, c * c * ch + f * f, c * f * (ch - 1)), (-f * sh, c * f * (ch - 1), f * f * ch + c * c)
+    return np.array(rows)
 
 
 def _samples(segment: Segment, wanted: Array, arc_step: float) -> tuple[Array, Array, Array]:
@@ -117,10 +141,9 @@ def _samples(segment: Segment, wanted: Array, arc_step: float) -> tuple[Array, A
     return s, np.column_stack((x, y * c, y * f)), _turned(heading, segment.facing)
 
 
-def _turned(heading: Array | float, facing: float) -> Array:
-    """Axes after turning by `heading` toward `facing`; (3, 3), or (n, 3, 3) for an array."""
-    h = np.asarray(heading, dtype=float)
-    c, f, ch, sh = math.cos(facing), math.sin(facing), np.cos(h), np.sin(h)
+def _turned(heading: Array, facing: float) -> Array:
+    """Axes after turning by each `heading`, (n,) rad, toward `facing`; (n, 3, 3)."""
+    c, f, ch, sh = math.cos(facing), math.sin(facing), np.cos(heading), np.sin(heading)
     along = np.stack((ch, sh * c, sh * f), axis=-1)
     up = np.stack((-c * sh, c * c * ch + f * f, c * f * (ch - 1)), axis=-1)
     front = np.stack((-f * sh, c * f * (ch - 1), f * f * ch + c * c), axis=-1)

@@ -12,7 +12,7 @@ import numpy as np
 from long_ember.arrays import Array, Index, ordered
 from long_ember.features import Branch, Shape, Span, Void
 from long_ember.frozen import dataclass
-from long_ember.geometry.framing import START, Frames, Pose, frames
+from long_ember.geometry.framing import START, Frames, Pose, end_of, frames
 from long_ember.geometry.tracing import ARC_STEP, stations
 from long_ember.sections import Blend, Section
 
@@ -361,7 +361,7 @@ def end_pose(shape: Shape) -> Pose:
     """Where the next feature begins, in this one's frame."""
     kept: dict[str, Pose] = shape.__dict__.setdefault("_end", {})
     if "pose" not in kept:
-        kept["pose"] = frames(shape, np.array([0.0]), ARC_STEP).end
+        kept["pose"] = end_of(shape, ARC_STEP)
     return kept["pose"]
 
 

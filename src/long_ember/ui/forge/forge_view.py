@@ -261,7 +261,8 @@ class ForgeView(QWidget):
         if self.text.isVisible():
             self._hide_details()
             return
-        words = "".join(frame_words(self.plan, self.plan.plan.frames[self.frame], self._session.measure, self._session.shop.kit))
+        told = frame_words(self.plan, self.plan.plan.frames[self.frame], self._session.measure, self._session.shop.kit)
+        words = "".join(words for part in told for words in part)
         self.text.setHtml(words.replace("font-size:21px", f"font-size:{round(self._size() * 1.35)}px"))
         self.text.document().setDocumentMargin(24)
         self.text.setGeometry(self._free().toAlignedRect())

@@ -22,6 +22,7 @@ from long_ember.ui.heats.heat_stage import HeatStage
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import linked, worded
 from long_ember.ui.widgets.entry import ChoiceBox
+from long_ember.ui.widgets.passages import Passages
 
 __all__ = ["HeatsView"]
 
@@ -71,17 +72,9 @@ class HeatsView(QWidget):
         self.method.setAccessibleName("Method for the operation")
         self.method.setToolTip("How the chosen operation is done; the kit decides what is offered")
         self.method.activated.connect(self._pick)
-        # What is looked up changes seldom: by itself it is not laid out anew at every key.
-        self.text, self.more = self._words(18), self._words(17)
-        both = QWidget()
-        column = QVBoxLayout(both)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self.text)
-        column.addWidget(self.more)
-        column.addStretch(1)
+        self.passages = Passages()
         text_area = QScrollArea()
-        text_area.setWidget(both)
+        text_area.setWidget(self.passages)
         text_area.setWidgetResizable(True)
         text_area.setMinimumWidth(360)
         text_area.setAccessibleName("What is done in this heat")
@@ -144,19 +137,10 @@ class HeatsView(QWidget):
         session.planning.connect(self._planning)
         self._on_heat = True  # a heat was chosen, and no errand
 
-    def _words(self, size: int) -> QLabel:
-        label = QLabel()
-        label.setWordWrap(True)
-        label.setFont(font(size))
-        label.setAlignment(Qt.AlignmentFlag.AlignTop)
-        label.setTextFormat(Qt.TextFormat.RichText)
-        label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        return label
-
     @property
     def words(self) -> str:
         """Everything that is said about the frame, as HTML."""
-        return self.title.text() + self.text.text() + self.more.text()
+        return self.title.text() + self.passages.words
 
     @property
     def frame(self) -> Frame | None:
@@ -258,12 +242,10 @@ class HeatsView(QWidget):
         answer, m = session.answer, session.measure
         _ = answer.plan.times
         yield
-        words = frame_words(answer, frame, m, session.shop.kit) if frame is not None else ("", "")
+        near, behind = frame_words(answer, frame, m, session.shop.kit) if frame is not None else ([], [])
         self.title.setText(frame_heading(answer, frame) if frame is not None else "")
-        for label, said in zip((self.text, self.more), words, strict=True):
-            yield
-            if said != label.text():
-                label.setText(said)
+        yield
+        yield from self.passages.tell([*((18, words) for words in near), *((17, words) for words in behind)])
         yield
         self.summary.setText(plan_words(answer, m) if answer.plan.packed else "")
         shop = session.shop

@@ -1,0 +1,71 @@
+"""Text in paragraphs that may change while somebody types: each is laid out by itself, and only when its words are others."""
+
+from __future__ import annotations
+
+from collections.abc import Generator, Sequence
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from long_ember.ui.style.fonts import font
+
+__all__ = ["Passages"]
+
+
+class _Passage(QLabel):
+    """One paragraph or list; as wide as it gets, as high as it needs."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWordWrap(True)
+        self.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.setTextFormat(Qt.TextFormat.RichText)
+        self.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+
+    def sizeHint(self) -> QSize:
+        """Qt's own lays the text out at several widths to find a handsome one."""
+        return QSize(0, 0)
+
+    def minimumSizeHint(self) -> QSize:
+        """None: the height follows the width."""
+        return QSize(0, 0)
+
+
+class Passages(QWidget):
+    """Paragraphs, one under the other."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(0)
+        self._column.addStretch(1)
+        self._shown: list[_Passage] = []
+        self._count = 0
+
+    @property
+    def words(self) -> str:
+        """All that is shown, as HTML."""
+        return "".join(p.text() for p in self._shown[: self._count])
+
+    def tell(self, passages: Sequence[tuple[int, str]]) -> Generator[None, None, None]:
+        """Show other words, a paragraph in a portion.
+
+        Args:
+            passages: size of the type, px, and HTML of each.
+        """
+        for i, (size, words) in enumerate(passages):
+            if i == len(self._shown):
+                self._shown.append(_Passage(self))
+                self._column.insertWidget(i, self._shown[i])
+            passage = self._shown[i]
+            if passage.font().pixelSize() != size:
+                passage.setFont(font(size))
+            if words != passage.text():
+                passage.setText(words)
+                passage.heightForWidth(self.width())  # here, so that the layout finds it done
+                yield
+            passage.show()
+        for passage in self._shown[len(passages) :]:
+            passage.hide()
+        self._count = len(passages)
