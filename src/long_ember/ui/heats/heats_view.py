@@ -111,6 +111,7 @@ class HeatsView(QWidget):
         self.title = QLabel()
         self.title.setFont(font(28, 700))
         head = QHBoxLayout()
+        head.setSpacing(12)
         head.addWidget(self.title)
         head.addWidget(self.method, 1)
         right.addLayout(head)
@@ -265,9 +266,13 @@ class HeatsView(QWidget):
         if not chosen:
             return
         step = plan.steps[n]
-        self.method.clear()
-        for method in methods_for(step.operation.manner, plan.forge.able, step.method.key, plan.piece.bar.area):
-            self.method.addItem(f"{step.name}: {method.title}", method.key)
+        found = methods_for(step.operation.manner, plan.forge.able, step.method.key, plan.piece.bar.area)
+        offered = [(f"{step.name}: {method.title}", method.key) for method in found]
+        if offered != [(self.method.itemText(i), self.method.itemData(i)) for i in range(self.method.count())]:
+            self.method.clear()  # filled anew it has the whole window laid out
+            for words, key in offered:
+                self.method.addItem(words, key)
+        self.method.setCurrentIndex(0)
         self.method.setEnabled(self.method.count() > 1)
 
     def _pick(self, index: int) -> None:

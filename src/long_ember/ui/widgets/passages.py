@@ -38,7 +38,7 @@ class Passages(QWidget):
         super().__init__()
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
-        self._column.setSpacing(0)
+        self._column.setSpacing(5)
         self._column.addStretch(1)
         self._shown: list[_Passage] = []
         self._count = 0
