@@ -411,8 +411,9 @@ def _shaped(span: Span, bar: Blend) -> list[Slice]:
     """
     found = []
     before = _sides(bar)
-    for i in range(_SLICES):
-        blend = span.start.toward(span.end, (i + 0.5) / _SLICES)
+    count = _SLICES if span.start != span.end else 1
+    for i in range(count):
+        blend = span.start.toward(span.end, (i + 0.5) / count)
         if blend.area <= 0:
             continue
         after = _sides(blend)
@@ -423,7 +424,7 @@ def _shaped(span: Span, bar: Blend) -> list[Slice]:
             continue
         mean = bar.toward(blend, 0.5)
         factor = draw_factor(mean.w, mean.t, widens=after[0] > before[0])
-        found.append(Slice(blend.area * span.length / _SLICES, mean.area, _perimeter(mean), strained, factor, lying(mean.w, mean.t)))
+        found.append(Slice(blend.area * span.length / count, mean.area, _perimeter(mean), strained, factor, lying(mean.w, mean.t)))
     return found
 
 
