@@ -13,7 +13,7 @@ from long_ember.document import answer
 from long_ember.features import KINDS, Piece, shape_of
 from long_ember.geometry import DONE, stage_shape
 from long_ember.heats import RULES, ForgeSettings, cautions, length_now, steps, ties
-from long_ember.heats.heat import WORTH_TRIMMING, trimmed_off
+from long_ember.heats.bar_so_far import WORTH_TRIMMING, trimmed_off
 from long_ember.physics import (
     ANVIL,
     STILL_AIR,

@@ -35,11 +35,12 @@ def stage_shape(feature: Feature, place: Place, progress: Progress) -> Shape:
 
     Kept with the feature, so that a filmstrip samples each stage of each feature once.
     """
-    kept: dict[tuple[Place, Progress], Shape] = feature.__dict__.setdefault("_stages", {})
-    key = (place, progress)
-    if key not in kept:
-        kept[key] = _stage(feature, place, progress)
-    return kept[key]
+    kept: tuple[Place, dict[Progress, Shape]] | None = feature.__dict__.get("_stages")
+    if kept is None or (kept[0] is not place and kept[0] != place):
+        kept = feature.__dict__["_stages"] = (place, {})
+    if progress not in kept[1]:
+        kept[1][progress] = _stage(feature, place, progress)
+    return kept[1][progress]
 
 
 def _stage(feature: Feature, place: Place, progress: Progress) -> Shape:

@@ -8,7 +8,8 @@ from collections.abc import Callable
 from long_ember.features import FINISHES, Piece
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress
-from long_ember.heats.heat import WORTH_TRIMMING, Heat
+from long_ember.heats.bar_so_far import WORTH_TRIMMING
+from long_ember.heats.heat import Heat
 from long_ember.heats.treatment import treatment
 from long_ember.physics import STILL_AIR, cooling
 from long_ember.physics.cooling_tables import DENSITY

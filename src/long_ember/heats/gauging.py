@@ -5,9 +5,10 @@ from __future__ import annotations
 from long_ember.features import Feature, Shape, stock_of
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress, stage_shape
+from long_ember.heats.bar_so_far import BarSoFar, trimmed_off
 from long_ember.heats.craft import craft_of
 from long_ember.heats.errands import Frame
-from long_ember.heats.heat import Heat, lengths_now, trimmed_off
+from long_ember.heats.heat import Heat
 from long_ember.heats.storyboard import Moment
 from long_ember.physics import expansion
 from long_ember.sections import Blend
@@ -40,7 +41,7 @@ class Gauge:
 
 def length_now(reckoning: Reckoning, progress: dict[str, Progress]) -> float:
     """Length of the whole bar along its middle, mm cold: with the scale still to be lost on it, and what is over until all is done."""
-    found = sum(lengths_now(reckoning, progress))
+    found = float(BarSoFar(reckoning, progress).lengths.sum())
     for zone in reckoning.standing:
         if zone.feature.covers:  # bent, the middle of the bar is longer or shorter than the bar that was covered
             found += (zone.shape.length - stock_of(zone.feature, zone.place)) * progress[zone.feature.id].path

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 from collections import Counter
+from collections.abc import Mapping
 from functools import cached_property
 
 from long_ember.features import Piece, operations_of
 from long_ember.frozen import dataclass
-from long_ember.geometry import DONE, UNDONE, Progress, stage_shape
+from long_ember.geometry import DONE, UNDONE, Progress
+from long_ember.heats.bar_so_far import BarSoFar, trimmed_off
 from long_ember.heats.operations import ForgeSettings
 from long_ember.heats.packing import Filled, on_long_bar
 from long_ember.heats.rules import Rule, Ties
@@ -17,9 +19,8 @@ from long_ember.heats.timing import heat_range, windows_of
 from long_ember.stock import Reckoning
 from long_ember.units import Line, own_words
 
-__all__ = ["WORTH_TRIMMING", "Heat", "Work", "heats_of", "lengths_now", "trimmed_off"]
+__all__ = ["Heat", "Work", "heats_of"]
 
-WORTH_TRIMMING = 3.0  # mm: less than that is filed
 
 _HAMMERED = frozenset({"draw", "setdown", "upset", "spread"})
 _MINUTE = 90.0  # s from which minutes are told
@@ -125,7 +126,7 @@ class Heat:
             return math.inf
         cut = self.reckoning.cut
         part = (self.zone[1], cut) if self.held == "B" else (0.0, self.zone[0])
-        return _now(self.reckoning, self.before, *part, trimmed_off(self.reckoning, self.after))
+        return self._stretch(self.before, *part)
 
     def beyond(self, work: Work) -> float:
         """mm from the mark of a bend or shoulder, at the held side of its zone, to the free end: what overhangs, as long as it is by then."""
@@ -136,12 +137,15 @@ class Heat:
         """mm from a place of the cold bar, mm from end A, to the free end, as long as that is when a work of this heat is begun."""
         low, high = (0.0, at) if self.held == "B" else (at, self.reckoning.cut)
         done = {w.step.feature.id: self.after[w.step.feature.id] for w in self.work[: self.work.index(work)] if not w.step.operation.own}
-        return _now(self.reckoning, {**self.before, **done}, low, high, trimmed_off(self.reckoning, self.after))
+        return self._stretch({**self.before, **done}, low, high)
+
+    def _stretch(self, progress: Mapping[str, Progress], low: float, high: float) -> float:
+        return BarSoFar(self.reckoning, progress).stretch(low, high, trimmed_off(self.reckoning, self.after))
 
     @cached_property
     def long(self) -> float:
         """mm of hot steel, as long as it is by then."""
-        return _now(self.reckoning, self.before, *self.zone, trimmed_off(self.reckoning, self.after))
+        return self._stretch(self.before, *self.zone)
 
     @property
     def cold(self) -> bool:
@@ -168,6 +172,7 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
     """Every heat and cold step, with the progress of all features before and after it."""
     last = {z.feature.id: len(operations_of(z.feature, z.place)) - 1 for z in reckoning.all_zones}
     progress = {identity: UNDONE if number >= 0 else DONE for identity, number in last.items()}
+    bar = BarSoFar(reckoning, progress)
     heats: list[Heat] = []
     count = Counter(s.number for item in packed for s, _a, _b in item.items), Counter[int]()
     number, seconds, hung = 0, iter(windows_of(piece, packed)), on_long_bar(piece)
@@ -181,7 +186,9 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
             progress[identity] = advanced(progress[identity], step, stop, stop == 1 and step.order == last[identity])
         work = tuple(_work(item, at, tied, count, forge) for at in range(len(item.items)))
         lasts = 0.0 if item.cold else next(seconds)
-        heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, lasts, hung, before, dict(progress)))
+        heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, lasts, hung, bar, before, dict(progress)))
+        for identity in {step.feature.id for step, _start, _stop in item.items}:
+            bar.go_on(identity, progress[identity])
         if any(w.step.operation.verb == "cut" and w.part == w.parts for w in work):
             hung = ""
     return tuple(heats)
@@ -209,11 +216,12 @@ def _work(item: Filled, at: int, tied: Ties, count: tuple[Counter[int], Counter[
 
 
 def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: tuple[Work, ...], seconds: float, hung: str,
-          before: dict[str, Progress], after: dict[str, Progress]) -> Heat:  # fmt: skip
+          bar: BarSoFar, before: dict[str, Progress], after: dict[str, Progress]) -> Heat:  # fmt: skip
     cut = reckoning.cut
     fire, held = _held(item.zone, cut, piece.bar.thickness)
     if fire == "middle":  # either end can be held: the longer one by now
-        cold = [_now(reckoning, before, *part, trimmed_off(reckoning, after)) for part in ((0.0, item.zone[0]), (item.zone[1], cut))]
+        gone = trimmed_off(reckoning, after)
+        cold = [bar.stretch(*part, gone) for part in ((0.0, item.zone[0]), (item.zone[1], cut))]
         held = "A" if cold[0] > cold[1] else "B"
     if hung:  # the bar beyond the cut is the handle, whatever lies at that end of the piece
         fire, held = "middle" if fire == hung else fire.replace("all", "B" if hung == "A" else "A"), hung
@@ -221,47 +229,6 @@ def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: t
         return Heat(0, "", held, bool(hung), item.zone, 20.0, 20.0, work, 0.0, 0.0, before, after, reckoning)
     hot, low = heat_range(item, piece.steel)
     return Heat(number, fire, held, bool(hung), item.zone, hot, low, work, seconds, item.used, before, after, reckoning)
-
-
-def lengths_now(reckoning: Reckoning, progress: dict[str, Progress]) -> list[float]:
-    """Length of each zone by now, along its middle, mm cold: with the scale still to be lost on it.
-
-    Bar that is only heated with its neighbours loses its scale as their work goes on.
-    """
-    shares = {identity: max(p.section, p.path) for identity, p in progress.items()}
-    worked = [shares[z.feature.id] for z in reckoning.all_zones if z.feature.kind != "run"]
-    meanwhile = sum(worked) / len(worked) if worked else 1.0
-    found = []
-    for zone in reckoning.zones:
-        share = meanwhile if zone.feature.kind == "run" else shares[zone.feature.id]
-        left = (zone.length / zone.stock - 1) * (1 - share) if zone.stock else 0.0
-        found.append(stage_shape(zone.feature, zone.place, progress[zone.feature.id]).length * (1 + left))
-    return found
-
-
-def trimmed_off(reckoning: Reckoning, progress: dict[str, Progress]) -> float:
-    """What has been cut off of what is over, mm: all of it once the end that it hangs on is begun, see `errands`."""
-    if reckoning.over < WORTH_TRIMMING or not reckoning.zones:
-        return 0.0
-    end = reckoning.zones[0 if reckoning.spare == "A" else -1]
-    there = [z for z in reckoning.all_zones if z is end or (z.start < end.end and z.end > end.start)]
-    return reckoning.over if any(progress[z.feature.id] != UNDONE for z in there if operations_of(z.feature, z.place)) else 0.0
-
-
-def _now(reckoning: Reckoning, progress: dict[str, Progress], low: float, high: float, gone: float) -> float:
-    """How long a stretch of the cold bar (mm from end A) is by now, along its middle, mm; `gone` is cut off the end that was too long."""
-    zones = reckoning.zones
-    if not zones:
-        return high - low
-    beyond = [max(min(high, zones[0].start) - low, 0.0), max(high - max(low, zones[-1].end), 0.0)]
-    at = 0 if reckoning.spare == "A" else 1
-    beyond[at] = max(beyond[at] - gone, 0.0)
-    found = sum(beyond)
-    for zone, long in zip(zones, lengths_now(reckoning, progress), strict=True):
-        share = (min(high, zone.end) - max(low, zone.start)) / zone.length if zone.length else 0.0
-        if share > 0:
-            found += share * long
-    return found
 
 
 def _held(zone: tuple[float, float], cut: float, thickness: float) -> tuple[str, str]:
