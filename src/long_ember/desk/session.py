@@ -362,3 +362,4 @@ class Session:
         self.refreshed.emit()
         if moved:
             self.selected.emit()
+        self.turns.answered()

@@ -12,6 +12,7 @@ __all__ = ["PORTION", "Portions", "Turns"]
 
 PORTION = 0.002  # s of work at a time: with what the window does besides it stays under 8 ms
 _SAME_PASS = 0.0008  # s; two turns closer to each other would hold the window as one
+_PAINTED = 0.006  # s in which an answer is painted
 _ASKS = 0.05  # s after which whoever no longer asks waits no more
 
 
@@ -37,6 +38,10 @@ class Turns:
     def done(self) -> None:
         """The turn is over."""
         self._ended = time.perf_counter()
+
+    def answered(self) -> None:
+        """There is another answer: it is painted before anything goes on."""
+        self._ended = time.perf_counter() + _PAINTED
 
     def left(self, who: str) -> None:
         """It wants no turn any more."""

@@ -2,7 +2,18 @@
 
 from long_ember.geometry.balancing import Balance, balance, together
 from long_ember.geometry.contact import Contact, contacts, looked_for
-from long_ember.geometry.figures import Figure, Part, figure, level_bodies, level_poses, piece_bodies, piece_figure, seen_figure, sizing
+from long_ember.geometry.figures import (
+    Figure,
+    Part,
+    figure,
+    figuring,
+    level_bodies,
+    level_poses,
+    piece_bodies,
+    piece_figure,
+    seen_figure,
+    sizing,
+)
 from long_ember.geometry.following import follow
 from long_ember.geometry.framing import Pose, frames
 from long_ember.geometry.meshing import (
@@ -25,5 +36,5 @@ from long_ember.geometry.whole import whole_solid
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "end_pose",
-    "figure", "follow", "frames", "joined", "level_bodies", "level_poses", "looked_for", "mesh", "partly", "piece_bodies", "piece_figure", "point_stations", "section_outline", "seen", "seen_figure", "silhouette", "sizing", "stage_shape", "together", "trace", "turned", "void_outline", "whole_solid",
+    "figure", "figuring", "follow", "frames", "joined", "level_bodies", "level_poses", "looked_for", "mesh", "partly", "piece_bodies", "piece_figure", "point_stations", "section_outline", "seen", "seen_figure", "silhouette", "sizing", "stage_shape", "together", "trace", "turned", "void_outline", "whole_solid",
 ]  # fmt: skip

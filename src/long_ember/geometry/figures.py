@@ -14,13 +14,14 @@ from long_ember.features import Piece, Shape, Straight
 from long_ember.frozen import dataclass
 from long_ember.geometry.framing import START, Pose
 from long_ember.geometry.meshing import Body, bodies, end_pose, outside
-from long_ember.geometry.project import SIDE, Seen, seen
+from long_ember.geometry.project import SIDE, Seen, look_at, seen
 from long_ember.geometry.tracing import Trace, trace
 
 __all__ = [
     "Figure",
     "Part",
     "figure",
+    "figuring",
     "level_bodies",
     "level_poses",
     "piece_bodies",
@@ -269,17 +270,43 @@ def _shifted(pose: Pose, known: list[Pose]) -> list[Pose]:
 
 def seen_figure(shapes: Sequence[tuple[str, Shape]], view: Array, *, steady: Box | None = None) -> Figure[Seen]:
     """Shapes chained in space, as seen; the longest straight feature lies level, as in `figure`."""
-    poses = piece_poses(shapes)
-    if not poses:
+    if not shapes:
         return Figure(())
-    at, turns = np.array([p.at for p in poses]), np.array([p.axes for p in poses])
-    look = _level_axes(shapes, poses).T @ view.T  # laid level, then seen
-    starts = at @ look
-    parts = seen(shapes, starts, turns @ look)
+    at, turns, look = _facing(shapes, view)
+    parts = seen(shapes, at @ look, turns)
     # Turned about the middle of its joints, which costs nothing to find and keeps still in space.
     x, y, _z = (_middle(at) @ look).tolist()
     held = None if steady is None else (x + steady[0], y + steady[1], x + steady[2], y + steady[3])
     return Figure(parts, held, (x, y))
+
+
+def _facing(shapes: Sequence[tuple[str, Shape]], view: Array) -> tuple[Array, Array, Array]:
+    """Where each shape begins, (n, 3) mm; how it is turned into the view, (n, 3, 3); and how the whole is, laid level and then seen, (3, 3)."""
+    poses = piece_poses(shapes)
+    look = _level_axes(shapes, poses).T @ view.T
+    return np.array([p.at for p in poses]), np.array([p.axes for p in poses]) @ look, look
+
+
+def figuring(piece: Piece, view: Array | None = None) -> Generator[None, None, None]:
+    """What `piece_figure` takes long for, in small portions; it is kept with the shapes.
+
+    Args:
+        piece: verified.
+        view: as there.
+    """
+    shapes = piece.shapes
+    if view is None and all(shape.planar for _id, shape in shapes):
+        for _id, shape in shapes:
+            trace(shape)
+            yield
+        return
+    for _id, shape in shapes:
+        end_pose(shape)
+        yield
+    _at, turns, _look = _facing(shapes, SIDE if view is None else view)
+    for (_id, shape), turn in zip(shapes, turns, strict=True):
+        look_at(shape, turn)
+        yield
 
 
 def _middle(at: Array) -> Array:

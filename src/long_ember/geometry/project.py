@@ -15,7 +15,7 @@ from long_ember.geometry.framing import START, Pose, frames
 from long_ember.geometry.meshing import branch_pose, void_outline
 from long_ember.geometry.tracing import ARC_STEP, sections_at, stations
 
-__all__ = ["PLAN", "SIDE", "Aspect", "Seen", "seen", "turned"]
+__all__ = ["PLAN", "SIDE", "Aspect", "Seen", "look_at", "seen", "turned"]
 
 SIDE = np.eye(3)  # rows: to the right, upwards, toward the eye
 PLAN = np.array([[1.0, 0.0, 0.0], [0.0, 0.0, -1.0], [0.0, 1.0, 0.0]])
@@ -183,12 +183,12 @@ def seen(shapes: Sequence[tuple[str, Shape]], starts: Array, turns: Array) -> tu
     """
     found = []
     for (identity, shape), (x, y, z), turn in zip(shapes, starts.tolist(), turns, strict=True):
-        aspect = _aspect(shape, turn)
+        aspect = look_at(shape, turn)
         found.append(Seen(identity, shape, aspect, (x, y), z + aspect.depth))
     return tuple(found)
 
 
-def _aspect(shape: Shape, turn: Array) -> Aspect:
+def look_at(shape: Shape, turn: Array) -> Aspect:
     """How a shape looks after its frame is turned by `turn`; the last few are kept."""
     kept: dict[bytes, Aspect] = shape.__dict__.setdefault("_aspects", {})
     key = turn.tobytes()

@@ -45,14 +45,15 @@ class Film(QWidget):
         self._work: tuple[str, ...] = ()
         self._turn = QTimer(self, interval=0)  # a picture at a time: whoever types never waits for more than one
         self._turn.timeout.connect(self._make)
-        # The frames wait for a pause in the typing; the chosen heat below them follows every keystroke.
+        # The frames wait for a pause in the typing; the chosen heat below them follows every keystroke of a piece that is soon reckoned.
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(PAUSE)
-        self._pause.timeout.connect(self.update)
+        self._pause.timeout.connect(self._settle)
         session.refreshed.connect(self._renew)
         session.restyled.connect(self._restyle)
         self._renew()
+        self._settle()
 
     def _restyle(self) -> None:
         self._pictures.clear()
@@ -69,10 +70,15 @@ class Film(QWidget):
             self._stale.clear()
         self._work = work
         self._pictures.clear()
+        self._pause.start()
+
+    def _settle(self) -> None:
+        """As many frames as there are by now."""
+        plan = self._session.answer.plan
         count = len(plan.frames) if self.isVisible() else len(plan.packed)
         self._resize(count)
         self.current = min(self.current, max(0, count - 1))
-        self._pause.start()
+        self.update()
 
     def _resize(self, count: int) -> None:
         self.setMinimumSize(QSize(max(1, count) * FRAME_W + 16, FRAME_H + 4))

@@ -26,6 +26,8 @@ from long_ember.ui.widgets.passages import Passages
 
 __all__ = ["HeatsView"]
 
+_MANY = 16  # heats and cold steps, from which the moment that is shown waits until the keys rest, as the filmstrip does
+
 
 def _sideways(widget: QWidget, height: int) -> QScrollArea:
     area = QScrollArea()
@@ -136,6 +138,7 @@ class HeatsView(QWidget):
         self.stage.moved.connect(self._scrubbed)
         session.refreshed.connect(self._refresh)
         session.planning.connect(self._planning)
+        self._behind = False  # the moment that is shown is the plan's before
         self._on_heat = True  # a heat was chosen, and no errand
 
     @property
@@ -156,11 +159,19 @@ class HeatsView(QWidget):
 
     def _refresh(self) -> None:
         self._enable()
-        if self.isVisible():  # out of sight, nothing is laid out
-            self._stay()
-            self.stage.renew()
-            self._telling.leave()
-            self._pause.start()
+        if not self.isVisible():  # out of sight, nothing is laid out
+            return
+        self._telling.leave()
+        self._pause.start()
+        self._behind = len(self._session.answer.plan.packed) > _MANY
+        if not self._behind:
+            self._catch_up()
+
+    def _catch_up(self) -> None:
+        """The moment that is shown, by the new plan."""
+        self._stay()
+        self.stage.renew()
+        self._behind = False
 
     def _stay(self) -> None:
         """Stay with the chosen operation where a new order has moved it to another heat."""
@@ -239,8 +250,14 @@ class HeatsView(QWidget):
 
     def _told(self) -> Generator[None, None, None]:
         """The words, the methods, what the plan comes to; in portions."""
-        session, frame = self._session, self.frame
+        session = self._session
         answer, m = session.answer, session.measure
+        if self._behind:
+            _ = answer.plan.frames
+            yield
+            self._catch_up()
+            yield
+        frame = self.frame
         _ = answer.plan.times
         yield
         near, behind = frame_words(answer, frame, m, session.shop.kit) if frame is not None else ([], [])

@@ -12,10 +12,11 @@ from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
 from long_ember.arrays import Array
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.fields import Length
-from long_ember.geometry import PLAN, SIDE, piece_bodies, void_outline
+from long_ember.geometry import PLAN, SIDE, figuring, piece_bodies, void_outline
 from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
 from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
 from long_ember.ui.drawing.smooth import Hand, SmoothSolid
@@ -32,7 +33,7 @@ _TURNS = {
     Qt.Key.Key_Down: (0.0, math.pi / 12),
 }  # fmt: skip
 _REST = 180  # ms
-_MANY = 16  # threads; more of them only tangle when they curve, and cost a millisecond
+_MANY = 16  # threads, from which they only tangle when they curve; and features, from which a drawing takes longer than a key may
 
 
 class _Looks(QWidget):
@@ -100,8 +101,9 @@ class BarCanvas(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Drawing: cold bar above, finished piece below")
-        for signal in (session.refreshed, session.selected):
-            signal.connect(self._stale)
+        self._coming = Portions(session.loop, session.turns, "drawing")
+        session.refreshed.connect(self._renew)
+        session.selected.connect(self._stale)
         session.hovered.connect(self.update)
         session.touched.connect(self.update)
         session.restyled.connect(self.update)
@@ -137,8 +139,19 @@ class BarCanvas(QWidget):
         self._hand.turn(yaw, pitch)
         self.look_from("turn")
 
+    def _renew(self) -> None:
+        """The drawing of another answer: at once, but where that would hold the next key up."""
+        shown, pulled = self._scene, self._drawn is not None
+        if shown is None or len(shown.parts) < _MANY or pulled or _row(shown.answer.piece) != _row(self._session.answer.piece):
+            self._stale()
+        elif self.isVisible():
+            self._coming.start(figuring(self._session.answer.piece, self.look), lambda _none: self._stale())
+        else:
+            self._scene = None
+
     def _stale(self) -> None:
         self._scene = None
+        self._coming.leave()
         if self.side == "turn":
             self._rest.start()  # smooth edges wait until the hand rests
         if self._entry is not None and self._editing is not None:
@@ -262,7 +275,7 @@ class BarCanvas(QWidget):
     def _step(self, by: int) -> None:
         features = self._session.piece.features
         if features:
-            row = [*(f.id for f in features), *(s.id for s in self._session.piece.standing)]
+            row = _row(self._session.piece)
             at = row.index(self._session.selection) + by if self._session.selection in row else 0
             self._session.select(row[max(0, min(at, len(row) - 1))])
 
@@ -340,7 +353,7 @@ class BarCanvas(QWidget):
         self._paint_bar(painter)
         self._paint_drawn(painter)
         scene, session = self.scene, self._session
-        typed = self._solid is not None and self._solid[0] is not session.piece and self._rest.isActive()
+        typed = self._solid is not None and self._solid[0] is not scene.answer.piece and self._rest.isActive()
         if self.side == "turn" and not typed:  # while keys come in, outlines do: the solid follows when they rest
             self._paint_solid(painter)
         else:
@@ -358,8 +371,8 @@ class BarCanvas(QWidget):
 
     def _paint_solid(self, painter: QPainter) -> None:
         scene, session = self.scene, self._session
-        if self._solid is None or self._solid[0] is not session.piece:
-            self._solid = (session.piece, Solid(piece_bodies(session.piece)))
+        if self._solid is None or self._solid[0] is not scene.answer.piece:
+            self._solid = (scene.answer.piece, Solid(piece_bodies(scene.answer.piece)))
         target = QRectF(0, scene.bar_rect(0, 1).bottom() + 4, self.width(), self.height())
         target.setBottom(self.height())
         moving = self._turning or self._rest.isActive()
@@ -431,7 +444,7 @@ class BarCanvas(QWidget):
         scene = self.scene
         painter.setPen(QPen(theme_of(self._session).colour("edge"), 1.2, Qt.PenStyle.DotLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for zone, box in zip(self._session.answer.reckoning.zones, scene.zones, strict=True):
+        for zone, box in zip(scene.answer.reckoning.zones, scene.zones, strict=True):
             for void in zone.shape.voids:
                 at = QPointF(box.rect.left() + void.centre / zone.shape.length * box.rect.width(), box.rect.center().y())
                 outline = (void_outline(void) * scene.view.scale).tolist()
@@ -447,11 +460,11 @@ class BarCanvas(QWidget):
         painter.setPen(pen)
         painter.drawLines([QLineF(x, whole.top() - 28, x, whole.top()) for x in edges])
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
-        for zone, box in zip(session.answer.reckoning.zones, scene.zones, strict=True):
+        for zone, box in zip(scene.answer.reckoning.zones, scene.zones, strict=True):
             strong = box.id in (session.selection, session.hover)
             if not strong and box.rect.width() < 30:
                 continue
-            text = session.measure.length(_between(session, zone.start, zone.end), bare=session.measure.unit == "mm")
+            text = session.measure.length(_between(scene, zone.start, zone.end), bare=session.measure.unit == "mm")
             if strong or text_rect(text, QPointF(), small).width() + 4 < box.rect.width():
                 text_box(painter, text, QPointF(box.rect.center().x(), y), font(16, 600) if strong else small, theme,
                          role="accent" if strong else "ink", back=strong)  # fmt: skip
@@ -461,7 +474,7 @@ class BarCanvas(QWidget):
             painter.drawLine(QPointF(x, top - 6), QPointF(x, whole.top()))
         arrow_line(painter, QPointF(whole.left(), top), QPointF(whole.right(), top), theme.colour("edge"))
         text_box(
-            painter, f"cut {session.measure.length(session.answer.reckoning.cut)}", QPointF(whole.center().x(), top), font(17, 600), theme
+            painter, f"cut {session.measure.length(scene.answer.reckoning.cut)}", QPointF(whole.center().x(), top), font(17, 600), theme
         )
 
     def _paint_ends(self, painter: QPainter) -> None:
@@ -473,7 +486,7 @@ class BarCanvas(QWidget):
     def _paint_balance(self, painter: QPainter) -> None:
         """Where the piece balances, once it has been weighed as it is."""
         session, look = self._session, self.look
-        if session.balance is None or session.balance[0] is not session.piece:
+        if session.balance is None or session.balance[0] is not self.scene.answer.piece:
             return
         centre = np.array(session.balance[1].centre)
         at = self.scene.figure_view.point((SIDE if look is None else look) @ centre)
@@ -503,9 +516,13 @@ def _thread(start: QPointF, end: QPointF) -> QPainterPath:
     return path
 
 
-def _between(session: Session, start: float, end: float) -> float:
+def _row(piece: Piece) -> list[str]:
+    return [*(f.id for f in piece.features), *(s.id for s in piece.standing)]
+
+
+def _between(scene: Scene, start: float, end: float) -> float:
     """mm between two marks, as the difference of the running lengths that are shown."""
-    m, cut = session.measure, session.answer.reckoning.cut
-    if session.piece.datum == "B":
+    m, cut = scene.measure, scene.answer.reckoning.cut
+    if scene.answer.piece.datum == "B":
         start, end = cut - end, cut - start
     return m.rounded(end) - m.rounded(start)
