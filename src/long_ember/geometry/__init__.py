@@ -5,6 +5,7 @@ from long_ember.geometry.contact import Contact, contacts, looked_for
 from long_ember.geometry.figures import (
     Figure,
     Part,
+    drafting,
     figure,
     figuring,
     level_bodies,
@@ -35,6 +36,6 @@ from long_ember.geometry.tracing import Trace, trace
 from long_ember.geometry.whole import whole_solid
 
 __all__ = [
-    "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "end_pose",
+    "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "drafting", "end_pose",
     "figure", "figuring", "follow", "frames", "joined", "level_bodies", "level_poses", "looked_for", "mesh", "partly", "piece_bodies", "piece_figure", "point_stations", "section_outline", "seen", "seen_figure", "silhouette", "sizing", "stage_shape", "together", "trace", "turned", "void_outline", "whole_solid",
 ]  # fmt: skip

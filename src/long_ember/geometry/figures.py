@@ -20,6 +20,7 @@ from long_ember.geometry.tracing import Trace, trace
 __all__ = [
     "Figure",
     "Part",
+    "drafting",
     "figure",
     "figuring",
     "level_bodies",
@@ -287,6 +288,14 @@ def _facing(shapes: Sequence[tuple[str, Shape]], view: Array) -> tuple[Array, Ar
     return np.array([p.at for p in poses]), np.array([p.axes for p in poses]) @ look, look
 
 
+def drafting(shapes: Sequence[tuple[str, Shape]]) -> Generator[None, None, None]:
+    """What drawing shapes in a plane takes long for, in small portions; it is kept with them."""
+    for _id, shape in shapes:
+        for detail in (1, _ROUGH):
+            trace(shape, detail)
+            yield
+
+
 def figuring(piece: Piece, view: Array | None = None) -> Generator[None, None, None]:
     """What `piece_figure` takes long for, in small portions; it is kept with the shapes.
 
@@ -296,9 +305,7 @@ def figuring(piece: Piece, view: Array | None = None) -> Generator[None, None, N
     """
     shapes = piece.shapes
     if view is None and all(shape.planar for _id, shape in shapes):
-        for _id, shape in shapes:
-            trace(shape)
-            yield
+        yield from drafting(shapes)
         return
     for _id, shape in shapes:
         end_pose(shape)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Generator, Mapping
 from functools import cached_property
 
 from long_ember.features import Piece, operations_of
@@ -19,7 +19,7 @@ from long_ember.heats.timing import heat_range, windows_of
 from long_ember.stock import Reckoning
 from long_ember.units import Line, own_words
 
-__all__ = ["Heat", "Work", "heats_of"]
+__all__ = ["Heat", "Work", "heating"]
 
 
 _HAMMERED = frozenset({"draw", "setdown", "upset", "spread"})
@@ -168,8 +168,10 @@ class Heat:
         return self.free >= _OWN_HANDLE
 
 
-def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tied: Ties, forge: ForgeSettings) -> tuple[Heat, ...]:
-    """Every heat and cold step, with the progress of all features before and after it."""
+def heating(
+    piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tied: Ties, forge: ForgeSettings
+) -> Generator[None, None, tuple[Heat, ...]]:
+    """Every heat and cold step, with the progress of all features before and after it; in small portions."""
     last = {z.feature.id: len(operations_of(z.feature, z.place)) - 1 for z in reckoning.all_zones}
     progress = {identity: UNDONE if number >= 0 else DONE for identity, number in last.items()}
     bar = BarSoFar(reckoning, progress)
@@ -177,6 +179,7 @@ def heats_of(piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tie
     count = Counter(s.number for item in packed for s, _a, _b in item.items), Counter[int]()
     number, seconds, hung = 0, iter(windows_of(piece, packed)), on_long_bar(piece)
     for item in packed:
+        yield
         number += not item.cold
         before = dict(progress)
         for step, _start, stop in item.items:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Generator
+
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.export.heat_words import frame_title
 from long_ember.heats import Errand, Frame, Step
+from long_ember.portions import all_portions
 from long_ember.ui.drawing.heat_paint import paint_frame
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -49,11 +53,12 @@ class Film(QWidget):
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(PAUSE)
-        self._pause.timeout.connect(self._settle)
+        self._settling = Portions(session.loop, session.turns, "frames")
+        self._pause.timeout.connect(lambda: self._settling.start(self._settled()))
         session.refreshed.connect(self._renew)
         session.restyled.connect(self._restyle)
         self._renew()
-        self._settle()
+        all_portions(self._settled())
 
     def _restyle(self) -> None:
         self._pictures.clear()
@@ -62,6 +67,7 @@ class Film(QWidget):
 
     def _renew(self) -> None:
         self._turn.stop()
+        self._settling.leave()
         plan = self._session.answer.plan
         work = (self._session.piece.name, *(step.key for item in plan.packed for step, _start, _stop in item.items))
         if work == self._work:
@@ -72,10 +78,10 @@ class Film(QWidget):
         self._pictures.clear()
         self._pause.start()
 
-    def _settle(self) -> None:
-        """As many frames as there are by now."""
+    def _settled(self) -> Generator[None, None, None]:
+        """As many frames as there are by now; in portions."""
         plan = self._session.answer.plan
-        count = len(plan.frames) if self.isVisible() else len(plan.packed)
+        count = len((yield from plan.framing())) if self.isVisible() else len(plan.packed)
         self._resize(count)
         self.current = min(self.current, max(0, count - 1))
         self.update()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Generator
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -9,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import Answer
-from long_ember.geometry import Figure, Part
+from long_ember.geometry import Figure, Part, drafting
 from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
 from long_ember.physics import band
 from long_ember.ui.drawing.heat_paint import (
@@ -55,6 +57,7 @@ class _Canvas(QWidget):
         self.turned = False
         self._hand = Hand(-0.5, 0.45)
         self._solid: tuple[Answer, float, Solid] | None = None
+        self._shown: tuple[Answer, float, StageFigure] | None = None
         self._smooth = SmoothSolid(session, self)
         self._rest = QTimer(self, singleShot=True, interval=_REST)
         self._rest.timeout.connect(self.update)
@@ -69,6 +72,13 @@ class _Canvas(QWidget):
         plan = self._session.answer.plan
         return moment(plan, self.at) if plan.frames else None
 
+    def shown(self, now: Moment) -> StageFigure:
+        """The piece as it is then."""
+        answer, kept = self._session.answer, self._shown
+        if kept is None or kept[0] is not answer or kept[1] != self.at:
+            kept = self._shown = (answer, self.at, stage_figure(answer, now.progress))
+        return kept[2]
+
     def paintEvent(self, event: QPaintEvent) -> None:
         """Shape, glow, grip, marks left, length now; the window being used up."""
         painter, theme, now = QPainter(self), theme_of(self._session), self.now
@@ -81,7 +91,7 @@ class _Canvas(QWidget):
                 text_box(painter, words, QPointF(self.width() / 2, 80 + 32 * i), font(19), theme, role="muted")
             return
         answer = self._session.answer
-        shown = stage_figure(answer, now.progress)
+        shown = self.shown(now)
         hot = isinstance(now.frame, Heat) and not now.frame.cold
         target = QRectF(40, 92, self.width() - 80, self.height() - 92 - (104 if hot else 58))
         if self.turned:
@@ -220,6 +230,11 @@ class HeatStage(QWidget):
         """Of the frame that is shown."""
         now = self.canvas.now
         return now.index if now is not None else 0
+
+    def drawing(self) -> Generator[None, None, None]:
+        """The piece at its moment by a new plan, in portions, before it is painted."""
+        if (now := self.canvas.now) is not None:
+            yield from drafting([(part.id, part.shape) for part in self.canvas.shown(now).now])
 
     def renew(self) -> None:
         """The plan is another one; the moment stays where it was as far as it can."""

@@ -253,8 +253,8 @@ class HeatsView(QWidget):
         session = self._session
         answer, m = session.answer, session.measure
         if self._behind:
-            _ = answer.plan.frames
-            yield
+            yield from answer.plan.framing()
+            yield from self.stage.drawing()
             self._catch_up()
             yield
         frame = self.frame

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -10,6 +10,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.document import Answer, FieldAddress
 from long_ember.export.heat_words import frame_title
 from long_ember.frozen import dataclass
@@ -27,6 +28,7 @@ __all__ = ["MarkView"]
 _ROW, _HEAD, _TAPE = 58, 244, 214
 _COLUMNS = (0.0, 0.132, 0.247, 0.36, 0.467, 0.70)  # shares of the width, each column with a second line under it
 _SIDE = 30
+_MANY = 16  # marks, from which painting them takes longer than a key may
 
 
 @dataclass(frozen=True)
@@ -64,9 +66,22 @@ class _Board(QWidget):
         self.least = self.mate = False
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Marks on the cold bar")
-        for signal in (session.refreshed, session.selected, session.restyled):
+        self._later = Portions(session.loop, session.turns, "marks")
+        session.refreshed.connect(self._answered)
+        for signal in (session.selected, session.restyled):
             signal.connect(self.renew)
         self.renew()
+
+    def _answered(self) -> None:
+        """Many marks are made and painted when the answer has been: no key waits for them."""
+        if self.isVisible() and len(self._session.answer.marks) > _MANY:
+            self._later.start(self._making(), lambda _none: self.renew())
+        else:
+            self.renew()
+
+    def _making(self) -> Generator[None, None, None]:
+        yield
+        self._make(self._session.answer)
 
     def renew(self) -> None:
         """Other marks, or others to be shown; made when they are looked at."""
@@ -78,6 +93,7 @@ class _Board(QWidget):
         tables = 1 + bool(answer.drawn_marks)
         self.setMinimumSize(QSize(880, tables * (_HEAD + 44) + _ROW * rows))
         self.setAccessibleDescription("; ".join(m.length(mark.at) for mark in answer.marks))
+        self._later.leave()
         self.update()
 
     def _make(self, answer: Answer) -> None:

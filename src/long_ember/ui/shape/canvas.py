@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Generator
 from functools import partial
 
 import numpy as np
@@ -103,7 +104,7 @@ class BarCanvas(QWidget):
         self.setAccessibleName("Drawing: cold bar above, finished piece below")
         self._coming = Portions(session.loop, session.turns, "drawing")
         session.refreshed.connect(self._renew)
-        session.selected.connect(self._stale)
+        session.selected.connect(lambda: self._stale())
         session.hovered.connect(self.update)
         session.touched.connect(self.update)
         session.restyled.connect(self.update)
@@ -116,12 +117,15 @@ class BarCanvas(QWidget):
     def scene(self) -> Scene:
         """The layout in force, made when it is first needed."""
         if self._scene is None:
-            size, session = (float(self.width()), float(self.height())), self._session
-            steady = self._held if self._turning else None
-            self._scene = Scene(
-                session.answer, session.measure, size, self._view, session.selection, self.look, steady=steady, apart=self.side == "turn"
-            )
+            self._scene = self._laid_out()
         return self._scene
+
+    def _laid_out(self) -> Scene:
+        size, session = (float(self.width()), float(self.height())), self._session
+        steady = self._held if self._turning else None
+        return Scene(
+            session.answer, session.measure, size, self._view, session.selection, self.look, steady=steady, apart=self.side == "turn"
+        )
 
     @property
     def look(self) -> Array | None:
@@ -145,12 +149,16 @@ class BarCanvas(QWidget):
         if shown is None or len(shown.parts) < _MANY or pulled or _row(shown.answer.piece) != _row(self._session.answer.piece):
             self._stale()
         elif self.isVisible():
-            self._coming.start(figuring(self._session.answer.piece, self.look), lambda _none: self._stale())
+            self._coming.start(self._drawing(), self._stale)
         else:
             self._scene = None
 
-    def _stale(self) -> None:
-        self._scene = None
+    def _drawing(self) -> Generator[None, None, Scene]:
+        yield from figuring(self._session.answer.piece, self.look)
+        return self._laid_out()
+
+    def _stale(self, scene: Scene | None = None) -> None:
+        self._scene = scene
         self._coming.leave()
         if self.side == "turn":
             self._rest.start()  # smooth edges wait until the hand rests
