@@ -12,7 +12,7 @@ __all__ = ["PORTION", "Portions", "Turns"]
 
 PORTION = 0.002  # s of work at a time: with what the window does besides it stays under 8 ms
 _SAME_PASS = 0.0008  # s; two turns closer to each other would hold the window as one
-_PAINTED = 0.006  # s in which an answer is painted
+_PAINTED = 0.012  # s within which an answer is painted
 _ASKS = 0.05  # s after which whoever no longer asks waits no more
 
 

@@ -17,7 +17,7 @@ from long_ember.desk.turns import Portions
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.fields import Length
-from long_ember.geometry import PLAN, SIDE, figuring, piece_bodies, void_outline
+from long_ember.geometry import PLAN, SIDE, figuring, mesh, piece_bodies, void_outline
 from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
 from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
 from long_ember.ui.drawing.smooth import Hand, SmoothSolid
@@ -103,6 +103,7 @@ class BarCanvas(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Drawing: cold bar above, finished piece below")
         self._coming = Portions(session.loop, session.turns, "drawing")
+        self._meshing = Portions(session.loop, session.turns, "meshes")
         session.refreshed.connect(self._renew)
         session.selected.connect(lambda: self._stale())
         session.hovered.connect(self.update)
@@ -160,6 +161,7 @@ class BarCanvas(QWidget):
     def _stale(self, scene: Scene | None = None) -> None:
         self._scene = scene
         self._coming.leave()
+        self._meshing.leave()
         if self.side == "turn":
             self._rest.start()  # smooth edges wait until the hand rests
         if self._entry is not None and self._editing is not None:
@@ -361,8 +363,7 @@ class BarCanvas(QWidget):
         self._paint_bar(painter)
         self._paint_drawn(painter)
         scene, session = self.scene, self._session
-        typed = self._solid is not None and self._solid[0] is not scene.answer.piece and self._rest.isActive()
-        if self.side == "turn" and not typed:  # while keys come in, outlines do: the solid follows when they rest
+        if self.side == "turn" and self._is_solid(scene):
             self._paint_solid(painter)
         else:
             paint_figure(
@@ -377,10 +378,26 @@ class BarCanvas(QWidget):
             at = QPointF(self.width() / 2, self.height() - 18)
             text_box(painter, "As typed: Enter takes it, Esc puts it back", at, font(17, 600), theme_of(session), role="accent")
 
+    def _is_solid(self, scene: Scene) -> bool:
+        """Whether there is a solid of what is shown; many features are meshed in portions."""
+        piece = scene.answer.piece
+        if piece is not self._session.piece or (self._solid is not None and self._solid[0] is not piece and self._rest.isActive()):
+            return False  # while keys come in, outlines do: the solid follows when they rest
+        if self._solid is not None and self._solid[0] is piece:
+            return True
+        if len(scene.parts) < _MANY:
+            self._solid = (piece, Solid(piece_bodies(piece)))
+            return True
+        self._meshing.start(_solid(piece), self._meshed)
+        return False
+
+    def _meshed(self, solid: tuple[Piece, Solid]) -> None:
+        self._solid = solid
+        self.update()
+
     def _paint_solid(self, painter: QPainter) -> None:
+        assert self._solid is not None
         scene, session = self.scene, self._session
-        if self._solid is None or self._solid[0] is not scene.answer.piece:
-            self._solid = (scene.answer.piece, Solid(piece_bodies(scene.answer.piece)))
         target = QRectF(0, scene.bar_rect(0, 1).bottom() + 4, self.width(), self.height())
         target.setBottom(self.height())
         moving = self._turning or self._rest.isActive()
@@ -522,6 +539,13 @@ def _thread(start: QPointF, end: QPointF) -> QPainterPath:
     path, bend = QPainterPath(start), (end.y() - start.y()) * 0.5
     path.cubicTo(QPointF(start.x(), start.y() + bend), QPointF(end.x(), end.y() - bend), end)
     return path
+
+
+def _solid(piece: Piece) -> Generator[None, None, tuple[Piece, Solid]]:
+    for _id, shape in piece.shapes:
+        mesh(shape)  # kept with it
+        yield
+    return piece, Solid(piece_bodies(piece))
 
 
 def _row(piece: Piece) -> list[str]:
