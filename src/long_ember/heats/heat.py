@@ -19,7 +19,7 @@ from long_ember.heats.timing import heat_range, windows_of
 from long_ember.stock import Reckoning
 from long_ember.units import Line, own_words
 
-__all__ = ["Heat", "Work", "heating"]
+__all__ = ["Heat", "Work", "heat_by_heat"]
 
 
 _HAMMERED = frozenset({"draw", "setdown", "upset", "spread"})
@@ -168,7 +168,7 @@ class Heat:
         return self.free >= _OWN_HANDLE
 
 
-def heating(
+def heat_by_heat(
     piece: Piece, reckoning: Reckoning, packed: tuple[Filled, ...], tied: Ties, forge: ForgeSettings
 ) -> Generator[None, None, tuple[Heat, ...]]:
     """Every heat and cold step, with the progress of all features before and after it; in small portions."""

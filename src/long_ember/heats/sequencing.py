@@ -15,7 +15,7 @@ from long_ember.features import ORDER_SCHOOLS, Arc, Check, Piece, shape_of
 from long_ember.frozen import dataclass
 from long_ember.heats.doorway import door_ties
 from long_ember.heats.errands import Errand, Frame, framed
-from long_ember.heats.heat import Heat, heating
+from long_ember.heats.heat import Heat, heat_by_heat
 from long_ember.heats.operations import WELDS, ForgeSettings, steps
 from long_ember.heats.packing import Filled, OrderCost, Packer, on_long_bar
 from long_ember.heats.planner import found_before, planning
@@ -90,15 +90,15 @@ class ForgingPlan:
     @cached_property
     def heats(self) -> tuple[Heat, ...]:
         """Heats and cold steps in full, made when they are first looked at: while a dimension is typed only the count is."""
-        return all_portions(self._heating())
+        return all_portions(self._heat_by_heat())
 
-    def _heating(self) -> Generator[None, None, tuple[Heat, ...]]:
-        return heating(self.piece, self.reckoning, self.packed, self.ties, self.forge)
+    def _heat_by_heat(self) -> Generator[None, None, tuple[Heat, ...]]:
+        return heat_by_heat(self.piece, self.reckoning, self.packed, self.ties, self.forge)
 
     def framing(self) -> Generator[None, None, tuple[Frame, ...]]:
         """`frames`, in small portions where they have not been looked at yet."""
         if "heats" not in self.__dict__:
-            self.__dict__["heats"] = yield from self._heating()
+            self.__dict__["heats"] = yield from self._heat_by_heat()
         yield
         return self.frames
 

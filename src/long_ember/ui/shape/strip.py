@@ -112,6 +112,8 @@ class _Cards(QWidget):
             self._measure = session.measure
             self._resize()
             return
+        if not self.isVisible():  # all of it is painted when it comes into sight
+            return
         for i, (old, new) in enumerate(zip(before, self._shown, strict=True)):
             if old != new:
                 self.update(self.card_rect(i).toAlignedRect())
