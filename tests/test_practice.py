@@ -506,6 +506,23 @@ class Words(unittest.TestCase):
             self.assertGreaterEqual(many.plan.count, 2)
             self.assertIn("only the end is hot", many.plan.heats[0].work[0].line.show(MM))
 
+    def test_a_slit_is_measured_by_its_depth_and_the_bar_then_from_its_crotch(self):
+        told = answer(Piece(bar=square(10), features=(make("split", "s", cut=90.0), make("run", "r", length=350.0)))).plan
+        depths = [g.cold[0] for h in told.heats for g in gauges(h, told.reckoning) if "deep" in g.line.text and g.cold]
+        self.assertEqual((depths, depths[-1]), (sorted(depths), 90.0))
+        for heat in told.heats:
+            words = " ".join(g.line.show(MM) for g in gauges(heat, told.reckoning))
+            self.assertEqual("from the crotch" in words, heat.after["s"].path > 0 and "Whole bar" in words)
+            self.assertNotIn("10 mm thick", words)
+
+    def test_a_finished_outline_measures_what_it_is_told_to(self):
+        for outline, bar in itertools.product(("lens", "palm", "teardrop", "fishtail"), (square(12), flat(20, 6))):
+            leaf = make("spread", "s", outline=outline, length=45.0, width=26.0, thickness=3.0)
+            told = answer(Piece(bar=bar, features=(leaf, make("run", "r", length=60.0)))).plan
+            last = [h for h in told.heats if any(w.step.feature.id == "s" for w in h.work)][-1]
+            wide = [round(g.cold[0], 9) for g in gauges(last, told.reckoning) if "widest" in g.line.text]
+            self.assertEqual(wide, [26.0] * len(wide), outline)
+
     def test_tines_are_measured_as_they_are_drawn(self):
         told = answer(Piece(bar=flat(30, 10), features=(make("split", "s", cut=110.0, tip=round_(7)), make("run", "r", length=200.0))))
         drawn = [h for h in told.plan.heats if any(w.step.operation.verb == "draw" for w in h.work)]

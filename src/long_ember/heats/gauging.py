@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from long_ember.features import Feature, Shape, stock_of
+from long_ember.features.split import Split
+from long_ember.features.spread import Spread
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress, stage_shape
 from long_ember.heats.bar_so_far import BarSoFar, trimmed_off
@@ -18,6 +22,7 @@ from long_ember.units import Line, Quantity, own_words, say
 _SEEN = 0.5  # mm, that callipers tell in the forge
 _OF_LIMB = {", toward A": ", at its root", ", toward B": ", at its tip"}  # a limb begins at its crotch
 _WAIST = 0.95  # of the area of the ends
+_CHORDS = 0.01  # of its width, by which an outline's chords may lie within it
 
 __all__ = ["Gauge", "gauges", "length_now", "sizes_now"]
 
@@ -71,7 +76,12 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
                     tool, limbs = craft_of(work.step.operation.manner).gauge, work.step.operation.limbs
                     found.extend(Gauge(_titled(f, f.summary()), tool, (), ()) for f, _place in limbs if f.kind)
                 continue
-            drawn = work.step.operation.effect == "section" or work.step.operation.work in ("draw", "upset")
+            feature = zones[identity].feature
+            split = work.step.operation.verb == "split"
+            if split and isinstance(feature, Split):  # no section of it is another than before
+                depth = feature.cut * work.stop
+                found.append(_gauge(f"{own_words(feature.title)}, the cut", "{} deep", (depth,), hot, "rule or dividers"))
+            drawn = not split and (work.step.operation.effect == "section" or work.step.operation.work in ("draw", "upset"))
             found.extend(_of_feature(zones[identity], frame.after[identity], craft_of(work.step.operation.manner).gauge, hot, drawn=drawn))
         own = dict.fromkeys(w.step.operation for w in frame.work if w.step.operation.check and w.part == w.parts)
         found.extend(Gauge(say(own_words(f"{o.called}: {o.check}")), craft_of(o.manner).gauge, (), ()) for o in own)
@@ -86,7 +96,10 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
     whole = length_now(reckoning, frame.after)
     if any(p.path == 0 for p in frame.after.values()) and isinstance(frame, Heat):
         warm = 1 + (hot - 1) * min((frame.zone[1] - frame.zone[0]) / reckoning.cut, 1.0)  # only the hot zone is longer
-        found.append(_gauge("Whole bar along its middle", "{}", (whole,), warm, "rule"))
+        ends = dict.fromkeys((reckoning.zones[0], reckoning.zones[-1]))
+        crotches = sum(bool(stage_shape(z.feature, z.place, frame.after[z.feature.id]).branches) for z in ends)
+        where = ("", ", from the crotch", ", from crotch to crotch")[crotches]
+        found.append(_gauge(f"Whole bar along its middle{where}", "{}", (whole,), warm, "rule"))
     return tuple(found)
 
 
@@ -119,10 +132,20 @@ def _of_feature(zone: Zone, progress: Progress, tool: str, hot: float, *, drawn:
     if drawn:
         found.append(_gauge(f"{title}, along its middle", "{}", (shape.length,), hot, "rule or dividers"))
         done = stage_shape(zone.feature, zone.place, DONE)
-        found.extend(_section(f"{title}{where}", blend, hot, tool) for where, blend in _worked(shape, zone.place.bar.blend, done))
+        wider = _wider(zone.feature, done)
+        worked = ((where, replace(blend, w=blend.w * wider)) for where, blend in _worked(shape, zone.place.bar.blend, done))
+        found.extend(_section(f"{title}{where}", blend, hot, tool) for where, blend in worked)
     if progress == DONE:
         found.append(Gauge(_titled(zone.feature, zone.feature.summary()), tool, (), ()))
     return found
+
+
+def _wider(feature: Feature, done: Shape) -> float:
+    """An outline is reckoned with by its chords, which hold its volume a little narrower than it is told to be."""
+    if not isinstance(feature, Spread):
+        return 1.0
+    ratio = feature.width / max(max(s.start.w, s.end.w) for s in done.spans)
+    return ratio if abs(ratio - 1) < _CHORDS else 1.0
 
 
 def _worked(shape: Shape, bar: Blend, done: Shape | None = None) -> list[tuple[str, Blend]]:
