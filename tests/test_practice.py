@@ -506,6 +506,17 @@ class Words(unittest.TestCase):
             self.assertGreaterEqual(many.plan.count, 2)
             self.assertIn("only the end is hot", many.plan.heats[0].work[0].line.show(MM))
 
+    def test_a_drawn_end_stays_out_of_a_fire_that_its_bar_would_have_been_in(self):
+        line = "12 sq: leaf 40 x 26 x 3, run 30, twist 0.75 turn over 40, run 300"
+        found = answer(read_line(line).piece)
+        twist, leaf = (next(s for s in found.plan.steps if s.operation.verb == v) for v in ("twist", "spread"))
+        order = {heat.work[0].step.number: heat for heat in found.plan.heats}
+        self.assertLess(twist.start, 60.0)  # of bar, before the leaf is spread
+        self.assertEqual((order[twist.number].fire, order[twist.number].zone[0] > leaf.end), ("middle", True))
+        first = replace(found.piece, planning=replace(found.piece.planning, pins=(Pin(step=twist.key), Pin(step=leaf.key))))
+        early = next(h for h in answer(first).plan.heats if any(w.step.operation.verb == "twist" for w in h.work))
+        self.assertEqual((early.fire, early.zone[0]), ("A", 0.0))
+
     def test_a_slit_is_measured_by_its_depth_and_the_bar_then_from_its_crotch(self):
         told = answer(Piece(bar=square(10), features=(make("split", "s", cut=90.0), make("run", "r", length=350.0)))).plan
         depths = [g.cold[0] for h in told.heats for g in gauges(h, told.reckoning) if "deep" in g.line.text and g.cold]

@@ -22,7 +22,7 @@ from long_ember.units import Line, Quantity, own_words, say
 _SEEN = 0.5  # mm, that callipers tell in the forge
 _OF_LIMB = {", toward A": ", at its root", ", toward B": ", at its tip"}  # a limb begins at its crotch
 _WAIST = 0.95  # of the area of the ends
-_CHORDS = 0.01  # of its width, by which an outline's chords may lie within it
+_CHORDS = 0.03  # of its width, by which an outline's chords may lie within it
 
 __all__ = ["Gauge", "gauges", "length_now", "sizes_now"]
 

@@ -341,7 +341,7 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece, share: 
     # A stretch that would buckle is heated alone, for next to nothing beyond it.
     goes = np.array([any(s.operation.goes > 1 for s, _a, _b in i.items) for i in packed], dtype=bool)
     beside, near = np.where(goes, thick * _BESIDE, thick), np.where(goes, thick, _END)
-    before, beyond = np.maximum(worked[:, 0] - beside, 0.0), np.maximum(bare.cut - worked[:, 1] - beside, 0.0)
+    before, beyond = _left_cold(packed, bare, worked[:, 0] - beside, worked[:, 1] + beside)
     hung = on_long_bar(piece)  # there the bar goes on
     at_a = (before <= near) & (before <= beyond) & (hung != "A")
     at_b = (beyond <= near) & (beyond < before) & (hung != "B")
@@ -361,6 +361,33 @@ def _exposure(packed: tuple[Filled, ...], bare: Reckoning, piece: Piece, share: 
             break
         times = found if turn < 3 else (times + found) / 2  # a longer zone catches less of its neighbour's heat: it might swing for ever
     return times.tolist(), zones.tolist()
+
+
+def _left_cold(packed: tuple[Filled, ...], bare: Reckoning, low: Array, high: Array) -> tuple[Array, Array]:
+    """How long the bar is on either side of a stretch when it goes into the fire, mm: what has been drawn there before is longer than its bar.
+
+    Args:
+        packed: heats and cold steps in order.
+        bare: their zones before anything scales.
+        low: where each stretch begins, mm from end A of the cold bar.
+        high: where it ends.
+    """
+    if not bare.zones:
+        return np.maximum(low, 0.0), np.maximum(bare.cut - high, 0.0)
+    last = {step.position: i for i, item in enumerate(packed) for step, _start, _stop in item.items if not step.over}
+    done = np.array([last.get(i, len(packed)) for i in range(len(bare.zones))])
+    longer = np.array([0.0 if z.shape.branches else z.shape.length - z.stock for z in bare.zones])
+    grown = np.cumsum(np.where(done < np.arange(len(packed))[:, None], longer, 0.0), axis=1)
+    grown = np.column_stack((np.zeros(len(packed)), grown))  # at the beginning of each zone, and at the end of the last
+    ends = bare.trim + np.concatenate(([0.0], np.cumsum([z.stock for z in bare.zones])))
+
+    def more(at: Array) -> Array:
+        i = np.clip(np.searchsorted(ends, at, "right") - 1, 0, len(ends) - 2)
+        share = np.clip((at - ends[i]) / np.maximum(ends[i + 1] - ends[i], 1e-9), 0.0, 1.0)
+        row = np.arange(len(at))
+        return np.asarray(grown[row, i] * (1 - share) + grown[row, i + 1] * share)
+
+    return np.maximum(low + more(low), 0.0), np.maximum(bare.cut - high + grown[:, -1] - more(high), 0.0)
 
 
 def _checks(found: tuple[Step, ...], piece: Piece, forge: ForgeSettings, reckoning: Reckoning) -> tuple[Check, ...]:
