@@ -506,6 +506,14 @@ class Words(unittest.TestCase):
             self.assertGreaterEqual(many.plan.count, 2)
             self.assertIn("only the end is hot", many.plan.heats[0].work[0].line.show(MM))
 
+    def test_a_scroll_of_flat_is_thinned_and_told_in_both_dimensions(self):
+        for kind in ("scroll", "curl"):
+            found = answer(read_line(f"40 x 10 flat: {kind}, run 100").piece)
+            drawn = [w.line.show(MM) for h in found.plan.heats for w in h.work if w.step.operation.verb == "draw"]
+            self.assertTrue(drawn and all("flat, 40 mm wide and 3.5 mm thick, over" in words for words in drawn), drawn)
+            told = [g.line.show(MM) for h in found.plan.heats for g in gauges(h, found.reckoning) if "wide" in g.line.text]
+            self.assertTrue(told and all("toward A: 40 mm wide" in words for words in told), told)
+
     def test_a_drawn_end_stays_out_of_a_fire_that_its_bar_would_have_been_in(self):
         line = "12 sq: leaf 40 x 26 x 3, run 30, twist 0.75 turn over 40, run 300"
         found = answer(read_line(line).piece)

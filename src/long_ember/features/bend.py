@@ -25,7 +25,10 @@ _UNDER = 1 - 1e-9  # a size that was converted may be a hair off itself
 
 def draw_tip(tip: Section, over: float, place: Place) -> Operation:
     """The drawing that a tapered hook, scroll or eye needs before it is turned."""
-    line = say(f"Draw the end to {tip.shape} {{}} over {{}}.", tip.thickness, over)
+    if tip.width == tip.thickness:
+        line = say(f"Draw the end to {tip.shape} {{}} over {{}}.", tip.thickness, over)
+    else:
+        line = say(f"Draw the end to {tip.shape}, {{}} wide and {{}} thick, over {{}}.", tip.width, tip.thickness, over)
     return Operation.drawn(
         "draw",
         place.bar,

@@ -16,7 +16,7 @@ from long_ember.features.shape import Shape, Span, Spiral
 from long_ember.features.turning import bend_range, bent, depth, on_spiral
 from long_ember.fields import facing_words, toward_words
 from long_ember.frozen import dataclass
-from long_ember.sections import Blend, Section, square
+from long_ember.sections import Blend, Section, flat, square
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Curl", "Scroll"]
@@ -37,6 +37,11 @@ class _Spiralled(Formed, Outer):
     end: str = fields.choice("End", "blunt", ("blunt", "blunt"), ("fishtail", "fishtail"), ("leaf", "bevelled leaf"))
     spread: float = fields.length("End width", 16.0, tip="Greatest width of a fishtail or leaf.")
     bevel: float = fields.percent("Bevel", 0.0, high=0.8, tip="How much the outer edge is thinned after rolling; 0 for none.")
+
+    def fitted(self, bar: Section) -> Self:
+        """A flat is thinned and keeps its width."""
+        made = super().fitted(bar)
+        return replace(made, tip=flat(bar.width, made.tip.thickness)) if bar.shape == "flat" and made.tip is not None else made
 
     def standing(self) -> Self:
         """On steel that is drawn already."""

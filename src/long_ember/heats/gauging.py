@@ -22,7 +22,7 @@ from long_ember.units import Line, Quantity, own_words, say
 _SEEN = 0.5  # mm, that callipers tell in the forge
 _OF_LIMB = {", toward A": ", at its root", ", toward B": ", at its tip"}  # a limb begins at its crotch
 _WAIST = 0.95  # of the area of the ends
-_CHORDS = 0.03  # of its width, by which an outline's chords may lie within it
+_CHORDS = 0.05  # of a section, that a form may be drawn smaller than it is told
 
 __all__ = ["Gauge", "gauges", "length_now", "sizes_now"]
 
@@ -132,20 +132,35 @@ def _of_feature(zone: Zone, progress: Progress, tool: str, hot: float, *, drawn:
     if drawn:
         found.append(_gauge(f"{title}, along its middle", "{}", (shape.length,), hot, "rule or dividers"))
         done = stage_shape(zone.feature, zone.place, DONE)
-        wider = _wider(zone.feature, done)
-        worked = ((where, replace(blend, w=blend.w * wider)) for where, blend in _worked(shape, zone.place.bar.blend, done))
-        found.extend(_section(f"{title}{where}", blend, hot, tool) for where, blend in worked)
+        told = _as_told(shape, zone, done, progress.section)
+        found.extend(_section(f"{title}{where}", blend, hot, tool) for where, blend in _worked(told, zone.place.bar.blend, done))
     if progress == DONE:
         found.append(Gauge(_titled(zone.feature, zone.feature.summary()), tool, (), ()))
     return found
 
 
-def _wider(feature: Feature, done: Shape) -> float:
-    """An outline is reckoned with by its chords, which hold its volume a little narrower than it is told to be."""
-    if not isinstance(feature, Spread):
-        return 1.0
-    ratio = feature.width / max(max(s.start.w, s.end.w) for s in done.spans)
-    return ratio if abs(ratio - 1) < _CHORDS else 1.0
+def _as_told(shape: Shape, zone: Zone, done: Shape, share: float) -> Shape:
+    """A form with its sections as they are told: its chords, and the middle of its bends, hold the steel in a little less.
+
+    Args:
+        shape: of the zone at this stage.
+        zone: with the sizes that are told.
+        done: the finished form.
+        share: of its section, 1 the finished one.
+    """
+    bar, rest = zone.place.bar.blend, 1 - share
+    if isinstance(zone.feature, Spread) and zone.feature.outline != "measured":
+        ratios = [zone.feature.width / max(max(s.start.w, s.end.w) for s in done.spans)]
+    else:  # where it joins the bar it is as thick as the bar
+        ends = done.spans[0].start, done.spans[-1].end
+        joints = [b for b in ends if b.t > 0 and abs(bar.w * b.t - b.w * bar.t) < 1e-6 * bar.w * bar.t]
+        ratios = [bar.t / b.t for b in joints]
+    short = next((r - 1 for r in ratios if abs(r - 1) < _CHORDS), 0.0)
+
+    def larger(b: Blend) -> Blend:
+        return replace(b, w=b.w + short * (b.w - rest * bar.w), t=b.t + short * (b.t - rest * bar.t))
+
+    return replace(shape, spans=tuple(replace(s, start=larger(s.start), end=larger(s.end)) for s in shape.spans)) if short else shape
 
 
 def _worked(shape: Shape, bar: Blend, done: Shape | None = None) -> list[tuple[str, Blend]]:
