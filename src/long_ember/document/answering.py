@@ -15,6 +15,7 @@ from long_ember.geometry import sizing
 from long_ember.heats import ForgeSettings, ForgingPlan, Heat, replanned, sequenced
 from long_ember.portions import all_portions
 from long_ember.stock import Mark, Reckoning, Zone, drawn_marks, marks
+from long_ember.units import own_words, say
 
 __all__ = ["SMALL", "Answer", "answer", "quick_answer", "quick_answering"]
 
@@ -75,7 +76,18 @@ class Answer:
     @cached_property
     def told(self) -> tuple[tuple[Zone | None, Check], ...]:
         """Everything worth saying about dimensions and plan, with the zone it concerns, set aside or not."""
-        return (*self.reckoning.checks(), *((None, c) for c in self.plan.checks))
+        return (*self.reckoning.checks(), *self._meetings(), *((None, c) for c in self.plan.checks))
+
+    def _meetings(self) -> list[tuple[Zone | None, Check]]:
+        """What is cut twice: its steel would be counted twice too."""
+        if not self.piece.standing:
+            return []
+        zones = {z.feature.id: z for z in self.reckoning.all_zones}
+        text = "Runs into {}: their middles lie {{}} apart, and {{}} is the least. Move one of them."
+        return [
+            (zones[other], Check("stop", say(text.format(own_words(zones[one].feature.title.lower())), apart, least)))
+            for one, other, apart, least in self.piece.composition.meetings
+        ]
 
     @property
     def checks(self) -> tuple[tuple[Zone | None, Check], ...]:

@@ -160,6 +160,19 @@ class Composition:
         """For each stand where it begins and ends: position in the row, and the share of that feature's steel toward A."""
         return tuple((self.drawn.share_at(s.start), self.drawn.share_at(s.end)) for s in self.stands)
 
+    @cached_property
+    def meetings(self) -> tuple[tuple[str, str, float, float], ...]:
+        """Openings that run into each other: ids in the order of the bar, how far their middles are apart, and how far at least, mm."""
+        found = [
+            (low + v.centre, v, identity)
+            for (identity, shape), low in zip(self.drawn.row, self.drawn.edges, strict=False)
+            for v in shape.voids
+        ]
+        found += [((s.start + s.end) / 2, v, s.standing.id) for s in self.stands for v in shape_of(s.feature, s.place).voids]
+        near = itertools.pairwise(sorted(found, key=lambda f: f[0]))
+        pairs = ((one, other, b - a, (v.diameter + w.diameter) / 2) for (a, v, one), (b, w, other) in near if one != other)
+        return tuple(pair for pair in pairs if pair[2] < pair[3] - _HAIR)
+
     def landmark(self, on: str, edge: str) -> float:
         """Where a landmark lies on the drawn bar, mm from end A.
 

@@ -11,7 +11,7 @@ from long_ember.document import checked, laid_on
 from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Outer, Piece, Standing
 from long_ember.sections import Section
-from long_ember.shorthand.drafts import Draft, Proposed, SaidLandmark, edge_way, usual_place, usual_toward
+from long_ember.shorthand.drafts import Draft, Proposed, SaidLandmark, edge_way, takes_place, usual_place, usual_toward
 from long_ember.shorthand.scanner import Scanner, ShorthandError
 from long_ember.shorthand.vocabulary import kind_words, landmark_words
 
@@ -130,11 +130,18 @@ class Building:
         everything = [*((w, host) for w, host in works), *((d, None) for d in standing)]
         made = {d.id: self._feature_of(d, "A", piece.bar) for d, _host in everything}
         named = [*features, *made.values()]
+        lengths = {identity: shape.length for identity, shape in piece.shapes} if works else {}
         placed: dict[str, Standing] = {}
         waiting: list[tuple[Draft, str]] = []
         for draft, host in everything:
             if host is not None and draft.place.silent:
-                placed[draft.id] = Standing(feature=made[draft.id], on=host.id, edge="middle", along="B", at=0.0)
+                beside = [w.id for w in host.with_ if w.place.silent and takes_place(made[w.id])]
+                if draft.id in beside and len(beside) > 1:  # several of a kind share the length of their shape
+                    at = lengths[host.id] * (beside.index(draft.id) + 1) / (len(beside) + 1)
+                    placed[draft.id] = Standing(feature=made[draft.id], on=host.id, edge="A", along="B", at=round(at, 1))
+                    proposed.append(Proposed(draft.id, "place"))
+                else:
+                    placed[draft.id] = Standing(feature=made[draft.id], on=host.id, edge="middle", along="B", at=0.0)
                 continue
             if host is not None and draft.place.on is None:
                 draft.place.on = host.id

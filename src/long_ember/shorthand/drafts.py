@@ -11,10 +11,15 @@ from long_ember.fields import inched, specs
 from long_ember.sections import Section
 from long_ember.shorthand.vocabulary import unsaid, wants_saying
 
-__all__ = ["Draft", "Placing", "Proposed", "SaidLandmark", "edge_way", "usual_place", "usual_toward"]
+__all__ = ["Draft", "Placing", "Proposed", "SaidLandmark", "edge_way", "takes_place", "usual_place", "usual_toward"]
 
 _INNER = 0.4  # of the outer radius, that a spiral is proposed to begin with
 _SEAT = 2.0  # diameters of its hole that a countersink is proposed with
+
+
+def takes_place(feature: Feature) -> bool:
+    """Whether a work goes through its place, so that several of them can't lie in the same one."""
+    return feature.stands == "work" and not feature.recuts and not feature.skin
 
 
 class Proposed(NamedTuple):

@@ -12,7 +12,7 @@ from long_ember.errors import EmberError
 from long_ember.features import Feature, Outer, Piece, Standing
 from long_ember.fields import Angle, Choice, Course, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, inched, specs
 from long_ember.sections import SHAPES, Section
-from long_ember.shorthand.drafts import edge_way, usual_place, usual_toward
+from long_ember.shorthand.drafts import edge_way, takes_place, usual_place, usual_toward
 from long_ember.shorthand.vocabulary import name_of, unsaid, wants_saying, words_of
 from long_ember.units import Measure
 
@@ -89,7 +89,10 @@ class _Writer:
         last = 0
         for at, s in enumerate(standing):
             middle = s.feature.stands == "work" and (s.edge, s.along, s.at) == ("middle", "B", 0.0)
-            if not middle or order.get(s.on, -1) < last or self._any_limb(row[order[s.on]]):
+            second = takes_place(s.feature) and any(
+                takes_place(o.feature) for o in found.get(s.on, ())
+            )  # read, they would share its length
+            if not middle or second or order.get(s.on, -1) < last or self._any_limb(row[order[s.on]]):
                 return found, list(standing[at:])
             last = order[s.on]
             found.setdefault(s.on, []).append(s)
