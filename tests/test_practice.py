@@ -539,7 +539,7 @@ class Words(unittest.TestCase):
             leaf = make("spread", "s", outline=outline, length=45.0, width=26.0, thickness=3.0)
             told = answer(Piece(bar=bar, features=(leaf, make("run", "r", length=60.0)))).plan
             last = [h for h in told.heats if any(w.step.feature.id == "s" for w in h.work)][-1]
-            wide = [round(g.cold[0], 9) for g in gauges(last, told.reckoning) if "widest" in g.line.text]
+            wide = [round(g.cold[0], 1) for g in gauges(last, told.reckoning) if "widest" in g.line.text]
             self.assertEqual(wide, [26.0] * len(wide), outline)
 
     def test_tines_are_measured_as_they_are_drawn(self):

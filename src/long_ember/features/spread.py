@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from itertools import pairwise
 from typing import ClassVar, Self
@@ -13,7 +13,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line, volume_line
 from long_ember.features.effort import size, trueing
 from long_ember.features.run import widened
-from long_ember.features.shape import Shape, Straight, exact, profile
+from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.features.surface import folded
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section
@@ -21,6 +21,7 @@ from long_ember.units import Line, Quantity, say
 
 __all__ = ["OUTLINES", "Spread"]
 
+_TRIAL = 0.01  # of what is narrower than the widest, that the volume is tried with
 _STEPS = 32
 
 
@@ -161,12 +162,19 @@ class Spread(Outer):
         steps, wide = _STEPS, self._greatest()
         if self.outline == "measured":
             steps = (len(self._measured()) - 1) * 8
-        rows = []
-        for i in range(steps + 1):
-            u = i / steps
-            least = wide * (0.25 if u > 0.5 else 0.02)
-            rows.append(self._section(max(self._width_at(u), least)))
-        return Shape(exact(profile(self.length, rows), self.area() * self.thickness), (Straight(self.length),))
+        widths = [max(self._width_at(i / steps), wide * (0.25 if i / steps > 0.5 else 0.02)) for i in range(steps + 1)]
+        volume = self.area() * self.thickness
+        spans = self._spans(widths)
+        # Neck and chords hold another volume than the outline. Where it is widest it is left as it is, so that the walls of a hole are true.
+        room = [1 - w / max(widths) for w in widths]
+        trial = self._spans([w * (1 - _TRIAL * r) for w, r in zip(widths, room, strict=True)])
+        whole, less = (math.fsum(s.volume for s in found) for found in (spans, trial))
+        share = _TRIAL * (whole - volume) / (whole - less) if whole > less else 0.0
+        spans = self._spans([w * (1 - share * r) for w, r in zip(widths, room, strict=True)])
+        return Shape(exact(spans, volume), (Straight(self.length),))
+
+    def _spans(self, widths: Sequence[float]) -> tuple[Span, ...]:
+        return profile(self.length, [self._section(w) for w in widths])
 
     def _section(self, wide: float) -> Blend:
         """Flat, or folded along the middle into a V of 120 degrees: as wide as its wings leave it, as high as they rise."""

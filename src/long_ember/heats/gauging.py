@@ -6,7 +6,6 @@ from dataclasses import replace
 
 from long_ember.features import Feature, Shape, stock_of
 from long_ember.features.split import Split
-from long_ember.features.spread import Spread
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress, stage_shape
 from long_ember.heats.bar_so_far import BarSoFar, trimmed_off
@@ -140,7 +139,7 @@ def _of_feature(zone: Zone, progress: Progress, tool: str, hot: float, *, drawn:
 
 
 def _as_told(shape: Shape, zone: Zone, done: Shape, share: float) -> Shape:
-    """A form with its sections as they are told: its chords, and the middle of its bends, hold the steel in a little less.
+    """A form with its sections as they are told: along the middle of its bends the steel is held in a little less.
 
     Args:
         shape: of the zone at this stage.
@@ -149,12 +148,9 @@ def _as_told(shape: Shape, zone: Zone, done: Shape, share: float) -> Shape:
         share: of its section, 1 the finished one.
     """
     bar, rest = zone.place.bar.blend, 1 - share
-    if isinstance(zone.feature, Spread) and zone.feature.outline != "measured":
-        ratios = [zone.feature.width / max(max(s.start.w, s.end.w) for s in done.spans)]
-    else:  # where it joins the bar it is as thick as the bar
-        ends = done.spans[0].start, done.spans[-1].end
-        joints = [b for b in ends if b.t > 0 and abs(bar.w * b.t - b.w * bar.t) < 1e-6 * bar.w * bar.t]
-        ratios = [bar.t / b.t for b in joints]
+    ends = done.spans[0].start, done.spans[-1].end  # where it joins the bar it is as thick as the bar
+    joints = [b for b in ends if b.t > 0 and abs(bar.w * b.t - b.w * bar.t) < 1e-6 * bar.w * bar.t]
+    ratios = [bar.t / b.t for b in joints]
     short = next((r - 1 for r in ratios if abs(r - 1) < _CHORDS), 0.0)
 
     def larger(b: Blend) -> Blend:
