@@ -506,6 +506,17 @@ class Words(unittest.TestCase):
             self.assertGreaterEqual(many.plan.count, 2)
             self.assertIn("only the end is hot", many.plan.heats[0].work[0].line.show(MM))
 
+    def test_a_shank_is_drawn_before_its_head_and_a_ball_before_what_lies_behind_it(self):
+        for line, first in (
+            ("8 sq: head 14, taper 90 to 2 sq toward B", "draw"),
+            ("12 sq: head 20, section change 60 to 10 rd, run 20", "setdown"),
+            ("12 sq: ball, run 10, taper 90 to 8 x 4 flat toward B", "upset"),
+            ("16 rd: head 30, run 90, taper 60 to 20 x 3 flat toward B", "upset"),
+        ):
+            plan = answer(read_line(line).piece).plan
+            self.assertEqual(plan.steps[plan.order[0]].operation.verb, first, line)
+            self.assertEqual(plan.flags, (), line)
+
     def test_a_scroll_of_flat_is_thinned_and_told_in_both_dimensions(self):
         for kind in ("scroll", "curl"):
             found = answer(read_line(f"40 x 10 flat: {kind}, run 100").piece)

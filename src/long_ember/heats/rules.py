@@ -175,7 +175,11 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "ball-first", "better", "What is upset before the drawing beside it: upsetting wants the full bar behind it.",
-        frozenset({"ball", "head"}), _DRAWN, "near", weight=0.5,
+        frozenset({"ball", "head"}), _DRAWN, "near-unshanked", weight=0.5,
+    ),
+    Rule(
+        "shank-first", "better", "The shank before its head: it goes through the header, which holds it while the head is struck.",
+        frozenset({"draw", "setdown"}), frozenset({"head"}), "close", weight=0.5,
     ),
     Rule(
         "ball-off", "better", "The isolating set-down before the ball: its shoulder keeps the steel of the ball apart.",
@@ -183,7 +187,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "upset-first", "better", "The upset before the drawing beside it: the cold bar behind it stays stiff.",
-        frozenset({"upset"}), frozenset({"draw", "setdown"}), "near", weight=0.5,
+        frozenset({"upset"}), frozenset({"draw", "setdown"}), "near-unshanked", weight=0.5,
     ),
     Rule(
         "tip-first", "better", "Point first, then the taper behind it, working back from the tip.",
@@ -370,6 +374,10 @@ def _said(first: _Seat, second: _Seat, lie: _Lie) -> bool:
 WHERE: dict[str, tuple[str, Callable[[_Seat, _Seat, _Lie], bool]]] = {
     "any": ("anywhere on the piece", lambda a, b, lie: a.feature != b.feature),
     "near": ("within 100 mm of each other, or eight thicknesses", _within(_NEAR)),
+    "near-unshanked": (
+        "within 100 mm of each other, or eight thicknesses; not a head right on its shank",
+        lambda a, b, lie: _within(_NEAR)(a, b, lie) and not (a.way == "head" and _within(_CLOSE)(a, b, lie)),
+    ),
     "grip": ("within 60 mm of each other, or five thicknesses", _within(_GRIP)),
     "close": ("within 40 mm of each other, or three thicknesses", _within(_CLOSE)),
     "over": ("on the same stretch", _within(_OVER)),
