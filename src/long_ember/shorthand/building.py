@@ -60,9 +60,14 @@ class Building:
             found = [f for f in features if f.id != own and landmark.words in landmark_words(f)]
             _kind, said = kind_words().get(landmark.words, ("", {}))
             found = [f for f in found if all(getattr(f, n) == v for n, v in said.items())] or found
+        what = landmark.name or " ".join(landmark.words)
+        if len(found) > 1 and not landmark.number and not landmark.name:
+            ways = [f"{what} {i}" for i in range(1, len(found) + 1)]
+            raise ShorthandError(
+                self.scan.text, landmark.start, landmark.span, f"there are {len(found)} that could be meant by {what}", ways[:6]
+            )
         number = landmark.number or len(found)
         if not found or number > len(found):
-            what = landmark.name or " ".join(landmark.words)
             shown = list(dict.fromkeys(f.title.lower() for f in features if f.id != own))
             raise ShorthandError(
                 self.scan.text,
