@@ -506,6 +506,20 @@ class Words(unittest.TestCase):
             self.assertGreaterEqual(many.plan.count, 2)
             self.assertIn("only the end is hot", many.plan.heats[0].work[0].line.show(MM))
 
+    def test_what_is_longer_than_the_fire_moves_through_it(self):
+        for line in ("12 sq: ring 150", "10 sq: run 300, coil 2 turns", "10 sq: run 200, twist 8 turns over 420, run 100"):
+            found = answer(read_line(line).piece)
+            heats = [h for h in found.plan.heats if not h.cold]
+            step = heats[0].work[0].step
+            self.assertTrue(any("worked in parts" in c.line.text for _z, c in found.checks), line)
+            self.assertGreater(len(heats), 1)
+            self.assertTrue(all(h.long < 230.01 and h.zone[1] - h.zone[0] < 230.01 for h in heats), line)
+            self.assertLessEqual(min(h.zone[0] for h in heats), step.start)
+            self.assertGreaterEqual(max(h.zone[1] for h in heats), step.end)
+            self.assertEqual(len({h.zone for h in heats}), len(heats), line)
+        drawn = answer(read_line("30 x 5 flat: taper 320 to 12 x 4 flat, run 40").piece)
+        self.assertTrue(all(h.long < 230.01 for h in drawn.plan.heats))
+
     def test_a_shank_is_drawn_before_its_head_and_a_ball_before_what_lies_behind_it(self):
         for line, first in (
             ("8 sq: head 14, taper 90 to 2 sq toward B", "draw"),

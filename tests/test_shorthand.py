@@ -181,7 +181,8 @@ class WhatSmithsSay(unittest.TestCase):
     def test_what_cannot_be_read_is_said_at_the_word_with_what_would_work(self):
         for line, at, want in (
             ("12 sq: tapr 60", "tapr", "taper"), ("12 sq: run 50, twist 1 tun", "tun", "turns"), ("12 sq: run 60 hook 40", "hook", ", hook"),
-            ("12 sq: run 50; hole 6 on the taper", "taper", "run"), ("12 sq: taper 60 to 20", "taper", ""), ("12 sq walnut: run 5", "walnut", ""),
+            ("12 sq: run 50; hole 6 on the taper", "taper", "run"),
+            ("12 sq: taper 60, run 50, taper 40 toward B; hook 20 on the taper", "taper", "taper 2"), ("12 sq: taper 60 to 20", "taper", ""), ("12 sq walnut: run 5", "walnut", ""),
             ("12 sq: hole 6 made by boring", "boring", "drilled"), ("12 sq: run 0", "0", "40 mm or 1 1/2 in"), ('12 sq: run "half', '"', '"'), ("12: run 60", "12", "12 mm sq"),
             ("12 sq: split 60 upper tine [point 20", "", "]"), ("12 sq: run 50 with taper 20", "taper", "hole"), ("12 sq: run 1/0", "1/0", ""),
         ):  # fmt: skip
@@ -192,6 +193,18 @@ class WhatSmithsSay(unittest.TestCase):
                 self.assertTrue(line[error.position :].startswith(at), (line[error.position :], str(error)))
                 self.assertTrue(want in error.wants if want else True, error.wants)
                 self.assertTrue(str(error).strip())
+
+    def test_several_works_of_one_shape_share_its_length_and_what_meets_is_a_stop(self):
+        found = read_line("30 x 5 flat: run 200 with hole 8 and hole 8 and hole 8, run 40 with hole 5", MM)
+        self.assertEqual([(s.edge, s.at) for s in found.piece.standing], [("A", 50.0), ("A", 100.0), ("A", 150.0), ("middle", 0.0)])
+        self.assertEqual([name for _id, name in found.proposed], ["place"] * 3)
+        self.assertFalse([c for _z, c in answer(found.piece).checks if c.level == "stop"])
+        for apart, stops in ((0.0, 1), (7.9, 1), (8.0, 0)):
+            line = f"30 x 5 flat: run 100; hole 8 on the run at 40, hole 8 on the run at {40 + apart}"
+            self.assertEqual(sum(c.level == "stop" for _z, c in answer(read_line(line, MM).piece).checks), stops, apart)
+        both = replace(found.piece, standing=tuple(replace(s, edge="middle", at=0.0) for s in found.piece.standing[:2]))
+        again = read_line(write_line(both, MM), MM).piece
+        self.assertEqual([(s.on, s.edge, s.at) for s in again.standing], [(s.on, s.edge, s.at) for s in both.standing])
 
     def test_words_are_proposed_that_can_stand_there(self):
         self.assertIn("taper", completions("12 sq: ta", MM))

@@ -46,7 +46,7 @@ class Choosing(WindowCase):
         self.window.commands.run("edit.undo")
         self.assertEqual(self.session.piece.bar, flat(40, 10))
         self.stock.refresh()
-        self.assertIn("Spread 8 is 69% sure", " ".join(next(c for c in bars.candidates if c.source.section == flat(40, 10)).why))
+        self.assertIn("Spread 8 is 71% sure", " ".join(next(c for c in bars.candidates if c.source.section == flat(40, 10)).why))
 
     def test_cards_in_sight_are_reckoned_for_their_bar_one_by_one(self):
         self.pintle()
@@ -156,7 +156,7 @@ class Choosing(WindowCase):
         self.assertIn("still missing", dialog.outcome.text())
         self.type(dialog.lines[0, 1, 0], "6.6 mm", end=False)
         self.assertIn("goes sideways 82.5%", dialog.outcome.text())
-        self.assertIn("over 99% (was 69%)", dialog.outcome.text())
+        self.assertIn("over 99% (was 71%)", dialog.outcome.text())
         dialog.keep_button.click()
         self.assertEqual(len([e for e in self.window.library.entries if e.name.startswith("Test piece for Gate pintle")]), 2)
         dialog.done_button.click()

@@ -12,7 +12,7 @@ from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, UNDONE, Progress
 from long_ember.heats.bar_so_far import BarSoFar, trimmed_off
 from long_ember.heats.operations import ForgeSettings
-from long_ember.heats.packing import Filled, on_long_bar
+from long_ember.heats.packing import FULL, SPARE, Filled, on_long_bar
 from long_ember.heats.rules import Rule, Ties
 from long_ember.heats.step import Step, advanced
 from long_ember.heats.timing import heat_range, windows_of
@@ -103,6 +103,7 @@ class Heat:
         before: progress of every feature by id.
         after: the same when the heat is over.
         reckoning: of the piece, for what is as long as it is by then.
+        most: mm that the fire heats at once.
     """
 
     number: int
@@ -118,6 +119,7 @@ class Heat:
     before: dict[str, Progress]
     after: dict[str, Progress]
     reckoning: Reckoning
+    most: float = math.inf
 
     @cached_property
     def free(self) -> float:
@@ -144,8 +146,8 @@ class Heat:
 
     @cached_property
     def long(self) -> float:
-        """mm of hot steel, as long as it is by then."""
-        return self._stretch(self.before, *self.zone)
+        """mm of hot steel, as long as it is by then; no more than the fire heats: the rest of what is drawn so long waits its turn."""
+        return min(self._stretch(self.before, *self.zone), self.most)
 
     @property
     def cold(self) -> bool:
@@ -189,7 +191,9 @@ def heat_by_heat(
             progress[identity] = advanced(progress[identity], step, stop, stop == 1 and step.order == last[identity])
         work = tuple(_work(item, at, tied, count, forge) for at in range(len(item.items)))
         lasts = 0.0 if item.cold else next(seconds)
-        heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, lasts, hung, bar, before, dict(progress)))
+        # A heat that several share may stretch a little: its far end is worked first.
+        most = forge.hot_length * FULL if len(item.items) == 1 else forge.hot_length + SPARE
+        heats.append(_heat(piece, reckoning, item, 0 if item.cold else number, work, lasts, hung, bar, before, dict(progress), most))
         for identity in {step.feature.id for step, _start, _stop in item.items}:
             bar.go_on(identity, progress[identity])
         if any(w.step.operation.verb == "cut" and w.part == w.parts for w in work):
@@ -219,7 +223,7 @@ def _work(item: Filled, at: int, tied: Ties, count: tuple[Counter[int], Counter[
 
 
 def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: tuple[Work, ...], seconds: float, hung: str,
-          bar: BarSoFar, before: dict[str, Progress], after: dict[str, Progress]) -> Heat:  # fmt: skip
+          bar: BarSoFar, before: dict[str, Progress], after: dict[str, Progress], most: float) -> Heat:  # fmt: skip
     cut = reckoning.cut
     fire, held = _held(item.zone, cut, piece.bar.thickness)
     if fire == "middle":  # either end can be held: the longer one by now
@@ -231,7 +235,7 @@ def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: t
     if not number:
         return Heat(0, "", held, bool(hung), item.zone, 20.0, 20.0, work, 0.0, 0.0, before, after, reckoning)
     hot, low = heat_range(item, piece.steel)
-    return Heat(number, fire, held, bool(hung), item.zone, hot, low, work, seconds, item.used, before, after, reckoning)
+    return Heat(number, fire, held, bool(hung), item.zone, hot, low, work, seconds, item.used, before, after, reckoning, most)
 
 
 def _held(zone: tuple[float, float], cut: float, thickness: float) -> tuple[str, str]:

@@ -313,7 +313,8 @@ def _shared(
         return 0.0, window, method, 0.0, 0.0
     if operation.verb in WELDS and not material.weld:
         return math.inf, window, method, math.inf, math.inf
-    least = max(longest, float(operation.goes) if operation.goes > 1 else 0.0)
+    parts = float(math.ceil(longest)) if longest > 1 else longest  # what is longer than the fire is done in parts, each whole
+    least = max(parts, float(operation.goes) if operation.goes > 1 else 0.0)
     return max(effort, least), window, method, effort, least
 
 

@@ -13,11 +13,24 @@ from long_ember.heats.rules import Rule, Ties
 from long_ember.heats.step import Step
 from long_ember.stock import Reckoning
 
-__all__ = ["EMPTY", "FULL", "HOPELESS", "Filled", "OrderCost", "Packer", "State", "begun", "cools_between", "least_extra", "on_long_bar"]
+__all__ = [
+    "EMPTY",
+    "FULL",
+    "HOPELESS",
+    "SPARE",
+    "Filled",
+    "OrderCost",
+    "Packer",
+    "State",
+    "begun",
+    "cools_between",
+    "least_extra",
+    "on_long_bar",
+]
 
 FULL = 1.15  # heats that a smith gets out of one by hurrying (computations, section 14)
 HOPELESS = 30.0  # heats; more than that is as good as never
-_SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far end is worked first
+SPARE = 60.0  # mm past the limit that a shared heat may stretch, since its far end is worked first
 # What a plan weighs beside its heats, in heats: judgement, not measured. Half a minute to turn a bar end for end, seconds for a tool,
 # a cooling and a fresh heat from cold for cold work in between.
 _SWAP, _TOOL, _COLD = 0.25, 0.06, 0.6
@@ -100,7 +113,7 @@ class Packer:
     def __init__(
         self, steps: tuple[Step, ...], tied: Ties, reckoning: Reckoning, thickness: float, forge: ForgeSettings, hung: str = ""
     ) -> None:
-        self.steps, self.tied, self.longest = steps, tied, forge.hot_length + _SPARE
+        self.steps, self.tied, self.longest = steps, tied, forge.hot_length + SPARE
         cut = reckoning.cut
         hot = [hot_zone(s.start, s.end, cut, thickness) for s in steps]
         free = {s.number for s in steps if any(r.id == "free-end" for r in tied.because[s.number])}

@@ -75,9 +75,15 @@ class Step(NamedTuple):
             start: share of it that is done before.
             stop: share of it that is done after.
         """
-        if self.operation.goes <= 1:
+        long = self.end - self.start
+        if self.operation.goes > 1:
+            begun = start if self.operation.along else 0.0
+        elif self.least > 1:  # longer than the fire: it moves along, and heats as much as it can
+            within = max(stop - start, 1 / self.least)
+            begun = min(start, 1 - within)
+            stop = begun + within
+        else:
             return self.start, self.end
-        long, begun = self.end - self.start, start if self.operation.along else 0.0
         return (
             (self.start + begun * long, self.start + stop * long)
             if self.begins == "A"
