@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress
-from long_ember.fields import Choice, Course, Field, Number, SectionField, choices_of
+from long_ember.fields import Choice, Course, Field, Landmark, Number, SectionField, choices_of
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
 
@@ -24,6 +24,7 @@ _NEED: dict[type[Field], int] = {
     Number: 94,
     SectionField: 128,
     Course: 230,
+    Landmark: 176,
     Choice: 160,
 }  # px that a kind of field wants, a choice by its words
 _CHEVRON = 50  # px beside the words of a choice
