@@ -506,6 +506,11 @@ class Words(unittest.TestCase):
             self.assertGreaterEqual(many.plan.count, 2)
             self.assertIn("only the end is hot", many.plan.heats[0].work[0].line.show(MM))
 
+    def test_bends_far_apart_take_a_heat_each_and_close_ones_share(self):
+        for run, heats in ((40.0, 1), (180.0, 2), (300.0, 2)):
+            line = f"25 x 6 flat: run 30, bend 90, run {run}, bend 90 down, run 220"
+            self.assertEqual(answer(read_line(line).piece).plan.count, heats, run)
+
     def test_what_is_longer_than_the_fire_moves_through_it(self):
         for line in ("12 sq: ring 150", "10 sq: run 300, coil 2 turns", "10 sq: run 200, twist 8 turns over 420, run 100"):
             found = answer(read_line(line).piece)

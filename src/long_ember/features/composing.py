@@ -203,6 +203,11 @@ def composed(features: Sequence[tuple[Feature, Shape]], standing: Sequence[Stand
     """
     drawn, titles = DrawnBar([(f.id, shape) for f, shape in features]), {f.id: f.title for f, _shape in features}
     stands = _placed(drawn, standing, rule)
+    for s in stands:
+        try:
+            shape_of(s.feature, s.place)
+        except NoAnswer as error:
+            raise NoAnswer(f"{s.standing.feature.title}: {error.reason}", error.remedy, s.standing.id) from None
     forms = [s for s in stands if s.feature.covers]
     _apart(drawn, forms, titles)
     laid = [laid_out(s, s.start, s.end, shape_of(s.feature, s.place)) for s in forms]

@@ -182,7 +182,8 @@ class Packer:
             shared = False
         else:
             begins, ends = low if low < from_ else from_, high if high > to else to
-            shared = ends - begins <= self.longest
+            # What lies apart is heated with the bar between: the fire reaches no further than it heats evenly.
+            shared = ends - begins <= self.longest - min(_idle(begins, ends, low, high, from_, to), SPARE)
             if shared and (inside | bit) & self.short:
                 own = (low, high) if bit & self.short else (from_, to)
                 shared = begins >= own[0] - self.beside and ends <= own[1] + self.beside
