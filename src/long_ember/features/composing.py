@@ -203,11 +203,6 @@ def composed(features: Sequence[tuple[Feature, Shape]], standing: Sequence[Stand
     """
     drawn, titles = DrawnBar([(f.id, shape) for f, shape in features]), {f.id: f.title for f, _shape in features}
     stands = _placed(drawn, standing, rule)
-    for s in stands:
-        try:
-            shape_of(s.feature, s.place)
-        except NoAnswer as error:
-            raise NoAnswer(f"{s.standing.feature.title}: {error.reason}", error.remedy, s.standing.id) from None
     forms = [s for s in stands if s.feature.covers]
     _apart(drawn, forms, titles)
     laid = [laid_out(s, s.start, s.end, shape_of(s.feature, s.place)) for s in forms]
@@ -254,7 +249,13 @@ def _placed(drawn: DrawnBar, standing: Sequence[Standing], rule: BendRule) -> li
         if not ready:
             raise NoAnswer("These stand on one another in a circle.", "Measure one of them from an end.", left[0].id)
         for one in ready:
-            done[one.id] = _stand(drawn, one, done, rule)
+            try:
+                done[one.id] = _stand(drawn, one, done, rule)
+                shape_of(done[one.id].feature, done[one.id].place)
+            except NoAnswer as error:
+                if error.feature_id:
+                    raise
+                raise NoAnswer(f"{one.feature.title}: {error.reason}", error.remedy, one.id) from None
         left = [s for s in left if s.id not in done]
     return sorted(done.values(), key=lambda s: (s.start, s.end))
 
