@@ -83,6 +83,10 @@ class Portions:
         self._work, self._done = work, done or _nothing
         self._timer.start()
 
+    def then(self, done: Callable[[], object]) -> None:
+        """Do something small when the answer has been painted; the last one wanted counts."""
+        self.start(_pause(), lambda _none: done())
+
     def leave(self) -> None:
         """It is not wanted any more."""
         self._timer.stop()
@@ -105,6 +109,10 @@ class Portions:
             raise
         finally:
             self._turns.done()
+
+
+def _pause() -> Generator[None, None, None]:
+    yield
 
 
 def _nothing(_found: object) -> None:

@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.document import move_along, remove
 from long_ember.features import Stand, Standing
 from long_ember.ui.drawing.paint import text_box
@@ -32,11 +33,12 @@ class StandingRow(QWidget):
         self._session = session
         self._press: QPointF | None = None
         self._from: Standing | None = None
-        self._gesture = ""
+        self._gesture, self._count = "", 0
         self.setFixedHeight(FLAT_HEIGHT)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("What stands on the drawn bar, from end A to end B")
         self.setToolTip("Drag along to move it on the drawn bar. Delete removes it.")
+        self._later = Portions(session.loop, session.turns, "standing")
         session.refreshed.connect(self._renew)
         for signal in (session.selected, session.hovered, session.restyled, session.touched):
             signal.connect(self.update)
@@ -48,7 +50,11 @@ class StandingRow(QWidget):
         wanted = FLAT_HEIGHT if count <= _FLAT else CARD_HEIGHT  # narrow cards have their sizes on a line of their own
         if self.height() != wanted:
             self.setFixedHeight(wanted)
-        self.update()
+        if count > _FLAT and self._count == count:  # no key waits for many of them
+            self._later.then(self.update)
+        else:
+            self.update()
+        self._count = count
 
     @property
     def stands(self) -> tuple[Stand, ...]:

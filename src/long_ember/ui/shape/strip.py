@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QScrollArea, QToolButton, QWidget
 
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.document import duplicate, insert, lay_on, lays_on, move
 from long_ember.features import KINDS, Feature
 from long_ember.ui.drawing.glyphs import paint_kind
@@ -19,6 +20,7 @@ from long_ember.ui.style.theme import theme_of
 __all__ = ["CardStrip", "KindButton", "add_kind"]
 
 CARD, WIDEST, GAP = 136, 214, 8
+_MANY = 16  # cards, from which they follow the answer
 
 
 def add_kind(session: Session, kind: str, *, before: bool = False) -> None:
@@ -96,11 +98,19 @@ class _Cards(QWidget):
         self.setToolTip("Drag, or Ctrl with the arrow keys, to reorder. Shift selects several. Delete removes, Enter edits.")
         self._shown: list[tuple[Feature, float, bool]] = []
         self._measure = session.measure
-        session.refreshed.connect(self._renew)
+        self._later = Portions(session.loop, session.turns, "cards")
+        session.refreshed.connect(self._answered)
         session.touched.connect(self._renew)
         for signal in (session.selected, session.hovered, session.restyled):
             signal.connect(self.update)
         self._renew()
+
+    def _answered(self) -> None:
+        """No key waits for many cards."""
+        if len(self._shown) > _MANY and len(self._session.answer.reckoning.zones) == len(self._shown):
+            self._later.then(self._renew)
+        else:
+            self._renew()
 
     def _renew(self) -> None:
         """Repaint the cards that show something else than before: typing changes one of them."""
