@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from long_ember.blanks import BLANKS
 from long_ember.demo import demo_files
-from long_ember.document import change_standing
+from long_ember.document import change_standing, remove_all
 from long_ember.features import KINDS, Piece, Split, stock_of
 from long_ember.features.traced import read_course
 from long_ember.geometry import Seen
@@ -115,6 +115,21 @@ class Views(WindowCase):
         self.assertLess(len(faces), 0.7 * solid.count)
         self.assertEqual(len(faces), len(owner))
         self.assertTrue((shade >= 0).all() and len(points) > 500)
+
+    def test_what_is_drawn_of_many_features_follows_the_answer(self):
+        canvas, bar = self.window.shape.canvas, self.window.header.bar
+        for count, late in ((4, False), (40, True)):
+            self.session.open(Piece(bar=square(12), features=tuple(KINDS["taper" if i == 0 else "run"](id=f"r{i}") for i in range(count))))
+            canvas.grab()
+            before = canvas.scene.answer
+            bar.setFocus()
+            bar.setCursorPosition(2)
+            QTest.keyClicks(bar, ".5")
+            self.assertEqual(self.session.answer.piece.bar, square(12.5))
+            self.assertIs(canvas.scene.answer, before if late else self.session.answer)
+            self.until(lambda: canvas.scene.answer is self.session.answer)
+            self.session.attempt(remove_all, ["r1"])  # another row: what is drawn could be pressed, and would not be there
+            self.assertEqual(len(canvas.scene.parts), count - 1)
 
 
 class Reckoning(WindowCase):

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QSt
 from long_ember.cutting import CutBar, CutList
 from long_ember.desk.job_desk import JobDesk
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.document import FieldAddress
 from long_ember.fields import specs
 from long_ember.records import Job
@@ -28,6 +29,7 @@ from long_ember.units import many
 __all__ = ["CutView", "PieceCuts"]
 
 _ROW = 112
+_MANY = 16  # features
 
 
 class _Bars(QWidget):
@@ -71,9 +73,11 @@ class _Bars(QWidget):
         painter.setPen(theme.colour("ink"))
         painter.setFont(font(24, 600))
         painter.drawText(QRectF(24, rect.top(), 80, 44), Qt.AlignmentFlag.AlignVCenter, f"{count} ×")
-        painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))
+        used = QRectF(rect.topLeft(), QPointF(rect.left() + (bar.starts[-1] + cuts.piece) * scale, rect.bottom()))
+        painter.fillRect(used, theme.colour("muted"))  # saw cuts, between what lies over it
+        painter.setBrush(QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))  # slow to paint: only what is left
         painter.setPen(QPen(theme.colour("muted"), 1.2))
-        painter.drawRect(rect)
+        painter.drawRect(QRectF(used.topRight(), rect.bottomRight()))
         for i, start in enumerate(bar.starts):
             box = QRectF(rect.left() + start * scale, rect.top(), cuts.piece * scale, rect.height())
             painter.setBrush(theme.colour("steel" if i % 2 == 0 else "steel_alt"))
@@ -135,8 +139,16 @@ class PieceCuts(QWidget):
         column.addLayout(row)
         column.addWidget(self.summary)
         column.addWidget(area, 1)
-        session.refreshed.connect(self._say)
+        self._later = Portions(session.loop, session.turns, "sum of the bars")
+        session.refreshed.connect(self._answered)
         self._say()
+
+    def _answered(self) -> None:
+        """Other words have the whole window laid out: a key of a large piece does not wait for that."""
+        if len(self._session.piece.features) > _MANY:
+            self._later.then(self._say)
+        else:
+            self._say()
 
     def _say(self) -> None:
         m, cuts, piece = self._session.measure, self._session.answer.cuts, self._session.piece
