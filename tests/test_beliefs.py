@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 from tools.smiths import oracle, rule_made, score
 
 from long_ember.beliefs import FACTORS, GRID, PRIOR, Observed, Taken, number_of, posterior
+from long_ember.beliefs.belief import WORK_SCATTER
 from long_ember.beliefs.update import _off
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer
@@ -96,6 +97,24 @@ class Update(unittest.TestCase):
         self.assertAlmostEqual(belief.of("work"), 0.35, delta=0.03)
         self.assertLess(belief.spread("work"), 0.06)
         self.assertEqual(posterior(taken, []).belief("Another", "coal").of("work"), 0.0)  # smiths are told apart
+
+    def test_an_uneven_hand_shows_in_heats_and_lengths_alike(self):
+        curve, saw = tuple(round(1000 * math.exp(x)) for x in GRID), number_of("saw")
+
+        def found(heats, lengths, count=6):
+            signs = [(-1) ** i for i in range(count)]
+            taken = [Taken("S", curve, round(1000 * math.exp(heats * sign)), i) for i, sign in enumerate(signs)]
+            rows = [
+                (i, Observed(lengths * sign, 0.4, ((saw, 1.0),), "S", "coal", kind="length", between=1.0)) for i, sign in enumerate(signs)
+            ]
+            return posterior(taken, rows, count)
+
+        even, by_heats, by_lengths = found(0.08, 0.8), found(0.3, 0.8), found(0.08, 3.0)
+        self.assertGreater(by_heats.length_scatter, 1.1 * even.length_scatter)
+        self.assertGreater(by_lengths.scatter["S"], 1.1 * even.scatter["S"])
+        self.assertEqual(
+            (found(0.3, 3.0, 2).length_scatter, found(0.3, 3.0, 2).scatter["S"]), (1.0, WORK_SCATTER)
+        )  # two tell nothing of it
 
     @given(st.permutations(range(len(LOG))))
     @settings(max_examples=10)

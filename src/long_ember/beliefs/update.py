@@ -20,14 +20,15 @@ from long_ember.frozen import dataclass
 __all__ = ["GRID", "Observed", "Posterior", "Taken", "posterior"]
 
 GRID = tuple(round(-2.0 + 0.05 * i, 2) for i in range(81))  # ln of how much longer the work takes
-_SCATTERS = (0.05, 0.1, 0.2, 0.35)  # ln, of the work from piece to piece
-_CHANCES = (0.15, 0.6, 0.2, 0.05)  # of each, beforehand
+# How evenly a hand works: times the usual scatter of work and lengths from piece to piece, and how likely each is beforehand.
+_EVEN, _CHANCES = (0.7, 1.0, 1.5, 2.2), (0.1, 0.4, 0.25, 0.25)
 _MISCOUNT = 0.02  # chance that the heats were not counted right
 _FAR = 3.0  # deviations; what lies further off weighs less
 _MOST_TAKEN = 3.0
 _ROUNDS, _ROBUST = 12, 3
-_WIDER, _LIKELY = (0.7, 1.0, 1.5, 2.2), (0.15, 0.5, 0.2, 0.15)  # times the usual scatter of lengths, and how likely each is beforehand
-_FEW = 5  # entries, before which how one piece differs from the next is taken as usual (`learning.md`)
+_FEW = 3  # entries, before which how one piece differs from the next is taken as usual (`learning.md`)
+_SURE = np.array([-np.inf, 0.0, -np.inf, -np.inf])  # it is as usual
+_PLENTY = 60  # entries, from which the heats tell by themselves how even a hand is
 _WORK, _SCALE = number_of("work"), number_of("scale")
 
 
@@ -139,11 +140,21 @@ def posterior(taken: Sequence[Taken], rows: Sequence[tuple[int, Observed]], entr
     start = np.zeros(len(columns))
     variance = np.array([FACTORS[n].spread ** 2 for n, _whose in columns])
     scatter: dict[str, float] = {}
-    for smith in dict.fromkeys(t.smith for t in taken):
-        at = places[_WORK, smith]
-        start[at], variance[at], scatter[smith] = _work([t for t in taken if t.smith == smith])
-    fitted = _Fit(columns, places, start, variance, seen, [entry for entry, _observed in rows])
-    mean, covariance, widened, far = fitted.solve()
+    usual = np.log(np.array(_CHANCES))
+    tables = {smith: _tables([t for t in taken if t.smith == smith]) for smith in dict.fromkeys(t.smith for t in taken)}
+    told = {smith: _summed(table) for smith, table in tables.items()}  # of how even each hand is, by its heats
+    heats = sum(told.values(), np.zeros(len(_EVEN)))
+    by_lengths = np.zeros(len(_EVEN))
+    for turn in range(2):
+        for smith, table in tables.items():
+            at = places[_WORK, smith]
+            few = sum(t.smith == smith for t in taken) < _FEW
+            start[at], variance[at], scatter[smith] = _work(table, _SURE if few else usual + by_lengths)
+        fitted = _Fit(columns, places, start, variance, seen, [entry for entry, _observed in rows], usual + heats)
+        mean, covariance, widened, far = fitted.solve()
+        if turn or not np.any(fitted.lengths_tell) or len(taken) > _PLENTY:
+            break
+        by_lengths = fitted.lengths_tell
     odd = [
         (t.entry, off)
         for smith in scatter
@@ -164,10 +175,10 @@ def _off(taken: Sequence[Taken], work: float, scatter: float) -> list[tuple[Take
     return [(t, found[t.curve, t.heats]) for t in taken]
 
 
-def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:
-    """Mean and variance of ln work, and the scatter from piece to piece, from heats that were counted.
+def _tables(taken: Sequence[Taken]) -> Array:
+    """Log likelihood of the heats that were counted, (scatters, grid): a row for each of `_EVEN`, with the prior of the work.
 
-    Heats are whole numbers and the plan's count rises with the work in steps, so the likelihood is reckoned on a grid; the scatter is one of a few.
+    Heats are whole numbers and the plan's count rises with the work in steps, so it is reckoned on a grid.
     """
     grid = np.array(GRID)
     step = grid[1] - grid[0]
@@ -177,24 +188,40 @@ def _work(taken: Sequence[Taken]) -> tuple[float, float, float]:
     heats = np.array([count for _curve, count in alike])[:, None]
     times = np.array(list(alike.values()), dtype=float)
     exact, near = (curves == heats).astype(float), np.exp(-np.abs(curves - heats))
-    logs, scatters = [], _SCATTERS if len(taken) >= _FEW else (WORK_SCATTER,)
-    for sigma in scatters:
+    logs = []
+    for sigma in (WORK_SCATTER * even for even in _EVEN):
         reach = math.ceil(3 * sigma / step)
         kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) * step / sigma) ** 2)
         kernel /= kernel.sum()
         # Beyond its ends the grid goes on as it is there.
         wide = np.pad(exact, ((0, 0), (reach, reach)), mode="edge")
         smooth = np.lib.stride_tricks.sliding_window_view(wide, len(kernel), axis=1) @ kernel
-        logs.append(
-            times @ np.log((1 - _MISCOUNT) * smooth + _MISCOUNT * (0.1 + 0.9 * near)) + prior + math.log(_CHANCES[_SCATTERS.index(sigma)])
-        )
-    table = np.array(logs)
+        logs.append(times @ np.log((1 - _MISCOUNT) * smooth + _MISCOUNT * (0.1 + 0.9 * near)) + prior)
+    return np.array(logs)
+
+
+def _work(table: Array, even: Array) -> tuple[float, float, float]:
+    """Mean and variance of ln work, and its scatter from piece to piece.
+
+    Args:
+        table: see `_tables`.
+        even: log of how likely each of `_EVEN` is by all else.
+    """
+    grid = np.array(GRID)
+    table = table + even[:, None]
     weight = np.exp(table - table.max())
     weight /= weight.sum()
     along = weight.sum(axis=0)
     mean = float(along @ grid)
     variance = float(along @ (grid - mean) ** 2)
-    return mean, max(variance, (step / 2) ** 2), math.sqrt(float(weight.sum(axis=1) @ np.square(scatters)))
+    scatter = WORK_SCATTER * math.sqrt(float(weight.sum(axis=1) @ np.square(_EVEN)))
+    return mean, max(variance, ((grid[1] - grid[0]) / 2) ** 2), scatter
+
+
+def _summed(logs: Array) -> Array:
+    """ln of the sum along each row."""
+    most = logs.max(axis=1)
+    return np.asarray(most + np.log(np.exp(logs - most[:, None]).sum(axis=1)))
 
 
 def _spread(slope: Array, covariance: Array) -> Array:
@@ -206,7 +233,8 @@ class _Fit:
     """Least squares over everything that was seen, about the prior."""
 
     def __init__(self, columns: Sequence[tuple[int, str]], places: dict[tuple[int, str], int], start: Array, variance: Array,
-                 seen: Sequence[Observed], entries: list[int]) -> None:  # fmt: skip
+                 seen: Sequence[Observed], entries: list[int], even: Array) -> None:  # fmt: skip
+        self.even, self.lengths_tell = even, np.zeros(len(_EVEN))
         self.start, self.variance = start, variance
         count = len(seen)
         self.linear = np.zeros((count, len(columns)))
@@ -251,15 +279,17 @@ class _Fit:
         """How much wider lengths scatter than usual: one of a few, by how likely each makes all that was seen, with the factors integrated out."""
         off = self.target - value + slope @ (mean - self.start)
         logs = []
-        for times, chance in zip(_WIDER, _LIKELY, strict=True):
+        for times in _EVEN:
             deviation = np.hypot(self.deviation, times * self.between)
             scaled = slope * (weight / deviation**2)[:, None]
             inside = np.diag(1 / self.variance) + scaled.T @ slope
             pulled = scaled.T @ off
             square = float((weight * (off / deviation) ** 2).sum() - pulled @ np.linalg.solve(inside, pulled))
-            logs.append(math.log(chance) - float(np.log(deviation).sum()) - 0.5 * (np.linalg.slogdet(inside)[1] + square))
-        share = np.exp(np.array(logs) - max(logs))
-        return math.sqrt(float(share @ np.square(_WIDER) / share.sum()))
+            logs.append(-float(np.log(deviation).sum()) - 0.5 * (np.linalg.slogdet(inside)[1] + square))
+        self.lengths_tell = np.array(logs) - max(logs)
+        both = self.lengths_tell + self.even
+        share = np.exp(both - both.max())
+        return math.sqrt(float(share @ np.square(_EVEN) / share.sum()))
 
     def _told(self, mean: Array) -> tuple[Array, Array]:
         """What should be seen, and how it changes with each column."""
