@@ -112,9 +112,8 @@ class Update(unittest.TestCase):
         even, by_heats, by_lengths = found(0.08, 0.8), found(0.3, 0.8), found(0.08, 3.0)
         self.assertGreater(by_heats.length_scatter, 1.1 * even.length_scatter)
         self.assertGreater(by_lengths.scatter["S"], 1.1 * even.scatter["S"])
-        self.assertEqual(
-            (found(0.3, 3.0, 2).length_scatter, found(0.3, 3.0, 2).scatter["S"]), (1.0, WORK_SCATTER)
-        )  # two tell nothing of it
+        few = found(0.3, 3.0, 2)  # two tell nothing of it
+        self.assertEqual((few.length_scatter, round(few.scatter["S"], 9)), (1.0, WORK_SCATTER))
 
     @given(st.permutations(range(len(LOG))))
     @settings(max_examples=10)
