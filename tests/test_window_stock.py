@@ -17,7 +17,7 @@ from long_ember.stock import doubt_shares, reckon
 from long_ember.ui.widgets import dialogs
 from long_ember.units import Measure
 from tests.paper_case import printed_words
-from tests.window_case import KEY, LEFT, WindowCase
+from tests.window_case import KEY, LEFT, WindowCase, live
 
 MM = Measure()
 
@@ -51,6 +51,9 @@ class Choosing(WindowCase):
     def test_cards_in_sight_are_reckoned_for_their_bar_one_by_one(self):
         self.pintle()
         bars = self.stock.bars
+        self.window.library.flush()
+        live(400)  # that it was opened is kept, the log is read, and the bars are ranked once more
+        self.until(lambda: not self.stock._rest.isActive() and self.stock._ranking._work is None)
         bars.grab()
         wanted = set(bars._waiting)
         self.assertGreaterEqual(len(wanted), 3)
