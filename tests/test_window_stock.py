@@ -54,6 +54,7 @@ class Choosing(WindowCase):
         self.window.library.flush()
         live(400)  # that it was opened is kept, the log is read, and the bars are ranked once more
         self.until(lambda: not self.stock._rest.isActive() and self.stock._ranking._work is None)
+        self.stock.refresh()
         bars.grab()
         wanted = set(bars._waiting)
         self.assertGreaterEqual(len(wanted), 3)
