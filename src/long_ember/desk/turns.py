@@ -8,9 +8,10 @@ from typing import Any
 
 from long_ember.desk.loop import Loop
 
-__all__ = ["PORTION", "Portions", "Turns"]
+__all__ = ["MANY", "PORTION", "Portions", "Turns"]
 
 PORTION = 0.002  # s of work at a time: with what the window does besides it stays under 8 ms
+MANY = 16  # features, marks, cards or heats; painting more of them takes longer than a key may, so they follow the answer
 _SAME_PASS = 0.0008  # s; two turns closer to each other would hold the window as one
 _PAINTED = 0.012  # s within which an answer is painted
 _ASKS = 0.05  # s after which whoever no longer asks waits no more
@@ -83,9 +84,18 @@ class Portions:
         self._work, self._done = work, done or _nothing
         self._timer.start()
 
-    def then(self, done: Callable[[], object]) -> None:
-        """Do something small when the answer has been painted; the last one wanted counts."""
-        self.start(_pause(), lambda _none: done())
+    def follow(self, count: int, done: Callable[[], object]) -> None:
+        """Do something small: at once, or when the answer has been painted where it is for many; the last one wanted counts.
+
+        Args:
+            count: of what it is done for, see `MANY`.
+            done: does it.
+        """
+        if count > MANY:
+            self.start(_pause(), lambda _none: done())
+        else:
+            self.leave()
+            done()
 
     def leave(self) -> None:
         """It is not wanted any more."""

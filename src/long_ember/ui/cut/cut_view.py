@@ -29,7 +29,6 @@ from long_ember.units import many
 __all__ = ["CutView", "PieceCuts"]
 
 _ROW = 112
-_MANY = 16  # features
 
 
 class _Bars(QWidget):
@@ -145,10 +144,7 @@ class PieceCuts(QWidget):
 
     def _answered(self) -> None:
         """Other words have the whole window laid out: a key of a large piece does not wait for that."""
-        if len(self._session.piece.features) > _MANY:
-            self._later.then(self._say)
-        else:
-            self._say()
+        self._later.follow(len(self._session.piece.features), self._say)
 
     def _say(self) -> None:
         m, cuts, piece = self._session.measure, self._session.answer.cuts, self._session.piece

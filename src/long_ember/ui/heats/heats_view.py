@@ -10,7 +10,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.desk.turns import Portions
+from long_ember.desk.turns import MANY, Portions
 from long_ember.document import pick_method
 from long_ember.export.heat_words import frame_heading, frame_words, plan_words
 from long_ember.fields import choices_of
@@ -25,8 +25,6 @@ from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.passages import Passages
 
 __all__ = ["HeatsView"]
-
-_MANY = 16  # heats and cold steps, from which the moment that is shown waits until the keys rest, as the filmstrip does
 
 
 def _sideways(widget: QWidget, height: int) -> QScrollArea:
@@ -163,7 +161,8 @@ class HeatsView(QWidget):
             return
         self._telling.leave()
         self._pause.start()
-        self._behind = len(self._session.answer.plan.packed) > _MANY
+        # Of many heats the moment that is shown waits until the keys rest, as the filmstrip does.
+        self._behind = len(self._session.answer.plan.packed) > MANY
         if not self._behind:
             self._catch_up()
 

@@ -10,7 +10,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.desk.turns import Portions
+from long_ember.desk.turns import MANY, Portions
 from long_ember.document import Answer, FieldAddress
 from long_ember.export.heat_words import frame_title
 from long_ember.frozen import dataclass
@@ -28,7 +28,6 @@ __all__ = ["MarkView"]
 _ROW, _HEAD, _TAPE = 58, 244, 214
 _COLUMNS = (0.0, 0.132, 0.247, 0.36, 0.467, 0.70)  # shares of the width, each column with a second line under it
 _SIDE = 30
-_MANY = 16  # marks, from which painting them takes longer than a key may
 
 
 @dataclass(frozen=True)
@@ -74,7 +73,7 @@ class _Board(QWidget):
 
     def _answered(self) -> None:
         """Many marks are made and painted when the answer has been: no key waits for them."""
-        if self.isVisible() and len(self._session.answer.marks) > _MANY:
+        if self.isVisible() and len(self._session.answer.marks) > MANY:
             self._later.start(self._making(), lambda _none: self.renew())
         else:
             self.renew()

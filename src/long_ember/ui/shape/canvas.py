@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
 from long_ember.arrays import Array
 from long_ember.desk.session import Session
-from long_ember.desk.turns import Portions
+from long_ember.desk.turns import MANY, Portions
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.fields import Length
@@ -34,7 +34,7 @@ _TURNS = {
     Qt.Key.Key_Down: (0.0, math.pi / 12),
 }  # fmt: skip
 _REST = 180  # ms
-_MANY = 16  # threads, from which they only tangle when they curve; and features, from which a drawing takes longer than a key may
+_TANGLED = 16  # threads; more of them only tangle when they curve, and cost a millisecond
 
 
 class _Looks(QWidget):
@@ -147,7 +147,7 @@ class BarCanvas(QWidget):
     def _renew(self) -> None:
         """The drawing of another answer: at once, but where that would hold the next key up."""
         shown, pulled = self._scene, self._drawn is not None
-        if shown is None or len(shown.parts) < _MANY or pulled or _row(shown.answer.piece) != _row(self._session.answer.piece):
+        if shown is None or len(shown.parts) < MANY or pulled or _row(shown.answer.piece) != _row(self._session.answer.piece):
             self._stale()
         elif self.isVisible():
             self._coming.start(self._drawing(), self._stale)
@@ -385,7 +385,7 @@ class BarCanvas(QWidget):
             return False  # while keys come in, outlines do: the solid follows when they rest
         if self._solid is not None and self._solid[0] is piece:
             return True
-        if len(scene.parts) < _MANY:
+        if len(scene.parts) < MANY:
             self._solid = (piece, Solid(piece_bodies(piece)))
             return True
         self._meshing.start(_solid(piece), self._meshed)
@@ -417,7 +417,7 @@ class BarCanvas(QWidget):
         pairs = self.scene.threads()
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("line"), 1.0))
-        if len(pairs) > _MANY:
+        if len(pairs) > _TANGLED:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
             painter.drawLines([line for identity, line in pairs if identity not in marked])
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)

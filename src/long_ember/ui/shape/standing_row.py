@@ -50,10 +50,8 @@ class StandingRow(QWidget):
         wanted = FLAT_HEIGHT if count <= _FLAT else CARD_HEIGHT  # narrow cards have their sizes on a line of their own
         if self.height() != wanted:
             self.setFixedHeight(wanted)
-        if count > _FLAT and self._count == count:  # no key waits for many of them
-            self._later.then(self.update)
-        else:
-            self.update()
+        # No key waits for the cards of a large piece.
+        self._later.follow(count + len(self._session.piece.features) if self._count == count else 0, self.update)
         self._count = count
 
     @property

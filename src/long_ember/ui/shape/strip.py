@@ -20,7 +20,6 @@ from long_ember.ui.style.theme import theme_of
 __all__ = ["CardStrip", "KindButton", "add_kind"]
 
 CARD, WIDEST, GAP = 136, 214, 8
-_MANY = 16  # cards, from which they follow the answer
 
 
 def add_kind(session: Session, kind: str, *, before: bool = False) -> None:
@@ -107,10 +106,8 @@ class _Cards(QWidget):
 
     def _answered(self) -> None:
         """No key waits for many cards."""
-        if len(self._shown) > _MANY and len(self._session.answer.reckoning.zones) == len(self._shown):
-            self._later.then(self._renew)
-        else:
-            self._renew()
+        same = len(self._session.answer.reckoning.zones) == len(self._shown)
+        self._later.follow(len(self._shown) if same else 0, self._renew)
 
     def _renew(self) -> None:
         """Repaint the cards that show something else than before: typing changes one of them."""

@@ -1,0 +1,86 @@
+"""What a plan tells the smith, on pieces that the code was not written for: order, gauges, what lies in the fire."""
+
+import itertools
+import unittest
+from dataclasses import replace
+
+from long_ember.document import answer
+from long_ember.features import KINDS, Piece, Pin
+from long_ember.heats import gauges
+from long_ember.sections import flat, square
+from long_ember.shorthand import read_line
+from long_ember.units import Measure
+
+MM, make = Measure(), lambda kind, name, **sizes: KINDS[kind](id=name, **sizes)
+
+
+class Advice(unittest.TestCase):
+    def test_a_slit_is_measured_by_its_depth_and_the_bar_then_from_its_crotch(self):
+        told = answer(Piece(bar=square(10), features=(make("split", "s", cut=90.0), make("run", "r", length=350.0)))).plan
+        depths = [g.cold[0] for h in told.heats for g in gauges(h, told.reckoning) if "deep" in g.line.text and g.cold]
+        self.assertEqual((depths, depths[-1]), (sorted(depths), 90.0))
+        for heat in told.heats:
+            words = " ".join(g.line.show(MM) for g in gauges(heat, told.reckoning))
+            self.assertEqual("from the crotch" in words, heat.after["s"].path > 0 and "Whole bar" in words)
+            self.assertNotIn("10 mm thick", words)
+
+    def test_a_finished_outline_measures_what_it_is_told_to(self):
+        for outline, bar in itertools.product(("lens", "palm", "teardrop", "fishtail"), (square(12), flat(20, 6))):
+            leaf = make("spread", "s", outline=outline, length=45.0, width=26.0, thickness=3.0)
+            told = answer(Piece(bar=bar, features=(leaf, make("run", "r", length=60.0)))).plan
+            last = [h for h in told.heats if any(w.step.feature.id == "s" for w in h.work)][-1]
+            wide = [round(g.cold[0], 1) for g in gauges(last, told.reckoning) if "widest" in g.line.text]
+            self.assertEqual(wide, [26.0] * len(wide), outline)
+
+    def test_a_drawn_end_stays_out_of_a_fire_that_its_bar_would_have_been_in(self):
+        line = "12 sq: leaf 40 x 26 x 3, run 30, twist 0.75 turn over 40, run 300"
+        found = answer(read_line(line).piece)
+        twist, leaf = (next(s for s in found.plan.steps if s.operation.verb == v) for v in ("twist", "spread"))
+        order = {heat.work[0].step.number: heat for heat in found.plan.heats}
+        self.assertLess(twist.start, 60.0)  # of bar, before the leaf is spread
+        self.assertEqual((order[twist.number].fire, order[twist.number].zone[0] > leaf.end), ("middle", True))
+        first = replace(found.piece, planning=replace(found.piece.planning, pins=(Pin(step=twist.key), Pin(step=leaf.key))))
+        early = next(h for h in answer(first).plan.heats if any(w.step.operation.verb == "twist" for w in h.work))
+        self.assertEqual((early.fire, early.zone[0]), ("A", 0.0))
+
+    def test_a_scroll_of_flat_is_thinned_and_told_in_both_dimensions(self):
+        for kind in ("scroll", "curl"):
+            found = answer(read_line(f"40 x 10 flat: {kind}, run 100").piece)
+            drawn = [w.line.show(MM) for h in found.plan.heats for w in h.work if w.step.operation.verb == "draw"]
+            self.assertTrue(drawn and all("flat, 40 mm wide and 3.5 mm thick, over" in words for words in drawn), drawn)
+            told = [g.line.show(MM) for h in found.plan.heats for g in gauges(h, found.reckoning) if "wide" in g.line.text]
+            self.assertTrue(told and all("toward A: 40 mm wide" in words for words in told), told)
+
+    def test_what_is_longer_than_the_fire_moves_through_it(self):
+        for line in ("12 sq: ring 150", "10 sq: run 300, coil 2 turns", "10 sq: run 200, twist 8 turns over 420, run 100"):
+            found = answer(read_line(line).piece)
+            heats = [h for h in found.plan.heats if not h.cold]
+            step = heats[0].work[0].step
+            self.assertTrue(any("worked in parts" in c.line.text for _z, c in found.checks), line)
+            self.assertGreater(len(heats), 1)
+            self.assertTrue(all(h.long < 230.01 and h.zone[1] - h.zone[0] < 230.01 for h in heats), line)
+            self.assertLessEqual(min(h.zone[0] for h in heats), step.start)
+            self.assertGreaterEqual(max(h.zone[1] for h in heats), step.end)
+            self.assertEqual(len({h.zone for h in heats}), len(heats), line)
+        drawn = answer(read_line("30 x 5 flat: taper 320 to 12 x 4 flat, run 40").piece)
+        self.assertTrue(all(h.long < 230.01 for h in drawn.plan.heats))
+
+    def test_bends_far_apart_take_a_heat_each_and_close_ones_share(self):
+        for run, heats in ((40.0, 1), (180.0, 2), (300.0, 2)):
+            line = f"25 x 6 flat: run 30, bend 90, run {run}, bend 90 down, run 220"
+            self.assertEqual(answer(read_line(line).piece).plan.count, heats, run)
+
+    def test_a_shank_is_drawn_before_its_head_and_a_ball_before_what_lies_behind_it(self):
+        for line, first in (
+            ("8 sq: head 14, taper 90 to 2 sq toward B", "draw"),
+            ("12 sq: head 20, section change 60 to 10 rd, run 20", "setdown"),
+            ("12 sq: ball, run 10, taper 90 to 8 x 4 flat toward B", "upset"),
+            ("16 rd: head 30, run 90, taper 60 to 20 x 3 flat toward B", "upset"),
+        ):
+            plan = answer(read_line(line).piece).plan
+            self.assertEqual(plan.steps[plan.order[0]].operation.verb, first, line)
+            self.assertEqual(plan.flags, (), line)
+
+
+if __name__ == "__main__":
+    unittest.main()
