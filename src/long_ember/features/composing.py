@@ -5,7 +5,7 @@ from __future__ import annotations
 import bisect
 import itertools
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import replace
 from functools import cached_property, partial
 
@@ -120,9 +120,11 @@ class DrawnBar:
     def share_at(self, at: float) -> tuple[int, float]:
         """Position in the row of the feature at a place (mm from end A), and the share of its steel that lies toward A."""
         index = self.host(at)
-        spans = self.row[index][1].spans
-        before = math.fsum(s.volume for s in _cut(spans, 0.0, at - self.edges[index]))
-        return index, before / math.fsum(s.volume for s in spans)
+        shape, beyond = self.row[index][1], at - self.edges[index]
+        if beyond >= shape.length:
+            return index, 1.0
+        whole = math.fsum(s.volume for s in shape.spans)
+        return index, math.fsum(s.volume for s in _cut(shape.spans, 0.0, beyond)) / whole
 
     def length_of(self, shape: Shape, share: float) -> float:
         """mm from a form's A end to where a share of its steel lies before; by halving, to a thousandth of a hair."""
@@ -135,6 +137,16 @@ class DrawnBar:
             else:
                 high = middle
         return (low + high) / 2
+
+    def under(self, start: float, end: float) -> Iterator[tuple[str, Shape, float, float]]:
+        """Features that lie between two places by more than a hair: id, form, and the edges of each, mm from end A."""
+        edges = self.edges
+        for i in range(max(bisect.bisect_right(edges, start) - 1, 0), len(self.row)):
+            low, high = edges[i], edges[i + 1]
+            if low >= end - _HAIR:
+                break
+            if high > start + _HAIR:
+                yield *self.row[i], low, high
 
     def spans(self, start: float, end: float) -> tuple[Span, ...]:
         """What lies between two places, cut out."""
@@ -345,9 +357,7 @@ def _apart(drawn: DrawnBar, forms: Iterable[Stand], titles: dict[str, str]) -> N
             one, other = before.standing.feature.title, stand.standing.feature.title
             raise NoAnswer(f"{other} and {one.lower()} cover the same bar: {_both(before.end - stand.start)} are missing between them.",
                            "Move one of them along, or make it smaller.", stand.standing.id)  # fmt: skip
-        for (identity, shape), low, high in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False):
-            if low >= stand.end - _HAIR or high <= stand.start + _HAIR:
-                continue
+        for identity, shape, low, _high in drawn.under(stand.start, stand.end):
             # A taper with one level face only leans where it ends.
             bent = not all(
                 isinstance(segment, Straight) for segment in shape.path if not (isinstance(segment, Corner) and len(shape.path) == 2)
@@ -410,7 +420,7 @@ def chain(drawn: DrawnBar, forms: Sequence[Laid], works: Sequence[tuple[Stand, f
 
     def straight(low: float, high: float) -> None:
         """What is left as it was drawn between two forms, feature by feature."""
-        for (identity, shape), a, b in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False):
+        for identity, shape, a, b in drawn.under(low, high):
             start, end = max(low, a), min(high, b)
             if end - start <= _HAIR:
                 continue
@@ -470,8 +480,7 @@ def _bent(drawn: DrawnBar, form: Laid) -> Shape:
     """The covered bar along the form's own line, as it was bent before where nothing under it has changed."""
     under = [
         (shape, round(max(form.start - a, 0.0), _FINE), round(min(form.end, b) - a, _FINE))
-        for (_identity, shape), a, b in zip(drawn.row, drawn.edges, drawn.edges[1:], strict=False)
-        if a < form.end - _HAIR and b > form.start + _HAIR
+        for _identity, shape, a, b in drawn.under(form.start, form.end)
     ]
     made = (id(form.made[0]), form.made[1]) if form.made is not None else ()
     key = (form.path, form.turns, made, *((id(shape), low, high) for shape, low, high in under))
@@ -576,7 +585,9 @@ def _cut(spans: Iterable[Span], start: float, end: float) -> list[Span]:
     at = 0.0
     for span in spans:
         low, high = max(start - at, 0.0), min(end - at, span.length)
-        if high - low > _HAIR:
+        if low == 0.0 and high == span.length > _HAIR:
+            found.append(span)
+        elif high - low > _HAIR:
             a, b = low / span.length, high / span.length
             found.append(Span(high - low, span.start.toward(span.end, a), span.start.toward(span.end, b), span.turns * (b - a)))
         at += span.length

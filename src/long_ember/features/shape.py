@@ -51,8 +51,11 @@ class Span:
     @property
     def volume(self) -> float:
         """L/6·(A₀ + 4A_mid + A₁), exact where w, t and k vary linearly (computations, section 2). mm³."""
-        mid = self.start.toward(self.end, 0.5)
-        return self.length / 6 * (self.start.area + 4 * mid.area + self.end.area)
+        first, last = self.start, self.end
+        if first is last:
+            return self.length * first.area
+        mid = first.toward(last, 0.5)
+        return self.length / 6 * (first.area + 4 * mid.area + last.area)
 
     def reversed(self) -> Span:
         """The same stretch seen from the other end."""

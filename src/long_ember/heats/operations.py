@@ -327,11 +327,13 @@ def _method(feature: Feature, order: int, operation: Operation, piece: Piece, fo
     return methods_for(operation.manner, forge.able, wanted, piece.bar.area)[0]
 
 
-@lru_cache(maxsize=512)
 def _as_done(operation: Operation, method: Method) -> Operation:
     """The operation as its method does it: a cold method takes no heat, and only its handling and sawing take time."""
-    if not method.cold or operation.cold:
-        return operation
+    return operation if not method.cold or operation.cold else _cold(operation, method)
+
+
+@lru_cache(maxsize=512)
+def _cold(operation: Operation, method: Method) -> Operation:
     return replace(operation, cold=True, seconds=operation.seconds + operation.blows + method.handle(operation.settings), blows=0.0)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import replace
+from functools import cached_property
 
 from long_ember.errors import NoAnswer
 from long_ember.frozen import dataclass
@@ -160,7 +161,7 @@ class Blend:
         return math.hypot(self.t * up, self.w / 2 * front) - low * up
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Section:
     """A bar section.
 
@@ -211,7 +212,7 @@ class Section:
         """Inside diameter of a tube, mm; 0 for solid bar."""
         return self.width - 2 * self.wall if self.wall else 0.0
 
-    @property
+    @cached_property
     def area(self) -> float:
         """Area in mm² (computations, section 1)."""
         lost = 2 * self.corner**2 if self.broken else (4 - math.pi) * self.corner**2
@@ -260,7 +261,7 @@ class Section:
         h = w / 2
         return 2 * (w * (side / 2) ** 2 / 2 + (h - side / 2) * (w * (h + side) / 6 + side * (2 * h + side / 2) / 6))
 
-    @property
+    @cached_property
     def blend(self) -> Blend:
         """The section as width, thickness and shape factor."""
         bore = self.bore
@@ -290,7 +291,7 @@ class Section:
         return f"{measure.edit_text(self.width)} x {measure.edit_text(self.wall or self.thickness)} {word}{corner}"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class FoundSection(Section):
     """A section as it is found somewhere on the drawn bar, between one shape and another.
 
@@ -303,12 +304,12 @@ class FoundSection(Section):
     def __post_init__(self) -> None:
         """Whatever was drawn is there."""
 
-    @property
+    @cached_property
     def area(self) -> float:
         """Area in mm²."""
         return self.found.area
 
-    @property
+    @cached_property
     def blend(self) -> Blend:
         """What is there."""
         return self.found

@@ -120,12 +120,20 @@ def _slope(feature: Feature, place: Place, name: str) -> float:
     assert isinstance(spec, Number)
     ends: list[tuple[float, float]] = []
     for at in (max(value - _STEP, spec.low), min(value + _STEP, spec.high)):
-        changes: dict[str, Any] = {name: at}
         with contextlib.suppress(NoAnswer):
-            ends.append((at, _stock(replace(feature, **changes), place)))
+            ends.append((at, _stock(_varied(feature, name, at), place)))
     if len(ends) < 2 or ends[0][0] == ends[1][0]:
         return 0.0
     return (ends[1][1] - ends[0][1]) / (ends[1][0] - ends[0][0])
+
+
+def _varied(feature: Feature, name: str, value: float) -> Feature:
+    """A feature with one figure a little different, within its limits: it is only asked for its bar, and the rest was checked before."""
+    made = object.__new__(type(feature))
+    own = feature.__dict__
+    made.__dict__.update({key: own[key] for key in type(feature).__dataclass_fields__ if key in own})
+    made.__dict__[name] = value
+    return made
 
 
 def _stock(feature: Feature, place: Place) -> float:
