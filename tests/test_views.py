@@ -13,6 +13,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Outer, Piece, Place, shape_of
 from long_ember.geometry import PLAN, SIDE, mesh, piece_bodies, piece_figure, seen_figure, turned
 from long_ember.heats import moment
+from long_ember.portions import all_portions
 from long_ember.sections import flat, round_, square
 from long_ember.storage import read_piece
 from long_ember.ui.drawing.heat_paint import stage_figure, stage_solid
@@ -106,7 +107,7 @@ class Shades(unittest.TestCase):
         run = KINDS["run"](id="r", length=80.0)
         look = turned(0.3, 0.4)
         solid = Solid(piece_bodies(Piece(bar=round_(40), features=(run,))))
-        quads, _owner, shade = solid.facets(look)
+        quads, _owner, shade = all_portions(solid.facets(look))
         flat = solid.seen(look)
         self.assertGreater(len(quads), len(flat[1]))
         ends = np.array([look @ p for p in ((0.0, 0.0, 0.0), (80.0, 0.0, 0.0))])
@@ -125,7 +126,7 @@ class Shades(unittest.TestCase):
         off = np.abs(levels - shade)[wall]
         self.assertLess(np.quantile(off, 0.8), 3.0)
         square_bar = Solid(piece_bodies(Piece(bar=square(40), features=(run,))))
-        self.assertEqual(len(set(square_bar.facets(look)[2].tolist())), 3)
+        self.assertEqual(len(set(all_portions(square_bar.facets(look))[2].tolist())), 3)
 
     def test_it_glows_where_it_lies_in_the_fire(self):
         """The share of the surface that glows is that of the bar in the hot zone; nothing glows when it is cold."""

@@ -62,11 +62,14 @@ class OwnWorkPanel(HeatsScreen):
         QTest.keyClicks(panel.form.fields["shares"], ", x")
         self.assertIn("X is no share of a length", self.window.message.text())
         self.assertEqual(self.session.piece.planning.own[0].shares.rstrip(", "), "1/3, 2/3")
-        live(200)
-        self.heats.order.choose(next(s.number for s in self.session.answer.plan.steps if s.operation.own))
-        words = self.heats.words
-        for wanted in ("Push {both} cheeks in.", "Cheeks: Both alike."):
-            self.assertIn(wanted, words)
+        number = next(s.number for s in self.session.answer.plan.steps if s.operation.own)
+
+        def told():
+            self.heats.order.choose(number)
+            return "Push {both} cheeks in." in self.heats.words
+
+        self.until(told)  # the heats follow when the answer stands still
+        self.assertIn("Cheeks: Both alike.", self.heats.words)
         self.assertGreater(self.session.answer.plan.minutes[1], before)
         self.assertEqual(sum("cheeks" in mark.kind for mark in self.session.answer.marks), 2)
         panel.keep.click()

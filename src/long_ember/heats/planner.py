@@ -13,7 +13,7 @@ __all__ = ["Plan", "found_before", "planning"]
 
 _EXACT = 9  # steps up to which every order is looked through
 _WIDEST = 100_000
-_SUMS = 64  # of what is left, between which the window goes on
+_STEPS = 64  # trial placings, or sums of what is left, between which the window goes on
 _WORK = 15_000  # trial placings: counted, not timed, so that every machine finds the same plan
 _PROVEN = 16  # steps up to which the best order is proven, where that takes no more than so many trial placings
 _MOST_PROOF = 40_000
@@ -62,18 +62,20 @@ def _beam(packer: Packer) -> Generator[None, None, Plan]:
     left = [1.0 if row[3] else need / FULL for row, need in zip(packer.rows, needs, strict=True)]
     ready = _readiness(packer.tied.hard, count)
     level: list[_Node] = [((EMPTY, 0.0, 0), None)]
+    work = 0
     for _depth in range(count):
         best: dict[tuple[object, ...], _Node] = {}
-        for turn, (at, chain) in enumerate(level):
+        for at, chain in level:
             for n in ready(at[2]):
                 after = packer.after(at, n)
                 state, cost, done = after
+                work += 1
+                if work % _STEPS == 0:
+                    yield
                 key = (done, state[6], state[8], state[9])
                 known = best.get(key)
                 if known is None or cost < known[0][1]:
                     best[key] = (after, (n, chain))
-            if turn % 16 == 15:
-                yield
         level = list(best.values())
         if len(level) > width:
             level = yield from _most_promising(level, left, width)
@@ -100,7 +102,7 @@ def _proven(packer: Packer, best: Plan) -> Generator[None, None, Plan]:
                     after = packer.after(at, n)
                     state, cost, done = after
                     work += 1
-                    if work % 64 == 0:
+                    if work % _STEPS == 0:
                         yield
                         if work > _MOST_PROOF:
                             return best
@@ -162,7 +164,7 @@ def _most_promising(level: list[_Node], left: list[float], width: int) -> Genera
     for (_state, _cost, done), _chain in level:
         if done not in rest:
             rest[done] = sum(x for n, x in enumerate(left) if not done >> n & 1)
-            if not len(rest) % _SUMS:
+            if not len(rest) % _STEPS:
                 yield
     return nsmallest(width, level, key=lambda node: node[0][1] + max(0.0, rest[node[0][2]] - max(0.0, 1 - node[0][0][0] / FULL)))
 
@@ -187,7 +189,7 @@ def _unchained(chain: object) -> Plan:
 
 def _moved(packer: Packer, order: Plan) -> Generator[None, None, Plan]:
     """Single steps moved while that betters the plan."""
-    best, work, better = list(order), 0, True
+    best, work, pause, better = list(order), 0, _STEPS, True
     steps = packer.prefixes(best)
     while better and work < _WORK:
         better = False
@@ -199,11 +201,13 @@ def _moved(packer: Packer, order: Plan) -> Generator[None, None, Plan]:
                     continue
                 found, tried = _tail(packer, steps[min(at, to)], [*rest[min(at, to) : to], n, *rest[to:]], steps[-1][1])
                 work += tried
+                if work >= pause:
+                    pause = work + _STEPS
+                    yield
                 if found < steps[-1][1] - 1e-9:
                     best, better = [*rest[:to], n, *rest[to:]], True
                     steps = packer.prefixes(best)
                     break
-            yield
             if work > _WORK:
                 break
     return tuple(best)

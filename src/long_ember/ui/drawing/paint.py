@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Generator, Iterable, Sequence
 from dataclasses import replace
 from functools import lru_cache
 
@@ -15,6 +15,7 @@ from long_ember.arrays import Array
 from long_ember.features import Shape, Span, Void
 from long_ember.frozen import dataclass
 from long_ember.geometry import Aspect, Figure, Part, Seen, trace, void_outline
+from long_ember.portions import all_portions
 from long_ember.ui.style.fonts import font, font_key
 from long_ember.ui.style.theme import Theme
 
@@ -22,6 +23,7 @@ __all__ = [
     "Look",
     "View",
     "arrow_line",
+    "figure_painting",
     "gaps",
     "line_height",
     "look",
@@ -36,6 +38,9 @@ __all__ = [
     "text_width",
     "write",
 ]
+
+
+_AT_ONCE = 8  # features drawn in one portion
 
 
 def gaps(at: Array, line: Array) -> Array:
@@ -152,13 +157,15 @@ def _pen(colour: QColor, width: float, style: Qt.PenStyle = Qt.PenStyle.SolidLin
     return pen
 
 
-def _paint_seen(painter: QPainter, parts: Iterable[tuple[Seen, Look]], view: View) -> None:
+def _paint_seen(painter: QPainter, parts: Iterable[tuple[Seen, Look]], view: View) -> Generator[None, None, None]:
     """Features as seen from a direction: outline, branches, and the faces of ends that point at the eye."""
     skip = 1 if view.scale > 1.1 else 2 if view.scale > 0.55 else 4  # fine enough for any drawing of that scale
     before = painter.worldTransform()
     painter.setWorldTransform(QTransform(view.scale, 0, 0, -view.scale, view.x, view.y), True)
     x0, y0, style = 0.0, 0.0, None
-    for part, wanted in parts:
+    for i, (part, wanted) in enumerate(parts, 1):
+        if i % _AT_ONCE == 0:
+            yield
         x, y = part.start
         painter.translate(x - x0, y - y0)  # a third of what a transform of its own costs
         x0, y0 = x, y
@@ -253,6 +260,20 @@ def paint_figure(
     tried: bool = False,
 ) -> None:
     """The whole piece, the chosen feature last and with a heavier edge; broken while its size is only tried."""
+    all_portions(figure_painting(painter, figure, view, theme, chosen=chosen, pointed=pointed, tried=tried))
+
+
+def figure_painting(
+    painter: QPainter,
+    figure: Figure[Part] | Figure[Seen],
+    view: View,
+    theme: Theme,
+    *,
+    chosen: str = "",
+    pointed: str = "",
+    tried: bool = False,
+) -> Generator[None, None, None]:
+    """The same in portions, see `paint_figure`."""
     ranks = {pointed: 1, chosen: 2}  # the chosen one stays chosen under the pointer
 
     def style(i: int, identity: str) -> Look:
@@ -264,9 +285,11 @@ def paint_figure(
     rows: list[tuple[int, Part | Seen]] = list(enumerate(figure.parts))
     seen = [(part, style(i, part.id)) for i, part in rows if isinstance(part, Seen)]
     if seen:
-        _paint_seen(painter, sorted(seen, key=lambda pair: pair[0].depth), view)
+        yield from _paint_seen(painter, sorted(seen, key=lambda pair: pair[0].depth), view)
         return
-    for i, part in sorted(rows, key=lambda row: ranks.get(row[1].id, 0)):
+    for n, (i, part) in enumerate(sorted(rows, key=lambda row: ranks.get(row[1].id, 0)), 1):
+        if n % _AT_ONCE == 0:
+            yield
         if isinstance(part, Part):
             paint_part(painter, part, view, style(i, part.id))
 

@@ -3,24 +3,25 @@
 from __future__ import annotations
 
 import math
-import time
-from collections.abc import Iterator
+from collections.abc import Callable
+from functools import partial
 
-from PySide6.QtCore import QObject, QPointF, QRect, QRectF, QTimer
+from PySide6.QtCore import QObject, QPointF, QRect, QRectF
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QWidget
 
 from long_ember.arrays import Array
 from long_ember.desk.session import Session
-from long_ember.desk.turns import PORTION
+from long_ember.desk.turns import Portions
 from long_ember.geometry import turned
 from long_ember.ui.drawing.paint import View
-from long_ember.ui.drawing.solid import Solid, fine_painting, paint_solid
+from long_ember.ui.drawing.solid import Solid, fine_painting, rough_picture
 from long_ember.ui.style.theme import theme_of
 
 __all__ = ["Hand", "SmoothSolid"]
 
 _BY = 0.01  # rad for a pixel of a drag
+_MANY_FACES = 1500  # painting more at once takes longer than anything may that is put off
 
 
 class Hand:
@@ -61,55 +62,59 @@ class SmoothSolid(QObject):
 
     Args:
         session: whose colours it is shown in.
-        widget: that is painted on; it is painted anew when the smooth picture is there.
+        widget: that is painted on.
+        again: paints it anew when the smooth picture is there.
     """
 
-    def __init__(self, session: Session, widget: QWidget) -> None:
+    def __init__(self, session: Session, widget: QWidget, again: Callable[[], object] | None = None) -> None:
         super().__init__(widget)
-        self._session, self._widget = session, widget
+        self._session, self._again = session, again or widget.update
         self._done: tuple[object, QImage, QRect] | None = None
-        self._begun: tuple[object, QImage, QRect, Iterator[None]] | None = None
-        self._turn = QTimer(self, interval=0)
-        self._turn.timeout.connect(self._paint_on)
+        self._rough: tuple[object, QImage, QRect] | None = None
+        self._begun: object = None
+        self._painting = Portions(session.loop, session.turns, "solid")
 
     @property
     def resting(self) -> bool:
         """The smooth picture is on the screen, or none is wanted."""
         return self._begun is None
 
-    def paint(self, painter: QPainter, solid: Solid, look: Array, view: View, target: QRectF, *, chosen: str = "", moving: bool) -> None:
+    def paint(
+        self,
+        painter: QPainter,
+        solid: Solid,
+        look: Array,
+        view: View,
+        target: QRectF,
+        *,
+        chosen: str = "",
+        moving: bool,
+        turning: bool = True,
+    ) -> bool:
         """The solid as it can be shown now; what the arguments mean says `paint_solid`.
 
         Args:
             moving: it will be painted again in a moment.
+            turning: it is turned by hand, and painted coarsely at once; where not, one of many faces waits for its smooth picture.
+
+        Returns:
+            Whether anything was painted.
         """
         theme, ratio = theme_of(self._session), painter.device().devicePixelRatioF()
         key = (solid, look.tobytes(), view.scale, view.x, view.y, target.getRect(), theme.name, chosen, ratio)
         if self._done is not None and self._done[0] == key:
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-            painter.drawImage(self._done[2], self._done[1])
-            return
-        paint_solid(painter, solid, look, view, theme, target, chosen=chosen, fine=False)
-        if not moving and (self._begun is None or self._begun[0] != key):
-            self._begun = (key, *fine_painting(ratio, solid, look, view, theme, target, chosen))
-            self._turn.start()
+            painter.drawImage(self._done[2].topLeft(), self._done[1])
+            return True
+        if not moving and self._begun != key:
+            self._begun = key
+            self._painting.start(fine_painting(ratio, solid, look, view, theme, target, chosen), partial(self._painted, key))
+        if self._rough is None or self._rough[0] != key:
+            if not turning and solid.count > _MANY_FACES:
+                return False
+            self._rough = (key, *rough_picture(ratio, solid, look, view, theme, target, chosen))
+        painter.drawImage(self._rough[2].topLeft(), self._rough[1])
+        return True
 
-    def _paint_on(self) -> None:
-        turns = self._session.turns
-        if self._begun is None or not self._widget.isVisible():
-            self._begun = None
-            self._turn.stop()
-            turns.left("solid")
-            return
-        if not turns.take("solid"):
-            return
-        key, image, box, portions = self._begun
-        until = time.perf_counter() + PORTION
-        while time.perf_counter() < until:
-            if next(portions, self) is self:
-                self._done, self._begun = (key, image, box), None
-                self._turn.stop()
-                turns.left("solid")
-                self._widget.update()
-                break
-        turns.done()
+    def _painted(self, key: object, found: tuple[QImage, QRect]) -> None:
+        self._done, self._begun, self._rough = (key, *found), None, None
+        self._again()

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
-from functools import cached_property, lru_cache
+from collections.abc import Generator, Sequence
+from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt
@@ -12,15 +12,17 @@ from PySide6.QtGui import QBrush, QColor, QImage, QPainter
 
 from long_ember.arrays import Array, Index, Mask
 from long_ember.geometry import Body
+from long_ember.portions import all_portions
 from long_ember.ui.drawing.paint import View
 from long_ember.ui.style.theme import Theme
 
-__all__ = ["Solid", "fine_painting", "paint_solid"]
+__all__ = ["Solid", "fine_painting", "paint_solid", "rough_picture"]
 
 _LEVELS = 48  # of shade
 _CREASE = math.cos(math.radians(35))  # faces that meet at more are parted by an edge
 _STEPS, _MOST = 3.0, 5  # levels of shade that one facet may span, and into how many a face is cut each way at most
-_AT_ONCE = 300  # facets painted in one portion
+_AT_ONCE, _CORNERS = 150, 4000  # facets painted, and corners rounded, in one portion
+_ROWS = 120  # px of a picture brought down in one portion
 _LIGHT = np.array([-0.35, 0.75, 0.56])  # from the upper left, over the shoulder
 
 
@@ -46,6 +48,7 @@ class Solid:
         a, b, c, d = (self.points[self._faces[:, i]] for i in range(4))
         normal = np.cross(c - a, d - b) + np.cross(b - a, c - a)
         self._normal = normal / np.maximum(np.linalg.norm(normal, axis=1), 1e-12)[:, None]
+        self._corners: Array | None = None
 
     @property
     def count(self) -> int:
@@ -61,30 +64,41 @@ class Solid:
         front = front[np.argsort(depth, kind="stable")]
         return points[:, :2], self._faces[front], self._owner[front], _level(normal[front])
 
-    @cached_property
-    def _corners(self) -> Array:
+    def _rounded(self) -> Generator[None, None, Array]:
         """Normals of the steel at the corners of every face, (m, 4, 3): the mean of the faces that meet there without an edge between them."""
-        flat = self._faces.ravel()
-        order = np.argsort(flat, kind="stable")
-        counts = np.bincount(flat, minlength=len(self.points))
-        starts = np.concatenate(([0], np.cumsum(counts)))
-        normals = self._normal
-        total, mine = np.repeat(normals, 4, axis=0), np.repeat(np.arange(len(self._faces)), 4)
-        for i in range(int(counts.max(initial=0))):  # the i-th face at each point, for all corners at once
-            at = np.flatnonzero(i < counts[flat])
-            other = order[starts[flat[at]] + i] // 4
-            near, beside = normals[mine[at]], normals[other]
-            close = np.einsum("ij,ij->i", near, beside) >= _CREASE
-            total[at[close]] += beside[close]
-        size = np.linalg.norm(total, axis=1)
-        return np.asarray((total / np.maximum(size, 1e-9)[:, None]).reshape(-1, 4, 3))
+        if self._corners is None:
+            flat = self._faces.ravel()
+            order = np.argsort(flat, kind="stable")
+            counts = np.bincount(flat, minlength=len(self.points))
+            starts = np.concatenate(([0], np.cumsum(counts)))
+            normals = self._normal
+            total, mine = np.repeat(normals, 4, axis=0), np.repeat(np.arange(len(self._faces)), 4)
+            for i in range(int(counts.max(initial=0))):  # the i-th face at each point, for many corners at once
+                meeting = np.flatnonzero(i < counts[flat])
+                for first in range(0, len(meeting), _CORNERS):
+                    at = meeting[first : first + _CORNERS]
+                    other = order[starts[flat[at]] + i] // 4
+                    near, beside = normals[mine[at]], normals[other]
+                    close = np.einsum("ij,ij->i", near, beside) >= _CREASE
+                    total[at[close]] += beside[close]
+                    yield
+            size = np.linalg.norm(total, axis=1)
+            self._corners = (total / np.maximum(size, 1e-9)[:, None]).reshape(-1, 4, 3)
+            yield
+        return self._corners
 
-    def facets(self, view: Array) -> tuple[Array, Index, Index]:
-        """The faces turned toward the eye cut so small that each has one shade, from the far end: corners (k, 4, 2) mm, owner (k,), shade level (k,)."""
+    def facets(self, view: Array) -> Generator[None, None, tuple[Array, Index, Index]]:
+        """The faces turned toward the eye cut so small that each has one shade, from the far end, found in portions.
+
+        Returns:
+            Corners (k, 4, 2) mm, owner (k,), shade level (k,).
+        """
+        rounded = yield from self._rounded()
         points = self.points @ view.T
         front = np.flatnonzero((self._normal @ view.T)[:, 2] > 1e-6)
-        corners, light = points[self._faces[front]], _light(self._corners[front] @ view.T)
+        corners, light = points[self._faces[front]], _light(rounded[front] @ view.T)
         cuts = np.clip(np.ceil(np.ptp(light, axis=1) * _LEVELS / _STEPS), 1, _MOST).astype(int)
+        yield
         found: list[tuple[Array, Index, Array]] = []
         for cut in np.unique(cuts):
             which = cuts == cut
@@ -98,6 +112,7 @@ class Solid:
             quads = np.stack((net[:, :-1, :-1], net[:, :-1, 1:], net[:, 1:, 1:], net[:, 1:, :-1]), axis=3).reshape(-1, 4, 3)
             middle = (shade[:, :-1, :-1] + shade[:, :-1, 1:] + shade[:, 1:, 1:] + shade[:, 1:, :-1]).ravel() / 4
             found.append((quads, np.repeat(self._owner[front][which], cut * cut), middle))
+            yield
         if not found:
             return np.zeros((0, 4, 2)), np.zeros(0, dtype=int), np.zeros(0, dtype=int)
         quads, owner, shades = (np.concatenate(parts) for parts in zip(*found, strict=True))
@@ -127,10 +142,8 @@ def _shades(colour: str, dark: bool) -> tuple[QBrush, ...]:
     return tuple(found)
 
 
-def paint_solid(
-    painter: QPainter, solid: Solid, look: Array, view: View, theme: Theme, target: QRectF, *, chosen: str = "", fine: bool = True
-) -> None:
-    """The piece in `target`, px.
+def paint_solid(painter: QPainter, solid: Solid, look: Array, view: View, theme: Theme, target: QRectF, *, chosen: str = "") -> None:
+    """The piece in `target`, px, drawn at twice the size and brought down, for smooth edges.
 
     Args:
         painter: of the paper.
@@ -140,25 +153,29 @@ def paint_solid(
         theme: colours.
         target: the part of the paper that may be drawn on.
         chosen: id of the chosen feature.
-        fine: drawn at twice the size and brought down, for smooth edges; while it turns it need not be.
-    """  # fmt: skip
-    image, factor, box = _image(painter.device().devicePixelRatioF(), target, fine)
-    near = View(view.scale * factor, (view.x - box.left()) * factor, (view.y - box.top()) * factor)
-    if fine:
-        for _portion in _fine(image, solid, look, near, theme, chosen):
-            pass
-    else:
-        brush = QPainter(image)
-        brush.setPen(Qt.PenStyle.NoPen)
-        _draw(brush, solid, look, near, theme, chosen)
-        brush.end()
-    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, fine)
-    painter.drawImage(box, image, QRect(0, 0, image.width(), image.height()))
+    """
+    image, box, near = _image(painter.device().devicePixelRatioF(), target, view, 2)
+    all_portions(_fine(image, solid, look, near, theme, chosen))
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    painter.drawImage(box, image, image.rect())
+
+
+def rough_picture(
+    ratio: float, solid: Solid, look: Array, view: View, theme: Theme, target: QRectF, chosen: str = ""
+) -> tuple[QImage, QRect]:  # fmt: skip
+    """The same at once, each face in one shade, for a solid that moves; see `fine_painting`."""
+    image, box, near = _image(ratio, target, view, 1)
+    brush = QPainter(image)
+    brush.setPen(Qt.PenStyle.NoPen)
+    _draw(brush, solid, look, near, theme, chosen)
+    brush.end()
+    image.setDevicePixelRatio(ratio)
+    return image, box
 
 
 def fine_painting(
     ratio: float, solid: Solid, look: Array, view: View, theme: Theme, target: QRectF, chosen: str
-) -> tuple[QImage, QRect, Iterator[None]]:
+) -> Generator[None, None, tuple[QImage, QRect]]:
     """The same as a picture that is painted portion by portion, where nothing may be held up.
 
     Args:
@@ -166,18 +183,30 @@ def fine_painting(
         solid: what is drawn; the rest as in `paint_solid`.
 
     Returns:
-        The picture, where it belongs, and its portions, of a few milliseconds each.
+        The picture in the paper's pixels, and where it belongs.
     """
-    image, factor, box = _image(ratio, target, True)
-    near = View(view.scale * factor, (view.x - box.left()) * factor, (view.y - box.top()) * factor)
-    return image, box, _fine(image, solid, look, near, theme, chosen)
+    image, box, near = _image(ratio, target, view, 2)
+    yield
+    yield from _fine(image, solid, look, near, theme, chosen)
+    small = QImage(round(box.width() * ratio), round(box.height() * ratio), image.format())
+    small.fill(Qt.GlobalColor.transparent)
+    for top in range(0, small.height(), _ROWS):
+        strip = QRect(0, top, small.width(), min(_ROWS, small.height() - top))
+        painter = QPainter(small)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(strip, image, QRect(0, 2 * top, 2 * strip.width(), 2 * strip.height()))
+        painter.end()
+        yield
+    small.setDevicePixelRatio(ratio)
+    return small, box
 
 
-def _image(ratio: float, target: QRectF, fine: bool) -> tuple[QImage, float, QRect]:
-    factor, box = ratio * (2 if fine else 1), target.toAlignedRect()
+def _image(ratio: float, target: QRectF, view: View, times: int) -> tuple[QImage, QRect, View]:
+    """An empty picture so many times as fine as the paper, where it belongs there, and mm to its pixels."""
+    factor, box = ratio * times, target.toAlignedRect()
     image = QImage(math.ceil(box.width() * factor), math.ceil(box.height() * factor), QImage.Format.Format_ARGB32_Premultiplied)
     image.fill(Qt.GlobalColor.transparent)
-    return image, factor, box
+    return image, box, View(view.scale * factor, (view.x - box.left()) * factor, (view.y - box.top()) * factor)
 
 
 def _palettes(solid: Solid, theme: Theme, chosen: str) -> list[tuple[QBrush, ...]]:
@@ -185,9 +214,9 @@ def _palettes(solid: Solid, theme: Theme, chosen: str) -> list[tuple[QBrush, ...
     return [_shades(colour, theme.name == "dark") for colour in (*roles, *([solid.glow] if solid.glow else ()))]
 
 
-def _fine(image: QImage, solid: Solid, look: Array, view: View, theme: Theme, chosen: str) -> Iterator[None]:
+def _fine(image: QImage, solid: Solid, look: Array, view: View, theme: Theme, chosen: str) -> Generator[None, None, None]:
     """Every facet in its shade."""
-    quads, owner, shade = solid.facets(look)
+    quads, owner, shade = yield from solid.facets(look)
     yield
     palettes, whole = _palettes(solid, theme, chosen), view.points(quads.reshape(-1, 2)).reshape(-1, 8)
     for first in range(0, len(whole), _AT_ONCE):

@@ -8,7 +8,19 @@ from functools import partial
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF, QResizeEvent, QWheelEvent
+from PySide6.QtGui import (
+    QBrush,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
 from long_ember.arrays import Array
@@ -18,7 +30,8 @@ from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.fields import Length
 from long_ember.geometry import PLAN, SIDE, figuring, mesh, piece_bodies, void_outline
-from long_ember.ui.drawing.paint import View, arrow_line, paint_balance, paint_figure, text_box, text_rect
+from long_ember.portions import all_portions
+from long_ember.ui.drawing.paint import View, arrow_line, figure_painting, paint_balance, text_box, text_rect
 from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
 from long_ember.ui.drawing.smooth import Hand, SmoothSolid
 from long_ember.ui.drawing.solid import Solid
@@ -86,13 +99,15 @@ class BarCanvas(QWidget):
         self.side = "side"
         self._hand = Hand(math.radians(35), math.radians(-28))
         self._turning, self._held = False, (0.0, 0.0, 0.0, 0.0)
+        self._in_hand = False  # turned since there was another answer
         self._solid: tuple[Piece, Solid] | None = None
-        self._smooth = SmoothSolid(session, self)
+        self._smooth = SmoothSolid(session, self, self._repaint)
         self._looks = _Looks(self, session)
         self._rest = QTimer(self, singleShot=True, interval=_REST)
-        self._rest.timeout.connect(self.update)
+        self._rest.timeout.connect(self._repaint)
         self._view: View | None = None
         self._scene: Scene | None = None
+        self._picture: QPixmap | None = None  # of many features, painted in portions
         self._pressed: QPointF | None = None
         self._panned = False
         self._drawn: Dimension | None = None  # that is being dragged
@@ -106,9 +121,9 @@ class BarCanvas(QWidget):
         self._meshing = Portions(session.loop, session.turns, "meshes")
         session.refreshed.connect(self._renew)
         session.selected.connect(lambda: self._stale())
-        session.hovered.connect(self.update)
-        session.touched.connect(self.update)
-        session.restyled.connect(self.update)
+        session.hovered.connect(self._changed)
+        session.touched.connect(self._repaint)
+        session.restyled.connect(self._changed)
 
     def sizeHint(self) -> QSize:
         """Room for bar and piece."""
@@ -142,31 +157,66 @@ class BarCanvas(QWidget):
     def turn(self, yaw: float, pitch: float) -> None:
         """Turn the piece about the upright and tip it, rad."""
         self._hand.turn(yaw, pitch)
+        self._in_hand = True
         self.look_from("turn")
 
     def _renew(self) -> None:
         """The drawing of another answer: at once, but where that would hold the next key up."""
+        self._in_hand = False
         shown, pulled = self._scene, self._drawn is not None
         if shown is None or len(shown.parts) < MANY or pulled or _row(shown.answer.piece) != _row(self._session.answer.piece):
             self._stale()
         elif self.isVisible():
-            self._coming.start(self._drawing(), self._stale)
+            self._coming.start(self._drawing(), self._show)
         else:
-            self._scene = None
+            self._scene = self._picture = None
 
-    def _drawing(self) -> Generator[None, None, Scene]:
+    def _drawing(self) -> Generator[None, None, QPixmap]:
         yield from figuring(self._session.answer.piece, self.look)
-        return self._laid_out()
+        scene = self._laid_out()
+        yield
+        self._take(scene)
+        return (yield from self._pictured())
 
-    def _stale(self, scene: Scene | None = None) -> None:
+    def _pictured(self) -> Generator[None, None, QPixmap]:
+        ratio = self.devicePixelRatioF()
+        picture = QPixmap(self.size() * ratio)
+        picture.setDevicePixelRatio(ratio)
+        painter = QPainter(picture)
+        try:
+            yield from self._painting(painter)
+        finally:
+            painter.end()
+        return picture
+
+    def _show(self, picture: QPixmap) -> None:
+        self._picture = picture
+        self.update()
+
+    def _take(self, scene: Scene | None) -> None:
         self._scene = scene
-        self._coming.leave()
         self._meshing.leave()
         if self.side == "turn":
             self._rest.start()  # smooth edges wait until the hand rests
         if self._entry is not None and self._editing is not None:
             self._follow()
+
+    def _stale(self) -> None:
+        self._coming.leave()
+        self._take(None)
+        self._changed()
+
+    def _changed(self) -> None:
+        """Paint it anew, now."""
+        self._picture = None
         self.update()
+
+    def _repaint(self) -> None:
+        """Paint it anew, in portions where it was painted so."""
+        if self._picture is None:
+            self.update()
+        elif self._scene is not None and self._scene.answer is self._session.answer:
+            self._coming.start(self._pictured(), self._show)
 
     # --- view
 
@@ -352,24 +402,33 @@ class BarCanvas(QWidget):
     # --- painting
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Paper, threads, bar, piece, dimensions, in this order."""
+        """What was painted in portions, or all of it at once."""
         painter = QPainter(self)
+        if self._picture is not None:
+            painter.drawPixmap(0, 0, self._picture)
+        else:
+            all_portions(self._painting(painter))
+
+    def _painting(self, painter: QPainter) -> Generator[None, None, None]:
+        """Paper, threads, bar, piece, dimensions, in this order."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme_of(self._session).colour("paper"))
         if not self._session.piece.features:
             self._paint_empty(painter)
             return
         self._paint_threads(painter)
+        yield
         self._paint_bar(painter)
+        yield
         self._paint_drawn(painter)
+        yield
         scene, session = self.scene, self._session
-        if self.side == "turn" and self._is_solid(scene):
-            self._paint_solid(painter)
-        else:
-            paint_figure(
+        if self.side != "turn" or not self._is_solid(scene) or not self._paint_solid(painter):
+            yield from figure_painting(
                 painter, scene.figure, scene.figure_view, theme_of(session), chosen=session.selection, pointed=session.hover,
                 tried=session.document.trying,
             )  # fmt: skip
+        yield
         self._paint_ends(painter)
         for dimension in scene.dimensions:
             self._paint_dimension(painter, dimension)
@@ -393,15 +452,25 @@ class BarCanvas(QWidget):
 
     def _meshed(self, solid: tuple[Piece, Solid]) -> None:
         self._solid = solid
-        self.update()
+        self._repaint()
 
-    def _paint_solid(self, painter: QPainter) -> None:
+    def _paint_solid(self, painter: QPainter) -> bool:
+        """The solid, where it can be shown already."""
         assert self._solid is not None
         scene, session = self.scene, self._session
         target = QRectF(0, scene.bar_rect(0, 1).bottom() + 4, self.width(), self.height())
         target.setBottom(self.height())
         moving = self._turning or self._rest.isActive()
-        self._smooth.paint(painter, self._solid[1], self._hand.look, scene.figure_view, target, chosen=session.selection, moving=moving)
+        return self._smooth.paint(
+            painter,
+            self._solid[1],
+            self._hand.look,
+            scene.figure_view,
+            target,
+            chosen=session.selection,
+            moving=moving,
+            turning=self._in_hand,
+        )
 
     def _paint_empty(self, painter: QPainter) -> None:
         middle = QPointF(self.width() / 2, self.height() / 2)
