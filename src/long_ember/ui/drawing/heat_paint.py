@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Generator
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -10,8 +11,9 @@ from PySide6.QtGui import QLinearGradient, QPainter, QPen
 
 from long_ember.document import Answer
 from long_ember.frozen import dataclass
-from long_ember.geometry import Figure, Part, Progress, figure, level_bodies, point_stations, trace
+from long_ember.geometry import Figure, Part, Progress, figure, level_bodies, mesh, point_stations, trace
 from long_ember.heats import Heat, Moment, StagePart, moment, staged
+from long_ember.portions import all_portions
 from long_ember.ui.drawing.paint import View, look, paint_part, polygon
 from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.style.theme import Theme, heat_colour
@@ -19,6 +21,7 @@ from long_ember.ui.style.theme import Theme, heat_colour
 __all__ = [
     "StageFigure",
     "focus",
+    "moment_painting",
     "paint_frame",
     "paint_held",
     "paint_marks",
@@ -29,6 +32,7 @@ __all__ = [
 ]
 
 _GLOWS = 470.0  # °C
+_AT_ONCE = 8  # features painted in one portion
 _SEEN = 0.5  # mm of bar
 _NEAR = 0.05  # of the room's width: boxes of parts are that rough
 
@@ -96,6 +100,14 @@ def paint_moment(
         bounds: mm, of what is to be seen, the rest in outline; None for all of it, at a scale that the whole bar fits.
         room: px, that is all that shows; what lies out of it is not painted.
     """
+    return all_portions(moment_painting(painter, answer, now, shown, target, theme, bounds, room))
+
+
+def moment_painting(
+    painter: QPainter, answer: Answer, now: Moment, shown: StageFigure, target: QRectF, theme: Theme,
+    bounds: tuple[float, float, float, float] | None = None, room: QRectF | None = None,
+) -> Generator[None, None, View]:  # fmt: skip
+    """The same in portions, see `paint_moment`."""
     if bounds is None:
         view = View.fitting(shown.bounds, target, most=target.width() / max(answer.reckoning.cut * 1.02, 1.0))
     else:
@@ -112,6 +124,8 @@ def paint_moment(
     for i, (zone, part) in enumerate(zip(shown.now, shown.parts, strict=True)):
         if not seen[i]:
             continue
+        if i % _AT_ONCE == 0:
+            yield
         chosen = part.id in worked and now.celsius < _GLOWS
         aside = bounds is not None and bool(worked) and not chosen and (zone.end <= now.frame_zone[0] or zone.start >= now.frame_zone[1])
         steel = "paper" if aside else "steel" if i % 2 == 0 else "steel_alt"
@@ -121,9 +135,11 @@ def paint_moment(
     if now.celsius < _GLOWS:
         return view
     glow = heat_colour(now.celsius)
-    for zone, part, there in zip(shown.now, shown.parts, seen, strict=True):
+    for i, (zone, part, there) in enumerate(zip(shown.now, shown.parts, seen, strict=True)):
         if not there:
             continue
+        if i % _AT_ONCE == 0:
+            yield
         low, high = max(zone.start, now.zone[0]), min(zone.end, now.zone[1])
         if high - low > 0.999 * (zone.end - zone.start):
             paint_part(painter, part, view, look(theme, glow.name(), "edge", 1.6 if part.id in worked else 1.0))
@@ -139,15 +155,20 @@ def paint_moment(
     return view
 
 
-def stage_solid(shown: StageFigure, now: Moment) -> Solid:
-    """The piece at a moment as a solid, glowing where it is hot."""
+def stage_solid(shown: StageFigure, now: Moment) -> Generator[None, None, Solid]:
+    """The piece at a moment as a solid, glowing where it is hot; found in portions."""
+    for part in shown.now:
+        mesh(part.shape)  # kept with it
+        yield
     bodies = level_bodies([(p.id, p.shape) for p in shown.now])
+    yield
     if now.celsius < _GLOWS:
         return Solid(bodies)
     hot = []
     for part in shown.now:
         at = part.start + point_stations(part.shape) * ((part.end - part.start) / max(part.shape.length, 1e-9))
         hot.append((at >= now.zone[0] - _SEEN) & (at <= now.zone[1] + _SEEN))
+        yield
     return Solid(bodies, hot, heat_colour(now.celsius).name())
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from functools import partial
 
 from PySide6.QtCore import QObject, QPointF, QRect, QRectF
@@ -16,7 +16,7 @@ from long_ember.desk.turns import Portions
 from long_ember.geometry import turned
 from long_ember.ui.drawing.paint import View
 from long_ember.ui.drawing.solid import Solid, fine_painting, rough_picture
-from long_ember.ui.style.theme import theme_of
+from long_ember.ui.style.theme import Theme, theme_of
 
 __all__ = ["Hand", "SmoothSolid"]
 
@@ -101,7 +101,7 @@ class SmoothSolid(QObject):
             Whether anything was painted.
         """
         theme, ratio = theme_of(self._session), painter.device().devicePixelRatioF()
-        key = (solid, look.tobytes(), view.scale, view.x, view.y, target.getRect(), theme.name, chosen, ratio)
+        key = _key(solid, look, view, target, theme, chosen, ratio)
         if self._done is not None and self._done[0] == key:
             painter.drawImage(self._done[2].topLeft(), self._done[1])
             return True
@@ -115,6 +115,20 @@ class SmoothSolid(QObject):
         painter.drawImage(self._rough[2].topLeft(), self._rough[1])
         return True
 
+    def painting(self, painter: QPainter, solid: Solid, look: Array, view: View, target: QRectF) -> Generator[None, None, None]:
+        """The smooth picture, painted in portions now; what the arguments mean says `paint_solid`."""
+        theme, ratio = theme_of(self._session), painter.device().devicePixelRatioF()
+        key = _key(solid, look, view, target, theme, "", ratio)
+        if self._done is None or self._done[0] != key:
+            self._painting.leave()
+            self._done, self._begun = (key, *(yield from fine_painting(ratio, solid, look, view, theme, target, ""))), None
+        painter.drawImage(self._done[2].topLeft(), self._done[1])
+
     def _painted(self, key: object, found: tuple[QImage, QRect]) -> None:
         self._done, self._begun, self._rough = (key, *found), None, None
         self._again()
+
+
+def _key(solid: Solid, look: Array, view: View, target: QRectF, theme: Theme, chosen: str, ratio: float) -> object:
+    """All that a picture depends on."""
+    return solid, look.tobytes(), view, target.getRect(), theme.name, chosen, ratio

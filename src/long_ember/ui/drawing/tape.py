@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Generator, Sequence
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
@@ -14,11 +14,15 @@ from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme
 from long_ember.units import Measure
 
-__all__ = ["paint_drawn", "paint_tape"]
+__all__ = ["drawn_painting", "tape_painting"]
+
+_AT_ONCE = 10  # marks painted in one portion
 
 
-def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme, marks: Sequence[Mark], *, chosen: str = "") -> None:
-    """The bar with its marks at true proportions; running lengths stagger so that none covers another."""
+def tape_painting(
+    painter: QPainter, session: Session, target: QRectF, theme: Theme, marks: Sequence[Mark], *, chosen: str = ""
+) -> Generator[None, None, None]:
+    """The bar with its marks at true proportions, painted in portions; running lengths stagger so that none covers another."""
     answer, m = session.answer, session.measure
     cut, depth = max(answer.reckoning.cut, 1e-6), min(56.0, max(14.0, target.width() / answer.reckoning.cut * answer.piece.bar.width))
     bar = QRectF(target.left(), target.top() + 96, target.width(), depth)
@@ -42,7 +46,8 @@ def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme
     painter.drawRect(bar)
     painter.setPen(QPen(theme.colour("accent"), 2.4))
     painter.drawRects(here)
-    _measured(painter, m, [(x(mark.at), mark) for mark in marks], bar, target, theme, flip=flip)
+    yield
+    yield from _measured(painter, m, [(x(mark.at), mark) for mark in marks], bar, target, theme, flip=flip)
     hook = "A" if not flip else "B"
     side = bar.left() if not flip else bar.right()
     text_box(
@@ -51,7 +56,9 @@ def paint_tape(painter: QPainter, session: Session, target: QRectF, theme: Theme
     text_box(painter, f"cut {m.length(cut)}", QPointF(bar.center().x(), bar.bottom() + 38), font(16, 600), theme)
 
 
-def paint_drawn(painter: QPainter, session: Session, target: QRectF, theme: Theme, marks: Sequence[Mark], *, chosen: str = "") -> None:
+def drawn_painting(
+    painter: QPainter, session: Session, target: QRectF, theme: Theme, marks: Sequence[Mark], *, chosen: str = ""
+) -> Generator[None, None, None]:
     """The drawn bar, straight still, with the marks of what is bent, twisted and pierced later; names stand under what they cover."""
     answer, m = session.answer, session.measure
     composition = answer.piece.composition
@@ -70,7 +77,8 @@ def paint_drawn(painter: QPainter, session: Session, target: QRectF, theme: Them
     def x(at: float) -> float:
         return bar.right() - at * scale if flip else bar.left() + at * scale
 
-    _measured(painter, m, [(x(mark.at), mark) for mark in marks], bar, target, theme, flip=flip)
+    yield
+    yield from _measured(painter, m, [(x(mark.at), mark) for mark in marks], bar, target, theme, flip=flip)
     for stand in composition.stands:
         left, right = bar.left() + stand.start * scale, bar.left() + stand.end * scale
         role = "accent" if stand.standing.id == chosen else "ink"
@@ -82,13 +90,16 @@ def paint_drawn(painter: QPainter, session: Session, target: QRectF, theme: Them
 
 def _measured(
     painter: QPainter, m: Measure, marks: list[tuple[float, Mark]], bar: QRectF, target: QRectF, theme: Theme, *, flip: bool
-) -> None:
+) -> Generator[None, None, None]:
     """Each mark through the bar, its running length over it, and under it from mark to mark, where there is room to say it."""
     boxes = _boxes([(x, m.length(mark.at)) for x, mark in marks], bar.top(), target)
     _ticks(painter, theme, [(x, box.bottom()) for (x, _mark), box in zip(marks, boxes, strict=True)], bar)
-    for (_x, mark), box in zip(marks, boxes, strict=True):
+    for i, ((_x, mark), box) in enumerate(zip(marks, boxes, strict=True), 1):
+        if i % _AT_ONCE == 0:
+            yield
         painter.fillRect(box.adjusted(2, 0, -2, 0), theme.colour("paper"))  # over the ticks that go up past it
         text_box(painter, m.length(mark.at), box.center(), font(17, 600), theme)
+    yield
     before = bar.right() if flip else bar.left()
     face = font(14)
     painter.setPen(theme.colour("muted"))

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Generator
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
+from long_ember.desk.turns import MANY
 from long_ember.document import Answer
 from long_ember.geometry import Figure, Part, drafting
 from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
@@ -17,13 +18,14 @@ from long_ember.physics import band
 from long_ember.ui.drawing.heat_paint import (
     StageFigure,
     focus,
+    moment_painting,
     paint_held,
     paint_marks,
-    paint_moment,
     paint_window,
     stage_figure,
     stage_solid,
 )
+from long_ember.ui.drawing.late_picture import LatePicture
 from long_ember.ui.drawing.paint import View, arrow_line, text_box, text_width, write
 from long_ember.ui.drawing.smooth import Hand, SmoothSolid
 from long_ember.ui.drawing.solid import Solid
@@ -58,13 +60,14 @@ class _Canvas(QWidget):
         self._hand = Hand(-0.5, 0.45)
         self._solid: tuple[Answer, float, Solid] | None = None
         self._shown: tuple[Answer, float, StageFigure] | None = None
-        self._smooth = SmoothSolid(session, self)
+        self._late = LatePicture(session, self, "stage", self._painting)
+        self._smooth = SmoothSolid(session, self, self._late.now)
         self._rest = QTimer(self, singleShot=True, interval=_REST)
-        self._rest.timeout.connect(self.update)
+        self._rest.timeout.connect(self._late.now)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumSize(440, 180)
         self.setAccessibleName("The piece at this moment")
-        session.restyled.connect(self.update)
+        session.restyled.connect(self._late.now)
 
     @property
     def now(self) -> Moment | None:
@@ -80,8 +83,12 @@ class _Canvas(QWidget):
         return kept[2]
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        """What is ready, or all of it at once."""
+        self._late.paint(event.rect())
+
+    def _painting(self, painter: QPainter, _wanted: QRect, late: bool) -> Generator[None, None, None]:
         """Shape, glow, grip, marks left, length now; the window being used up."""
-        painter, theme, now = QPainter(self), theme_of(self._session), self.now
+        theme, now = theme_of(self._session), self.now
         painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if now is None:
@@ -95,19 +102,24 @@ class _Canvas(QWidget):
         hot = isinstance(now.frame, Heat) and not now.frame.cold
         target = QRectF(40, 92, self.width() - 80, self.height() - 92 - (104 if hot else 58))
         if self.turned:
-            self._paint_turned(painter, shown, now, target)
+            yield from self._turned(painter, shown, now, target, late)
+            yield
             self._say(painter, now, target.width())
             self._paint_window(painter, now)
             return
         bounds = focus(answer, now, shown)
         close = self._close(bounds, shown, target)
-        view = paint_moment(painter, answer, now, shown, target, theme, bounds if close else None)
+        yield
+        view = yield from moment_painting(painter, answer, now, shown, target, theme, bounds if close else None)
+        yield
         left = marks_left(answer.plan, now.progress)
         paint_marks(painter, shown, left, view, theme)
+        yield
         if close:  # where that is on the whole, with the end that is held
             place = QRectF(self.width() - _WHOLE - 24, 8, _WHOLE - 36, 52)
             painter.fillRect(place.adjusted(-12, -8, 48, 12), theme.colour("paper"))
-            whole = paint_moment(painter, answer, now, shown, place, theme)
+            whole = yield from moment_painting(painter, answer, now, shown, place, theme)
+            yield
             if isinstance(now.frame, Heat):
                 paint_held(painter, shown, now.frame, whole, theme)
             painter.setPen(QPen(theme.colour("accent"), 1.5))
@@ -144,22 +156,37 @@ class _Canvas(QWidget):
             text = f"{m.seconds(left_of)} left of {m.seconds(seconds)} at the anvil; the tick is where the work should be done"
             write(painter, text, 24, self.height() - 24, font(14, 500), theme.colour("ink"))
 
-    def _paint_turned(self, painter: QPainter, shown: StageFigure, now: Moment, target: QRectF) -> None:
+    def _turned(self, painter: QPainter, shown: StageFigure, now: Moment, target: QRectF, late: bool) -> Generator[None, None, None]:
         """The same as a solid, hot where it is hot."""
         answer = self._session.answer
         if self._solid is None or self._solid[:2] != (answer, self.at):
-            self._solid = (answer, self.at, stage_solid(shown, now))
+            self._solid = (answer, self.at, (yield from stage_solid(shown, now)))
         solid, look = self._solid[2], self._hand.look
         points = (solid.points @ look.T)[:, :2]
         low, high = points.min(axis=0), points.max(axis=0)
         view = View.fitting((*low.tolist(), *high.tolist()), target.adjusted(0, -30, 0, 20), most=6.0)
-        self._smooth.paint(painter, solid, look, view, QRectF(self.rect()), moving=self._rest.isActive())
+        if late:
+            yield from self._smooth.painting(painter, solid, look, view, QRectF(self.rect()))
+        else:
+            self._smooth.paint(painter, solid, look, view, QRectF(self.rect()), moving=self._rest.isActive())
 
     def turn(self, yaw: float, pitch: float) -> None:
         """Turn about the upright and tip, rad."""
         self._hand.turn(yaw, pitch)
         self._rest.start()
-        self.update()
+        self._late.now()
+
+    def renew(self) -> None:
+        """Another plan: of many heats the moment follows it in portions."""
+        if self.isVisible() and len(self._session.answer.plan.packed) > MANY:
+            self._late.late()
+        else:
+            self.changed()
+
+    def changed(self) -> None:
+        """Another moment, or another look."""
+        self._late.leave()
+        self._late.now()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Take hold of the solid."""
@@ -243,7 +270,7 @@ class HeatStage(QWidget):
         self.slider.setRange(0, max(count, 1) * STEPS)
         self.slider.blockSignals(False)
         self.canvas.at = min(self.canvas.at, float(count))
-        self.canvas.update()
+        self.canvas.renew()
 
     def show_frame(self, index: int) -> None:
         """Go to where a frame begins, unless it is shown already."""
@@ -252,17 +279,16 @@ class HeatStage(QWidget):
             self.slider.blockSignals(True)
             self.slider.setValue(index * STEPS)
             self.slider.blockSignals(False)
-        self.canvas.update()
+            self.canvas.changed()
 
     def _look(self) -> None:
         self.canvas.turned = self.turned_button.isChecked()
-        self.canvas.update()
+        self.canvas.changed()
 
     def _scrubbed(self, value: int) -> None:
         before = self.frame_index
         self.canvas.at = value / STEPS
         self.canvas.turn(0.0, 0.0)  # smooth edges wait until the slider rests
-        self.canvas.update()
         if self.frame_index != before:
             self.moved.emit(self.frame_index)
 

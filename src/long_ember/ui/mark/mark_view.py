@@ -5,19 +5,20 @@ from __future__ import annotations
 from collections.abc import Callable, Generator
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.desk.turns import MANY, Portions
+from long_ember.desk.turns import MANY
 from long_ember.document import Answer, FieldAddress
 from long_ember.export.heat_words import frame_title
 from long_ember.frozen import dataclass
 from long_ember.fullsize import Marking, carry_line, marking_out, overhang_line
 from long_ember.stock import chains
+from long_ember.ui.drawing.late_picture import LatePicture
 from long_ember.ui.drawing.paint import line_height, text_box, text_width, write
-from long_ember.ui.drawing.tape import paint_drawn, paint_tape
+from long_ember.ui.drawing.tape import drawn_painting, tape_painting
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.buttons import worded
@@ -46,7 +47,7 @@ class _Table:
     title: str
     rows: tuple[Marking, ...]
     chains: tuple[float, ...]
-    paint: Callable[..., None]
+    paint: Callable[..., Generator[None, None, None]]
 
     @property
     def bottom(self) -> float:
@@ -65,7 +66,7 @@ class _Board(QWidget):
         self.least = self.mate = False
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Marks on the cold bar")
-        self._later = Portions(session.loop, session.turns, "marks")
+        self._late = LatePicture(session, self, "marks", self._painting)
         session.refreshed.connect(self._answered)
         for signal in (session.selected, session.restyled):
             signal.connect(self.renew)
@@ -74,16 +75,24 @@ class _Board(QWidget):
     def _answered(self) -> None:
         """Many marks are made and painted when the answer has been: no key waits for them."""
         if self.isVisible() and len(self._session.answer.marks) > MANY:
-            self._later.start(self._making(), lambda _none: self.renew())
+            self._late.late(self._making)
         else:
             self.renew()
 
     def _making(self) -> Generator[None, None, None]:
         yield
         self._make(self._session.answer)
+        yield
+        self._spread()
 
     def renew(self) -> None:
         """Other marks, or others to be shown; made when they are looked at."""
+        self._late.leave()
+        self._spread()
+        self._late.now()
+
+    def _spread(self) -> None:
+        """As much room as they take."""
         answer, m = self._session.answer, self._session.measure
         rows = len(answer.marks) + len(answer.drawn_marks)
         if self.least:  # which of them is known only when they are made; otherwise that waits until they are looked at
@@ -92,8 +101,6 @@ class _Board(QWidget):
         tables = 1 + bool(answer.drawn_marks)
         self.setMinimumSize(QSize(880, tables * (_HEAD + 44) + _ROW * rows))
         self.setAccessibleDescription("; ".join(m.length(mark.at) for mark in answer.marks))
-        self._later.leave()
-        self.update()
 
     def _make(self, answer: Answer) -> None:
         m, r = self._session.measure, answer.reckoning
@@ -103,20 +110,24 @@ class _Board(QWidget):
             return
         self._made = key
         title = f"Saw {m.length(r.cut)}, {r.choice_line().show(m)}" if answer.marks else ""
-        first = self._table(0.0, title, marking_out(answer, heats=known), paint_tape)
+        first = self._table(0.0, title, marking_out(answer, heats=known), tape_painting)
         self._tables = (first,)
         if answer.drawn_marks:
             title = "The drawn bar, straight still: marked cold, before it is bent or twisted"
-            self._tables += (self._table(first.bottom + 20, title, marking_out(answer, drawn=True, heats=known), paint_drawn),)
+            self._tables += (self._table(first.bottom + 20, title, marking_out(answer, drawn=True, heats=known), drawn_painting),)
 
-    def _table(self, top: float, title: str, rows: tuple[Marking, ...], paint: Callable[..., None]) -> _Table:
+    def _table(self, top: float, title: str, rows: tuple[Marking, ...], paint: Callable[..., Generator[None, None, None]]) -> _Table:
         kept = tuple(row for row in rows if not self.least or row.least)
         return _Table(top, title, kept, chains([row.mark for row in kept], self._session.measure), paint)
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        """What is ready, or all that is in sight."""
+        self._late.paint(event.rect())
+
+    def _painting(self, painter: QPainter, wanted: QRect, _late: bool) -> Generator[None, None, None]:
         """Each bar, then one row a mark; only what is in sight."""
-        painter, theme = QPainter(self), theme_of(self._session)
-        painter.fillRect(event.rect(), theme.colour("paper"))
+        theme = theme_of(self._session)
+        painter.fillRect(wanted, theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not self._session.answer.marks:
             text_box(
@@ -130,14 +141,17 @@ class _Board(QWidget):
             return
         self._make(self._session.answer)
         for table in self._tables:
-            if event.rect().top() < table.top + _HEAD and event.rect().bottom() > table.top:
+            if wanted.top() < table.top + _HEAD and wanted.bottom() > table.top:
                 target = QRectF(_SIDE, table.top, self.width() - 2 * _SIDE, _TAPE - 6)
-                table.paint(painter, self._session, target, theme, [row.mark for row in table.rows], chosen=self._session.selection)
+                yield from table.paint(
+                    painter, self._session, target, theme, [row.mark for row in table.rows], chosen=self._session.selection
+                )
                 write(painter, table.title, _SIDE, table.top + 2, font(18, 600), theme.colour("ink"))
                 self._head(painter, table)
             for i, (row, chain) in enumerate(zip(table.rows, table.chains, strict=True)):
                 y = table.top + _HEAD + i * _ROW
-                if event.rect().top() - _ROW < y < event.rect().bottom():
+                if wanted.top() - _ROW < y < wanted.bottom():
+                    yield
                     self._row(painter, y, row, chain)
 
     @property

@@ -7,7 +7,7 @@ from collections.abc import Generator
 from functools import partial
 
 import numpy as np
-from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer
+from PySide6.QtCore import QLineF, QPointF, QRect, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import (
     QBrush,
     QKeyEvent,
@@ -16,7 +16,6 @@ from PySide6.QtGui import (
     QPainterPath,
     QPaintEvent,
     QPen,
-    QPixmap,
     QPolygonF,
     QResizeEvent,
     QWheelEvent,
@@ -29,8 +28,8 @@ from long_ember.desk.turns import MANY, Portions
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.fields import Length
-from long_ember.geometry import PLAN, SIDE, figuring, mesh, piece_bodies, void_outline
-from long_ember.portions import all_portions
+from long_ember.geometry import PLAN, SIDE, figuring, level_bodies, mesh, piece_bodies, void_outline
+from long_ember.ui.drawing.late_picture import LatePicture
 from long_ember.ui.drawing.paint import View, arrow_line, figure_painting, paint_balance, text_box, text_rect
 from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
 from long_ember.ui.drawing.smooth import Hand, SmoothSolid
@@ -101,13 +100,13 @@ class BarCanvas(QWidget):
         self._turning, self._held = False, (0.0, 0.0, 0.0, 0.0)
         self._in_hand = False  # turned since there was another answer
         self._solid: tuple[Piece, Solid] | None = None
-        self._smooth = SmoothSolid(session, self, self._repaint)
+        self._late = LatePicture(session, self, "drawing", self._painting)
+        self._smooth = SmoothSolid(session, self, self._late.again)
         self._looks = _Looks(self, session)
         self._rest = QTimer(self, singleShot=True, interval=_REST)
-        self._rest.timeout.connect(self._repaint)
+        self._rest.timeout.connect(self._late.again)
         self._view: View | None = None
         self._scene: Scene | None = None
-        self._picture: QPixmap | None = None  # of many features, painted in portions
         self._pressed: QPointF | None = None
         self._panned = False
         self._drawn: Dimension | None = None  # that is being dragged
@@ -117,13 +116,12 @@ class BarCanvas(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Drawing: cold bar above, finished piece below")
-        self._coming = Portions(session.loop, session.turns, "drawing")
         self._meshing = Portions(session.loop, session.turns, "meshes")
         session.refreshed.connect(self._renew)
         session.selected.connect(lambda: self._stale())
-        session.hovered.connect(self._changed)
-        session.touched.connect(self._repaint)
-        session.restyled.connect(self._changed)
+        session.hovered.connect(self._late.now)
+        session.touched.connect(self._late.again)
+        session.restyled.connect(self._late.now)
 
     def sizeHint(self) -> QSize:
         """Room for bar and piece."""
@@ -163,35 +161,22 @@ class BarCanvas(QWidget):
     def _renew(self) -> None:
         """The drawing of another answer: at once, but where that would hold the next key up."""
         self._in_hand = False
+        self._meshing.leave()
         shown, pulled = self._scene, self._drawn is not None
         if shown is None or len(shown.parts) < MANY or pulled or _row(shown.answer.piece) != _row(self._session.answer.piece):
             self._stale()
         elif self.isVisible():
-            self._coming.start(self._drawing(), self._show)
+            self._late.late(self._drawing)
         else:
-            self._scene = self._picture = None
+            self._scene = None
+            self._late.leave()
+            self._late.now()
 
-    def _drawing(self) -> Generator[None, None, QPixmap]:
+    def _drawing(self) -> Generator[None, None, None]:
         yield from figuring(self._session.answer.piece, self.look)
         scene = self._laid_out()
         yield
         self._take(scene)
-        return (yield from self._pictured())
-
-    def _pictured(self) -> Generator[None, None, QPixmap]:
-        ratio = self.devicePixelRatioF()
-        picture = QPixmap(self.size() * ratio)
-        picture.setDevicePixelRatio(ratio)
-        painter = QPainter(picture)
-        try:
-            yield from self._painting(painter)
-        finally:
-            painter.end()
-        return picture
-
-    def _show(self, picture: QPixmap) -> None:
-        self._picture = picture
-        self.update()
 
     def _take(self, scene: Scene | None) -> None:
         self._scene = scene
@@ -202,21 +187,9 @@ class BarCanvas(QWidget):
             self._follow()
 
     def _stale(self) -> None:
-        self._coming.leave()
+        self._late.leave()
         self._take(None)
-        self._changed()
-
-    def _changed(self) -> None:
-        """Paint it anew, now."""
-        self._picture = None
-        self.update()
-
-    def _repaint(self) -> None:
-        """Paint it anew, in portions where it was painted so."""
-        if self._picture is None:
-            self.update()
-        elif self._scene is not None and self._scene.answer is self._session.answer:
-            self._coming.start(self._pictured(), self._show)
+        self._late.now()
 
     # --- view
 
@@ -403,13 +376,9 @@ class BarCanvas(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """What was painted in portions, or all of it at once."""
-        painter = QPainter(self)
-        if self._picture is not None:
-            painter.drawPixmap(0, 0, self._picture)
-        else:
-            all_portions(self._painting(painter))
+        self._late.paint(event.rect())
 
-    def _painting(self, painter: QPainter) -> Generator[None, None, None]:
+    def _painting(self, painter: QPainter, _wanted: QRect, _late: bool) -> Generator[None, None, None]:
         """Paper, threads, bar, piece, dimensions, in this order."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme_of(self._session).colour("paper"))
@@ -452,7 +421,7 @@ class BarCanvas(QWidget):
 
     def _meshed(self, solid: tuple[Piece, Solid]) -> None:
         self._solid = solid
-        self._repaint()
+        self._late.again()
 
     def _paint_solid(self, painter: QPainter) -> bool:
         """The solid, where it can be shown already."""
@@ -611,10 +580,13 @@ def _thread(start: QPointF, end: QPointF) -> QPainterPath:
 
 
 def _solid(piece: Piece) -> Generator[None, None, tuple[Piece, Solid]]:
-    for _id, shape in piece.shapes:
+    shapes = piece.shapes
+    for _id, shape in shapes:
         mesh(shape)  # kept with it
         yield
-    return piece, Solid(piece_bodies(piece))
+    bodies = level_bodies(shapes)
+    yield
+    return piece, Solid(bodies)
 
 
 def _row(piece: Piece) -> list[str]:
