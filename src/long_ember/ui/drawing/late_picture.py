@@ -58,6 +58,8 @@ class LatePicture(QObject):
 
     def again(self) -> None:
         """Paint it anew, in portions where it was painted so."""
+        if self._first is not None:  # under way: it is painted after that
+            return
         if self._ready is None:
             self._widget.update()
         else:

@@ -88,6 +88,8 @@ class _Canvas(QWidget):
 
     def _painting(self, painter: QPainter, _wanted: QRect, late: bool) -> Generator[None, None, None]:
         """Shape, glow, grip, marks left, length now; the window being used up."""
+        if late:
+            yield from self._session.answer.plan.framing()
         theme, now = theme_of(self._session), self.now
         painter.fillRect(self.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -175,6 +177,10 @@ class _Canvas(QWidget):
         self._hand.turn(yaw, pitch)
         self._rest.start()
         self._late.now()
+
+    def wait(self) -> None:
+        """There will be another plan in a moment: what is under way is not wanted."""
+        self._late.leave()
 
     def renew(self) -> None:
         """Another plan: of many heats the moment follows it in portions."""

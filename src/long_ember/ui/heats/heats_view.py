@@ -163,7 +163,9 @@ class HeatsView(QWidget):
         self._pause.start()
         # Of many heats the moment that is shown waits until the keys rest, as the filmstrip does.
         self._behind = len(self._session.answer.plan.packed) > MANY
-        if not self._behind:
+        if self._behind:
+            self.stage.canvas.wait()
+        else:
             self._catch_up()
 
     def _catch_up(self) -> None:
