@@ -14,6 +14,7 @@ from long_ember.features import Branch, Shape, Span, Void
 from long_ember.frozen import dataclass
 from long_ember.geometry.framing import START, Frames, Pose, end_of, frames
 from long_ember.geometry.tracing import ARC_STEP, stations
+from long_ember.portions import all_portions
 from long_ember.sections import Blend, Section
 
 __all__ = [
@@ -273,9 +274,20 @@ def fan(m: int) -> Index:
 
 def mesh(shape: Shape) -> Mesh:
     """The solid of a shape in its own frame; kept with the shape, which never changes."""
+    return all_portions(meshing(shape))
+
+
+def meshing(shape: Shape) -> Generator[None, None, Mesh]:
+    """The same in portions: a span at a time."""
     kept: dict[str, Mesh] = shape.__dict__.setdefault("_mesh", {})
     if "mesh" not in kept:
-        kept["mesh"] = _cut(_sweep(shape), shape) if shape.voids else _sweep(shape)
+        path = path_frames(shape)
+        yield
+        shells = yield from _shells(shape, path)
+        if shape.voids:
+            kept["mesh"] = yield from _cut(shells, shape, path)
+        else:
+            kept["mesh"] = yield from _together(shells, shape, path)
     return kept["mesh"]
 
 
@@ -298,11 +310,10 @@ def outside(shape: Shape) -> Generator[None, None, Array]:
     return kept["points"]
 
 
-def _sweep(shape: Shape) -> Mesh:
-    path = path_frames(shape)
-    parts = _shells(shape, path)
-    parts.extend(Mesh(m.points, flipped(m.faces)) for m in _bores(shape, path))
-    parts.extend(mesh(b.shape).placed(branch_pose(b, path)) for b in shape.branches)
+def _together(shells: list[Mesh], shape: Shape, path: Frames) -> Generator[None, None, Mesh]:
+    parts = [*shells, *(Mesh(m.points, flipped(m.faces)) for m in _bores(shape, path))]
+    for branch in shape.branches:
+        parts.append((yield from meshing(branch.shape)).placed(branch_pose(branch, path)))
     return joined(parts)
 
 
@@ -323,9 +334,13 @@ def path_frames(shape: Shape, detail: float = 1.0) -> Frames:
     return frames(shape, ordered(np.concatenate(wanted)), ARC_STEP * detail)
 
 
-def _shells(shape: Shape, path: Frames) -> list[Mesh]:
+def _shells(shape: Shape, path: Frames) -> Generator[None, None, list[Mesh]]:
     """Each span as a closed solid, bores left out of account."""
-    return [_swept(span_rings(span, u, phase), own) for span, u, phase, own in along(shape, path)]
+    found = []
+    for span, u, phase, own in along(shape, path):
+        found.append(_swept(span_rings(span, u, phase), own))
+        yield
+    return found
 
 
 def _bores(shape: Shape, path: Frames) -> list[Mesh]:
@@ -368,17 +383,24 @@ def end_pose(shape: Shape) -> Pose:
 # --- holes
 
 
-def _cut(solid: Mesh, shape: Shape) -> Mesh:
-    """The solid less its voids, by a boolean of manifolds."""
+def _cut(shells: list[Mesh], shape: Shape, path: Frames) -> Generator[None, None, Mesh]:
+    """The solid less its voids, by booleans of manifolds."""
     from manifold3d import Manifold, OpType  # only pieces with holes in view need it
     from manifold3d import Mesh as Raw
 
     def body(m: Mesh) -> Manifold:
         return Manifold(Raw(m.points.astype(np.float32), m.triangles.astype(np.uint32), tolerance=1e-4))
 
-    path = path_frames(shape)
     cutter = Manifold.batch_boolean([body(m) for m in (*_bores(shape, path), *(prism(v, shape) for v in shape.voids))], OpType.Add)
-    whole = Manifold.batch_boolean([body(m) - cutter for m in _shells(shape, path)], OpType.Add)
+    yield
+    left = []
+    for shell in shells:
+        left.append(body(shell) - cutter)
+        left[-1].num_tri()  # it is reckoned when it is first asked for
+        yield
+    for branch in shape.branches:
+        left.append(body((yield from meshing(branch.shape)).placed(branch_pose(branch, path))))
+    whole = Manifold.batch_boolean(left, OpType.Add)
     raw = whole.to_mesh()
     points, triangles = np.asarray(raw.vert_properties[:, :3], dtype=float), np.asarray(raw.tri_verts, dtype=np.int64)
     return Mesh(points, triangles[:, [0, 1, 2, 2]])

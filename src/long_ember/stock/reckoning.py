@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Generator, Mapping
 from dataclasses import replace
 from functools import cached_property
 from typing import NamedTuple
@@ -264,6 +264,12 @@ class Reckoning:
             return ()
         chosen = "" if self.sawing.choice == "safe" else ", not chosen"
         return (say(f"Safe{chosen}: {{}} more, enough for {{}} of pieces: {{}}", self.safe - self.likely, share, self.safe),)
+
+    def checking(self) -> Generator[None, None, None]:
+        """Have the features look at their dimensions, one after the other: `checks` finds it done."""
+        for zone in self.all_zones:
+            checks_of(zone.feature, zone.place)
+            yield
 
     def checks(self) -> tuple[tuple[Zone, Check], ...]:
         """All features' checks with their zones."""

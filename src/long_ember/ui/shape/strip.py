@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Generator
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -9,7 +10,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QScrollArea, QToolButton, QWidget
 
 from long_ember.desk.session import Session
-from long_ember.desk.turns import Portions
+from long_ember.desk.turns import MANY, Portions
 from long_ember.document import duplicate, insert, lay_on, lays_on, move
 from long_ember.features import KINDS, Feature
 from long_ember.ui.drawing.glyphs import paint_kind
@@ -107,7 +108,15 @@ class _Cards(QWidget):
     def _answered(self) -> None:
         """No key waits for many cards."""
         same = len(self._session.answer.reckoning.zones) == len(self._shown)
-        self._later.follow(len(self._shown) if same else 0, self._renew)
+        if same and len(self._shown) > MANY:
+            self._later.start(self._checking(), lambda _none: self._renew())
+        else:
+            self._later.leave()
+            self._renew()
+
+    def _checking(self) -> Generator[None, None, None]:
+        yield
+        yield from self._session.answer.reckoning.checking()
 
     def _renew(self) -> None:
         """Repaint the cards that show something else than before: typing changes one of them."""
