@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 from long_ember.demo import demo_files
 from long_ember.document import add_half, answer, make_mate, put_in, scaled, turn_round
 from long_ember.errors import EmberError, NoAnswer
-from long_ember.features import KINDS, Feature, Piece, Pin, Standing
-from long_ember.fields import Limb, specs
+from long_ember.features import KINDS, Feature, Piece, Pin, Standing, said_by
+from long_ember.fields import Choice, Limb, specs
 from long_ember.records import RECORDS, Start
 from long_ember.sections import flat, square
 from long_ember.shorthand import (
@@ -156,6 +156,14 @@ class WhatSmithsSay(unittest.TestCase):
             ("12 sq: drawn end “rat tail” 90", "taper", {"name": "rat tail", "length": 90.0}),
             ("12 mm sq: run 1 1/2, run 2 in", "run", {"length": 38.1}),
             ("3/4 x 3/16 flat: run 2", "run", {"length": 50.8}),
+            ("25 x 6 flat: slot 20 x 8", "drifted-eye", {"form": "slot", "slot": 20.0, "punch": 8.0}),
+            ("25 x 6 flat: diamond eye 18", "drifted-eye", {"form": "diamond", "diameter": 18.0}),
+            ("20 sq: square hole 8", "hole", {"form": "square", "method": "punched", "diameter": 8.0}),
+            ("20 sq: countersink 5", "hole", {"diameter": 5.0, "sink": 10.0}),
+            ("12 sq: countersunk head 20", "head", {"form": "countersunk", "diameter": 20.0}),
+            ("12 sq: snail 3 turns", "coil", {"form": "flat", "turns": 3.0}),
+            ("12 sq: wedge 60 to 3", "taper", {"form": "chisel", "length": 60.0, "tip": 3.0}),
+            ("12 sq: t 40", "split", {"angle": 90.0, "cut": 40.0}),
         ):
             with self.subTest(line):
                 feature = read_line(line).piece.features[0]
@@ -163,6 +171,16 @@ class WhatSmithsSay(unittest.TestCase):
                 for name, value in sizes.items():
                     got = getattr(feature, name)
                     (self.assertAlmostEqual if isinstance(value, float) else self.assertEqual)(got, value)
+
+    def test_a_name_with_the_word_of_a_choice_in_it_says_that_choice(self):
+        for kind, cls in KINDS.items():
+            for name in cls.also:
+                for field, spec in specs(cls).items():
+                    for key, _words in spec.choices if isinstance(spec, Choice) else ():
+                        if key in name.lower().split() and field != "toward" and key != getattr(cls, field):
+                            with self.subTest(f"{kind}: {name}"):
+                                made = cls(id="x", **said_by(cls, name.lower()))
+                                self.assertEqual(getattr(made, field), key)
 
     def test_the_material_the_name_and_the_bar_of_the_piece_at_hand(self):
         found = read_line('"Peg" 1/2 sq wrought iron: run 4').piece

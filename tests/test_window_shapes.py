@@ -46,6 +46,11 @@ class Finding(WindowCase):
         # In the middle of the bar a split is added with a warning that its end is not free.
         self.assertEqual(self.session.piece.features[2].kind, "split")
         self.assertIs(self.window.stack.currentWidget(), self.window.shape)
+        for words, form in (("snail", "flat"), ("spring", "helical")):  # what its name says besides is done too
+            self.window.show_catalogue()
+            QTest.keyClicks(catalogue.search, words)
+            QTest.keyClick(catalogue.search, KEY.Key_Return)
+            self.assertEqual(self.session.piece.feature(self.session.selection).form, form)
         self.window.show_catalogue()
         QTest.keyClicks(catalogue.search, "zzz")
         catalogue.grab()

@@ -9,7 +9,21 @@ from dataclasses import replace
 from typing import Any
 
 from long_ember.errors import NoAnswer
-from long_ember.features import KINDS, Feature, Formed, Measured, Outer, Overrule, Picked, Piece, Pin, Run, Standing, with_pinned_runs
+from long_ember.features import (
+    KINDS,
+    Feature,
+    Formed,
+    Measured,
+    Outer,
+    Overrule,
+    Picked,
+    Piece,
+    Pin,
+    Run,
+    Standing,
+    said_by,
+    with_pinned_runs,
+)
 from long_ember.features.base import faces_of
 from long_ember.fields import inched, specs
 from long_ember.frozen import dataclass
@@ -151,7 +165,7 @@ def set_field(piece: Piece, feature_id: str, name: str, value: Any, *, gesture: 
     return Edit(title, piece, after, feature_id, gesture)
 
 
-def insert(piece: Piece, index: int, kind: str, *, unit: str = "mm") -> Edit:
+def insert(piece: Piece, index: int, kind: str, *, unit: str = "mm", name: str = "") -> Edit:
     """Add a feature of `kind` before position `index`; its outer end points to the nearer end of the bar.
 
     Args:
@@ -159,8 +173,9 @@ def insert(piece: Piece, index: int, kind: str, *, unit: str = "mm") -> Edit:
         index: of the row.
         kind: of the new feature.
         unit: mm or in: in which its sizes are proposed.
+        name: that it was asked for by, which may say more, see `said_by`.
     """
-    feature = KINDS[kind](id=piece.new_id())
+    feature = KINDS[kind](id=piece.new_id(), **said_by(KINDS[kind], name))
     made = _fitted(feature, piece, index)
     if unit == "in":
         with contextlib.suppress(NoAnswer):  # rounded so it may not go with the bar

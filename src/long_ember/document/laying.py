@@ -8,7 +8,7 @@ from typing import Any
 
 from long_ember.document.edits import Edit, checked, facing_out
 from long_ember.errors import NoAnswer
-from long_ember.features import KINDS, Composition, Feature, Outer, Piece, Run, Stand, Standing
+from long_ember.features import KINDS, Composition, Feature, Outer, Piece, Run, Stand, Standing, said_by
 from long_ember.features.composing import covered_by
 from long_ember.features.solve import root_of, size_of, with_size
 from long_ember.fields import inched, specs
@@ -39,7 +39,7 @@ def lays_on(piece: Piece, host_id: str, kind: str) -> bool:
     return bool(KINDS[kind].stands) and not KINDS[kind].own_first and (drawn or piece.stands(host_id) is not None)
 
 
-def lay_on(piece: Piece, host_id: str, kind: str, *, unit: str = "mm") -> Edit:
+def lay_on(piece: Piece, host_id: str, kind: str, *, unit: str = "mm", name: str = "") -> Edit:
     """Add a form or work on what is drawn.
 
     A work comes to the middle of its host; a form with an outer end to the nearer end of the bar, behind what lies there; any other form to the
@@ -50,8 +50,9 @@ def lay_on(piece: Piece, host_id: str, kind: str, *, unit: str = "mm") -> Edit:
         host_id: feature of the row, or what stands on one.
         kind: of the new feature, one that can stand.
         unit: mm or in: in which its sizes are proposed.
+        name: that it was asked for by, which may say more, see `said_by`.
     """
-    feature = KINDS[kind](id=piece.new_id())
+    feature = KINDS[kind](id=piece.new_id(), **said_by(KINDS[kind], name))
     made = feature.fitted(_bar_under(piece, host_id))
     for factor in _SMALLER:
         with contextlib.suppress(NoAnswer):  # it does not fit there as large as that

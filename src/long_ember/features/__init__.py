@@ -25,7 +25,7 @@ from long_ember.features.own_work import BLACK, WHOLE, OwnWork, own_marks
 from long_ember.features.piece import SAWN, SCALE_FROM, Allowances, Measured, Order, Piece
 from long_ember.features.pins import with_pinned_runs
 from long_ember.features.planning import FINISHES, HARDENED_FOR, ORDER_SCHOOLS, Overrule, Picked, Pin, Planning, School
-from long_ember.features.registry import KIND_FAMILIES, KINDS
+from long_ember.features.registry import KIND_FAMILIES, KINDS, said_by
 from long_ember.features.run import Run
 from long_ember.features.shape import Arc, Branch, Corner, Helix, Segment, Shape, Span, Spiral, Straight, Void, loft_doubt
 from long_ember.features.split import Split
@@ -87,6 +87,7 @@ __all__ = [
     "own_marks",
     "range_of",
     "remembered",
+    "said_by",
     "shape_of",
     "stock_of",
     "with_pinned_runs",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import zlib
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import field, replace
 from functools import lru_cache, wraps
 from typing import Any, ClassVar, NamedTuple, Self, TypeVar
@@ -250,6 +250,7 @@ class Feature:
     kind: ClassVar[str] = ""
     title: ClassVar[str] = ""
     also: ClassVar[tuple[str, ...]] = ()
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {}  # what one of those names says besides: field and value
     stands: ClassVar[str] = ""  # on the drawn bar: form, work, or "" for what always takes bar of its own
     curves: ClassVar[bool] = False  # its bar follows the bend rule
     recuts: ClassVar[bool] = False  # on the drawn bar: the stretch that it covers is made anew

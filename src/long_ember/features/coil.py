@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from typing import ClassVar
+from collections.abc import Mapping
+from typing import Any, ClassVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -36,6 +37,7 @@ class Coil(Formed, Outer):
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Coil"
     also: ClassVar[tuple[str, ...]] = ("spring", "helix", "corkscrew", "hot plate coil", "snail", "cage winding")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"hot plate coil": {"form": "flat"}, "snail": {"form": "flat"}}
     form: str = fields.choice("Form", "helical", ("helical", "rising"), ("flat", "flat"))
     inside: float = fields.length("Inside diameter", 40.0, zero=True, mark="diameter", tip="Of its first turn; a flat coil may begin at 0.")
     turns: float = fields.number("Turns", 3.0, low=0.25, high=60.0)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from collections.abc import Mapping
+from typing import Any, ClassVar
 
 from long_ember import fields
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum, stock_line
@@ -28,6 +29,7 @@ class PartOff(Outer):
     kind: ClassVar[str] = "part-off"
     title: ClassVar[str] = "Part off"
     also: ClassVar[tuple[str, ...]] = ("cut off", "hot cut", "hardy cut", "nick and break", "saw off", "crop")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"saw off": {"method": "saw"}}
     stub: float = fields.length("Dressed end", 2.0, mark="length", tip="Stays on the piece, filed or hammered true.")
     loss: float = fields.length("Lost", 2.0, zero=True, tip="Kerf of the saw, or what a hot cut squeezes out and the file takes.")
     method: str = fields.choice("Cut", "hot", *_METHODS)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import replace
-from typing import ClassVar, Self
+from typing import Any, ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -55,7 +56,13 @@ class Head(Outer):
 
     kind: ClassVar[str] = "head"
     title: ClassVar[str] = "Head"
-    also: ClassVar[tuple[str, ...]] = ("rivet head", "nail head", "bolt head", "rose head", "countersunk head", "pyramid")
+    also: ClassVar[tuple[str, ...]] = ("rivet head", "rose head", "nail head", "bolt head", "countersunk head", "pyramid")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "rose head": {"form": "rose"},
+        "nail head": {"form": "rose"},
+        "bolt head": {"form": "square"},
+        "countersunk head": {"form": "countersunk"},
+    }
     form: str = fields.choice("Form", "cap", *_FORMS)
     diameter: float = fields.length("Across", 21.0, mark="diameter", tip="Across the head; across the flats of a bolt.")
     height: float = fields.length("Height", 8.0, mark="length")

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import replace
-from typing import ClassVar, Self, cast
+from typing import Any, ClassVar, Self, cast
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -41,6 +42,12 @@ class Hole(Feature):
     title: ClassVar[str] = "Hole"
     of_bar: ClassVar[tuple[str, ...]] = ("length",)
     also: ClassVar[tuple[str, ...]] = ("punch", "drill", "bore", "screw hole", "rivet hole", "countersink", "square hole", "diamond hole")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "punch": {"method": "punched"},
+        "countersink": {"sink": 12.0},
+        "square hole": {"form": "square", "method": "punched"},
+        "diamond hole": {"form": "diamond", "method": "punched"},
+    }
     diameter: float = fields.length("Diameter", 6.0, mark="diameter")
     length: float = fields.length("Length", 30.0, mark="length", tip="Bar given to the hole, half on each side.")
     method: str = fields.choice("Made by", "drilled", ("drilled", "drilling, cold"), ("punched", "punching, hot"))

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import replace
-from typing import ClassVar, Self
+from typing import Any, ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -55,6 +56,7 @@ class DriftedEye(Feature):
         "slit and drift",
         "diamond eye",
     )
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"diamond eye": {"form": "diamond"}, "slot punch": {"form": "slot"}}
     diameter: float = fields.length("Eye", 14.0, mark="diameter")
     slot: float = fields.length("Slot", 0.0, zero=True, tip="Length of the slot; 0 takes the one that opens without stretch.")
     punch: float = fields.length("Punch width", 4.0)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import replace
-from typing import ClassVar, Self
+from typing import Any, ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -49,6 +50,7 @@ class Split(Outer):
     recuts: ClassVar[bool] = True
     of_bar: ClassVar[tuple[str, ...]] = ("toward", "root")
     also: ClassVar[tuple[str, ...]] = ("tines", "fork", "Y", "T", "fishtail split", "slit", "forked end", "cradle", "arms")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"t": {"angle": 90.0}}
     cut: float = fields.length("Cut", 60.0, mark="length", tip="Length of the cut, on the bar.")
     kerf: float = fields.length("Kerf", 1.0, zero=True, tip="Lost in the cut: a saw takes 1 to 2 mm, a hot chisel almost nothing.")
     across: str = fields.choice("Opens", "thickness", ("thickness", "up and down"), ("width", "front and back"))

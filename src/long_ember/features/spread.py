@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from itertools import pairwise
-from typing import ClassVar, Self
+from typing import Any, ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -105,6 +105,7 @@ class Spread(Outer):
     title: ClassVar[str] = "Spread"
     since: ClassVar[int] = 4
     also: ClassVar[tuple[str, ...]] = ("palm", "spade", "leaf", "fishtail", "paddle", "lens", "flatten", "pull plate", "heart", "pad")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"leaf": {"outline": "lens"}, "pull plate": {"outline": "palm"}}
     outline: str = fields.choice("Outline", "palm", *((k, o.words) for k, o in OUTLINES.items()))
     length: float = fields.length("Length", 40.0, mark="length")
     width: float = fields.length("Width", 24.0, mark="diameter", tip="At its widest.")

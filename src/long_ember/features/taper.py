@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import replace
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -78,6 +79,7 @@ class Taper(Outer):
     kind: ClassVar[str] = "taper"
     title: ClassVar[str] = "Taper"
     also: ClassVar[tuple[str, ...]] = ("drawn end", "chisel end", "wedge")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"chisel end": {"form": "chisel"}, "wedge": {"form": "chisel"}}
     length: float = fields.length("Length", 90.0, mark="length", tip="Finished, cold.")
     tip: float = fields.length("Tip", 3.0, mark="tip", tip="Size across the thin end.")
     form: str = fields.choice("Form", "square", *_FORMS)

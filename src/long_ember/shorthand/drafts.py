@@ -69,11 +69,11 @@ class SaidLandmark(NamedTuple):
 class Draft:
     """A feature while it is read."""
 
-    def __init__(self, kind: str, preset: dict[str, str], identity: str, start: int) -> None:
+    def __init__(self, kind: str, said: dict[str, Any], identity: str, start: int) -> None:
         self.cls, self.id, self.start = KINDS[kind], identity, start
-        self.values: dict[str, Any] = dict(preset)
+        self.values: dict[str, Any] = {field: value for field, value in said.items() if field != "sink"}
         self.free: list[str] = []
-        self.seat = False  # a countersink without its size
+        self.seat = "sink" in said  # a countersink without its size
         self.place = Placing()
         self.with_: list[Draft] = []
 

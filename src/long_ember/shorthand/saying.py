@@ -10,7 +10,7 @@ from long_ember.features import Feature, Standing
 from long_ember.fields import Choice, Field, Flag, Length, Limb, Number, Percent, Pitch, SectionField, Text, specs
 from long_ember.shorthand.drafts import Draft
 from long_ember.shorthand.scanner import Amount, Scanner, ShorthandError, nearest
-from long_ember.shorthand.vocabulary import flag_words, kind_words, words_of
+from long_ember.shorthand.vocabulary import flag_words, kind_words, numbers_of, words_of
 
 __all__ = ["Sayings", "choice_words"]
 
@@ -62,7 +62,7 @@ class Sayings:
             draft.values["name"] = scan.quoted()
             return True
         if scan.take("?"):
-            name = next((n for n in words.numbers if n not in draft.values), "")
+            name = next((n for n in numbers_of(draft.cls, draft.values) if n not in draft.values), "")
             if not name:
                 raise scan.fault("all its sizes are given")
             draft.free.append(name)
@@ -129,7 +129,8 @@ class Sayings:
             name = words.after[behind]
             scan.at += len(behind)
         else:
-            name = next((n for n in words.numbers if n not in draft.values and n not in draft.free and _takes(known[n], n, q)), "")
+            left = (n for n in numbers_of(draft.cls, draft.values) if n not in draft.values and n not in draft.free)
+            name = next((n for n in left if _takes(known[n], n, q)), "")
             if not name:
                 scan.at = q.start
                 what = "another number" if not q.sort else f"'{q.text}'"

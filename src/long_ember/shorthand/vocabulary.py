@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
 from typing import Any, NamedTuple
 
-from long_ember.features import KINDS, Feature
+from long_ember.features import KINDS, Feature, said_by
 from long_ember.fields import Choice, Facing, Flag, Length, Number, Percent, SectionField, specs
 from long_ember.materials import MATERIALS
 
@@ -18,6 +19,7 @@ __all__ = [
     "landmark_words",
     "material_words",
     "name_of",
+    "numbers_of",
     "unsaid",
     "wants_saying",
     "words_of",
@@ -27,13 +29,14 @@ __all__ = [
 FILLERS = frozenset({"of", "a", "an", "the", "is", "x", "×", "by"})
 _JOINING = frozenset({"to", "on", "at", "in", "from", "with"})
 _LETTERS = frozenset({"a", "b", "one", "none", "bar", "all"})  # values that need their field's name before them
-_TURNED = {"spread": {"leaf": {"outline": "lens"}, "pull plate": {"outline": "palm"}}}  # what a name says beside the kind
 _SAID = {  # what smiths say for a field, beside its label
     "twist": {"over": "length"}, "taper": {"to": "tip"}, "neck": {"to": "size"}, "edge-set": {"to": "thickness"}, "upset": {"over": "length"},
     "section-change": {"over": "length"}, "hole": {"countersunk": "sink", "sunk": "sink", "over": "length"}, "surface": {"over": "length"},
     "chamfer": {"over": "length"}, "bevel": {"over": "length"}, "split": {"to": "angle"}, "thread": {"over": "length"},
 }  # fmt: skip
 _FIRST = {"curl": ("outer", "inner"), "scroll": ("outer", "inner")}  # numbers that are said before the others
+# … where something is chosen: a slot is so long and so wide, and no eye comes of it
+_CHOSEN_FIRST = {("drifted-eye", "form", "slot"): ("slot", "punch")}
 _AFTER = {
     "long": "length",
     "wide": "width",
@@ -72,27 +75,16 @@ def _split(text: str) -> tuple[str, ...]:
 
 
 @cache
-def kind_words() -> dict[tuple[str, ...], tuple[str, dict[str, str]]]:
+def kind_words() -> dict[tuple[str, ...], tuple[str, dict[str, Any]]]:
     """Every name of a kind, as words, with the kind and what the name says of it besides; titles come before other names."""
-    found: dict[tuple[str, ...], tuple[str, dict[str, str]]] = {}
+    found: dict[tuple[str, ...], tuple[str, dict[str, Any]]] = {}
     for kind, cls in KINDS.items():
         for name in (cls.title, kind):
             found[_split(name)] = kind, {}
     for kind, cls in KINDS.items():
         for name in cls.also:
-            found.setdefault(_split(name), (kind, _preset(cls, name.lower())))
+            found.setdefault(_split(name), (kind, said_by(cls, name.lower())))
     return found
-
-
-def _preset(cls: type[Feature], name: str) -> dict[str, str]:
-    """What a name says of a kind: a choice that is called just so."""
-    said = _TURNED.get(cls.kind, {}).get(name)
-    if said is not None:
-        return said
-    for field, spec in specs(cls).items():
-        if isinstance(spec, Choice) and any(name in (key, words.lower()) for key, words in spec.choices):
-            return {field: next(key for key, words in spec.choices if name in (key, words.lower()))}
-    return {}
 
 
 def words_of(cls: type[Feature]) -> Words:
@@ -144,6 +136,18 @@ def _words_of(kind: str) -> Words:
         names, bare, numbers, first_size if first_size in sections else "", next((n for n in sections if not known[n].optional), ""),
         {word: field for word, field in _AFTER.items() if isinstance(known.get(field), Length)},
     )  # fmt: skip
+
+
+def numbers_of(cls: type[Feature], chosen: Mapping[str, Any]) -> tuple[str, ...]:
+    """Fields that take numbers without a name, in order, as a choice turns it.
+
+    Args:
+        cls: the kind.
+        chosen: values of its fields so far.
+    """
+    numbers = words_of(cls).numbers
+    first = next((row for (kind, field, value), row in _CHOSEN_FIRST.items() if kind == cls.kind and chosen.get(field) == value), ())
+    return (*first, *(n for n in numbers if n not in first))
 
 
 def landmark_words(feature: Feature) -> tuple[tuple[str, ...], ...]:

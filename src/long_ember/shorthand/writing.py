@@ -13,7 +13,7 @@ from long_ember.features import Feature, Outer, Piece, Standing
 from long_ember.fields import Angle, Choice, Course, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, inched, specs
 from long_ember.sections import SHAPES, Section
 from long_ember.shorthand.drafts import edge_way, takes_place, usual_place, usual_toward
-from long_ember.shorthand.vocabulary import name_of, unsaid, wants_saying, words_of
+from long_ember.shorthand.vocabulary import name_of, numbers_of, unsaid, wants_saying, words_of
 from long_ember.units import Measure
 
 __all__ = ["write_features", "write_line"]
@@ -114,14 +114,15 @@ class _Writer:
         before = False  # the number before this one has no name either: a length is told from it by a cross
         open_ = True  # numbers may still be written without a name
         labels = {name: " ".join(w) for w, name in words.fields.items() if len(w) == 1 and w[0] in ("over", "to", "countersunk")}
-        numbers = iter(n for n in words.numbers if n != "turns")
-        order = [*(n for n in known if n == "turns"), *(next(numbers) if n in words.numbers else n for n in known if n != "turns")]
+        row = numbers_of(cls, {told: getattr(feature, told)} if told else {})
+        numbers = iter(n for n in row if n != "turns")
+        order = [*(n for n in known if n == "turns"), *(next(numbers) if n in row else n for n in known if n != "turns")]
         for name in order:
             spec = known[name]
             value = getattr(feature, name)
             expected = toward if name == "toward" else getattr(usual, name)
-            number = name in words.numbers and name != "turns" and not isinstance(spec, Percent)
-            first = name == words.numbers[0] if words.numbers else False
+            number = name in row and name != "turns" and not isinstance(spec, Percent)
+            first = name == row[0] if row else False
             if name == told or name in silent or (value == expected and not wants_saying(feature, name) and not (first and value)):
                 open_ = open_ and not number
                 continue
@@ -151,7 +152,9 @@ class _Writer:
         """What it is called, and the field whose choice that says besides."""
         for name, spec in specs(feature).items():
             if isinstance(spec, Choice) and (called := name_of(feature.kind, ((name, getattr(feature, name)),))):
-                return called, name
+                numbers, usual = numbers_of(type(feature), {name: getattr(feature, name)}), words_of(type(feature)).numbers
+                if numbers == usual or getattr(feature, numbers[0]):  # else its first number would be read as another
+                    return called, name
         return type(feature).title.lower(), ""
 
     def _choice(self, cls: type[Feature], name: str, spec: Choice, value: str) -> str:

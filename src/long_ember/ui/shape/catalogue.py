@@ -16,7 +16,7 @@ from long_ember.ui.shape.strip import add_kind
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme
 
-__all__ = ["Catalogue", "found_by"]
+__all__ = ["Catalogue", "asked_for", "found_by"]
 
 
 def found_by(words: str) -> list[str]:
@@ -32,6 +32,18 @@ def found_by(words: str) -> list[str]:
         if all(any(w in n for n in names) for w in typed.split()):
             ranked.append((0 if typed == names[0] else min(1 if n == typed else 2 if n.startswith(typed) else 3 for n in names), i, kind))
     return [kind for _best, _i, kind in sorted(ranked)]
+
+
+def asked_for(kind: str, words: str) -> str:
+    """The name of a kind that is meant by what was typed: just that, or the only one that it begins; "" for none.
+
+    >>> asked_for('head', 'rose'), asked_for('head', 'rivet head'), asked_for('head', 'head')
+    ('rose head', 'rivet head', '')
+    """
+    typed = " ".join(words.lower().split())
+    names = [n.lower() for n in KINDS[kind].also]
+    begun = [n for n in names if typed and n.startswith(typed)]
+    return typed if typed in names else begun[0] if len(begun) == 1 else ""
 
 
 def _hung(kinds: Iterable[str]) -> list[Hung]:
@@ -98,5 +110,5 @@ class Catalogue(QWidget):
             self._add(self.wall.hung[0].key)
 
     def _add(self, kind: str) -> None:
-        add_kind(self._session, kind)
+        add_kind(self._session, kind, name=asked_for(kind, self.search.text()))
         self.closed.emit()

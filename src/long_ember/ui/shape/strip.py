@@ -23,14 +23,21 @@ __all__ = ["CardStrip", "KindButton", "add_kind"]
 CARD, WIDEST, GAP = 136, 214, 8
 
 
-def add_kind(session: Session, kind: str, *, before: bool = False) -> None:
-    """Add a feature behind the selected one, or before it; what stands on drawn steel is laid on it when that is selected."""
+def add_kind(session: Session, kind: str, *, before: bool = False, name: str = "") -> None:
+    """Add a feature behind the selected one, or before it; what stands on drawn steel is laid on it when that is selected.
+
+    Args:
+        session: it is added to.
+        kind: of the feature.
+        before: the selected one.
+        name: that it was asked for by.
+    """
     if not before and lays_on(session.piece, session.selection, kind):
-        made = session.attempt(partial(lay_on, unit=session.measure.unit), session.selection, kind)
+        made = session.attempt(partial(lay_on, unit=session.measure.unit, name=name), session.selection, kind)
     else:
         at = session.piece.index(session.selection)
         index = len(session.piece.features) if at < 0 else at + (0 if before else 1)
-        made = session.attempt(partial(insert, unit=session.measure.unit), index, kind)
+        made = session.attempt(partial(insert, unit=session.measure.unit, name=name), index, kind)
     if made:
         session.added.emit()
 
