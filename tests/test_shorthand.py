@@ -163,6 +163,7 @@ class WhatSmithsSay(unittest.TestCase):
             ("12 sq: countersunk head 20", "head", {"form": "countersunk", "diameter": 20.0}),
             ("12 sq: snail 3 turns", "coil", {"form": "flat", "turns": 3.0}),
             ("12 sq: wedge 60 to 3", "taper", {"form": "chisel", "length": 60.0, "tip": 3.0}),
+            ("12 sq: chamfer 2 over 100", "chamfer", {"length": 100.0, "leg": 2.0}),
             ("12 sq: t 40", "split", {"angle": 90.0, "cut": 40.0}),
         ):
             with self.subTest(line):
@@ -203,6 +204,7 @@ class WhatSmithsSay(unittest.TestCase):
             ("12 sq: taper 60, run 50, taper 40 toward B; hook 20 on the taper", "taper", "taper 2"), ("12 sq: taper 60 to 20", "taper", ""), ("12 sq walnut: run 5", "walnut", ""),
             ("12 sq: hole 6 made by boring", "boring", "drilled"), ("12 sq: run 0", "0", "40 mm or 1 1/2 in"), ('12 sq: run "half', '"', '"'), ("12: run 60", "12", "12 mm sq"),
             ("12 sq: split 60 upper tine [point 20", "", "]"), ("12 sq: run 50 with taper 20", "taper", "hole"), ("12 sq: run 1/0", "1/0", ""),
+            ("12 sq: twist over 60 over 80", "80", ""),
         ):  # fmt: skip
             with self.subTest(line):
                 with self.assertRaises(ShorthandError) as caught:

@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 from long_ember.features import KINDS, Feature, Outer
 from long_ember.fields import inched, specs
 from long_ember.sections import Section
+from long_ember.shorthand.scanner import Amount
 from long_ember.shorthand.vocabulary import unsaid, wants_saying
 
 __all__ = ["Draft", "Placing", "Proposed", "SaidLandmark", "edge_way", "takes_place", "usual_place", "usual_toward"]
@@ -73,6 +74,8 @@ class Draft:
         self.cls, self.id, self.start = KINDS[kind], identity, start
         self.values: dict[str, Any] = {field: value for field, value in said.items() if field != "sink"}
         self.free: list[str] = []
+        self.dealt: dict[str, Amount] = {}  # numbers without a name, by the field that each was taken for
+        self.named: set[str] = set()  # fields whose number was said with the name
         self.seat = "sink" in said  # a countersink without its size
         self.place = Placing()
         self.with_: list[Draft] = []

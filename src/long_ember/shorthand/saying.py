@@ -115,7 +115,7 @@ class Sayings:
 
     def _number(self, draft: Draft) -> bool:
         """A number or a section without a name."""
-        scan, words, known = self.scan, words_of(draft.cls), specs(draft.cls)
+        scan, words = self.scan, words_of(draft.cls)
         q = scan.quantity()
         if q is None:
             return False
@@ -124,19 +124,41 @@ class Sayings:
             return True
         scan.at = q.end
         behind = scan.word()
-        name = ""
         if behind in words.after and q.sort in ("", "length"):
-            name = words.after[behind]
+            self._name(draft, words.after[behind], q)
             scan.at += len(behind)
         else:
-            left = (n for n in numbers_of(draft.cls, draft.values) if n not in draft.values and n not in draft.free)
-            name = next((n for n in left if _takes(known[n], n, q)), "")
-            if not name:
-                scan.at = q.start
-                what = "another number" if not q.sort else f"'{q.text}'"
-                raise scan.fault(f"{what} says nothing of a {draft.cls.title.lower()}", [" ".join(w) for w in words.fields][:6])
-        self._put(draft, name, known[name], q)
+            self._deal(draft, q)
         return True
+
+    def _deal(self, draft: Draft, q: Amount) -> None:
+        """A number without a name: for the first field that is still without one."""
+        scan, known = self.scan, specs(draft.cls)
+        left = (n for n in numbers_of(draft.cls, draft.values) if n not in draft.values and n not in draft.free)
+        name = next((n for n in left if _takes(known[n], n, q)), "")
+        if not name:
+            scan.at = q.start
+            what = "another number" if not q.sort else f"'{q.text}'"
+            raise scan.fault(f"{what} says nothing of a {draft.cls.title.lower()}", [" ".join(w) for w in words_of(draft.cls).fields][:6])
+        draft.dealt[name] = q
+        self._put(draft, name, known[name], q)
+
+    def _name(self, draft: Draft, name: str, q: Amount) -> None:
+        """A number for the field that is named with it; one without a name that was taken for that field goes to the next."""
+        spec = specs(draft.cls)[name]
+        if name in draft.named:
+            raise ShorthandError(self.scan.text, q.start, q.end - q.start, f"{spec.label.lower()} is said twice", ())
+        draft.named.add(name)
+        dealt = draft.dealt if name in draft.dealt else {}
+        if dealt:
+            draft.dealt = {}
+            for other in dealt:
+                del draft.values[other]
+        self._put(draft, name, spec, q)
+        end = self.scan.at
+        for amount in dealt.values():
+            self._deal(draft, amount)
+        self.scan.at = end
 
     def _put(self, draft: Draft, name: str, spec: Field, q: Amount) -> None:
         """A quantity in a field."""
@@ -175,7 +197,7 @@ class Sayings:
                     return True
                 return self._parsed(draft, name, spec, start)
             scan.at = q.end
-            self._put(draft, name, spec, q)
+            self._name(draft, name, q)
             return True
         if isinstance(spec, SectionField):
             if spec.optional and scan.pass_word("none", "bar"):
