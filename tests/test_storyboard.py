@@ -109,6 +109,23 @@ class Moments(unittest.TestCase):
         whole = sequence(replace(demo("caulking-iron"), planning=replace(Piece().planning, working="whole")))[1]
         self.assertEqual(moment(whole, harden).zone, (0.0, whole.reckoning.cut))
 
+    def test_no_more_glows_than_the_fire_heats_however_long_it_is_drawn(self):
+        """Against the steel of what is shown: its parts within the glow, as long as they are by then."""
+        long = Piece(
+            bar=round_(16), features=(KINDS["run"](id="r", length=60.0), KINDS["taper"](id="t", length=400.0, tip=5.0, toward="B"))
+        )
+        plan = answer(long).plan
+        shown = [(at, moment(plan, float(at)).zone) for at, frame in enumerate(plan.frames) if isinstance(frame, Heat) and not frame.cold]
+        for at, (low, high) in shown:
+            frame = plan.frames[at]
+            parts = staged(plan.reckoning, frame.before)
+            glows = sum(
+                max(min(p.end, high) - max(p.start, low), 0.0) / (p.end - p.start) * p.shape.length for p in parts if p.end > p.start
+            )
+            self.assertAlmostEqual(high, frame.zone[1])  # from the end that lies in the fire
+            self.assertLess(abs(glows - frame.long), 0.12 * frame.long)  # in a taper bar and length do not go quite evenly
+        self.assertGreater(shown[-1][1][0], shown[0][1][0] + 50)
+
     def test_the_mouth_is_held_against_what_is_drawn(self):
         piece = Piece(
             features=(

@@ -25,6 +25,7 @@ __all__ = ["Heat", "Work", "heat_by_heat"]
 _HAMMERED = frozenset({"draw", "setdown", "upset", "spread"})
 _MINUTE = 90.0  # s from which minutes are told
 _OWN_HANDLE = 300.0  # mm of cold bar that is its own handle
+_HALVINGS = 8  # rounds in which a hot length is found on the bar that it is drawn from
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,6 +149,20 @@ class Heat:
     def long(self) -> float:
         """mm of hot steel, as long as it is by then; no more than the fire heats: the rest of what is drawn so long waits its turn."""
         return min(self._stretch(self.before, *self.zone), self.most)
+
+    @cached_property
+    def glowing(self) -> tuple[float, float]:
+        """What glows of the zone, mm on the cold bar from end A: the end that lies in the fire first, as long as the fire heats."""
+        low, high = self.zone
+        over = self._stretch(self.before, low, high) - self.most
+        if over < 1.0:
+            return low, high
+        share = {"A": 0.0, "B": 1.0}.get(self.fire, 0.5)  # of what is too long, that lies toward end A
+        for _half in range(_HALVINGS):  # what is drawn lies unevenly on the cold bar
+            whole = self._stretch(self.before, low, high)
+            cut = (whole - self.most) / whole * (high - low)
+            low, high = low + share * cut, high - (1 - share) * cut
+        return low, high
 
     @property
     def cold(self) -> bool:

@@ -86,7 +86,7 @@ def _glow(plan: ForgingPlan, frame: Frame, share: float) -> tuple[tuple[float, f
         return {"A": (0.0, min(_TIP, cut)), "B": (max(cut - _TIP, 0.0), cut)}.get(end, (0.0, cut)), frame.hot
     if frame.cold:
         return (0.0, 0.0), 0.0
-    return frame.zone, max(cooled(plan, frame, frame.seconds * min(frame.need, 1.0) * share), frame.stop)
+    return frame.glowing, max(cooled(plan, frame, frame.seconds * min(frame.need, 1.0) * share), frame.stop)
 
 
 def cooled(plan: ForgingPlan, heat: Heat, seconds: float) -> float:

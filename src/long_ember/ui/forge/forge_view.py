@@ -425,7 +425,7 @@ class ForgeView(QWidget):
             share = min(int(clock.seconds / clock.work * _STAGES) / _STAGES, 0.999)  # every stage that is drawn is kept
         found = moment(plan, iron.frame + share)
         hot = isinstance(frame, Heat) and not frame.cold and iron.phase in ("fire", "anvil")
-        return replace(found, zone=frame.zone if hot and isinstance(frame, Heat) else (0.0, 0.0), celsius=clock.celsius if hot else 0.0)
+        return replace(found, zone=frame.glowing if hot and isinstance(frame, Heat) else (0.0, 0.0), celsius=clock.celsius if hot else 0.0)
 
     # --- painting
 
