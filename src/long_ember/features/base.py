@@ -636,7 +636,7 @@ def span_sum(label: str, span: Span, bar: Section) -> Line:
 def stock_line(feature: Feature, place: Place) -> Line:
     """The stock length, in bar thicknesses too: the way smiths think of small masses."""
     stock = stock_of(feature, place)
-    return say("Stock: {}, that is {} bar thicknesses", stock, Quantity(stock / place.bar.thickness, "cubes"))
+    return say("Stock: {}, {} × the thickness of the bar", stock, Quantity(stock / place.bar.thickness, "cubes"))
 
 
 def volume_line(text: str, volume: float, bar: Section, *values: Quantity | float) -> Line:

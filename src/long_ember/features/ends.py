@@ -9,7 +9,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, span_sum, stock_line, stock_of, volume_line
-from long_ember.features.effort import BALL, GO, ISOLATE, finishing, goes
+from long_ember.features.effort import BALL, ISOLATE, finishing, goes
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend
@@ -137,8 +137,8 @@ class Ball(Outer):
         found = []
         free = stock_of(self, place) / place.bar.thickness
         if goes(free) > 1 and not self.necked(place):
-            text = "{} thicknesses of bar go into this ball: more than 3 bend over. Planned in steps of at most {}, a heat each; folded, it takes fewer."
-            found.append(Check("note", say(text, Quantity(free, "cubes"), GO * place.bar.thickness)))
+            text = "{} thicknesses of bar go into this ball: more than 3 bend over. Planned a stretch at a time, a heat each; folded, it takes fewer."
+            found.append(Check("note", say(text, Quantity(free, "cubes"))))
         if self.necked(place):
             found.append(Check("note", say("A ball no larger than the bar is necked off, not upset: the steel counts the same.")))
         return (*found, *self.buried(place))

@@ -10,7 +10,7 @@ from typing import Any, ClassVar, Self
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, dec, stock_line, stock_of, volume_line
-from long_ember.features.effort import GO, HEAD, goes
+from long_ember.features.effort import HEAD, goes
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend, Section
@@ -150,8 +150,8 @@ class Head(Outer):
         """Longer than three thicknesses buckles."""
         free, found = stock_of(self, place) / place.bar.thickness, []
         if goes(free) > 1:
-            text = "{} thicknesses of shank go into this head: more than 3 bend over. Planned in steps of at most {}, a heat each."
-            found.append(Check("note", say(text, Quantity(free, "cubes"), GO * place.bar.thickness)))
+            text = "{} thicknesses of shank go into this head: more than 3 bend over. Planned a stretch at a time, a heat each."
+            found.append(Check("note", say(text, Quantity(free, "cubes"))))
         if self.form in ("cap", "countersunk"):
             found.append(Check("note", say("Rivet linked parts before cutting them apart; a cup is half bent, riveted, then closed.")))
         return (*found, *self.buried(place))

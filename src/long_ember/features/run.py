@@ -134,7 +134,7 @@ class SectionChange(Feature):
         lines = [span_sum("Parallel" if s.start == s.end else "Run-out", s, place.bar) for s in spans]
         total = math.fsum(s.volume for s in spans) / place.bar.area
         cubes = Quantity(total / place.bar.thickness, "cubes")
-        return (*lines, say("Stock: {}, that is {} bar thicknesses", total, cubes))
+        return (*lines, say("Stock: {}, {} × the thickness of the bar", total, cubes))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Larger than the bar, or a bite too small to take."""

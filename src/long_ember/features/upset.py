@@ -9,7 +9,7 @@ from typing import ClassVar
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Feature, Operation, Place, Side, span_sum, stock_of
-from long_ember.features.effort import GO, STRAIGHTEN, goes
+from long_ember.features.effort import STRAIGHTEN, goes
 from long_ember.features.run import run_out
 from long_ember.features.shape import Shape, Straight
 from long_ember.frozen import dataclass
@@ -68,15 +68,15 @@ class Upset(Feature):
         spans = self.shape(place).spans
         lines = [span_sum("Thick part" if s.start == s.end else "Run-out", s, place.bar) for s in spans]
         total, cubes = stock_of(self, place), Quantity(self.free_length(place), "cubes")
-        return (*lines, say("Stock: {}, that is {} bar thicknesses", total, cubes))
+        return (*lines, say("Stock: {}, {} × the thickness of the bar", total, cubes))
 
     def checks(self, place: Place) -> tuple[Check, ...]:
         """Longer than three thicknesses buckles."""
         free = self.free_length(place)
         if goes(free) == 1:
             return ()
-        text = "{} thicknesses of hot bar buckle in one go (3 is the limit): planned in steps of at most {}, a heat each, straightened between."
-        return (Check("note", say(text, Quantity(free, "cubes"), GO * place.bar.thickness)),)
+        text = "{} thicknesses of hot bar buckle in one go (3 is the limit): planned a stretch at a time, a heat each, straightened between."
+        return (Check("note", say(text, Quantity(free, "cubes"))),)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Upset, keep straight."""
