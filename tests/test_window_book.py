@@ -74,6 +74,20 @@ class Kept(BookWindow):
         self.until(lambda: kept()[0].name == before)
         self.assertEqual(kept()[1].at, history.at - 1)
 
+    def test_what_was_only_typed_into_a_new_piece_leaves_nothing_in_the_book(self):
+        self.work.new_piece()
+        name, identity = self.window.header.name, self.session.piece_id
+        for end in (Qt.Key.Key_Escape, Qt.Key.Key_Return):
+            self.assertIsNone(self.session.library.entry(identity))
+            self.type(name, "Half a na", end=False)
+            self.until(lambda: self.session.library.entry(identity) is not None)
+            QTest.keyClick(name, end)
+            if end == Qt.Key.Key_Escape:
+                self.until(lambda: self.session.library.entry(identity) is None)
+        self.session.undo()  # what was done once stays, to be done again
+        self.until(lambda: self.session.library.read(identity)[0].name != "Half a na")
+        self.assertEqual(len(self.session.library.read(identity)[1].steps), 1)
+
     def test_what_is_typed_is_there_the_next_day_with_its_undo(self):
         self.type(self.window.header.bar, "10 sq")
         self.type(self.window.header.name, "Bracket for the shed")

@@ -278,6 +278,10 @@ class Library:
         self._put(Change(f"piece/{piece_id}", run, (piece, history), f"The piece {piece.name!r}", typed=typed))
         self._describe(piece_id, piece)
 
+    def forget(self, piece_id: str) -> None:
+        """Have a piece that was only begun taken out again."""
+        self._put(Change(f"piece/{piece_id}", lambda book: book.remove_piece(piece_id), title="The piece"))
+
     def _describe(self, piece_id: str, piece: Piece | None = None) -> None:
         """Have its outline and the words it is found by made anew, when the keeper has nothing better to do."""
         if self._keeper is not None:

@@ -59,6 +59,7 @@ class Session:
         self.balance: tuple[Piece, Balance] | None = None
         self.comparison: tuple[Piece, str, tuple[Line, ...]] | None = None
         self._opening = False
+        self._unheard: bool | None = None  # the book had no such piece when it was first changed; None: it was not
         self.logged_last = False  # the log was changed later than the piece
         self.unkept = False  # something was changed in a book that is only looked at
         self._log: tuple[LogEntry, ...] = ()
@@ -335,7 +336,7 @@ class Session:
     def open(self, piece: Piece, piece_id: str = "", history: History | None = None) -> None:
         """Show another piece; nothing is written until it is changed."""
         self.end_gesture()
-        self.piece_id, self._opening, self.unkept = piece_id, True, False
+        self.piece_id, self._opening, self.unkept, self._unheard = piece_id, True, False, None
         self.forge = calibrated(self.shop.forge, self._log, self.shop.smith, piece_id)
         try:
             self.document.replace(piece, history)
@@ -348,7 +349,12 @@ class Session:
         self.logged_last = False
         self._touching.leave()  # of the piece as it was
         if self.library is not None and self.piece_id and not self._opening:  # first of all: whatever fails below, this is kept
-            self.library.keep(self.piece_id, self.piece, self.document.drafted)
+            if self._unheard is None:
+                self._unheard = self.library.entry(self.piece_id) is None
+            if self._unheard and not self.document.trying and not self.document.drafted.steps:  # typed and taken back: as if never begun
+                self.library.forget(self.piece_id)
+            else:
+                self.library.keep(self.piece_id, self.piece, self.document.drafted)
             if not change.tried:
                 self.unkept = bool(self.library.read_only)
         wanted = change.focus or self.selection
