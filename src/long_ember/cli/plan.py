@@ -6,7 +6,7 @@ from typing import Any
 
 from long_ember.document import Answer
 from long_ember.features import feature_sum
-from long_ember.heats import Errand, Heat, cautions, door_notes, gauges
+from long_ember.heats import Errand, Heat, cautions, door_notes, gauges, thin_note
 from long_ember.physics import band
 from long_ember.units import Measure
 
@@ -62,6 +62,8 @@ def _heats(found: Answer, m: Measure) -> list[str]:
         lines.append(_heat_title(frame, m))
         lines.extend(f"     {work.line.show(m)} ({work.step.method.title})" for work in frame.work)
         lines.extend(f"     door: {line.show(m)}" for line in door_notes(plan, frame))
+        if (thin := thin_note(plan, frame)) is not None:
+            lines.append(f"     {thin.show(m)}")
         lines.extend(f"     check {gauge.line.show(m)}" for gauge in gauges(frame, found.reckoning))
     lines.extend(f"! {why}: {rule.reason} {plan.instead(rule, n)}".rstrip() for rule, n, why in plan.flags)
     return lines

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterable
 
 from long_ember.document import Answer
-from long_ember.heats import Errand, Frame, Heat, cautions, craft_of, door_notes, gauges, grip_note
+from long_ember.heats import Errand, Frame, Heat, cautions, craft_of, door_notes, gauges, grip_note, thin_note
 from long_ember.physics import band
 from long_ember.plain import marked_up
 from long_ember.records import holder_words, tool_words
@@ -67,6 +67,7 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
         *dict.fromkeys(set_up),
         *(f"Door: {line.show(m)}" for line in door_notes(answer.plan, frame)),
         f"Fire: {where}, {m.length(frame.long)} to {start.word}, {m.temperature(frame.hot)}",
+        *(line.show(m) for line in (thin_note(answer.plan, frame),) if line is not None),
         f"Stop: at {stop.word}, {m.temperature(frame.stop)}",
         f"Time: about {m.seconds(frame.seconds)} at the anvil; the work takes {min(frame.need, 9.99):.0%} of it",
         *([tool_words(frame.tools, kit)] if frame.tools else []),

@@ -75,7 +75,9 @@ class Upset(Feature):
         free = self.free_length(place)
         if goes(free) == 1:
             return ()
-        text = "{} thicknesses of hot bar buckle in one go (3 is the limit): planned a stretch at a time, a heat each, straightened between."
+        text = (
+            "{} thicknesses of hot bar buckle in one go (3 is the limit): planned a stretch at a time, a heat each, straightened between."
+        )
         return (Check("note", say(text, Quantity(free, "cubes"))),)
 
     def operations(self, place: Place) -> tuple[Operation, ...]:

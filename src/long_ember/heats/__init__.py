@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from long_ember.heats.gauging import Gauge, gauges, length_now, sizes_now
     from long_ember.heats.moves import Move, move_step, pin_all, unpinned
     from long_ember.heats.staging import StagePart, staged
-    from long_ember.heats.storyboard import Moment, cooled, door_notes, grip_note, marks_left, moment
+    from long_ember.heats.storyboard import Moment, cooled, door_notes, grip_note, marks_left, moment, thin_note
 else:
     __getattr__ = late(
         __name__,
@@ -30,7 +30,7 @@ else:
             "gauging": ("Gauge", "gauges", "length_now", "sizes_now"),
             "moves": ("Move", "move_step", "pin_all", "unpinned"),
             "staging": ("StagePart", "staged"),
-            "storyboard": ("Moment", "cooled", "door_notes", "grip_note", "marks_left", "moment"),
+            "storyboard": ("Moment", "cooled", "door_notes", "grip_note", "marks_left", "moment", "thin_note"),
         },
     )
 
@@ -96,6 +96,7 @@ __all__ = [
     "staged",
     "stations_of",
     "steps",
+    "thin_note",
     "ties",
     "unpinned",
 ]  # fmt: skip

@@ -15,9 +15,12 @@ from long_ember.heats.treatment import TREATMENTS, working_end
 from long_ember.physics import at_anvil, cooling, lying
 from long_ember.units import Line, own_words, say
 
-__all__ = ["Moment", "cooled", "door_notes", "grip_note", "marks_left", "moment"]
+__all__ = ["Moment", "cooled", "door_notes", "grip_note", "marks_left", "moment", "thin_note"]
 
 _GRIP, _REACH, _TOO_THIN = 25.0, 60.0, 2.0  # mm from the end: where jaws close, what they would crush; mm that they can't hold
+_LIES = 3.0  # mm of a part that lie in the fire, from which it is told
+# mm, and share of the bar's thickness, below which steel burns while the bar is brought to heat; and what has hardly a thickness
+_BURNS, _MUCH_THINNER, _POINTED = 4.0, 0.4, 0.5
 _TIP = 50.0  # mm that glow when an end is hardened
 
 
@@ -152,6 +155,39 @@ def grip_note(plan: ForgingPlan, heat: Heat) -> Line | None:
         held.t,
         _GRIP,
     )
+
+
+def thin_note(plan: ForgingPlan, heat: Heat) -> Line | None:
+    """What burns in a fire: steel that is done, much thinner than the bar, and hot long before what is to be worked."""
+    if heat.cold:
+        return None
+    low, high = heat.glowing
+    zones = plan.reckoning.zones
+    at_work = {w.step.feature.id for w in heat.work}
+    for step in (w.step for w in heat.work):  # what stands on drawn steel is worked with it
+        at_work |= {z.feature.id for i, z in enumerate(zones) if i == step.position or step.over >> i & 1}
+    thin: list[tuple[float, str]] = []
+    for part in staged(plan.reckoning, heat.before):
+        share = part.shape.length / max(part.end - part.start, 1e-9)
+        start, end = (max(low, part.start) - part.start) * share, (min(high, part.end) - part.start) * share
+        if part.id in at_work or end - start < _LIES:
+            continue
+        at = 0.0
+        for span in part.shape.spans:
+            a, b = max(start - at, 0.0), min(end - at, span.length)
+            at += span.length
+            if b - a > _LIES:
+                ends = (span.start.toward(span.end, x / span.length) for x in (a, b))
+                thin.append((min(min(e.w, e.t) for e in ends), part.id))
+        thin += [(min(min(s.end.w, s.end.t) for s in b.shape.spans), part.id) for b in part.shape.branches]
+    if not thin:
+        return None
+    least, identity = min(thin)
+    if least > min(_BURNS, _MUCH_THINNER * plan.piece.bar.thickness):
+        return None
+    name = own_words(next(z.feature.title.lower() for z in plan.reckoning.all_zones if z.feature.id == identity))
+    rest = "hot long before the rest, and burns. Let it lie beyond the hottest fire, and wet it when it glows first."
+    return say(f"Mind the {name}: so thin, it is {rest}") if least < _POINTED else say(f"Mind the {name}: {{}} thin, it is {rest}", least)
 
 
 def door_notes(plan: ForgingPlan, heat: Heat) -> tuple[Line, ...]:
