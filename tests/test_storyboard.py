@@ -15,10 +15,11 @@ from scipy.integrate import solve_ivp
 from long_ember.cli.plan import plan_data, plan_text
 from long_ember.demo import demo_files
 from long_ember.document import SMALL, answer, pick_method, quick_answer
+from long_ember.errors import NoAnswer
 from long_ember.export import heats_csv, heats_json
 from long_ember.features import KINDS, Piece, stock_of
 from long_ember.fields import fields_out
-from long_ember.geometry import figure, stage_shape
+from long_ember.geometry import Progress, figure, stage_shape
 from long_ember.heats import (
     Door,
     Errand,
@@ -41,7 +42,7 @@ from long_ember.heats.treatment import TREATMENTS, quench_seconds, treatment, wo
 from long_ember.physics import FIRES, Hammer, scale_loss, soak
 from long_ember.physics.cooling_tables import AMBIENT, DENSITY, EMISSIVITY, SIGMA, specific_heat
 from long_ember.records import RECORDS, LogEntry, OwnRule, Shop
-from long_ember.sections import round_, square
+from long_ember.sections import flat, round_, square
 from long_ember.storage import read_piece
 from long_ember.storage.models import Reader
 from long_ember.units import Measure
@@ -73,6 +74,19 @@ class Moments(unittest.TestCase):
                 volume = sum(s.volume for s in shape.spans)
                 stock = stock_of(zone.feature, zone.place) * piece.bar.area
                 self.assertAlmostEqual(volume, stock, delta=1e-6 * stock)
+
+    def test_a_feature_grows_or_shrinks_all_the_way_to_its_length(self):
+        """What is spread is told longer with every heat, what is upset shorter: no stage takes more steel to the mm than bar and form do."""
+        for bar in (square(12), round_(12), flat(25, 6), flat(40, 10)):
+            for kind, cls in KINDS.items():
+                piece = Piece(bar=bar, features=(KINDS["run"](id="r"), cls(id="x").fitted(bar)))
+                try:
+                    piece.verify()
+                except NoAnswer:
+                    continue
+                lengths = [stage_shape(piece.features[1], piece.place(1), Progress(i / 8, 0.0)).length for i in range(9)]
+                steps = np.diff(lengths) * np.sign(lengths[-1] - lengths[0] or 1)
+                self.assertGreater(steps.min(), -0.01 * max(lengths), (bar, kind))
 
     def test_a_moment_runs_from_one_frame_to_the_next(self):
         for piece in demos():

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from long_ember.features import Arc, Corner, Feature, Place, Segment, Shape, Span, Spiral, Straight, shape_of, stock_of
 from long_ember.frozen import dataclass
+from long_ember.sections import Blend
 
 __all__ = ["DONE", "UNDONE", "Progress", "partly", "stage_shape"]
 
@@ -28,6 +29,7 @@ class Progress:
 
 UNDONE, DONE = Progress(), Progress(1.0, 1.0)
 _HALVINGS = 40
+_ROUNDS, _EVEN = 8, 1e-3  # in which a length is found, and how near it comes
 
 
 def stage_shape(feature: Feature, place: Place, progress: Progress) -> Shape:
@@ -58,12 +60,36 @@ def _spans(final: Shape, feature: Feature, place: Place, progress: Progress) -> 
     bar, steel, fraction = place.steel.blend, stock_of(feature, place) * place.steel.area, progress.section
     if fraction <= 0:
         return (Span(steel / bar.area, bar, bar),)
-    gross = sum(span.volume for span in final.spans)
-    spans = []
-    for span in final.spans:
-        shaped = replace(span, start=bar.toward(span.start, fraction), end=bar.toward(span.end, fraction), turns=0.0)
-        spans.append(replace(shaped, length=shaped.length * span.volume / gross * steel / shaped.volume))
+    gross, wanted = sum(span.volume for span in final.spans), steel / bar.area * (1 - fraction) + final.length * fraction
+    grown = 1.0
+    for _round in range(_ROUNDS):
+        spans = []
+        for span in final.spans:
+            shaped = replace(
+                span, start=_on_the_way(bar, span.start, fraction, grown), end=_on_the_way(bar, span.end, fraction, grown), turns=0.0
+            )
+            spans.append(replace(shaped, length=shaped.length * span.volume / gross * steel / shaped.volume))
+        over = sum(span.length for span in spans) / wanted
+        if abs(over - 1) < _EVEN or not any(_crosswise(bar, b) for span in final.spans for b in (span.start, span.end)):
+            break
+        grown *= over
     return tuple(spans)
+
+
+def _crosswise(bar: Blend, made: Blend) -> bool:
+    """It is thinned as it widens, or narrowed as it thickens."""
+    return (made.w - bar.w) * (made.t - bar.t) < 0
+
+
+def _on_the_way(bar: Blend, made: Blend, fraction: float, grown: float) -> Blend:
+    """A section part of the way from the bar: where one side grows by what the other gives, it grows so far that the length goes evenly.
+
+    Both sides in even steps would take more steel half way than at either end, and the piece would be told shorter while it is spread.
+    """
+    now = bar.toward(made, fraction)
+    if not _crosswise(bar, made):
+        return now
+    return replace(now, w=now.w * grown) if made.w > bar.w else replace(now, t=now.t * grown)
 
 
 def _along(final: Shape, feature: Feature, place: Place, progress: Progress) -> tuple[Span, ...]:

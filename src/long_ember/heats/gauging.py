@@ -174,12 +174,12 @@ def _worked(shape: Shape, bar: Blend, done: Shape | None = None) -> list[tuple[s
     wide = max(inner, key=lambda i: joints[i].w * joints[i].t, default=0)
     if wide and (joints[wide].w > ends[0] + _SEEN or joints[wide].t > ends[1] + _SEEN):
         return [(", where it is widest", joints[wide])]
+    ends_of = [shape, done] if done is not None else [shape]
+    if not all(_solid(s.spans[0].start) and _solid(s.spans[-1].end) and not _rounded(s) for s in ends_of):
+        return [(", half way", _half_way(shape))]
     thin = min(inner, key=lambda i: joints[i].area, default=0)
     if thin and joints[thin].area < min(b.area for b in (first, last)) * _WAIST and _solid(joints[thin]):
         return [(", in its middle", joints[thin])]
-    ends_of = [shape.spans, done.spans] if done is not None else [shape.spans]
-    if not all(_solid(spans[0].start) and _solid(spans[-1].end) for spans in ends_of):
-        return [(", half way", _half_way(shape))]
     if _alike(first, last):
         return [("", first)]
     found = [(", toward A", first), (", toward B", last)]
@@ -192,8 +192,18 @@ def _solid(blend: Blend) -> bool:
     return min(blend.w, blend.t) >= _SEEN and 2 * blend.w >= blend.t
 
 
+def _rounded(shape: Shape) -> bool:
+    """An outline ends round: a little way in it is more than twice as wide as at the end, where nobody measures."""
+    ends = (shape.spans[0].start, 0.15), (shape.spans[-1].end, 0.85)
+    return any(2 * end.w < _at(shape, share).w for end, share in ends)
+
+
 def _half_way(shape: Shape) -> Blend:
-    at = shape.length / 2
+    return _at(shape, 0.5)
+
+
+def _at(shape: Shape, share: float) -> Blend:
+    at = shape.length * share
     for span in shape.spans:
         if at <= span.length:
             return span.start.toward(span.end, at / span.length if span.length else 0.0)
