@@ -343,6 +343,32 @@ class Refused(unittest.TestCase):
         )
         self.assertIn("no tool lies flat", self.said(on(HOOK, 10.0), on(make("hole", diameter=2.0), 30.0)).reason)
 
+    @given(st.randoms(use_true_random=False))
+    @settings(max_examples=300)
+    def test_what_is_let_through_can_be_drawn_with_all_its_steel(self, draw):
+        """Places on joints and at the ends of forms among them: the finished piece is made later than the verdict."""
+        row = tuple(
+            make(draw.choice(("run", "run", "taper", "bend", "twist", "spread", "eye")), f"r{i}").fitted(flat(25, 6)) for i in range(3)
+        )
+        laid = [
+            on(
+                make(draw.choice(("bend", "hook", "hole", "hole", "twist", "drifted-eye")), f"s{i}").fitted(flat(25, 6)),
+                draw.choice((0.0, draw.uniform(0.1, 40))),
+                draw.choice(("A", "B", "r0", "r1", "r2")),
+                draw.choice(("A", "middle", "B")),
+                draw.choice("AB"),
+            )
+            for i in range(draw.randint(1, 3))
+        ]
+        piece = Piece(bar=flat(25, 6), features=row, standing=tuple(laid))
+        try:
+            piece.verify()
+        except NoAnswer:
+            return
+        removed = sum(s.feature.removed(s.place) for s in piece.composition.stands)
+        bare = sum(shape.volume for _id, shape in replace(piece, standing=()).shapes)
+        self.assertAlmostEqual(sum(shape.volume for _id, shape in piece.shapes), bare - removed, delta=1e-6 * bare)
+
     def test_one_id_is_one_feature(self):
         with self.assertRaises(NoAnswer):
             tapered(on(replace(CURL, id="run")))

@@ -160,12 +160,20 @@ class Composition:
     Args:
         drawn: the drawn bar.
         stands: in the order of the bar.
-        shapes: the finished piece from end A to end B: id and form; a feature of the row may come in several parts.
+        laid: forms among them, as they lie.
     """
 
     drawn: DrawnBar
     stands: tuple[Stand, ...]
-    shapes: tuple[tuple[str, Shape], ...]
+    laid: tuple[Laid, ...]
+
+    @cached_property
+    def shapes(self) -> tuple[tuple[str, Shape], ...]:
+        """The finished piece from end A to end B: id and form; a feature of the row may come in several parts.
+
+        Made when it is looked at: no length hangs on it.
+        """
+        return tuple(chain(self.drawn, self.laid, [(s, s.middle) for s in self.stands if not s.feature.covers]))
 
     @cached_property
     def shares(self) -> tuple[tuple[tuple[int, float], tuple[int, float]], ...]:
@@ -217,9 +225,9 @@ def composed(features: Sequence[tuple[Feature, Shape]], standing: Sequence[Stand
     stands = _placed(drawn, standing, rule)
     forms = [s for s in stands if s.feature.covers]
     _apart(drawn, forms, titles)
-    laid = [laid_out(s, s.start, s.end, shape_of(s.feature, s.place)) for s in forms]
-    found = chain(drawn, laid, [(s, s.middle) for s in stands if not s.feature.covers])
-    return Composition(drawn, tuple(stands), tuple(found))
+    laid = tuple(laid_out(s, s.start, s.end, shape_of(s.feature, s.place)) for s in forms)
+    _reachable(drawn, laid, [s for s in stands if not s.feature.covers and not s.feature.skin])
+    return Composition(drawn, tuple(stands), laid)
 
 
 def laid_out(stand: Stand, start: float, end: float, now: Shape) -> Laid:
@@ -377,6 +385,40 @@ def _apart(drawn: DrawnBar, forms: Iterable[Stand], titles: dict[str, str]) -> N
         before = stand
 
 
+def _reachable(drawn: DrawnBar, laid: Sequence[Laid], works: Sequence[Stand]) -> None:
+    """Make sure that every work has straight bar under it, and every form that makes its stretch anew steel enough.
+
+    Raises:
+        NoAnswer: naming the work or the form.
+    """
+    for form in laid:
+        if form.made is not None:
+            _bent(drawn, form)
+    if any(abs(edge - w.middle) <= 2 * _HAIR for w in works for f in laid for edge in (f.start, f.end)):
+        chain(drawn, laid, [(w, w.middle) for w in works])  # where one ends and the next begins only that can tell
+        return
+    for work in works:
+        at = work.middle
+        over = next((f for f in laid if f.start < at < f.end), None)
+        if over is not None and over.made is None:
+            raise _bent_there(work, f"{_both(at)} from end A, where the bar is bent")
+        if over is not None and over.made is not None:
+            under = over.made[0]
+        else:  # on a joint what lies toward A, as it is drawn
+            under = next(shape for _identity, shape, _low, _high in drawn.under(at - 2 * _HAIR, at + 2 * _HAIR))
+        if not _straight(under):
+            raise _bent_there(work, "where the bar is bent")
+
+
+def _straight(shape: Shape) -> bool:
+    return all(isinstance(segment, (Straight, Corner)) for segment in shape.path) and not shape.branches
+
+
+def _bent_there(work: Stand, where: str) -> NoAnswer:
+    remedy = "Let it stand beside the bend."
+    return NoAnswer(f"{work.standing.feature.title} lies {where} and no tool lies flat.", remedy, work.standing.id)
+
+
 # --- the chain
 
 
@@ -443,8 +485,7 @@ def chain(drawn: DrawnBar, forms: Sequence[Laid], works: Sequence[tuple[Stand, f
         at = form.end
     straight(at, drawn.length)
     for work, middle in left:
-        raise NoAnswer(f"{work.standing.feature.title} lies {_both(middle)} from end A, where the bar is bent and no tool lies flat.",
-                       "Let it stand beside the bend.", work.standing.id)  # fmt: skip
+        raise _bent_there(work, f"{_both(middle)} from end A, where the bar is bent")
     return found
 
 
@@ -538,9 +579,8 @@ def _bend(drawn: DrawnBar, form: Laid) -> Shape:
 
 def _pierced(shape: Shape, work: Stand, at: float) -> Shape:
     """A straight stretch with a work in it."""
-    if not all(isinstance(segment, (Straight, Corner)) for segment in shape.path) or shape.branches:
-        raise NoAnswer(f"{work.standing.feature.title} lies where the bar is bent and no tool lies flat.", "Let it stand beside the bend.",
-                       work.standing.id)  # fmt: skip
+    if not _straight(shape):
+        raise _bent_there(work, "where the bar is bent")
     own = shape_of(work.feature, work.place)
     voids = tuple(replace(void, centre=at) for void in own.voids)
     grown = math.fsum(s.volume for s in own.spans) - own.length * work.place.bar.area
