@@ -163,6 +163,8 @@ class WhatSmithsSay(unittest.TestCase):
             ("12 sq: countersunk head 20", "head", {"form": "countersunk", "diameter": 20.0}),
             ("12 sq: snail 3 turns", "coil", {"form": "flat", "turns": 3.0}),
             ("12 sq: wedge 60 to 3", "taper", {"form": "chisel", "length": 60.0, "tip": 3.0}),
+            ("12 sq: sharp bend facing down", "bend", {"corner": "sharp", "facing": 180.0}),
+            ("12 sq: bend 60 r 20", "bend", {"angle": 60.0, "radius": 20.0}),
             ("12 sq: chamfer 2 over 100", "chamfer", {"length": 100.0, "leg": 2.0}),
             ("12 sq: t 40", "split", {"angle": 90.0, "cut": 40.0}),
         ):

@@ -59,6 +59,11 @@ class Bend(Formed):
     corner: str = fields.choice("Corner", "round", ("round", "round"), ("sharp", "sharp, forged full"), ("upset", "sharp, upset first"))
     facing: float = fields.facing()
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """A corner that is forged sharp has no radius."""
+        return frozenset() if self.corner == "round" else frozenset({"radius"})
+
     def depth(self, place: Place) -> float:
         """Thickness in the plane of the bend, mm: the width when a flat is bent on edge."""
         return depth(place.bar.blend, self.facing).whole

@@ -112,6 +112,8 @@ def _words_of(kind: str) -> Words:
         names[_split(word)] = field
     if "name" in known:
         names["called",] = "name"
+    if "radius" in known:
+        names.setdefault(("r",), "radius")
     bare: Phrases = {}
     twice = set()
     for field, spec in known.items():
@@ -121,6 +123,8 @@ def _words_of(kind: str) -> Words:
             for phrase in {_split(key), _split(words), _split(words.split(",")[0].split(":")[0])}:
                 if len(phrase) == 1 and phrase[0] in _LETTERS:
                     continue
+                if phrase != _split(key) and any(phrase == _split(other) for other, _words in spec.choices):
+                    continue  # that one is called just so: a sharp corner is sharp, not upset first
                 if phrase in names or bare.get(phrase, (field, key)) != (field, key):
                     twice.add(phrase)
                 bare[phrase] = field, key
