@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 from tools.smiths import oracle, rule_made, score
 
 from long_ember.beliefs import FACTORS, GRID, PRIOR, Observed, Taken, number_of, posterior
-from long_ember.beliefs.belief import WORK_SCATTER
+from long_ember.beliefs.belief import DRAWS, WORK_SCATTER, normal_draws
 from long_ember.beliefs.update import _off
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer
@@ -67,6 +67,13 @@ HOOK = Piece(
 
 
 class Update(unittest.TestCase):
+    def test_the_numbers_that_are_shipped_are_those_of_the_generator(self):
+        half = np.random.default_rng(20).standard_normal((len(FACTORS) + 3, DRAWS // 2)).T
+        found = normal_draws()
+        self.assertEqual(found.shape, (DRAWS, len(FACTORS) + 3))
+        np.testing.assert_array_equal(found[: DRAWS // 2], half / np.vstack((half, -half)).std(axis=0))
+        np.testing.assert_array_equal(found[DRAWS // 2 :], -found[: DRAWS // 2])
+
     def test_two_factors_by_brute_force(self):
         """Scale, which is not linear, and the bend rule: means and deviations by integration over a grid."""
         scale, bend = number_of("scale"), number_of("bend")

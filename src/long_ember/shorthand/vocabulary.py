@@ -117,13 +117,14 @@ def _words_of(kind: str) -> Words:
     bare: Phrases = {}
     twice = set()
     for field, spec in known.items():
-        for key, words in spec.choices if isinstance(spec, Choice) else ():
+        choices = spec.choices if isinstance(spec, Choice) else ()
+        for key, words in choices:
             if field in ("toward", "of"):
                 continue
             for phrase in {_split(key), _split(words), _split(words.split(",")[0].split(":")[0])}:
                 if len(phrase) == 1 and phrase[0] in _LETTERS:
                     continue
-                if phrase != _split(key) and any(phrase == _split(other) for other, _words in spec.choices):
+                if phrase != _split(key) and any(phrase == _split(other) for other, _words in choices):
                     continue  # that one is called just so: a sharp corner is sharp, not upset first
                 if phrase in names or bare.get(phrase, (field, key)) != (field, key):
                     twice.add(phrase)

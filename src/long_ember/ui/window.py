@@ -58,11 +58,7 @@ _MANY_ENTRIES = 200  # of the log: fewer are reckoned with in a few milliseconds
 
 
 def _screens() -> Iterator[object]:
-    """Load what the first screen does not need, one after the other; NumPy's quantiles load half of it."""
-    import numpy.ma
-    import numpy.random
-
-    yield numpy
+    """Load what the first screen does not need, one after the other."""
     from long_ember.ui.stock import stock_view
 
     yield stock_view
