@@ -81,6 +81,11 @@ class Entries(WindowCase):
         self.type(self.window.header.bar, "90x2 flat")
         self.assertEqual(self.session.piece.bar, square(12))
         self.assertIn("Twist 3", self.window.message.text())
+        wide, large = self.window.minimumSizeHint().width(), self.window.message.font().pixelSize()
+        self.session.said.emit(120 * "so wide ", True)  # however much there is to say, the window stays as wide
+        live(50)
+        self.assertEqual(self.window.minimumSizeHint().width(), wide)
+        self.assertLess(self.window.message.font().pixelSize(), large)
 
     def test_fractions_say_how_they_were_read(self):
         self.select(1)

@@ -5,13 +5,15 @@ from __future__ import annotations
 from html import escape
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QUrl
-from PySide6.QtGui import QDesktopServices
+from PySide6.QtCore import QSize, Qt, QUrl
+from PySide6.QtGui import QDesktopServices, QFontMetricsF, QResizeEvent
 from PySide6.QtWidgets import QLabel
 
 from long_ember.ui.style.fonts import font
 
 __all__ = ["MessageLine"]
+
+_SIZES = (16, 15, 14, 13, 12)
 
 
 class MessageLine(QLabel):
@@ -19,7 +21,8 @@ class MessageLine(QLabel):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFont(font(16, 500))
+        self._size = _SIZES[0]
+        self.setFont(font(self._size, 500))
         self.setFixedHeight(24)
         self.setContentsMargins(16, 0, 16, 0)
         self._file: Path | None = None
@@ -35,10 +38,34 @@ class MessageLine(QLabel):
         if self.text() == text and self.property("fault") == fault:
             return
         self.setText(text)
+        self.setToolTip(text)
+        self._fit()
         self.setProperty("fault", fault)
         self.setProperty("role", "fault" if fault else "muted")
         self.style().unpolish(self)
         self.style().polish(self)
+
+    def minimumSizeHint(self) -> QSize:
+        """A long message never widens the window."""
+        return QSize(0, self.height())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """As large as there is room."""
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        if self._file is not None:
+            return
+        room = self.width() - 32
+        size = (
+            _SIZES[0]
+            if not self.text()
+            else next((s for s in _SIZES if QFontMetricsF(font(s, 500)).horizontalAdvance(self.text()) <= room), _SIZES[-1])
+        )
+        if size != self._size:
+            self._size = size
+            self.setFont(font(size, 500))
 
     def wrote(self, text: str, path: Path) -> None:
         """A file is there: it can be opened, or looked for in its folder."""
