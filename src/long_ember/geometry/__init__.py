@@ -25,9 +25,9 @@ from long_ember.geometry.meshing import (
     end_pose,
     joined,
     mesh,
-    meshing,
     point_stations,
     section_outline,
+    sweeping,
     void_outline,
 )
 from long_ember.geometry.project import PLAN, SIDE, Aspect, Seen, seen, turned
@@ -38,5 +38,5 @@ from long_ember.geometry.whole import whole_solid
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "drafting", "end_pose",
-    "figure", "figuring", "follow", "frames", "joined", "level_bodies", "level_poses", "looked_for", "mesh", "meshing", "partly", "piece_bodies", "piece_figure", "point_stations", "section_outline", "seen", "seen_figure", "silhouette", "sizing", "stage_shape", "together", "trace", "turned", "void_outline", "whole_solid",
+    "figure", "figuring", "follow", "frames", "joined", "level_bodies", "level_poses", "looked_for", "mesh", "partly", "piece_bodies", "piece_figure", "point_stations", "section_outline", "seen", "seen_figure", "silhouette", "sizing", "stage_shape", "sweeping", "together", "trace", "turned", "void_outline", "whole_solid",
 ]  # fmt: skip

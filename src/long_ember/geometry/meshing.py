@@ -274,10 +274,10 @@ def fan(m: int) -> Index:
 
 def mesh(shape: Shape) -> Mesh:
     """The solid of a shape in its own frame; kept with the shape, which never changes."""
-    return all_portions(meshing(shape))
+    return all_portions(sweeping(shape))
 
 
-def meshing(shape: Shape) -> Generator[None, None, Mesh]:
+def sweeping(shape: Shape) -> Generator[None, None, Mesh]:
     """The same in portions: a span at a time."""
     kept: dict[str, Mesh] = shape.__dict__.setdefault("_mesh", {})
     if "mesh" not in kept:
@@ -313,7 +313,7 @@ def outside(shape: Shape) -> Generator[None, None, Array]:
 def _together(shells: list[Mesh], shape: Shape, path: Frames) -> Generator[None, None, Mesh]:
     parts = [*shells, *(Mesh(m.points, flipped(m.faces)) for m in _bores(shape, path))]
     for branch in shape.branches:
-        parts.append((yield from meshing(branch.shape)).placed(branch_pose(branch, path)))
+        parts.append((yield from sweeping(branch.shape)).placed(branch_pose(branch, path)))
     return joined(parts)
 
 
@@ -399,7 +399,7 @@ def _cut(shells: list[Mesh], shape: Shape, path: Frames) -> Generator[None, None
         left[-1].num_tri()  # it is reckoned when it is first asked for
         yield
     for branch in shape.branches:
-        left.append(body((yield from meshing(branch.shape)).placed(branch_pose(branch, path))))
+        left.append(body((yield from sweeping(branch.shape)).placed(branch_pose(branch, path))))
     whole = Manifold.batch_boolean(left, OpType.Add)
     raw = whole.to_mesh()
     points, triangles = np.asarray(raw.vert_properties[:, :3], dtype=float), np.asarray(raw.tri_verts, dtype=np.int64)

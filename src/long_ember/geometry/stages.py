@@ -30,6 +30,7 @@ class Progress:
 UNDONE, DONE = Progress(), Progress(1.0, 1.0)
 _HALVINGS = 40
 _ROUNDS, _EVEN = 8, 1e-3  # in which a length is found, and how near it comes
+_NARROWEST = 0.5  # of a width that grows in even steps, for the length to go evenly
 
 
 def stage_shape(feature: Feature, place: Place, progress: Progress) -> Shape:
@@ -72,7 +73,7 @@ def _spans(final: Shape, feature: Feature, place: Place, progress: Progress) -> 
         over = sum(span.length for span in spans) / wanted
         if abs(over - 1) < _EVEN or not any(_crosswise(bar, b) for span in final.spans for b in (span.start, span.end)):
             break
-        grown *= over
+        grown = min(max(grown * over, _NARROWEST), 1 / _NARROWEST)  # where it is a small part that grows, the rest is as it comes
     return tuple(spans)
 
 

@@ -11,7 +11,7 @@ from PySide6.QtGui import QLinearGradient, QPainter, QPen
 
 from long_ember.document import Answer
 from long_ember.frozen import dataclass
-from long_ember.geometry import Figure, Part, Progress, figure, level_bodies, meshing, point_stations, trace
+from long_ember.geometry import Figure, Part, Progress, figure, level_bodies, point_stations, sweeping, trace
 from long_ember.heats import Heat, Moment, StagePart, moment, staged
 from long_ember.portions import all_portions
 from long_ember.ui.drawing.paint import View, look, paint_part, polygon
@@ -158,7 +158,7 @@ def moment_painting(
 def stage_solid(shown: StageFigure, now: Moment) -> Generator[None, None, Solid]:
     """The piece at a moment as a solid, glowing where it is hot; found in portions."""
     for part in shown.now:
-        yield from meshing(part.shape)  # kept with it
+        yield from sweeping(part.shape)  # kept with it
         yield
     bodies = level_bodies([(p.id, p.shape) for p in shown.now])
     yield

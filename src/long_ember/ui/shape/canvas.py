@@ -28,7 +28,7 @@ from long_ember.desk.turns import MANY, Portions
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.fields import Length
-from long_ember.geometry import PLAN, SIDE, figuring, level_bodies, meshing, piece_bodies, void_outline
+from long_ember.geometry import PLAN, SIDE, figuring, level_bodies, piece_bodies, sweeping, void_outline
 from long_ember.ui.drawing.late_picture import LatePicture
 from long_ember.ui.drawing.paint import View, arrow_line, figure_painting, paint_balance, text_box, text_rect
 from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
@@ -582,7 +582,7 @@ def _thread(start: QPointF, end: QPointF) -> QPainterPath:
 def _solid(piece: Piece) -> Generator[None, None, tuple[Piece, Solid]]:
     shapes = piece.shapes
     for _id, shape in shapes:
-        yield from meshing(shape)  # kept with it
+        yield from sweeping(shape)  # kept with it
         yield
     bodies = level_bodies(shapes)
     yield
