@@ -95,6 +95,16 @@ class Whole(unittest.TestCase):
             bars = [x1 - x0 for x0, y0, x1, y1 in lines_of(pdf) if abs(y0 - y1) < 0.01 and y0 > 270]
             self.assertTrue(any(abs(bar - long) < 0.01 for bar in bars), bars)
 
+    def test_heats_share_a_row_only_where_they_are_held_and_heated_alike(self):
+        long = Piece(bar=square(20), features=(KINDS["taper"](id="t", length=500.0, tip=6.0), KINDS["run"](id="r", length=100.0)))
+        for piece in (long, *demo_pieces().values()):
+            subject = subject_of(piece)
+            words = printed_words(PAPERS["heats"].printed(subject, A4, {}))
+            self.assertNotIn("..", words)
+            alone = {(h.work[0].step.key, h.fire, h.held) for h in subject.answer.plan.heats if len(h.work) == 1 and not h.cold}
+            if len({key for key, _fire, _held in alone}) < len(alone):  # one operation, held by either end: no row tells one grip for both
+                self.assertRegex(words, r"Parts? \d+ (to \d+ )?of \d+")
+
     def test_what_is_chosen_is_what_goes_on(self):
         subject = subject_of(demo_pieces()["Lantern bracket"])
         whole = printed_words(PAPERS["heats"].printed(subject, A4, {}))

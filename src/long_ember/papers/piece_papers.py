@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from long_ember.choosing import CAUTION
 from long_ember.document import Answer
@@ -54,7 +54,7 @@ def plan_sheet(s: Subject, size: PaperSize, c: Choices) -> Printed:
             for work in heat.work:
                 made.text(work.line.show(m), 10, x=6)
             facts = [f for f in heat_facts(answer, heat, m, s.shop.kit) if not f.startswith(("Time", "Tools"))]
-            flow.put(made.text(". ".join(facts), 8.5, x=6, colour=GREY), 1.5)
+            flow.put(made.text(_sentences(facts), 8.5, x=6, colour=GREY), 1.5)
     if c["sum"] == "yes":
         flow.heading("Sum")
         for zone in r.zones:
@@ -126,12 +126,24 @@ def heat_sheet(s: Subject, size: PaperSize, c: Choices) -> Printed:
     return flow.printed()
 
 
+def _sentences(facts: Iterable[str]) -> str:
+    return " ".join(f"{fact.rstrip('.')}." for fact in facts)
+
+
+def _parts(frames: tuple[Frame, ...], group: list[int]) -> str:
+    """How many heats of an operation share a row: all, or some."""
+    works = [work for i in (group[0], group[-1]) for frame in (frames[i],) if isinstance(frame, Heat) for work in frame.work]
+    first, last = works[0], works[-1]
+    return f"In {len(group)} heats." if len(group) == last.parts else f"Parts {first.part} to {last.part} of {last.parts}."
+
+
 def _groups(frames: tuple[Frame, ...]) -> list[list[int]]:
-    """Frames that share a row: the heats of one long operation."""
+    """Frames that share a row: the heats of one long operation that are held and heated alike."""
     found: list[list[int]] = []
-    before: int | None = None
+    before: tuple[int, str, str] | None = None
     for i, frame in enumerate(frames):
-        alone = frame.work[0].step.number if isinstance(frame, Heat) and not frame.cold and len(frame.work) == 1 else None
+        shares = isinstance(frame, Heat) and not frame.cold and len(frame.work) == 1
+        alone = (frame.work[0].step.number, frame.fire, frame.held) if isinstance(frame, Heat) and shares else None
         if alone is not None and alone == before:
             found[-1].append(i)
         else:
@@ -171,17 +183,13 @@ def _heat_row(flow: Flow, s: Subject, group: list[int], c: Choices) -> tuple[Blo
             made.ink.append(box(left + i % a_row * _BOX, y + 1.0 + i // a_row * _BOX, 3.6, 3.6, 0.3))
         y += -(-boxes // a_row) * _BOX + 0.6
     for line_ in frame_lines(frame, m):
-        words = line_.split(" Part ")[0] + (f" In {boxes} heats." if boxes > 1 else "")
+        words = line_ if boxes == 1 else f"{line_.split(' Part ')[0]} {_parts(answer.plan.frames, group)}"
         for i in range(beside):
             made.ink.append(box(left + i * _BOX, y + 1.0, 3.6, 3.6, 0.3))
         y = made.text_at(y, words, 11.5, 600, left + beside * _BOX + 0.6, wide - beside * _BOX - 0.6) + 0.4
     if c["facts"] == "yes":
         first, *rest = heat_facts(answer, frame, m, s.shop.kit)
-        told = (
-            [f"{first}. {'. '.join(rest[:-1])}.".replace("; the work", ", the work"), rest[-1]]
-            if rest[1:]
-            else [f"{first}. {rest[-1]}" if rest else first]
-        )
+        told = [_sentences((first, *rest[:-1])).replace("; the work", ", the work"), rest[-1]] if rest[1:] else [_sentences((first, *rest))]
         for words in told:
             y = made.text_at(y, words, 8.8, 400, left, wide)
     if c["checks"] == "yes":
