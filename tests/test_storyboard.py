@@ -17,7 +17,7 @@ from long_ember.demo import demo_files
 from long_ember.document import SMALL, answer, pick_method, quick_answer
 from long_ember.errors import NoAnswer
 from long_ember.export import heats_csv, heats_json
-from long_ember.features import KINDS, Piece, stock_of
+from long_ember.features import KINDS, Arc, Piece, stock_of
 from long_ember.fields import fields_out
 from long_ember.geometry import Progress, figure, stage_shape
 from long_ember.heats import (
@@ -87,6 +87,27 @@ class Moments(unittest.TestCase):
                 lengths = [stage_shape(piece.features[1], piece.place(1), Progress(i / 8, 0.0)).length for i in range(9)]
                 steps = np.diff(lengths) * np.sign(lengths[-1] - lengths[0] or 1)
                 self.assertGreater(steps.min(), -0.01 * max(lengths), (bar, kind))
+
+    def test_what_is_slit_is_drawn_out_and_then_opened(self):
+        """The bar to its tips grows as the tines do, by as much; then they open, a little more at every moment, with all of the steel."""
+        plan = sequence(demo("oar-cradle"))[1]
+        feature = next(z for z in plan.reckoning.zones if z.feature.kind == "split")
+        tine = feature.shape.branches[0].shape
+        long, wide, steel = [], [], feature.stock * feature.place.steel.area
+        for i in range(40 * len(plan.frames) + 1):
+            now = moment(plan, i / 40)
+            shape = stage_shape(feature.feature, feature.place, now.progress[feature.feature.id])
+            if shape.branches:
+                limb = shape.branches[0].shape
+                wide.append(abs(sum(s.angle for s in limb.path if isinstance(s, Arc))))
+            else:
+                long.append(shape.length)
+                self.assertAlmostEqual(shape.volume, steel, delta=1e-6 * steel)
+        self.assertEqual((long, wide), (sorted(long), sorted(wide)))
+        uncut = (steel - sum(s.volume for s in feature.shape.spans)) / feature.place.steel.area
+        self.assertAlmostEqual(long[-1] - long[0], tine.length - uncut, places=6)
+        self.assertAlmostEqual(wide[-1], math.radians(feature.feature.angle), places=6)
+        self.assertGreater(len({round(x, 3) for x in wide}), 10)
 
     def test_a_moment_runs_from_one_frame_to_the_next(self):
         for piece in demos():

@@ -6,6 +6,7 @@ import math
 from dataclasses import replace
 
 from long_ember.features import Arc, Corner, Feature, Place, Segment, Shape, Span, Spiral, Straight, shape_of, stock_of
+from long_ember.features.shape import exact
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend
 
@@ -20,11 +21,13 @@ class Progress:
         section: 0 the bar as it came, 1 the finished section.
         path: 0 straight, 1 bent, rolled, twisted and pierced as planned.
         along: the section is reached piece by piece, 1 from end A on, -1 from end B; 0 everywhere at once.
+        limbs: 0 its tines as they were cut, 1 drawn as planned.
     """
 
     section: float = 0.0
     path: float = 0.0
     along: int = 0
+    limbs: float = 0.0
 
 
 UNDONE, DONE = Progress(), Progress(1.0, 1.0)
@@ -48,13 +51,42 @@ def stage_shape(feature: Feature, place: Place, progress: Progress) -> Shape:
 
 def _stage(feature: Feature, place: Place, progress: Progress) -> Shape:
     final = shape_of(feature, place)
-    if progress == DONE:
+    if progress.section >= 1 and progress.path >= 1:
         return final
+    if final.branches and not feature.added(place):
+        return _forked(final, feature, place, progress)
     spans = (_along if progress.along else _spans)(final, feature, place, progress)
     length = sum(span.length for span in spans)
     if progress.path <= 0:
         return Shape(spans, (Straight(length),))
     return Shape(spans, partly(final, progress.path, length))
+
+
+def _forked(final: Shape, feature: Feature, place: Place, progress: Progress) -> Shape:
+    """What is slit: one bar until its tines are opened, drawn out as they are; then as far open as they are bent."""
+    bar, root = place.steel.blend, sum(span.volume for span in final.spans)
+    left, tines = stock_of(feature, place) * place.steel.area - root, [b.shape for b in final.branches]
+    if progress.path > 0:
+        more = left / sum(tine.volume for tine in tines)  # the kerf is steel until it is done
+        opened = (
+            replace(b, shape=Shape(exact(s.spans, s.volume * more), partly(s, progress.path, s.length), s.voids, s.branches))
+            for b in final.branches
+            for s in (b.shape,)
+        )
+        return Shape(final.spans, final.path, final.voids, tuple(opened))
+    uncut, drawn = left / bar.area, sum(tine.length for tine in tines) / len(tines)
+    tips = [tine.spans[-1].end for tine in tines]
+    beside = final.branches[0].front != 0
+    pair = replace(
+        tips[0],
+        w=sum(t.w for t in tips) if beside else max(t.w for t in tips),
+        t=max(t.t for t in tips) if beside else sum(t.t for t in tips),
+    )
+    long = uncut + (drawn - uncut) * progress.limbs
+    ends = (bar, bar.toward(pair, progress.limbs)) if pair.area > 0 else (bar, bar)
+    (block,) = exact((Span(long, *ends),), left)
+    spans = (block.reversed(), *final.spans) if final.branches[0].back else (*final.spans, block)
+    return Shape(spans, (Straight(sum(span.length for span in spans)),))
 
 
 def _spans(final: Shape, feature: Feature, place: Place, progress: Progress) -> tuple[Span, ...]:

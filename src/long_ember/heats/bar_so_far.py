@@ -29,10 +29,13 @@ class BarSoFar:
     def __init__(self, reckoning: Reckoning, progress: Mapping[str, Progress]) -> None:
         zones = self._zones = reckoning.zones
         self._at = {z.feature.id: i for i, z in enumerate(zones)}
-        self._worked = {z.feature.id: _share(progress[z.feature.id]) for z in reckoning.all_zones if z.feature.kind != "run"}
+        self._forked = {z.feature.id for z in zones if z.shape.branches}
+        self._worked = {
+            z.feature.id: self._part(z.feature.id, progress[z.feature.id]) for z in reckoning.all_zones if z.feature.kind != "run"
+        }
         self._start, self._end = np.array([(z.start, z.end) for z in zones]).reshape(-1, 2).T
         self._long = np.array([stage_shape(z.feature, z.place, progress[z.feature.id]).length for z in zones])
-        self._share = np.array([_share(progress[z.feature.id]) for z in zones])
+        self._share = np.array([self._part(z.feature.id, progress[z.feature.id]) for z in zones])
         self._runs = np.array([z.feature.kind == "run" for z in zones], dtype=bool)
         self._loss = np.array([z.length / z.stock - 1 if z.stock else 0.0 for z in zones])
         self._spare = reckoning.spare
@@ -40,10 +43,16 @@ class BarSoFar:
     def go_on(self, identity: str, progress: Progress) -> None:
         """A feature is so far by now."""
         if identity in self._worked:
-            self._worked[identity] = _share(progress)
+            self._worked[identity] = self._part(identity, progress)
         if (i := self._at.get(identity)) is not None:
             zone = self._zones[i]
-            self._long[i], self._share[i] = stage_shape(zone.feature, zone.place, progress).length, _share(progress)
+            self._long[i], self._share[i] = stage_shape(zone.feature, zone.place, progress).length, self._part(identity, progress)
+
+    def _part(self, identity: str, progress: Progress) -> float:
+        """How much of a feature's scale is lost by now."""
+        if identity in self._forked and progress.path < 1:  # slit, drawn out, opened
+            return (progress.section + progress.limbs + progress.path) / 3
+        return max(progress.section, progress.path)
 
     @property
     def lengths(self) -> Array:
@@ -67,10 +76,6 @@ class BarSoFar:
         size = self._end - self._start
         within = np.maximum(np.minimum(high, self._end) - np.maximum(low, self._start), 0.0) / np.where(size > 0, size, 1.0)
         return sum(beyond) + float(within @ self.lengths)
-
-
-def _share(progress: Progress) -> float:
-    return max(progress.section, progress.path)
 
 
 def trimmed_off(reckoning: Reckoning, progress: Mapping[str, Progress]) -> float:

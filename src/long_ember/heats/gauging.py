@@ -112,6 +112,11 @@ def sizes_now(reckoning: Reckoning, now: Moment) -> tuple[Line, ...]:
         zone = zones[work.step.feature.id]
         shape = stage_shape(zone.feature, zone.place, now.progress[zone.feature.id])
         first, last = shape.spans[0].start, shape.spans[-1].end
+        if shape.branches:
+            tine, title = shape.branches[0].shape, own_words(zone.feature.title)
+            tip = tine.spans[-1].end
+            found.append(say(f"{title} now: tines {{}} long, {{}} × {{}} at the tip", tine.length, tip.w, tip.t))
+            continue
         text, values = f"{own_words(zone.feature.title)} now: {{}} long, {{}} × {{}}", [shape.length, first.w, first.t]
         if not _alike(first, last):
             text, values = text + " toward A, {} × {} toward B", [*values, last.w, last.t]

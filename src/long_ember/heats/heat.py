@@ -131,6 +131,12 @@ class Heat:
         part = (self.zone[1], cut) if self.held == "B" else (0.0, self.zone[0])
         return self._stretch(self.before, *part)
 
+    @cached_property
+    def outside(self) -> float:
+        """mm of cold steel beyond the fire at the end that is not held, as long as it is by then."""
+        low, high = self.glowing
+        return self._stretch(self.before, *((0.0, low) if self.held == "B" else (high, self.reckoning.cut)))
+
     def beyond(self, work: Work) -> float:
         """mm from the mark of a bend or shoulder, at the held side of its zone, to the free end: what overhangs, as long as it is by then."""
         zone = next(z for z in self.reckoning.all_zones if z.feature.id == work.step.feature.id)

@@ -107,11 +107,13 @@ def advanced(progress: Progress, step: Step, stop: float, finished: bool) -> Pro
     """
     if finished:
         return DONE
+    if step.operation.effect == "section" and step.operation.limbs and progress.section >= 1:  # the tines of what is slit already
+        return replace(progress, limbs=stop)
     if step.operation.effect == "section":
         along = (1 if step.begins == "A" else -1) if step.operation.along else 0
         return replace(progress, section=stop, along=along)
     # A feature that is only bent thins or swells as it bends.
-    return Progress(max(progress.section, stop), stop)
+    return replace(progress, section=max(progress.section, stop), path=stop, along=0)
 
 
 def step_key(feature: Feature, order: int) -> str:

@@ -74,8 +74,9 @@ def _between(frame: Frame, share: float) -> dict[str, Progress]:
     for identity, end in frame.after.items():
         start = found[identity]
         if start != end:
-            section, path = (a + (b - a) * share for a, b in ((start.section, end.section), (start.path, end.path)))
-            found[identity] = Progress(section, path, start.along or end.along)
+            changed = ((start.section, end.section), (start.path, end.path), (start.limbs, max(start.limbs, end.limbs)))
+            section, path, limbs = (a + (b - a) * share for a, b in changed)
+            found[identity] = Progress(section, path, start.along or end.along, limbs)
     return found
 
 

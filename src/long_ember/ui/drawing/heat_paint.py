@@ -9,6 +9,7 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QLinearGradient, QPainter, QPen
 
+from long_ember.arrays import Array
 from long_ember.document import Answer
 from long_ember.frozen import dataclass
 from long_ember.geometry import Figure, Part, Progress, figure, level_bodies, point_stations, sweeping, trace
@@ -70,12 +71,12 @@ def focus(answer: Answer, now: Moment, shown: StageFigure) -> tuple[float, float
     if not isinstance(now.frame, Heat) or not now.frame.work:
         return shown.bounds
     low, high = now.frame.zone
-    found = [
-        part.slice(max(low - zone.start, 0.0) * share, min(high - zone.start, zone.end - zone.start) * share)
-        for zone, part in zip(shown.now, shown.parts, strict=True)
-        for share in (part.shape.length / max(zone.end - zone.start, 1e-9),)
-        if min(zone.end, high) - max(zone.start, low) > _SEEN
-    ]
+    found: list[Array] = []
+    for zone, part in zip(shown.now, shown.parts, strict=True):
+        if min(zone.end, high) - max(zone.start, low) > _SEEN:
+            share = part.shape.length / max(zone.end - zone.start, 1e-9)
+            found.append(part.slice(max(low - zone.start, 0.0) * share, min(high - zone.start, zone.end - zone.start) * share))
+            found += [part.placed(limb) for limb in trace(part.shape).limbs]  # tines, as far open as they are
     if not found:
         return shown.bounds
     points, beside = np.vstack(found), 2 * answer.piece.bar.thickness
