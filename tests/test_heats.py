@@ -12,8 +12,9 @@ from long_ember.demo import demo_files
 from long_ember.document import answer
 from long_ember.features import KINDS, Piece, shape_of
 from long_ember.geometry import DONE, stage_shape
-from long_ember.heats import RULES, ForgeSettings, cautions, length_now, steps, ties
+from long_ember.heats import RULES, ForgeSettings, cautions, length_now, ties
 from long_ember.heats.bar_so_far import WORTH_TRIMMING, trimmed_off
+from long_ember.heats.operations import stepping
 from long_ember.physics import (
     ANVIL,
     STILL_AIR,
@@ -34,6 +35,7 @@ from long_ember.physics import (
     window,
 )
 from long_ember.physics.cooling_tables import AMBIENT, DENSITY, EMISSIVITY, SIGMA, specific_heat
+from long_ember.portions import all_portions
 from long_ember.sections import square
 from long_ember.stock import reckon
 from long_ember.storage import read_piece
@@ -187,7 +189,7 @@ class Order(unittest.TestCase):
             for work in heat.work:
                 done.setdefault(work.step.number, []).append((work.start, work.stop))
                 when[work.step.number] = at
-        self.assertEqual(sorted(done), [s.number for s in steps(piece, reckon(piece), ForgeSettings())])
+        self.assertEqual(sorted(done), [s.number for s in all_portions(stepping(piece, reckon(piece), ForgeSettings()))])
         for parts in done.values():
             self.assertAlmostEqual(sum(b - a for a, b in parts), 1)
             self.assertEqual((parts[0][0], parts[-1][1]), (0.0, 1.0))
@@ -245,7 +247,7 @@ class Order(unittest.TestCase):
 
     def test_ties_of_a_better_rule_give_way(self):
         piece = Piece(features=(KINDS["upset"](id="u"), KINDS["taper"](id="t", toward="B")))
-        pairs = ties(steps(piece, reckon(piece), ForgeSettings()), reckon(piece)).pairs
+        pairs = ties(all_portions(stepping(piece, reckon(piece), ForgeSettings())), reckon(piece)).pairs
         self.assertEqual([(t.rule.id, t.before, t.after) for t in pairs if t.rule.strength == "better"], [("upset-first", 0, 1)])
 
     def test_cold_steps_are_not_heats(self):

@@ -26,13 +26,13 @@ from long_ember.heats import (
     methods_for,
     staged,
     stations_of,
-    steps,
     ties,
 )
 from long_ember.heats.doorway import room
-from long_ember.heats.operations import range_of_heat
+from long_ember.heats.operations import range_of_heat, stepping
 from long_ember.heats.rules import BENT_IN, GOES_IN
 from long_ember.physics import Hammer, at_anvil, cooling, lying, strain
+from long_ember.portions import all_portions
 from long_ember.records import Shop, holder_words
 from long_ember.sections import flat, round_, square
 from long_ember.shorthand import read_line, settled
@@ -174,7 +174,7 @@ def tied(*features, bar=None, standing=()):
     """Rules at work between two features: rule and both ids."""
     piece = Piece(bar=bar or square(12), features=features, standing=standing)
     reckoning = reckon(piece)
-    found = steps(piece, reckoning, EXPERIENCED)
+    found = all_portions(stepping(piece, reckoning, EXPERIENCED))
     return {(t.rule.id, found[t.before].feature.id, found[t.after].feature.id) for t in ties(found, reckoning).pairs}
 
 

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 from long_ember.heats.craft import CRAFT, HELPERS, Craft, Fixture, Method, craft_of, methods_for
 from long_ember.heats.errands import Errand, Frame
 from long_ember.heats.heat import Heat, Work
-from long_ember.heats.operations import Door, ForgeSettings, Practised, steps
+from long_ember.heats.operations import Door, ForgeSettings, Practised
 from long_ember.heats.packing import OrderCost, Packer
 from long_ember.heats.planner import planning
 from long_ember.heats.rules import MATCHES, PINNED, RULES, WHERE, Rule, Tie, Ties, ties
@@ -95,7 +95,6 @@ __all__ = [
     "sizes_now",
     "staged",
     "stations_of",
-    "steps",
     "thin_note",
     "ties",
     "unpinned",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Generator
 from dataclasses import field, replace
 from functools import lru_cache
 from typing import NamedTuple
@@ -34,7 +35,7 @@ from long_ember.sections import Blend
 from long_ember.stock import Reckoning, Sawing, Zone
 from long_ember.units import own_words, say
 
-__all__ = ["WELDS", "Door", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "steps"]
+__all__ = ["WELDS", "Door", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "stepping"]
 
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, computations, section 14
 _SLICES = 8
@@ -159,9 +160,10 @@ class ForgeSettings:
 _EVERYTHING = frozenset(n for craft in CRAFT.values() for m in craft.methods for n in m.needs if n not in HELPERS)
 
 
-def steps(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> tuple[Step, ...]:
-    """All operations in bar order; those whose shares of a heat are not known yet are reckoned in one pass."""
-    kept = _shares(piece, reckoning, forge)
+def stepping(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> Generator[None, None, tuple[Step, ...]]:
+    """All operations in bar order, in portions; those whose shares of a heat are not known yet are reckoned in one pass."""
+    kept = yield from _shares(piece, reckoning, forge)
+    yield
     own = _own(piece, reckoning, forge) if piece.planning.own or forge.touch else {}
     ranks = {s.id: i for i, s in enumerate(piece.standing, 1) if s.feature.skin}
     found: list[Step] = []
@@ -268,10 +270,11 @@ def _seated(zone: Zone, reckoning: Reckoning) -> tuple[int, int, float]:
     return host, over or 1 << host, seat
 
 
+_AT_ONCE = 10  # features whose loads are found in one portion
 _Shares = tuple[tuple[float, float, Method, float, float], ...]  # need, window, method, effort, least: see `Step`
 
 
-def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_Shares]:
+def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> Generator[None, None, list[_Shares]]:
     """Shares of a heat with their windows and the method, kept with each feature for the place, material, bench and planning at hand."""
     found: list[_Shares] = []
     fresh: list[tuple[int, list[Method], list[Load | None]]] = []
@@ -293,6 +296,8 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> list[_S
         loads = [_load(zone.feature, zone.place, o, m, steel, forge) for o, m in zip(operations, methods, strict=True)]
         fresh.append((i, methods, loads))
         found.append(())
+        if len(fresh) % _AT_ONCE == 0:
+            yield
     needs = iter(shares([load for _i, _m, loads in fresh for load in loads if load is not None], steel.carbon, steel.flow))
     for i, methods, loads in fresh:
         zone = reckoning.all_zones[i]

@@ -16,7 +16,7 @@ from long_ember.frozen import dataclass
 from long_ember.heats.doorway import door_ties
 from long_ember.heats.errands import Errand, Frame, framed
 from long_ember.heats.heat import Heat, heat_by_heat
-from long_ember.heats.operations import WELDS, ForgeSettings, steps
+from long_ember.heats.operations import WELDS, ForgeSettings, stepping
 from long_ember.heats.packing import Filled, OrderCost, Packer, on_long_bar
 from long_ember.heats.planner import found_before, planning
 from long_ember.heats.rules import Rule, Ties, ties
@@ -249,7 +249,7 @@ def sequenced(piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH
     elif not packer.keeps(order):
         order = tuple(packer.greedy())
     yield
-    return _settled(piece, forge, packer, bare, tied, order, thorough)
+    return (yield from _settled(piece, forge, packer, bare, tied, order, thorough))
 
 
 def planning_of(plan: ForgingPlan) -> Generator[None, None, tuple[int, ...]]:
@@ -268,13 +268,13 @@ def replanned(plan: ForgingPlan, order: tuple[int, ...]) -> tuple[Reckoning, For
         same = copy(plan)
         same.__dict__["thorough"] = True
         return plan.reckoning, same
-    return _settled(plan.piece, plan.forge, plan.packer, plan.bare, plan.ties, order, True)
+    return all_portions(_settled(plan.piece, plan.forge, plan.packer, plan.bare, plan.ties, order, True))
 
 
 def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> Generator[None, None, tuple[Packer, Reckoning, Ties]]:
     bare = reckon(piece, ruler=ruler, doubts=False, belief=forge.belief, sawing=forge.sawn(piece))
     yield
-    found, plan = steps(piece, bare, forge), piece.planning
+    found, plan = (yield from stepping(piece, bare, forge)), piece.planning
     yield
     schools = tuple((s.key, forge.school(plan, s.key)) for s in ORDER_SCHOOLS)
     hung = on_long_bar(piece)
@@ -288,7 +288,7 @@ def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> Generator[None,
 
 
 def _settled(piece: Piece, forge: ForgeSettings, packer: Packer, bare: Reckoning, tied: Ties, order: tuple[int, ...],
-             thorough: bool) -> tuple[Reckoning, ForgingPlan]:  # fmt: skip
+             thorough: bool) -> Generator[None, None, tuple[Reckoning, ForgingPlan]]:  # fmt: skip
     """Pack, and let scale and length follow each other until they stand still."""
     low, high = (packer.count(order, factor) for factor in forge.belief.work_band)
     if low:
@@ -296,10 +296,12 @@ def _settled(piece: Piece, forge: ForgeSettings, packer: Packer, bare: Reckoning
     packed = tuple(packer.fill(order))
     share = scale_share(piece, forge)
     times, zones = _exposure(packed, bare, piece, share)
+    yield
     for item, (first, last) in zip(packed, zones, strict=True):
         item.zone = (first, last)
     exposure = tuple((z.feature.id, n) for z, n in zip(bare.zones, times, strict=True))
     at = with_scale(bare, piece, dict(exposure), share=share, growth=_several(packed))
+    yield
     at = at.laid(_spare(piece, packer, order))
     shift = at.over if at.spare == "A" else 0.0
     for item in packed:  # what is over lies in the fire with the end that it hangs on
