@@ -121,6 +121,23 @@ class Views(WindowCase):
         self.assertEqual(len(faces), len(owner))
         self.assertTrue((shade >= 0).all() and len(points) > 500)
 
+    def test_what_is_painted_in_portions_is_what_is_painted_at_once(self):
+        kinds = ("taper", "run", "twist", "run")
+        self.session.open(Piece(bar=square(12), features=tuple(KINDS[kinds[i % 4]](id=f"r{i}") for i in range(24))))
+        for view, shown in (("view.shape", lambda: self.window.shape.canvas), ("view.mark", lambda: self.window.mark.board)):
+            self.window.commands.run(view)
+            widget = shown()
+            widget.grab()
+            late = widget._late
+            self.type(self.window.header.bar, "12.2 sq" if view == "view.shape" else "12.3 sq")
+            self.session.set_hover("r3")  # while it is under way
+            self.until(lambda late=late: late._ready is not None)
+            portions = widget.grab().toImage()
+            late.now()
+            self.assertIsNone(late._ready)
+            self.assertEqual(portions, widget.grab().toImage(), view)
+            self.session.set_hover("")
+
     def test_what_is_drawn_of_many_features_follows_the_answer(self):
         canvas, bar = self.window.shape.canvas, self.window.header.bar
         for count, late in ((4, False), (40, True)):

@@ -32,6 +32,7 @@ class LatePicture(QObject):
         self._widget, self._painting = widget, painting
         self._ready: tuple[QRect, QSize, QPixmap] | None = None
         self._first: Callable[[], Generator[None, None, object]] | None = None
+        self._under_way = False
         self._coming = Portions(session.loop, session.turns, who)
 
     def paint(self, wanted: QRect) -> None:
@@ -46,6 +47,8 @@ class LatePicture(QObject):
         """Something else is to be seen: paint it at once, and whenever it is asked for."""
         self._ready = None
         self._widget.update()
+        if self._under_way:  # what it would show is not all as it is now
+            self.late()
 
     def late(self, first: Callable[[], Generator[None, None, object]] | None = None) -> None:
         """Something else is to be seen: paint it in portions.
@@ -54,6 +57,7 @@ class LatePicture(QObject):
             first: what is done before that, in portions too.
         """
         self._first = first or self._first  # what is not done yet is begun anew
+        self._under_way = True
         self._coming.start(self._made(), self._show)
 
     def again(self) -> None:
@@ -67,7 +71,7 @@ class LatePicture(QObject):
 
     def leave(self) -> None:
         """What is under way is not wanted any more."""
-        self._first = None
+        self._first, self._under_way = None, False
         self._coming.leave()
 
     def _made(self) -> Generator[None, None, tuple[QRect, QSize, QPixmap]]:
@@ -87,5 +91,5 @@ class LatePicture(QObject):
         return seen, widget.size(), picture
 
     def _show(self, ready: tuple[QRect, QSize, QPixmap]) -> None:
-        self._ready = ready
+        self._ready, self._under_way = ready, False
         self._widget.update()
