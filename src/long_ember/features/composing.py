@@ -128,15 +128,23 @@ class DrawnBar:
 
     def length_of(self, shape: Shape, share: float) -> float:
         """mm from a form's A end to where a share of its steel lies before; by halving, to a thousandth of a hair."""
-        total = math.fsum(s.volume for s in shape.spans)
-        low, high = 0.0, shape.length
-        for _ in range(48):
-            middle = (low + high) / 2
-            if math.fsum(s.volume for s in _cut(shape.spans, 0.0, middle)) < share * total:
-                low = middle
-            else:
-                high = middle
-        return (low + high) / 2
+        left, at = share * math.fsum(s.volume for s in shape.spans), 0.0
+        for span in shape.spans:
+            steel = span.volume
+            if left > steel and span is not shape.spans[-1]:
+                left, at = left - steel, at + span.length
+                continue
+            if span.start == span.end:
+                return at + span.length * min(left / steel, 1.0) if steel else at
+            low, high = 0.0, 1.0
+            for _ in range(48):
+                middle = (low + high) / 2
+                if Span(span.length * middle, span.start, span.start.toward(span.end, middle)).volume < left:
+                    low = middle
+                else:
+                    high = middle
+            return at + span.length * (low + high) / 2
+        return at
 
     def under(self, start: float, end: float) -> Iterator[tuple[str, Shape, float, float]]:
         """Features that lie between two places by more than a hair: id, form, and the edges of each, mm from end A."""
