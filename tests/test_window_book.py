@@ -84,6 +84,16 @@ class Kept(BookWindow):
             QTest.keyClick(name, end)
             if end == Qt.Key.Key_Escape:
                 self.until(lambda: self.session.library.entry(identity) is None)
+        self.work.new_piece()  # with a photo, a tag or a named state it is a piece, however empty
+        begun = self.session.piece_id
+        self.type(name, "Half a na", end=False)
+        self.until(lambda: self.session.library.entry(begun) is not None)
+        self.work.name_state(begun, "bare bar")  # while it is only a draft
+        self.until(lambda: self.session.library.read(begun)[0].name == "Half a na")
+        QTest.keyClick(name, Qt.Key.Key_Escape)
+        self.until(lambda: self.session.library.read(begun)[0].name != "Half a na")
+        self.assertTrue(self.session.library.revisions(begun))
+        self.work.open_piece(identity)
         self.session.undo()  # what was done once stays, to be done again
         self.until(lambda: self.session.library.read(identity)[0].name != "Half a na")
         self.assertEqual(len(self.session.library.read(identity)[1].steps), 1)

@@ -278,9 +278,14 @@ class Library:
         self._put(Change(f"piece/{piece_id}", run, (piece, history), f"The piece {piece.name!r}", typed=typed))
         self._describe(piece_id, piece)
 
-    def forget(self, piece_id: str) -> None:
-        """Have a piece that was only begun taken out again."""
-        self._put(Change(f"piece/{piece_id}", lambda book: book.remove_piece(piece_id), title="The piece"))
+    def forget(self, piece_id: str, piece: Piece) -> None:
+        """Have a piece that was only begun taken out again; where anything else is kept with it, it stays as it is."""
+
+        def run(book: Book) -> None:
+            if not book.forget_piece(piece_id):
+                book.put_body(piece_id, piece, History((), 0))
+
+        self._put(Change(f"piece/{piece_id}", run, (piece, History((), 0)), f"The piece {piece.name!r}"))
 
     def _describe(self, piece_id: str, piece: Piece | None = None) -> None:
         """Have its outline and the words it is found by made anew, when the keeper has nothing better to do."""

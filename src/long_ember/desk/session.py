@@ -352,7 +352,8 @@ class Session:
             if self._unheard is None:
                 self._unheard = self.library.entry(self.piece_id) is None
             if self._unheard and not self.document.trying and not self.document.drafted.steps:  # typed and taken back: as if never begun
-                self.library.forget(self.piece_id)
+                self.library.forget(self.piece_id, self.piece)
+                self._unheard = None
             else:
                 self.library.keep(self.piece_id, self.piece, self.document.drafted)
             if not change.tried:

@@ -420,6 +420,15 @@ class Book:
         """Take a piece out for good, with its steps, revisions and photos."""
         self._run("DELETE FROM piece WHERE id = ?", piece_id)
 
+    def forget_piece(self, piece_id: str) -> bool:
+        """Take out a piece that was only begun; whether it is gone. One with a named state, a photo, a tag or a state of its own stays."""
+        self._run(
+            "DELETE FROM piece WHERE id = ? AND tags = '' AND state = 'kept' "
+            "AND NOT EXISTS (SELECT 1 FROM revision WHERE revision.piece = piece.id) AND NOT EXISTS (SELECT 1 FROM photo WHERE photo.piece = piece.id)",
+            piece_id,
+        )
+        return not self._rows("SELECT 1 FROM piece WHERE id = ?", (piece_id,))
+
     # --- revisions
 
     def revisions(self, piece_id: str) -> tuple[Revision, ...]:

@@ -249,18 +249,9 @@ def _paint_void(painter: QPainter, shape: Shape, void: Void, style: Look) -> Non
         painter.drawLine(QPointF(x, -half), QPointF(x, half))
 
 
-def paint_figure(
-    painter: QPainter,
-    figure: Figure[Part] | Figure[Seen],
-    view: View,
-    theme: Theme,
-    *,
-    chosen: str = "",
-    pointed: str = "",
-    tried: bool = False,
-) -> None:
-    """The whole piece, the chosen feature last and with a heavier edge; broken while its size is only tried."""
-    all_portions(figure_painting(painter, figure, view, theme, chosen=chosen, pointed=pointed, tried=tried))
+def paint_figure(painter: QPainter, figure: Figure[Part] | Figure[Seen], view: View, theme: Theme, *, chosen: str = "") -> None:
+    """The whole piece at once, see `figure_painting`."""
+    all_portions(figure_painting(painter, figure, view, theme, chosen=chosen))
 
 
 def figure_painting(
@@ -273,7 +264,7 @@ def figure_painting(
     pointed: str = "",
     tried: bool = False,
 ) -> Generator[None, None, None]:
-    """The same in portions, see `paint_figure`."""
+    """The whole piece in portions, the chosen feature last and with a heavier edge; broken while its size is only tried."""
     ranks = {pointed: 1, chosen: 2}  # the chosen one stays chosen under the pointer
 
     def style(i: int, identity: str) -> Look:
