@@ -88,7 +88,7 @@ class Filmstrip(HeatsScreen):
         self.open("mooring-staple")
         film = self.heats.film
         shown = min(len(film.frames), film.visibleRegion().boundingRect().width() // FRAME_W)
-        self.until(lambda: len(film._pictures) >= shown - 1 and not film._turn.isActive())
+        self.until(lambda: len(film._pictures) >= shown - 1 and not film._making.busy)
         self.open("door-pull")
         self.assertFalse(film._stale)
         seen = min(len(film.frames), film.visibleRegion().boundingRect().width() // FRAME_W)
@@ -96,7 +96,7 @@ class Filmstrip(HeatsScreen):
         run = next(f for f in self.session.piece.features if f.kind == "run")
         self.session.apply(set_field(self.session.piece, run.id, "length", run.length + 1))
         self.assertTrue(film._stale)  # the old ones stand until the new are made
-        self.until(lambda: not film._turn.isActive() and sum(not here for _i, here in film._pictures) >= seen - 1)
+        self.until(lambda: not film._making.busy and sum(not here for _i, here in film._pictures) >= seen - 1)
 
 
 class Storyboard(HeatsScreen):

@@ -84,6 +84,11 @@ class Portions:
         self._work, self._done = work, done or _nothing
         self._timer.start()
 
+    @property
+    def busy(self) -> bool:
+        """Something is under way."""
+        return self._work is not None
+
     def follow(self, count: int, done: Callable[[], object]) -> None:
         """Do something small: at once, or when the answer has been painted where it is for many; the last one wanted counts.
 

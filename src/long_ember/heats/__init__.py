@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from long_ember.heats.batching import RHYTHMS, Batch, Station, Turn, WorthIt, batch, fixtures, stations_of
     from long_ember.heats.gauging import Gauge, gauges, length_now, sizes_now
     from long_ember.heats.moves import Move, move_step, pin_all, unpinned
-    from long_ember.heats.staging import StagePart, staged
+    from long_ember.heats.staging import StagePart, staged, staged_parts
     from long_ember.heats.storyboard import Moment, cooled, door_notes, grip_note, marks_left, moment, thin_note
 else:
     __getattr__ = late(
@@ -29,7 +29,7 @@ else:
             "batching": ("RHYTHMS", "Batch", "Station", "Turn", "WorthIt", "batch", "fixtures", "stations_of"),
             "gauging": ("Gauge", "gauges", "length_now", "sizes_now"),
             "moves": ("Move", "move_step", "pin_all", "unpinned"),
-            "staging": ("StagePart", "staged"),
+            "staging": ("StagePart", "staged", "staged_parts"),
             "storyboard": ("Moment", "cooled", "door_notes", "grip_note", "marks_left", "moment", "thin_note"),
         },
     )
@@ -94,6 +94,7 @@ __all__ = [
     "sequenced",
     "sizes_now",
     "staged",
+    "staged_parts",
     "stations_of",
     "thin_note",
     "ties",

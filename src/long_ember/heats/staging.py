@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Generator, Mapping
 from typing import NamedTuple
 
 from long_ember.features import Shape, shape_of, stock_of
 from long_ember.features.composing import DrawnBar, Laid, Stand, chain, laid_out
 from long_ember.features.standing import Standing
 from long_ember.geometry import Progress, partly, stage_shape
+from long_ember.portions import all_portions
 from long_ember.stock import Reckoning, Zone
 
-__all__ = ["StagePart", "staged"]
+__all__ = ["StagePart", "staged", "staged_parts"]
 
 
 _HAIR = 1e-9  # of a whole
+_AT_ONCE = 4  # features in one portion
 
 
 class StagePart(NamedTuple):
@@ -40,7 +42,16 @@ def staged(reckoning: Reckoning, progress: Mapping[str, Progress]) -> tuple[Stag
         reckoning: of the piece.
         progress: of every feature by id, those that stand on the drawn bar too.
     """
-    row = [(z.feature.id, stage_shape(z.feature, z.place, progress[z.feature.id])) for z in reckoning.zones]
+    return all_portions(staged_parts(reckoning, progress))
+
+
+def staged_parts(reckoning: Reckoning, progress: Mapping[str, Progress]) -> Generator[None, None, tuple[StagePart, ...]]:
+    """The same in portions, see `staged`."""
+    row = []
+    for i, z in enumerate(reckoning.zones):
+        row.append((z.feature.id, stage_shape(z.feature, z.place, progress[z.feature.id])))
+        if i % _AT_ONCE == 0:
+            yield
     # A hole is there once it is through; a bend once it is begun.
     begun = [
         z
@@ -60,6 +71,7 @@ def staged(reckoning: Reckoning, progress: Mapping[str, Progress]) -> tuple[Stag
             forms.append(_laid(zone, low, high, progress[zone.feature.id].path))
         else:
             works.append((stand, (low + high) / 2))
+        yield
     found, at = [], 0.0
     taken = {f.id: f.end - f.start for f in forms}
     for identity, shape in chain(drawn, sorted(forms, key=lambda f: f.start), works):

@@ -12,8 +12,8 @@ from PySide6.QtGui import QLinearGradient, QPainter, QPen
 from long_ember.arrays import Array
 from long_ember.document import Answer
 from long_ember.frozen import dataclass
-from long_ember.geometry import Figure, Part, Progress, figure, level_bodies, point_stations, sweeping, trace
-from long_ember.heats import Heat, Moment, StagePart, moment, staged
+from long_ember.geometry import Figure, Part, Progress, drafting, figure, level_bodies, point_stations, sweeping, trace
+from long_ember.heats import Heat, Moment, StagePart, moment, staged_parts
 from long_ember.portions import all_portions
 from long_ember.ui.drawing.paint import View, look, paint_part, polygon
 from long_ember.ui.drawing.solid import Solid
@@ -22,13 +22,14 @@ from long_ember.ui.style.theme import Theme, heat_colour
 __all__ = [
     "StageFigure",
     "focus",
+    "frame_painting",
     "moment_painting",
-    "paint_frame",
     "paint_held",
     "paint_marks",
     "paint_moment",
     "paint_window",
     "stage_figure",
+    "stage_figuring",
     "stage_solid",
 ]
 
@@ -51,19 +52,25 @@ class StageFigure(Figure[Part]):
 
 def stage_figure(answer: Answer, progress: dict[str, Progress]) -> StageFigure:
     """The whole piece with each feature as far as `progress` says."""
-    now = staged(answer.reckoning, progress)
-    return StageFigure(figure([(p.id, p.shape) for p in now]).parts, now=now)
+    return all_portions(stage_figuring(answer, progress))
 
 
-def paint_frame(painter: QPainter, answer: Answer, index: int, target: QRectF, theme: Theme) -> None:
-    """A frame of the filmstrip: what is worked as large as it fits, glowing as it came out of the fire, the rest in outline."""
+def stage_figuring(answer: Answer, progress: dict[str, Progress]) -> Generator[None, None, StageFigure]:
+    """The same in portions, see `stage_figure`."""
+    now = yield from staged_parts(answer.reckoning, progress)
+    shapes = [(p.id, p.shape) for p in now]
+    yield from drafting(shapes)
+    return StageFigure(figure(shapes).parts, now=now)
+
+
+def frame_painting(painter: QPainter, answer: Answer, index: int, target: QRectF, theme: Theme) -> Generator[None, None, None]:
+    """A frame of the filmstrip, in portions: what is worked as large as it fits, glowing as it came out of the fire, the rest in outline."""
     begun, over = moment(answer.plan, index), answer.plan.frames[index].after
-    shown = stage_figure(answer, over)
-    painter.save()
+    shown = yield from stage_figuring(answer, over)
     room = target.adjusted(-8, -4, 8, 4)
     painter.setClipRect(room)
-    paint_moment(painter, answer, begun, shown, target, theme, focus(answer, begun, shown), room)
-    painter.restore()
+    yield from moment_painting(painter, answer, begun, shown, target, theme, focus(answer, begun, shown), room)
+    painter.setClipping(False)
 
 
 def focus(answer: Answer, now: Moment, shown: StageFigure) -> tuple[float, float, float, float]:

@@ -13,7 +13,7 @@ from long_ember.desk.turns import Portions
 from long_ember.export.heat_words import frame_title
 from long_ember.heats import Errand, Frame, Step
 from long_ember.portions import all_portions
-from long_ember.ui.drawing.heat_paint import paint_frame
+from long_ember.ui.drawing.heat_paint import frame_painting
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 
@@ -47,8 +47,7 @@ class Film(QWidget):
         self._stale: dict[int, QPixmap] = {}  # shown until the new one is made
         self._wanted: list[int] = []
         self._work: tuple[str, ...] = ()
-        self._turn = QTimer(self, interval=0)  # a picture at a time: whoever types never waits for more than one
-        self._turn.timeout.connect(self._make)
+        self._making = Portions(session.loop, session.turns, "film")
         # The frames wait for a pause in the typing; the chosen heat below them follows every keystroke of a piece that is soon reckoned.
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
@@ -61,12 +60,13 @@ class Film(QWidget):
         all_portions(self._settled())
 
     def _restyle(self) -> None:
+        self._making.leave()
         self._pictures.clear()
         self._stale.clear()
         self.update()
 
     def _renew(self) -> None:
-        self._turn.stop()
+        self._making.leave()
         self._settling.leave()
         plan = self._session.answer.plan
         work = (self._session.piece.name, *(step.key for item in plan.packed for step, _start, _stop in item.items))
@@ -129,68 +129,65 @@ class Film(QWidget):
                 continue
             key = (i, i == self.current)
             if key not in self._pictures and (i == self.current or self._pause.isActive()) and not self._stale.get(i):
-                self._pictures[key] = self._picture(rect, i, frame)
+                self._pictures[key] = all_portions(self._picture(rect, i, frame))
             picture = self._pictures.get(key) or self._stale.get(i)
             if picture is not None:
                 painter.drawPixmap(rect.topLeft(), picture)
             if key not in self._pictures:
                 missing.append(i)
         self._wanted = [*missing, *(i for i in self._wanted if i not in missing and (i, i == self.current) not in self._pictures)]
-        if missing and not self._pause.isActive():
-            self._turn.start()
+        if missing and not self._pause.isActive() and not self._making.busy:
+            self._making.start(self._made())
 
     def _rect(self, index: int) -> QRectF:
         return QRectF(8 + index * FRAME_W, 2, FRAME_W - 8, FRAME_H)
 
-    def _make(self) -> None:
-        """One more picture."""
+    def _made(self) -> Generator[None, None, None]:
+        """The pictures that are wanted, one after the other."""
         frames = self.frames
-        while self._wanted and self._wanted[0] >= len(frames):
-            self._wanted.pop(0)
-        turns = self._session.turns
-        if not self._wanted or not self.isVisible():
-            self._turn.stop()
-            turns.left("film")
-            return
-        if not turns.take("film"):
-            return
-        i = self._wanted.pop(0)
-        self._pictures[i, i == self.current] = self._picture(self._rect(i), i, frames[i])
-        self._stale.pop(i, None)
-        self.update(self._rect(i).toAlignedRect())
-        turns.done()
+        while self._wanted and self.isVisible():
+            i = self._wanted.pop(0)
+            here = i == self.current
+            if i < len(frames) and (i, here) not in self._pictures:
+                self._pictures[i, here] = yield from self._picture(self._rect(i), i, frames[i])
+                self._stale.pop(i, None)
+                self.update(self._rect(i).toAlignedRect())
+                yield
 
-    def _picture(self, rect: QRectF, index: int, frame: Frame) -> QPixmap:
+    def _picture(self, rect: QRectF, index: int, frame: Frame) -> Generator[None, None, QPixmap]:
         ratio, theme, here = self.devicePixelRatioF(), theme_of(self._session), index == self.current
         picture = QPixmap(round(rect.width() * ratio), round(rect.height() * ratio))
         picture.setDevicePixelRatio(ratio)
         picture.fill(theme.colour("paper"))
         painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(0, 0, rect.width(), rect.height())
-        errand = isinstance(frame, Errand)
-        painter.setPen(
-            QPen(
-                theme.colour("accent" if here else "line"),
-                3 if here else 1,
-                Qt.PenStyle.DotLine if errand and not here else Qt.PenStyle.SolidLine,
+        try:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            box = QRectF(0, 0, rect.width(), rect.height())
+            errand = isinstance(frame, Errand)
+            painter.setPen(
+                QPen(
+                    theme.colour("accent" if here else "line"),
+                    3 if here else 1,
+                    Qt.PenStyle.DotLine if errand and not here else Qt.PenStyle.SolidLine,
+                )
             )
-        )
-        painter.setBrush(theme.colour("paper" if errand else "panel"))
-        painter.drawRoundedRect(box.adjusted(2, 2, -2, -2), 6, 6)
-        paint_frame(painter, self._session.answer, index, box.adjusted(14, 10, -14, -34), theme)
-        painter.setPen(theme.colour("ink"))
-        painter.setFont(font(15, 600))
-        painter.drawText(box.adjusted(10, 0, -8, -7), Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft, frame_title(frame))
-        if not isinstance(frame, Errand):
-            painter.setFont(font(14))
-            painter.setPen(theme.colour("muted"))
-            words = ", ".join(dict.fromkeys(_verb(w.step) for w in frame.work))
-            room = box.adjusted(8 + QFontMetricsF(font(15, 600)).horizontalAdvance(frame_title(frame)) + 12, 0, -12, -8)
-            painter.drawText(
-                room,
-                Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignRight,
-                QFontMetricsF(font(14)).elidedText(words, Qt.TextElideMode.ElideRight, room.width()),
-            )
-        painter.end()
+            painter.setBrush(theme.colour("paper" if errand else "panel"))
+            painter.drawRoundedRect(box.adjusted(2, 2, -2, -2), 6, 6)
+            yield from frame_painting(painter, self._session.answer, index, box.adjusted(14, 10, -14, -34), theme)
+            yield
+            painter.setPen(theme.colour("ink"))
+            painter.setFont(font(15, 600))
+            painter.drawText(box.adjusted(10, 0, -8, -7), Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft, frame_title(frame))
+            if not isinstance(frame, Errand):
+                painter.setFont(font(14))
+                painter.setPen(theme.colour("muted"))
+                words = ", ".join(dict.fromkeys(_verb(w.step) for w in frame.work))
+                room = box.adjusted(8 + QFontMetricsF(font(15, 600)).horizontalAdvance(frame_title(frame)) + 12, 0, -12, -8)
+                painter.drawText(
+                    room,
+                    Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignRight,
+                    QFontMetricsF(font(14)).elidedText(words, Qt.TextElideMode.ElideRight, room.width()),
+                )
+        finally:
+            painter.end()
         return picture

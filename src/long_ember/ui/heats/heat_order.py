@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
+from collections.abc import Generator
+
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import pin_order
 from long_ember.heats import MATCHES, PINNED, Move, Rule, move_step, unpinned
+from long_ember.ui.drawing.late_picture import LatePicture
 from long_ember.ui.heats.heat_film import PAUSE
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
@@ -64,42 +67,38 @@ class OrderStrip(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Order of work")
+        self._late = LatePicture(session, self, "chips", self._painting)
         self._pause = QTimer(self, singleShot=True, interval=PAUSE + 25)
-        self._pause.timeout.connect(self._take_turn)
-        session.refreshed.connect(lambda: self._pause.start(PAUSE + 25))
-        session.restyled.connect(self.update)
+        self._pause.timeout.connect(self._caught_up)
+        session.refreshed.connect(self._renew)
+        session.restyled.connect(self._late.now)
         self._caught_up()
 
-    def _take_turn(self) -> None:
-        """Chips are painted between the pictures of the film, not beside one."""
-        turns = self._session.turns
-        if not self.isVisible():
-            self._caught_up()
-        elif turns.take("chips"):
-            self._caught_up()
-            self.repaint()
-            turns.done()
-        else:
-            self._pause.start(0)
+    def _renew(self) -> None:
+        self._late.leave()
+        self._pause.start()
 
     def _caught_up(self) -> None:
         order = self._session.answer.plan.order
         self.setMinimumSize(QSize(int(max(len(order), 1) * (_CHIP + _GAP) + 2 * _GAP), ORDER_H))
         if self.current not in order:
             self.current = order[0] if order else -1
-        self.update()
+        if self.isVisible():
+            self._late.late()
+        else:
+            self._late.now()
 
     def choose(self, n: int) -> None:
         """Choose an operation."""
         if n != self.current:
             self.current = n
             self.chosen.emit(n)
-            self.update()
+            self._late.now()
 
     def show_step(self, n: int) -> None:
         """Mark an operation that was chosen elsewhere."""
         self.current = n
-        self.update()
+        self._late.now()
 
     def chip_rect(self, place: int) -> QRectF:
         """Where the chip at a place of the order stands, px."""
@@ -158,14 +157,14 @@ class OrderStrip(QWidget):
             self._drag = place
             self._move = move_step(self._session.answer.plan, self.current, place)
             self._session.said.emit(self._move.words, bool(self._move.refused or self._move.musts))
-            self.update()
+            self._late.now()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """Land a dragged chip."""
         move, self._press, self._drag, self._move = self._move, None, None, None
         if move is not None:
             self._land(move)
-        self.update()
+        self._late.now()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Choose, move, hold."""
@@ -183,7 +182,7 @@ class OrderStrip(QWidget):
         elif key == Qt.Key.Key_Escape and self._drag is not None:
             self._press = self._drag = self._move = None
             self._session.said.emit("", False)
-            self.update()
+            self._late.now()
         else:
             super().keyPressEvent(event)
 
@@ -208,10 +207,14 @@ class OrderStrip(QWidget):
     # --- painting
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        """What is ready, or all of it at once."""
+        self._late.paint(event.rect())
+
+    def _painting(self, painter: QPainter, wanted: QRect, _late: bool) -> Generator[None, None, None]:
         """Chips, and the threads of the chosen one."""
-        painter, session = QPainter(self), self._session
+        session, seen = self._session, QRectF(wanted)
         theme, plan = theme_of(session), session.answer.plan
-        painter.fillRect(event.rect(), theme.colour("paper"))
+        painter.fillRect(wanted, theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         places = {n: i for i, n in enumerate(plan.order)}
         flagged = {
@@ -220,10 +223,11 @@ class OrderStrip(QWidget):
         pinned = {p.step for p in plan.piece.planning.pins}
         for n, place in places.items():
             rect = self.chip_rect(place)
-            if rect.adjusted(-_GAP, -_ARCS, _GAP, 0).intersects(QRectF(event.rect())):
+            if rect.adjusted(-_GAP, -_ARCS, _GAP, 0).intersects(seen):
                 self._chip(painter, rect, n, place, flagged=flagged.get(n, ""), pinned=plan.steps[n].key in pinned)
+                yield
         if self.current in places:
-            self._threads(painter, places, QRectF(event.rect()))
+            self._threads(painter, places, seen)
         if self._drag is not None and self.current in places:
             rect = self.chip_rect(self._drag)
             x = rect.right() + _GAP / 2 if self._drag > places[self.current] else rect.left() - _GAP / 2

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 from long_ember.desk.session import Session
 from long_ember.desk.turns import MANY
 from long_ember.document import Answer
-from long_ember.geometry import Figure, Part, drafting
+from long_ember.geometry import Figure, Part
 from long_ember.heats import Heat, Moment, length_now, marks_left, moment, sizes_now
 from long_ember.physics import band
 from long_ember.ui.drawing.heat_paint import (
@@ -22,7 +22,7 @@ from long_ember.ui.drawing.heat_paint import (
     paint_held,
     paint_marks,
     paint_window,
-    stage_figure,
+    stage_figuring,
     stage_solid,
 )
 from long_ember.ui.drawing.late_picture import LatePicture
@@ -75,11 +75,11 @@ class _Canvas(QWidget):
         plan = self._session.answer.plan
         return moment(plan, self.at) if plan.frames else None
 
-    def shown(self, now: Moment) -> StageFigure:
-        """The piece as it is then."""
-        answer, kept = self._session.answer, self._shown
-        if kept is None or kept[0] is not answer or kept[1] != self.at:
-            kept = self._shown = (answer, self.at, stage_figure(answer, now.progress))
+    def shown(self, now: Moment) -> Generator[None, None, StageFigure]:
+        """The piece as it is then, in portions."""
+        answer, at, kept = self._session.answer, self.at, self._shown
+        if kept is None or kept[0] is not answer or kept[1] != at:
+            kept = self._shown = (answer, at, (yield from stage_figuring(answer, now.progress)))
         return kept[2]
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -100,7 +100,7 @@ class _Canvas(QWidget):
                 text_box(painter, words, QPointF(self.width() / 2, 80 + 32 * i), font(19), theme, role="muted")
             return
         answer = self._session.answer
-        shown = self.shown(now)
+        shown = yield from self.shown(now)
         hot = isinstance(now.frame, Heat) and not now.frame.cold
         target = QRectF(40, 92, self.width() - 80, self.height() - 92 - (104 if hot else 58))
         if self.turned:
@@ -267,7 +267,7 @@ class HeatStage(QWidget):
     def drawing(self) -> Generator[None, None, None]:
         """The piece at its moment by a new plan, in portions, before it is painted."""
         if (now := self.canvas.now) is not None:
-            yield from drafting([(part.id, part.shape) for part in self.canvas.shown(now).now])
+            yield from self.canvas.shown(now)
 
     def renew(self) -> None:
         """The plan is another one; the moment stays where it was as far as it can."""
