@@ -20,14 +20,15 @@ from long_ember.frozen import dataclass
 __all__ = ["GRID", "Observed", "Posterior", "Taken", "posterior"]
 
 GRID = tuple(round(-2.0 + 0.05 * i, 2) for i in range(81))  # ln of how much longer the work takes
-# How evenly a hand works: times the usual scatter of work and lengths from piece to piece, and how likely each is beforehand.
-_EVEN, _CHANCES = (0.7, 1.0, 1.5, 2.2), (0.1, 0.4, 0.25, 0.25)
+# How evenly a hand works: times the usual scatter of work and lengths from piece to piece. Beforehand each is as likely as the next, far out
+# to both sides: a few chosen round the usual one make bands too wide for whoever works so, and too narrow for whoever does not.
+_EVEN = (0.5, 0.7, 1.0, 1.4, 2.0, 2.8, 4.0)
 _MISCOUNT = 0.02  # chance that the heats were not counted right
 _FAR = 3.0  # deviations; what lies further off weighs less
 _MOST_TAKEN = 3.0
 _ROUNDS, _ROBUST = 12, 3
 _FEW = 3  # entries, before which how one piece differs from the next is taken as usual (`learning.md`)
-_SURE = np.array([-np.inf, 0.0, -np.inf, -np.inf])  # it is as usual
+_SURE = np.where(np.array(_EVEN) == 1.0, 0.0, -np.inf)  # it is as usual
 _PLENTY = 60  # entries, from which the heats tell by themselves how even a hand is
 _WORK, _SCALE = number_of("work"), number_of("scale")
 
@@ -140,7 +141,6 @@ def posterior(taken: Sequence[Taken], rows: Sequence[tuple[int, Observed]], entr
     start = np.zeros(len(columns))
     variance = np.array([FACTORS[n].spread ** 2 for n, _whose in columns])
     scatter: dict[str, float] = {}
-    usual = np.log(np.array(_CHANCES))
     tables = {smith: _tables([t for t in taken if t.smith == smith]) for smith in dict.fromkeys(t.smith for t in taken)}
     told = {smith: _summed(table) for smith, table in tables.items()}  # of how even each hand is, by its heats
     heats = sum(told.values(), np.zeros(len(_EVEN)))
@@ -149,8 +149,8 @@ def posterior(taken: Sequence[Taken], rows: Sequence[tuple[int, Observed]], entr
         for smith, table in tables.items():
             at = places[_WORK, smith]
             few = sum(t.smith == smith for t in taken) < _FEW
-            start[at], variance[at], scatter[smith] = _work(table, _SURE if few else usual + by_lengths)
-        fitted = _Fit(columns, places, start, variance, seen, [entry for entry, _observed in rows], usual + heats)
+            start[at], variance[at], scatter[smith] = _work(table, _SURE if few else by_lengths)
+        fitted = _Fit(columns, places, start, variance, seen, [entry for entry, _observed in rows], heats)
         mean, covariance, widened, far = fitted.solve()
         if turn or not np.any(fitted.lengths_tell) or len(taken) > _PLENTY:
             break

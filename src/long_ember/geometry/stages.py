@@ -94,35 +94,37 @@ def _spans(final: Shape, feature: Feature, place: Place, progress: Progress) -> 
     if fraction <= 0:
         return (Span(steel / bar.area, bar, bar),)
     gross, wanted = sum(span.volume for span in final.spans), steel / bar.area * (1 - fraction) + final.length * fraction
+    # Of each span its steel, and how its ends lie on the way; which of their sides grows by what the other gives.
+    rows = [
+        (span.volume / gross * steel, _on_the_way(bar, span.start, fraction), _on_the_way(bar, span.end, fraction)) for span in final.spans
+    ]
+    even = all(start[1] == end[1] == "" for _steel, start, end in rows)
     grown = 1.0
     for _round in range(_ROUNDS):
-        spans = []
-        for span in final.spans:
-            shaped = replace(
-                span, start=_on_the_way(bar, span.start, fraction, grown), end=_on_the_way(bar, span.end, fraction, grown), turns=0.0
-            )
-            spans.append(replace(shaped, length=shaped.length * span.volume / gross * steel / shaped.volume))
-        over = sum(span.length for span in spans) / wanted
-        if abs(over - 1) < _EVEN or not any(_crosswise(bar, b) for span in final.spans for b in (span.start, span.end)):
+        shaped = [Span(1.0, _grown(*start, grown), _grown(*end, grown)) for _steel, start, end in rows]
+        lengths = [own / span.volume for (own, _start, _end), span in zip(rows, shaped, strict=True)]
+        over = sum(lengths) / wanted
+        if even or abs(over - 1) < _EVEN:
             break
         grown = min(max(grown * over, _NARROWEST), 1 / _NARROWEST)  # where it is a small part that grows, the rest is as it comes
-    return tuple(spans)
+    return tuple(Span(length, span.start, span.end) for length, span in zip(lengths, shaped, strict=True))
 
 
-def _crosswise(bar: Blend, made: Blend) -> bool:
-    """It is thinned as it widens, or narrowed as it thickens."""
-    return (made.w - bar.w) * (made.t - bar.t) < 0
+def _on_the_way(bar: Blend, made: Blend, fraction: float) -> tuple[Blend, str]:
+    """A section part of the way from the bar, and which side grows by what the other gives: w, t or none.
 
-
-def _on_the_way(bar: Blend, made: Blend, fraction: float, grown: float) -> Blend:
-    """A section part of the way from the bar: where one side grows by what the other gives, it grows so far that the length goes evenly.
-
-    Both sides in even steps would take more steel half way than at either end, and the piece would be told shorter while it is spread.
+    Both sides in even steps would take more steel half way than at either end, and the piece would be told shorter while it is spread: so
+    that side goes by `_grown`, and the length evenly.
     """
-    now = bar.toward(made, fraction)
-    if not _crosswise(bar, made):
-        return now
-    return replace(now, w=now.w * grown) if made.w > bar.w else replace(now, t=now.t * grown)
+    crosswise = (made.w - bar.w) * (made.t - bar.t) < 0
+    return bar.toward(made, fraction), ("w" if made.w > bar.w else "t") if crosswise else ""
+
+
+def _grown(blend: Blend, side: str, times: float) -> Blend:
+    if not side:
+        return blend
+    w, t = (blend.w * times, blend.t) if side == "w" else (blend.w, blend.t * times)
+    return Blend(w, t, blend.k, blend.form, blend.bore)
 
 
 def _along(final: Shape, feature: Feature, place: Place, progress: Progress) -> tuple[Span, ...]:

@@ -23,6 +23,7 @@ __all__ = [
     "StageFigure",
     "focus",
     "frame_painting",
+    "marks_painting",
     "moment_painting",
     "paint_held",
     "paint_marks",
@@ -209,10 +210,19 @@ def paint_held(painter: QPainter, shown: Figure[Part], heat: Heat, view: View, t
 
 def paint_marks(painter: QPainter, shown: Figure[Part], left: tuple[tuple[str, float], ...], view: View, theme: Theme) -> None:
     """Short strokes across the bar where something is still to begin, with a dot beside each so that it is seen at arm's length."""
+    all_portions(marks_painting(painter, shown, left, view, theme))
+
+
+def marks_painting(
+    painter: QPainter, shown: Figure[Part], left: tuple[tuple[str, float], ...], view: View, theme: Theme
+) -> Generator[None, None, None]:
+    """The same in portions, see `paint_marks`."""
     parts = {p.id: p for p in reversed(shown.parts)}
     strokes: list[QLineF] = []
     dots: list[QPointF] = []
-    for identity, share in left:
+    for i, (identity, share) in enumerate(left):
+        if i % _AT_ONCE == 0:
+            yield
         part = parts.get(identity)
         if part is None:  # all of it is bent into something else by now
             continue

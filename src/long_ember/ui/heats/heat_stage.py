@@ -18,9 +18,9 @@ from long_ember.physics import band
 from long_ember.ui.drawing.heat_paint import (
     StageFigure,
     focus,
+    marks_painting,
     moment_painting,
     paint_held,
-    paint_marks,
     paint_window,
     stage_figuring,
     stage_solid,
@@ -115,7 +115,7 @@ class _Canvas(QWidget):
         view = yield from moment_painting(painter, answer, now, shown, target, theme, bounds if close else None)
         yield
         left = marks_left(answer.plan, now.progress)
-        paint_marks(painter, shown, left, view, theme)
+        yield from marks_painting(painter, shown, left, view, theme)
         yield
         if close:  # where that is on the whole, with the end that is held
             place = QRectF(self.width() - _WHOLE - 24, 8, _WHOLE - 36, 52)
@@ -124,16 +124,19 @@ class _Canvas(QWidget):
             yield
             if isinstance(now.frame, Heat):
                 paint_held(painter, shown, now.frame, whole, theme)
+                yield
             painter.setPen(QPen(theme.colour("accent"), 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             a, b = whole.point(np.array(bounds[:2])), whole.point(np.array(bounds[2:]))
             painter.drawRect(QRectF(a, b).normalized().adjusted(-3, -3, 3, 3))
         elif isinstance(now.frame, Heat):
             paint_held(painter, shown, now.frame, view, theme)
+        yield
         told = self._say(painter, now, self.width() - (_WHOLE if close else 0) - 60)
         if left:
             text = f"{len(left)} mark{'s' if len(left) > 1 else ''} still to use"
             write(painter, text, 24, 30 + 21 * told, font(14, 500), theme.colour("muted"))
+        yield
         self._measure(painter, target, shown, None if close else view, length_now(answer.reckoning, now.progress))
         self._paint_window(painter, now)
 
