@@ -154,7 +154,7 @@ class Reckoning:
         """Cut length with scale, trim and parting, mm."""
         return math.fsum(z.length for z in self.zones) + 2 * self.trim + self.parting
 
-    @property
+    @cached_property
     def cut(self) -> float:
         """The length to saw: safe or likely as it is chosen, rounded up to the ruler, mm."""
         return round_up(self.chosen, self.ruler)
@@ -176,7 +176,7 @@ class Reckoning:
             return self if spare == self.spare else replace(self, spare=spare)
         zones, standing = (tuple(z._replace(start=z.start + shift, end=z.end + shift) for z in row) for row in (self.zones, self.standing))
         made = replace(self, zones=zones, standing=standing, spare=spare)
-        made.__dict__.update({k: v for k, v in self.__dict__.items() if k in ("wanted", "safe", "band", "bare", "likely", "scaling")})
+        made.__dict__.update({k: v for k, v in self.__dict__.items() if k in ("wanted", "safe", "band", "bare", "likely", "cut", "scaling")})
         return made
 
     @cached_property
