@@ -153,6 +153,8 @@ class WhatSmithsSay(unittest.TestCase):
             ('1/2" sq: thread 1/2 16 tpi', "thread", {"diameter": 12.7, "pitch": 25.4 / 16}),
             ("12 sq: upset to 16 sq over 20", "upset", {"section": square(16), "length": 20.0}),
             ("1/2 rd: run 1' 3 1/2\"", "run", {"length": 393.7}),
+            ("12 sq: twist 80 turns 2", "twist", {"length": 80.0, "turns": 2.0}),
+            ("12 sq: twist 2 turns 80", "twist", {"length": 80.0, "turns": 2.0}),
             ("12 sq: drawn end “rat tail” 90", "taper", {"name": "rat tail", "length": 90.0}),
             ("12 mm sq: run 1 1/2, run 2 in", "run", {"length": 38.1}),
             ("3/4 x 3/16 flat: run 2", "run", {"length": 50.8}),

@@ -116,7 +116,7 @@ class Sayings:
     def _number(self, draft: Draft) -> bool:
         """A number or a section without a name."""
         scan, words = self.scan, words_of(draft.cls)
-        q = scan.quantity()
+        q = self._bare(draft, scan.quantity())
         if q is None:
             return False
         if words.section and words.section not in draft.values and scan.section_ahead():
@@ -130,6 +130,18 @@ class Sayings:
         else:
             self._deal(draft, q)
         return True
+
+    def _bare(self, draft: Draft, q: Amount | None) -> Amount | None:
+        """`80 turns 2`, in millimetres: nobody turns 80 times over 2, so the word belongs to the smaller number behind it."""
+        scan = self.scan
+        if q is None or q.sort != "turns" or scan.measure.unit != "mm" or "length" not in specs(draft.cls) or "length" in draft.values:
+            return q
+        start, scan.at = scan.at, q.end
+        behind = scan.quantity()
+        scan.at = start
+        if behind is None or behind.sort or scan.number(behind) >= scan.number(q):
+            return q
+        return q._replace(sort="", end=q.start + len(q.text))
 
     def _deal(self, draft: Draft, q: Amount) -> None:
         """A number without a name: for the first field that is still without one."""

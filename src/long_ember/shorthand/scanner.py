@@ -30,6 +30,7 @@ _BY = re.compile(r"\s*[x×]\s*")
 _SHAPE_WORDS = {word: shape for shape, spec in SHAPES.items() for word in spec.words}
 _SIGNS = str.maketrans({"“": '"', "”": '"', "„": '"', "‘": "'", "‚": "'", "\u00a0": " ", "\u2009": " ", "\u202f": " ", "⁄": "/"})
 _NEAR = 0.68
+_ALOUD = {",": "a comma", ";": "a semicolon", ":": "a colon", "]": "a closing bracket"}  # read aloud, a sign among signs says nothing
 
 
 class ShorthandError(EntryError):
@@ -45,7 +46,7 @@ class ShorthandError(EntryError):
 
     def __init__(self, text: str, position: int, span: int, reason: str, wants: Iterable[str] = ()) -> None:
         self.wants = tuple(wants)
-        super().__init__(text, position, reason, ", ".join(self.wants[:6]))
+        super().__init__(text, position, reason, ", ".join(_ALOUD.get(word, word) for word in self.wants[:6] if not word.startswith(", ")))
         self.span = span
 
     def __str__(self) -> str:

@@ -176,7 +176,9 @@ class Reckoning:
             return self if spare == self.spare else replace(self, spare=spare)
         zones, standing = (tuple(z._replace(start=z.start + shift, end=z.end + shift) for z in row) for row in (self.zones, self.standing))
         made = replace(self, zones=zones, standing=standing, spare=spare)
-        made.__dict__.update({k: v for k, v in self.__dict__.items() if k in ("wanted", "safe", "band", "bare", "likely", "cut", "scaling")})
+        made.__dict__.update(
+            {k: v for k, v in self.__dict__.items() if k in ("wanted", "safe", "band", "bare", "likely", "cut", "scaling")}
+        )
         return made
 
     @cached_property
