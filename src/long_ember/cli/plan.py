@@ -73,10 +73,8 @@ def _heat_title(heat: Heat, m: Measure) -> str:
     if heat.cold:
         return "  Cold:"
     where = {"middle": "the middle", "all": "all of it"}.get(heat.fire, f"end {heat.fire}")
-    hot = m.length(heat.long)
-    return (
-        f"  {heat.number}. {where} in the fire, {hot} hot, hold end {heat.held}, {band(heat.hot).word}, stop at {m.temperature(heat.stop)}"
-    )
+    hot = "" if heat.fire == "all" else f", {m.about(heat.long)} hot"
+    return f"  {heat.number}. {where} in the fire{hot}, hold end {heat.held}, {band(heat.hot).word}, stop at {m.temperature(heat.stop)}"
 
 
 def _cuts(found: Answer, m: Measure) -> list[str]:

@@ -47,13 +47,18 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
         minutes = sum(w.step.operation.seconds * w.step.method.pace for w in frame.work)
         return [f"Cold, about {m.minutes(minutes)}", *([tool_words(frame.tools, kit)] if frame.tools else [])]
     where = {"middle": "the middle of the bar", "all": "all of the bar"}.get(frame.fire, f"end {frame.fire}")
-    out = f"; {m.length(frame.outside)} beyond it stay out at end {'B' if frame.held == 'A' else 'A'}" if frame.fire == "middle" else ""
+    long = "" if frame.fire == "all" else f", {m.about(frame.long)}"
+    out = (
+        f"; {m.about(frame.outside, up=False)} beyond it stay out at end {'B' if frame.held == 'A' else 'A'}"
+        if frame.fire == "middle"
+        else ""
+    )
     grip = (
         "on the long bar, which is its own handle"
         if math.isinf(frame.free)
         else "the bar is its own handle"
         if frame.own_handle
-        else f"{m.length(frame.free)} of it cold, {holder_words(kit)}"
+        else f"{m.about(frame.free, up=False)} of it cold, {holder_words(kit)}"
     )
     start, stop = band(frame.hot), band(frame.stop)
     set_up = [
@@ -67,7 +72,7 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
         *held,
         *dict.fromkeys(set_up),
         *(f"Door: {line.show(m)}" for line in door_notes(answer.plan, frame)),
-        f"Fire: {where}, {m.length(frame.long)} to {start.word}, {m.temperature(frame.hot)}{out}",
+        f"Fire: {where}{long} to {start.word}, {m.temperature(frame.hot)}{out}",
         *(line.show(m) for line in (thin_note(answer.plan, frame),) if line is not None),
         f"Stop: at {stop.word}, {m.temperature(frame.stop)}",
         f"Time: about {m.seconds(frame.seconds)} at the anvil; the work takes {min(frame.need, 9.99):.0%} of it",

@@ -10,6 +10,7 @@ from long_ember.frozen import dataclass
 
 __all__ = ["Line", "Measure", "Quantity", "many", "say"]
 
+_BY_EYE = 5.0  # mm
 _SCANT = 0.0005  # inch; a fraction nearer than this is exact for a smith
 
 
@@ -92,6 +93,16 @@ class Measure:
         if self.unit == "mm":
             return _number(mm, self.decimals) + ("" if bare else " mm")
         return self._inches(mm, bare)
+
+    def about(self, mm: float, *, up: bool = True) -> str:
+        """A length that is judged by eye, in a fire or a hand: in steps of 5 mm or 1/4 in, up or down.
+
+        >>> Measure().about(79.2), Measure().about(79.2, up=False), Measure("in", ascii=True).about(79.2)
+        ('80 mm', '75 mm', '3 1/4 in')
+        """
+        step = _BY_EYE if self.unit == "mm" else 25.4 / 4
+        steps = math.ceil(mm / step - _SCANT) if up else math.floor(mm / step + _SCANT)
+        return self.entry(steps * step) if steps else self.length(mm)
 
     def rounded(self, mm: float) -> float:
         """A length as it is shown, mm: what is marked by running lengths so rounded has chain lengths that add up.
