@@ -71,7 +71,7 @@ class Moments(unittest.TestCase):
                 shape = stage_shape(zone.feature, zone.place, now.progress[zone.feature.id])
                 if now.progress[zone.feature.id] == plan.frames[-1].after[zone.feature.id]:
                     continue  # finished: tested elsewhere
-                volume = sum(s.volume for s in shape.spans)
+                volume = sum(s.volume for s in shape.spans) + sum(b.shape.volume for b in shape.branches)
                 stock = stock_of(zone.feature, zone.place) * piece.bar.area
                 self.assertAlmostEqual(volume, stock, delta=1e-6 * stock)
 
