@@ -153,6 +153,8 @@ class WhatSmithsSay(unittest.TestCase):
             ('1/2" sq: thread 1/2 16 tpi', "thread", {"diameter": 12.7, "pitch": 25.4 / 16}),
             ("12 sq: upset to 16 sq over 20", "upset", {"section": square(16), "length": 20.0}),
             ("1/2 rd: run 1' 3 1/2\"", "run", {"length": 393.7}),
+            ("12 sq: corner", "bend", {"angle": 90.0, "corner": "sharp"}),
+            ("12 sq: corner r 10", "bend", {"radius": 10.0, "corner": "round"}),
             ("12 sq: twist 80 turns 2", "twist", {"length": 80.0, "turns": 2.0}),
             ("12 sq: twist 2 turns 80", "twist", {"length": 80.0, "turns": 2.0}),
             ("12 sq: drawn end “rat tail” 90", "taper", {"name": "rat tail", "length": 90.0}),

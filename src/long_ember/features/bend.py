@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import replace
-from typing import ClassVar, Self
+from typing import Any, ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -54,6 +55,7 @@ class Bend(Formed):
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Bend"
     also: ClassVar[tuple[str, ...]] = ("corner", "angle", "elbow")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"corner": {"corner": "sharp"}}
     angle: float = fields.angle("Angle", 90.0, low=1.0, high=360.0)
     radius: float = fields.length("Inside radius", 24.0, zero=True, mark="radius")
     corner: str = fields.choice("Corner", "round", ("round", "round"), ("sharp", "sharp, forged full"), ("upset", "sharp, upset first"))

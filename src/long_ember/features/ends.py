@@ -13,7 +13,7 @@ from long_ember.features.effort import BALL, ISOLATE, finishing, goes
 from long_ember.features.shape import Shape, Span, Straight, exact, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend
-from long_ember.units import Line, Quantity, say
+from long_ember.units import Line, Quantity, one, say
 
 __all__ = ["Ball", "EndHole", "Nub", "Point"]
 
@@ -56,7 +56,7 @@ class Point(Outer):
     def operations(self, place: Place) -> tuple[Operation, ...]:
         """Point first."""
         steps = {"round": " Square, then octagon, then round.", "octagon": " Square first, then the corners."}
-        line = say(f"Draw a {self.form} point, {{}} long: the tip first, then work back.{steps.get(self.form, '')}", self.length)
+        line = say(f"Draw {one(f'{self.form} point')}, {{}} long: the tip first, then work back.{steps.get(self.form, '')}", self.length)
         return (
             Operation.drawn(
                 "draw",

@@ -241,7 +241,7 @@ class Hole(Feature):
 
     def summary(self) -> Line:
         """Diameter and method."""
-        return say(f"{{}} {self.method}, in {{}}", self.diameter, self.length)
+        return say(f"{{}} {self.method}, in {{}} of bar", self.diameter, self.length)
 
 
 @dataclass(frozen=True, kw_only=True)

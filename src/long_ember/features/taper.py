@@ -14,7 +14,7 @@ from long_ember.features.effort import finishing, trueing
 from long_ember.features.shape import Corner, Shape, Span, Straight, profile
 from long_ember.frozen import dataclass
 from long_ember.sections import SHAPES, Blend, Section
-from long_ember.units import Line, say
+from long_ember.units import Line, one, say
 
 __all__ = ["Taper", "thinning", "tip_blend"]
 
@@ -165,7 +165,7 @@ class Taper(Outer):
             unlike = abs(tip.w - tip.t) > _TELLS
             ends = "{} wide and {} thick at the tip" if unlike else "{}"
             sizes = (tip.w, tip.t) if unlike else (self.tip,)
-            line = say(f"Draw a {name}, {{}} long to {ends}.{steps.get(self.form, '')}{rounded}", self.length, *sizes)
+            line = say(f"Draw {one(name)}, {{}} long to {ends}.{steps.get(self.form, '')}{rounded}", self.length, *sizes)
         outline = self.form if self.form in ("round", "octagon") else "square"
         blows = finishing(outline, self.length) + (2 * trueing(self.length) if self.rounding else 0.0)
         return (

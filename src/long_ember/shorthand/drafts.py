@@ -72,7 +72,8 @@ class Draft:
 
     def __init__(self, kind: str, said: dict[str, Any], identity: str, start: int) -> None:
         self.cls, self.id, self.start = KINDS[kind], identity, start
-        self.values: dict[str, Any] = {field: value for field, value in said.items() if field != "sink"}
+        self.implied = {field: value for field, value in said.items() if field != "sink"}  # by its name
+        self.values: dict[str, Any] = dict(self.implied)
         self.free: list[str] = []
         self.dealt: dict[str, Amount] = {}  # numbers without a name, by the field that each was taken for
         self.named: set[str] = set()  # fields whose number was said with the name
@@ -92,7 +93,11 @@ class Draft:
         if self.seat:
             hole = float(values.get("diameter", getattr(feature, "diameter", 0.0)))
             values = {**values, "sink": max(min(_SEAT * hole, 0.8 * bar.width), 1.2 * hole)}
-        return replace(feature, **values)
+        made = replace(feature, **values)
+        # What a name says gives way to a size that would mean nothing beside it: a corner of a radius is a round one.
+        if self.implied and made.idle & (self.values.keys() - self.implied.keys()):
+            made = replace(made, **{field: getattr(feature, field) for field, value in self.implied.items() if values[field] == value})
+        return made
 
     def proposed(self, feature: Feature, *, standing: bool) -> list[Proposed]:
         """Sizes that were not said and mean something."""

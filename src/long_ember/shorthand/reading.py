@@ -18,7 +18,7 @@ from long_ember.shorthand.drafts import Draft, Proposed, SaidLandmark
 from long_ember.shorthand.saying import Sayings, choice_words
 from long_ember.shorthand.scanner import Scanner, nearest
 from long_ember.shorthand.vocabulary import kind_words, material_words, words_of
-from long_ember.units import Measure
+from long_ember.units import Measure, one
 
 __all__ = ["Written", "completions", "proposed_words", "read_line", "settled"]
 
@@ -253,7 +253,7 @@ class _Reader:
             work = self._feature(standing=True)
             if not work.cls.stands:
                 raise scan.fault(
-                    f"a {work.cls.title.lower()} takes bar of its own and can't be laid on another shape", ("hole",), work.start
+                    f"{one(work.cls.title.lower())} takes bar of its own and can't be laid on another shape", ("hole",), work.start
                 )
             draft.with_.append(work)
             if not scan.pass_word("and"):
@@ -293,7 +293,7 @@ class _Reader:
             elif "toward" in specs(draft.cls):
                 draft.values["toward"] = letter.upper()
             else:
-                raise scan.fault(f"a {draft.cls.title.lower()} has no outer end", (), start)
+                raise scan.fault(f"{one(draft.cls.title.lower())} has no outer end", (), start)
             return True
         if not standing or (word == "on" and self._on_face(draft)):
             return False

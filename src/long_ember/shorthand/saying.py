@@ -11,6 +11,7 @@ from long_ember.fields import Choice, Field, Flag, Length, Limb, Number, Percent
 from long_ember.shorthand.drafts import Draft
 from long_ember.shorthand.scanner import Amount, Scanner, ShorthandError, nearest
 from long_ember.shorthand.vocabulary import flag_words, kind_words, numbers_of, words_of
+from long_ember.units import one
 
 __all__ = ["Sayings", "choice_words"]
 
@@ -38,7 +39,7 @@ class Sayings:
         near = nearest(word, known)
         if scan.phrase(kind_words(), take=False) is not None and not near:
             return scan.fault(f"another shape begins here: put a comma before '{word}'", (f", {word}",))
-        return scan.fault(f"'{word}' says nothing of a {title}", near or [k for k in known if k not in ("name", "called", "note")][:6])
+        return scan.fault(f"'{word}' says nothing of {one(title)}", near or [k for k in known if k not in ("name", "called", "note")][:6])
 
     def one(self, draft: Draft) -> bool:
         """One thing that is said of it; whether there was any."""
@@ -151,7 +152,9 @@ class Sayings:
         if not name:
             scan.at = q.start
             what = "another number" if not q.sort else f"'{q.text}'"
-            raise scan.fault(f"{what} says nothing of a {draft.cls.title.lower()}", [" ".join(w) for w in words_of(draft.cls).fields][:6])
+            raise scan.fault(
+                f"{what} says nothing of {one(draft.cls.title.lower())}", [" ".join(w) for w in words_of(draft.cls).fields][:6]
+            )
         draft.dealt[name] = q
         self._put(draft, name, known[name], q)
 

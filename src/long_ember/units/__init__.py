@@ -2,7 +2,7 @@
 
 from long_ember.units.gauges import GAUGES, gauge_words, read_gauge
 from long_ember.units.limits import LEAST, LONGEST_TEXT, MOST, THICKEST
-from long_ember.units.measure import Line, Measure, Quantity, many, own_words, say
+from long_ember.units.measure import Line, Measure, Quantity, many, one, own_words, say
 from long_ember.units.parse import MM_PER, parse_length, parse_number
 
 __all__ = [
@@ -17,6 +17,7 @@ __all__ = [
     "Quantity",
     "gauge_words",
     "many",
+    "one",
     "own_words",
     "parse_length",
     "parse_number",

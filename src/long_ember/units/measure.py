@@ -8,7 +8,7 @@ from fractions import Fraction
 
 from long_ember.frozen import dataclass
 
-__all__ = ["Line", "Measure", "Quantity", "many", "say"]
+__all__ = ["Line", "Measure", "Quantity", "many", "one", "say"]
 
 _BY_EYE = 5.0  # mm
 _SCANT = 0.0005  # inch; a fraction nearer than this is exact for a smith
@@ -62,6 +62,15 @@ def many(number: int, noun: str) -> str:
     ('1 bar', '3 bars')
     """
     return f"{number} {noun}{'' if number == 1 else 's'}"
+
+
+def one(noun: str) -> str:
+    """A noun with its article.
+
+    >>> one("eye"), one("taper"), one("one-sided taper")
+    ('an eye', 'a taper', 'a one-sided taper')
+    """
+    return f"{'an' if noun[:1].lower() in 'aeiou' and not noun.startswith('one') else 'a'} {noun}"
 
 
 @dataclass(frozen=True, slots=True)
