@@ -16,7 +16,7 @@ from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import KINDS, Feature, Piece, Pin, Standing, said_by
 from long_ember.fields import Choice, Limb, specs
 from long_ember.records import RECORDS, Start
-from long_ember.sections import flat, square
+from long_ember.sections import flat, round_, square
 from long_ember.shorthand import (
     ShorthandError,
     askable,
@@ -155,6 +155,7 @@ class WhatSmithsSay(unittest.TestCase):
             ("1/2 rd: run 1' 3 1/2\"", "run", {"length": 393.7}),
             ("12 sq: corner", "bend", {"angle": 90.0, "corner": "sharp"}),
             ("12 sq: corner r 10", "bend", {"radius": 10.0, "corner": "round"}),
+            ("16 rd: upset to 22 over 30", "upset", {"section": round_(22), "length": 30.0}),
             ("12 sq: twist 80 turns 2", "twist", {"length": 80.0, "turns": 2.0}),
             ("12 sq: twist 2 turns 80", "twist", {"length": 80.0, "turns": 2.0}),
             ("12 sq: drawn end “rat tail” 90", "taper", {"name": "rat tail", "length": 90.0}),

@@ -20,6 +20,7 @@ _AT = {
     "edge": "on the anvil's edge", "half-on": "on the anvil's edge", "vice": "level with the jaws", "guillotine": "under the edge of the die",
     "fork": "between the forks", "horn": "on top of the horn", "hardy": "on the hardy", "saw": "on the blade",
 }  # fmt: skip
+_OVER = 1.2  # windows
 _OVERHANG = frozenset({"bend", "corner", "hook", "set-down", "setdown", "neck", "isolate", "thin", "cut", "crop"})
 
 
@@ -75,9 +76,16 @@ def heat_facts(answer: Answer, frame: Frame, m: Measure, kit: tuple[str, ...]) -
         f"Fire: {where}{long} to {start.word}, {m.temperature(frame.hot)}{out}",
         *(line.show(m) for line in (thin_note(answer.plan, frame),) if line is not None),
         f"Stop: at {stop.word}, {m.temperature(frame.stop)}",
-        f"Time: about {m.seconds(frame.seconds)} at the anvil; the work takes {min(frame.need, 9.99):.0%} of it",
+        f"Time: about {m.seconds(frame.seconds)} at the anvil; the work takes {_share(frame.need)}",
         *([tool_words(frame.tools, kit)] if frame.tools else []),
     ]
+
+
+def _share(need: float) -> str:
+    """How much of the window the work takes; a heat may run a little over before it costs another."""
+    if need > _OVER:
+        return f"{min(need, 9.9):.1f} times that: it does not fit"
+    return "all of it and a little more: no time to lose" if need > 1.005 else "all of it" if need > 0.995 else f"{need:.0%} of it"
 
 
 def band_words(plan: Answer) -> str:

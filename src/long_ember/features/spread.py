@@ -104,7 +104,19 @@ class Spread(Outer):
     kind: ClassVar[str] = "spread"
     title: ClassVar[str] = "Spread"
     since: ClassVar[int] = 4
-    also: ClassVar[tuple[str, ...]] = ("palm", "spade", "leaf", "fishtail", "paddle", "lens", "flatten", "pull plate", "heart", "pad")
+    also: ClassVar[tuple[str, ...]] = (
+        "palm",
+        "spade",
+        "leaf",
+        "fishtail",
+        "paddle",
+        "lens",
+        "flatten",
+        "flattened",
+        "pull plate",
+        "heart",
+        "pad",
+    )
     named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"leaf": {"outline": "lens"}, "pull plate": {"outline": "palm"}}
     outline: str = fields.choice("Outline", "palm", *((k, o.words) for k, o in OUTLINES.items()))
     length: float = fields.length("Length", 40.0, mark="length")

@@ -125,12 +125,12 @@ class _Reader:
         scan, base = self.scan, self.base
         scan.want(("12 mm sq:", "1/2 in rd:", "25 x 6 mm flat:"))
         if scan.quantity() is None:
-            scan.thickness = base.bar.thickness
+            scan.bar = base.bar
             return base.bar, base.material, None
         start = scan.skip()
         bar = scan.section(bare_flat=True)
         scan.line_unit(scan.text[start : scan.at])
-        scan.thickness = bar.thickness
+        scan.bar = bar
         length = self._bar_length()
         scan.fillers()
         scan.want(" ".join(words) for words in material_words())

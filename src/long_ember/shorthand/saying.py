@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from long_ember.errors import EntryError
+from long_ember.errors import EntryError, NoAnswer
 from long_ember.features import Feature, Standing
 from long_ember.fields import Choice, Field, Flag, Length, Limb, Number, Percent, Pitch, SectionField, Text, specs
+from long_ember.sections import SHAPES, Section
 from long_ember.shorthand.drafts import Draft
 from long_ember.shorthand.scanner import Amount, Scanner, ShorthandError, nearest
 from long_ember.shorthand.vocabulary import flag_words, kind_words, numbers_of, words_of
@@ -90,8 +91,23 @@ class Sayings:
         if words.into and scan.section_ahead():
             draft.values[words.into] = scan.section()
             return True
+        if words.into == "section" and (alike := self._alike()) is not None:
+            draft.values[words.into] = alike
+            return True
         scan.at = start
         return False
+
+    def _alike(self) -> Section | None:
+        """One size, as a section of the bar's own shape; None where that has two."""
+        scan, bar = self.scan, self.scan.bar
+        q = scan.quantity()
+        if q is None or q.sort not in ("", "length") or bar is None or SHAPES[bar.shape].two_sizes:
+            return None
+        scan.at, size = q.end, scan.length(q)
+        try:
+            return Section(bar.shape, size, size * SHAPES[bar.shape].ratio)
+        except NoAnswer as error:
+            raise ShorthandError(scan.text, q.start, q.end - q.start, str(error)) from None
 
     def _thin(self, draft: Draft) -> bool:
         """One size and the word flat: thin, and as wide as it is."""

@@ -83,8 +83,14 @@ class Scanner:
             raise ShorthandError(text, LONGEST_LINE, 1, f"no line has more than {LONGEST_LINE:,} characters")
         self.text = text.translate(_SIGNS)
         self.at, self.stop = 0, len(text)
-        self.measure, self.thickness = measure, 0.0
+        self.measure = measure
+        self.bar: Section | None = None
         self.wants: tuple[int, list[str]] = (0, [])
+
+    @property
+    def thickness(self) -> float:
+        """Of the bar, mm; 0 before it is known."""
+        return self.bar.thickness if self.bar is not None else 0.0
 
     # --- where it stands
 
