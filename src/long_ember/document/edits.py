@@ -25,7 +25,7 @@ from long_ember.features import (
     with_pinned_runs,
 )
 from long_ember.features.base import faces_of
-from long_ember.fields import inched, specs
+from long_ember.fields import specs
 from long_ember.frozen import dataclass
 from long_ember.sections import Section, found_section
 
@@ -160,7 +160,7 @@ def set_field(piece: Piece, feature_id: str, name: str, value: Any, *, gesture: 
     """Change a field of a feature of the row."""
     index = piece.index(feature_id)
     feature = piece.features[index]
-    after = checked(piece.with_feature(index, replace(feature, **{name: value})))
+    after = checked(piece.with_feature(index, replace(feature, **{name: value}).followed(feature)))
     title = f"Change {feature.title.lower()} {specs(feature)[name].label.lower()}"
     return Edit(title, piece, after, feature_id, gesture)
 
@@ -179,7 +179,7 @@ def insert(piece: Piece, index: int, kind: str, *, unit: str = "mm", name: str =
     made = _fitted(feature, piece, index)
     if unit == "in":
         with contextlib.suppress(NoAnswer):  # rounded so it may not go with the bar
-            return _inserted(piece, index, inched(made), f"Add {feature.title.lower()}")
+            return _inserted(piece, index, made.inched(), f"Add {feature.title.lower()}")
     return _inserted(piece, index, made, f"Add {feature.title.lower()}")
 
 

@@ -11,7 +11,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Composition, Feature, Outer, Piece, Run, Stand, Standing, said_by
 from long_ember.features.composing import covered_by
 from long_ember.features.solve import root_of, size_of, with_size
-from long_ember.fields import inched, specs
+from long_ember.fields import specs
 
 __all__ = [
     "change_standing",
@@ -57,7 +57,7 @@ def lay_on(piece: Piece, host_id: str, kind: str, *, unit: str = "mm", name: str
     for factor in _SMALLER:
         with contextlib.suppress(NoAnswer):  # it does not fit there as large as that
             sized = made.scaled(factor)
-            return laid_on(piece, host_id, inched(sized) if unit == "in" else sized, f"Lay {made.title.lower()} on")
+            return laid_on(piece, host_id, sized.inched() if unit == "in" else sized, f"Lay {made.title.lower()} on")
     return laid_on(piece, host_id, made, f"Lay {made.title.lower()} on")
 
 

@@ -372,6 +372,18 @@ class Feature:
         sizes: dict[str, Any] = {name: spec.sized(getattr(self, name), ratio) for name, spec in specs(self).items()}
         return self if ratio == 1 else replace(self, **sizes)
 
+    def followed(self, before: Self) -> Self:
+        """What follows where a size was changed, or another proposed: as the pitch follows a thread's diameter.
+
+        Args:
+            before: as it was.
+        """
+        return self
+
+    def inched(self) -> Self:
+        """The same feature, whose sizes nobody has typed, as an inch shop would have it."""
+        return fields.inched(self)
+
     def scaled(self, factor: float) -> Self:
         """The same feature `factor` times as large: lengths and sections; angles, turns, shares and counts stay."""
         sizes: dict[str, Any] = {name: spec.scaled(getattr(self, name), factor) for name, spec in specs(self).items()}

@@ -11,11 +11,14 @@ from long_ember.errors import NoAnswer
 from long_ember.features.base import Check, Operation, Outer, Place, span_sum, stock_line
 from long_ember.features.effort import SHOULDER, finishing
 from long_ember.features.shape import Shape, Span, Straight
+from long_ember.features.threads import largest_thread, pitches_of
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend, Section, round_
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Tenon", "Thread", "thread_share"]
+
+_DIE = 0.01  # mm; pitches nearer than this are cut with one die
 
 
 def thread_share(diameter: float, pitch: float, drill: float) -> float:
@@ -193,10 +196,27 @@ class Thread(_SetDown):
     nut: float = fields.length("Nut", 6.5, zero=True, tip="Height of the nut; 0 for none.")
 
     def fitted(self, bar: Section) -> Self:
-        """A thread two thirds of the bar."""
-        d = max(2.0, float(math.floor(bar.thickness * 2 / 3)))
+        """A thread of at most two thirds of the bar, of a size that dies are sold for where there is one."""
+        most = bar.thickness * 2 / 3
+        d, pitch = largest_thread(most)
+        if d > most:
+            d = max(2.0, float(math.floor(most)))
+            pitch = d * pitch / 3
         ratio = d / 8
-        return replace(self, diameter=d, pitch=round(1.25 * ratio, 2), length=16 * ratio, nut=6.5 * ratio, stack=6 * ratio)
+        return replace(self, diameter=d, pitch=round(pitch, 2), length=16 * ratio, nut=6.5 * ratio, stack=6 * ratio)
+
+    def inched(self) -> Self:
+        """Of a size that dies are sold for in inches."""
+        diameter, pitch = largest_thread(self.diameter, inch=True)
+        return replace(super().inched(), diameter=diameter, pitch=pitch)
+
+    def followed(self, before: Self) -> Self:
+        """The pitch goes with the diameter, unless it was one that no die is sold for."""
+        usual, now = pitches_of(before.diameter), pitches_of(self.diameter)
+        series = next((i for i, pitch in enumerate(usual) if abs(pitch - before.pitch) < _DIE), -1)
+        if self.pitch != before.pitch or self.diameter == before.diameter or series < 0 or not now:
+            return self
+        return replace(self, pitch=now[min(series, len(now) - 1)])
 
     def drawn(self, place: Place) -> tuple[Blend, float]:
         """The blank, bare shank included."""
@@ -246,6 +266,18 @@ class Thread(_SetDown):
             found.append(Check("warn", say(text, out, self.nut)))
         if self.bare > self.stack and self.nut:
             found.append(Check("warn", say("The nut meets bare shank before it holds: thread {} more.", self.bare - self.stack)))
+        usual = pitches_of(self.diameter)
+        if usual and all(abs(self.pitch - pitch) > _DIE for pitch in usual):
+            told = "{}" if len(usual) == 1 else "{} or {}"
+            found.append(
+                Check(
+                    "note",
+                    say(
+                        f"That size is cut with a pitch of {told}: is there a die for {{}}?",
+                        *(Quantity(p, "pitch") for p in (*usual, self.pitch)),
+                    ),
+                )
+            )
         if self.diameter - self.pitch < 0.6 * self.diameter:
             found.append(Check("note", say("A coarse thread for this diameter: check the pitch.")))
         return (*found, *self.buried(place))
@@ -276,4 +308,4 @@ class Thread(_SetDown):
 
     def summary(self) -> Line:
         """Diameter, pitch, length."""
-        return say("{} × {}, {} long", self.diameter, Quantity(self.pitch, "decimal"), self.length)
+        return say("{} × {}, {} long", self.diameter, Quantity(self.pitch, "pitch", bare=True), self.length)

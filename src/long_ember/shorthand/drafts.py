@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any, NamedTuple
 
 from long_ember.features import KINDS, Feature, Outer
-from long_ember.fields import inched, specs
+from long_ember.fields import specs
 from long_ember.sections import Section
 from long_ember.shorthand.scanner import Amount
 from long_ember.shorthand.vocabulary import unsaid, wants_saying
@@ -84,7 +84,7 @@ class Draft:
     def made(self, bar: Section, toward: str, unit: str) -> Feature:
         """The feature, with the sizes that were not said as they suit the bar."""
         feature = self.cls(id=self.id).fitted(bar)
-        feature = inched(feature) if unit == "in" else feature
+        feature = feature.inched() if unit == "in" else feature
         values, known = self.values, specs(self.cls)
         if isinstance(feature, Outer) and "toward" not in values:
             values = {**values, "toward": toward}
@@ -93,7 +93,7 @@ class Draft:
         if self.seat:
             hole = float(values.get("diameter", getattr(feature, "diameter", 0.0)))
             values = {**values, "sink": max(min(_SEAT * hole, 0.8 * bar.width), 1.2 * hole)}
-        made = replace(feature, **values)
+        made = replace(feature, **values).followed(feature)
         # What a name says gives way to a size that would mean nothing beside it: a corner of a radius is a round one.
         if self.implied and made.idle & (self.values.keys() - self.implied.keys()):
             made = replace(made, **{field: getattr(feature, field) for field, value in self.implied.items() if values[field] == value})

@@ -48,6 +48,8 @@ class Sayings:
         known = specs(draft.cls)
         said: dict[tuple[str, ...], tuple[str, Any]] = {w: ("bare", of) for w, of in words.bare.items()}
         said.update({w: ("field", name) for w, name in words.fields.items()})
+        if "pitch" in known and self._metric(draft):
+            return True
         if "facing" in known:
             said = {**{(w,): ("bare", ("facing", v)) for w, v in (("up", 0.0), ("front", 90.0), ("down", 180.0), ("back", 270.0))}, **said}
         if scan.word() == "to" and self._into(draft):
@@ -70,6 +72,28 @@ class Sayings:
             draft.free.append(name)
             return True
         return self._number(draft)
+
+    def _metric(self, draft: Draft) -> bool:
+        """`M12`, or `M12 x 1.25`: millimetres whatever the line is in."""
+        scan = self.scan
+        start = scan.skip()
+        if not scan.pass_word("m"):
+            return False
+        q = scan.quantity()
+        if q is None or q.sort:
+            scan.at = start
+            return False
+        scan.at = q.end
+        self._name(draft, "diameter", q._replace(text=f"{q.text} mm", sort="length"))
+        at = scan.at
+        if scan.pass_word("x") or scan.take("×"):
+            pitch = scan.quantity()
+            if pitch is None or pitch.sort:
+                scan.at = at
+            else:
+                scan.at = pitch.end
+                self._name(draft, "pitch", pitch._replace(text=f"{pitch.text} mm", sort="length"))
+        return True
 
     def _into(self, draft: Draft) -> bool:
         """`to` and a section, or a size: what it is drawn, swelled or narrowed to."""
@@ -164,7 +188,7 @@ class Sayings:
         """A number without a name: for the first field that is still without one."""
         scan, known = self.scan, specs(draft.cls)
         left = (n for n in numbers_of(draft.cls, draft.values) if n not in draft.values and n not in draft.free)
-        name = next((n for n in left if _takes(known[n], n, q)), "")
+        name = next((n for n in left if _takes(known[n], n, q) and not (n == "pitch" and self._beyond_pitch(draft, q))), "")
         if not name:
             scan.at = q.start
             what = "another number" if not q.sort else f"'{q.text}'"
@@ -173,6 +197,10 @@ class Sayings:
             )
         draft.dealt[name] = q
         self._put(draft, name, known[name], q)
+
+    def _beyond_pitch(self, draft: Draft, q: Amount) -> bool:
+        """A number that no thread of the diameter that was said can have for its pitch: it is a length."""
+        return not q.sort and "diameter" in draft.values and self.scan.length(q) >= float(draft.values["diameter"]) / 2
 
     def _name(self, draft: Draft, name: str, q: Amount) -> None:
         """A number for the field that is named with it; one without a name that was taken for that field goes to the next."""

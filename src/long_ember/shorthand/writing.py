@@ -10,7 +10,7 @@ from typing import Any
 
 from long_ember.errors import EmberError
 from long_ember.features import Feature, Outer, Piece, Standing
-from long_ember.fields import Angle, Choice, Course, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, inched, specs
+from long_ember.fields import Angle, Choice, Course, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, specs
 from long_ember.sections import SHAPES, Section
 from long_ember.shorthand.drafts import edge_way, takes_place, usual_place, usual_toward
 from long_ember.shorthand.vocabulary import name_of, numbers_of, unsaid, wants_saying, words_of
@@ -107,7 +107,7 @@ class _Writer:
         """A feature; `toward` is where its outer end points if nobody says so, "" where that follows from how it stands."""
         cls, words, known = type(feature), words_of(type(feature)), specs(feature)
         usual = cls(id="x").fitted(self.piece.bar)
-        usual = inched(usual) if self.unit == "in" else usual
+        usual = usual.inched() if self.unit == "in" else usual
         silent = unsaid(feature, not toward)
         title, told = self._title(feature)
         parts = [title]
@@ -120,7 +120,7 @@ class _Writer:
         for name in order:
             spec = known[name]
             value = getattr(feature, name)
-            expected = toward if name == "toward" else getattr(usual, name)
+            expected = toward if name == "toward" else _expected(feature, usual, name)
             number = name in row and name != "turns" and not isinstance(spec, Percent)
             first = name == row[0] if row else False
             if name == told or name in silent or (value == expected and not wants_saying(feature, name) and not (first and value)):
@@ -271,3 +271,11 @@ def _quoted(text: str) -> str:
 
 def _edge(edge: str) -> str:
     return "middle" if edge == "middle" else f"end toward {edge}"
+
+
+def _expected(feature: Feature, usual: Feature, name: str) -> Any:
+    """What the reader takes a field for that is not said, by all others that are."""
+    if type(feature).followed is Feature.followed:
+        return getattr(usual, name)
+    said = {n: value for n in specs(feature) if n != name and (value := getattr(feature, n)) != getattr(usual, n)}
+    return getattr(replace(usual, **said).followed(usual), name)

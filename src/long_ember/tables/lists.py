@@ -10,6 +10,7 @@ from long_ember.features import BendRule
 from long_ember.features.base import USUAL_RULE
 from long_ember.features.taper import thinning
 from long_ember.features.tenon import thread_share
+from long_ember.features.threads import COARSE_IN, COARSE_MM, FINE_IN, FINE_MM
 from long_ember.features.turning import Depth, on_arc
 from long_ember.frozen import dataclass
 from long_ember.materials import MATERIALS
@@ -76,46 +77,13 @@ def _taper(s: Setting) -> list[list[str]]:
     return found
 
 
-# Nominal size in mm and pitch; ISO 261, coarse first.
-_METRIC = (
-    (3, 0.5), (4, 0.7), (5, 0.8), (6, 1.0), (8, 1.25), (10, 1.5), (12, 1.75), (14, 2.0), (16, 2.0), (18, 2.5), (20, 2.5), (22, 2.5), (24, 3.0),
-    (30, 3.5), (36, 4.0),
-)  # fmt: skip
-_FINE = ((8, 1.0), (10, 1.25), (12, 1.25), (14, 1.5), (16, 1.5), (18, 1.5), (20, 1.5), (24, 2.0))
-# Nominal size in inches and threads an inch; ASME B1.1.
-_COARSE_IN = (
-    ("1/4", 20),
-    ("5/16", 18),
-    ("3/8", 16),
-    ("7/16", 14),
-    ("1/2", 13),
-    ("9/16", 12),
-    ("5/8", 11),
-    ("3/4", 10),
-    ("7/8", 9),
-    ("1", 8),
-)
-_FINE_IN = (
-    ("1/4", 28),
-    ("5/16", 24),
-    ("3/8", 24),
-    ("7/16", 20),
-    ("1/2", 20),
-    ("9/16", 18),
-    ("5/8", 18),
-    ("3/4", 16),
-    ("7/8", 14),
-    ("1", 12),
-)
-
-
 def _metric(s: Setting) -> list[list[str]]:
-    rows = [(d, p, f"M{d}") for d, p in _METRIC] + [(d, p, f"M{d} × {p:g}") for d, p in _FINE]
+    rows = [(d, p, f"M{d}") for d, p in COARSE_MM] + [(d, p, f"M{d} × {p:g}") for d, p in FINE_MM]
     return [_thread(name, float(d), p, f"{p:g} mm", s) for d, p, name in rows]
 
 
 def _inch(s: Setting) -> list[list[str]]:
-    rows = [(name, tpi, "coarse") for name, tpi in _COARSE_IN] + [(name, tpi, "fine") for name, tpi in _FINE_IN]
+    rows = [(name, tpi, "coarse") for name, tpi in COARSE_IN] + [(name, tpi, "fine") for name, tpi in FINE_IN]
     return [_thread(f"{_slashed(name)}″ {word}", float(Fraction(name)) * 25.4, 25.4 / tpi, f"{tpi} tpi", s) for name, tpi, word in rows]
 
 

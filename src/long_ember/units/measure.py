@@ -172,6 +172,17 @@ class Measure:
         """A length inside a sum: decimal mm or decimal inches, without the unit."""
         return _number(mm, 2) if self.unit == "mm" else _number(mm / 25.4, 3)
 
+    def pitch(self, mm: float, *, bare: bool = False) -> str:
+        """The pitch of a thread, mm; threads an inch where it is a whole number of them.
+
+        >>> Measure().pitch(1.75), Measure("in").pitch(25.4 / 13)
+        ('1.75 mm', '13 tpi')
+        """
+        count = 25.4 / mm if mm else 0.0
+        if self.unit == "in" and count >= 1 and abs(count - round(count)) < 1e-3:
+            return f"{round(count)} tpi"
+        return self.decimal(mm) + ("" if bare else f" {self.unit}")
+
     def mass(self, grams: float, *, bare: bool = False) -> str:
         """A mass, g and kg or oz and lb."""
         if self.unit == "in":
