@@ -165,11 +165,15 @@ class Sayings:
             return True
         scan.at = q.end
         behind = scan.word()
-        if behind in words.after and q.sort in ("", "length"):
+        if behind not in words.after or q.sort not in ("", "length"):
+            self._deal(draft, q)
+        elif (other := self._smaller(draft, q, behind)) is not None:
+            self._name(draft, "length", q)
+            scan.at = other.end
+            self._name(draft, words.after[behind], other)
+        else:
             self._name(draft, words.after[behind], q)
             scan.at += len(behind)
-        else:
-            self._deal(draft, q)
         return True
 
     def _bare(self, draft: Draft, q: Amount | None) -> Amount | None:
@@ -183,6 +187,19 @@ class Sayings:
         if behind is None or behind.sort or scan.number(behind) >= scan.number(q):
             return q
         return q._replace(sort="", end=q.start + len(q.text))
+
+    def _smaller(self, draft: Draft, q: Amount, word: str) -> Amount | None:
+        """`30 wide 20`: where no other word tells, the length is the larger one, and the word belongs to the number behind it."""
+        scan = self.scan
+        if word == "long" or "length" not in specs(draft.cls) or "length" in draft.values:
+            return None
+        start = scan.at
+        scan.at += len(word)
+        other = scan.quantity()
+        scan.at = other.end if other is not None else start
+        told = scan.word() in words_of(draft.cls).after
+        scan.at = start
+        return other if other is not None and not other.sort and not told and scan.length(other) < scan.length(q) else None
 
     def _deal(self, draft: Draft, q: Amount) -> None:
         """A number without a name: for the first field that is still without one."""
