@@ -162,6 +162,8 @@ class WhatSmithsSay(unittest.TestCase):
             ('3/4" rd: thread 1/2', "thread", {"diameter": 12.7, "pitch": 25.4 / 13}),
             ("12 rd: palm 30 wide 20", "spread", {"length": 30.0, "width": 20.0}),
             ("12 rd: palm 20 wide 30", "spread", {"length": 30.0, "width": 20.0}),
+            ("20x6: twist 90 deg over 40", "twist", {"turns": 0.25, "length": 40.0}),
+            ("20x6: half twist 40", "twist", {"turns": 0.5, "length": 40.0}),
             ("12 sq: twist 80 turns 2", "twist", {"length": 80.0, "turns": 2.0}),
             ("12 sq: twist 2 turns 80", "twist", {"length": 80.0, "turns": 2.0}),
             ("12 sq: drawn end “rat tail” 90", "taper", {"name": "rat tail", "length": 90.0}),

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import replace
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -73,7 +74,10 @@ class Twist(Formed):
     kind: ClassVar[str] = "twist"
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Twist"
-    also: ClassVar[tuple[str, ...]] = ("barley twist", "wrung bar", "cable")
+    also: ClassVar[tuple[str, ...]] = ("barley twist", "wrung bar", "cable", "quarter twist", "half twist", "full twist")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "quarter twist": {"turns": 0.25}, "half twist": {"turns": 0.5}, "full twist": {"turns": 1.0},
+    }  # fmt: skip
     length: float = fields.length("Length", 100.0, mark="length", tip="Finished, after it has shortened.")
     turns: float = fields.number("Turns", 1.5, low=0.125, high=60.0, tip="One turn is 360°.")
     hand: str = fields.choice("Hand", "right", ("right", "right"), ("left", "left"), ("reversed", "reversed half way"),

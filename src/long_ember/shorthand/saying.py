@@ -204,7 +204,9 @@ class Sayings:
     def _deal(self, draft: Draft, q: Amount) -> None:
         """A number without a name: for the first field that is still without one."""
         scan, known = self.scan, specs(draft.cls)
-        left = (n for n in numbers_of(draft.cls, draft.values) if n not in draft.values and n not in draft.free)
+        left = [n for n in numbers_of(draft.cls, draft.values) if n not in draft.values and n not in draft.free]
+        if q.sort == "angle" and "turns" in left and not any(_takes(known[n], n, q) for n in left):
+            q = q._replace(text=f"{scan.number(q) / 360:g}", sort="turns")  # so many degrees of a twist
         name = next((n for n in left if _takes(known[n], n, q) and not (n == "pitch" and self._beyond_pitch(draft, q))), "")
         if not name:
             scan.at = q.start

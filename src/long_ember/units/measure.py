@@ -203,8 +203,14 @@ class Measure:
         return _number(value, 3)
 
     def turns(self, value: float, *, bare: bool = False) -> str:
-        """Turns of a twist or scroll."""
-        return _number(value, 3) + (" turn" if value == 1 else " turns")
+        """Turns of a twist or scroll; a part of one in quarters, where it is.
+
+        >>> Measure(ascii=True).turns(0.25), Measure().turns(1.5)
+        ('1/4 turn', '1.5 turns')
+        """
+        part = Fraction(value).limit_denominator(4) if 0 < value < 1 else Fraction(0)
+        shown = self._fraction(part) if part and abs(part - value) < 1e-9 and part.denominator != 3 else _number(value, 3)
+        return shown + (" turn" if value <= 1 else " turns")
 
     def cubes(self, value: float, *, bare: bool = False) -> str:
         """Multiples of the bar's thickness, to a tenth."""
