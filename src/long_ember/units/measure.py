@@ -210,7 +210,7 @@ class Measure:
         """
         part = Fraction(value).limit_denominator(4) if 0 < value < 1 else Fraction(0)
         shown = self._fraction(part) if part and abs(part - value) < 1e-9 and part.denominator != 3 else _number(value, 3)
-        return shown + (" turn" if value <= 1 else " turns")
+        return shown + (" turn" if 0 < value <= 1 else " turns")
 
     def cubes(self, value: float, *, bare: bool = False) -> str:
         """Multiples of the bar's thickness, to a tenth."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Generator
 
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, QTimer, Signal
@@ -31,7 +32,8 @@ def step_words(session: Session, n: int) -> tuple[str, str]:
         return step.name, "cold" if operation.cold else "at a black heat" if operation.black else "your own work"
     if operation.verb == "texture":
         return step.feature.title, f"on {step.position + 1}"
-    what = MATCHES.get(operation.way, MATCHES.get(operation.verb, operation.verb))
+    # Of "drawing a taper" the first word: the line below says what.
+    what = re.split(r" (?:an?|what) ", MATCHES.get(operation.way, MATCHES.get(operation.verb, operation.verb)))[0]
     return what[:1].upper() + what[1:], step.name
 
 
