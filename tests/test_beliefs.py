@@ -391,6 +391,9 @@ class Reckoned(unittest.TestCase):
         self.assertGreater(after.heats, 0.65)
         self.assertGreater(light.heats, 0.8)
         self.assertGreater(after.close, before.close + 0.1)
+        for s, light in found.values():  # the number of heats hits as often as the belief itself says that it will
+            self.assertAlmostEqual(s.heats, s.expected, delta=0.15)
+            self.assertAlmostEqual(light.heats, light.expected, delta=0.15)
         # Whoever knows hand and fire exactly misses the heats of long work as often: one piece differs from the next by a tenth.
         ceiling, near = oracle(8, (*DEMOS, *rule_made()))
         self.assertLess(ceiling.heats, 0.93)

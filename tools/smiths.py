@@ -9,6 +9,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
+from statistics import NormalDist
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -28,6 +29,7 @@ __all__ = ["COUNTS", "FEW_HEATS", "OUTSIDE", "Held", "Score", "oracle", "rule_ma
 COUNTS = (0, 1, 2, 5, 10)  # pieces logged when the next plan is looked at
 FEW_HEATS = 9  # heats; the figures to reach (`learning.md`) were found with plans of no more, on nearly all of the same pieces
 _FIRE = Allowances(source="fire")
+_QUANTILES = tuple(NormalDist().inv_cdf((i + 0.5) / 25) for i in range(25))
 _WORK, _MINUTES, _SHARE, _MM = 0.10, 0.08, 0.003, 0.7  # how one piece differs from the next
 
 # Truths that no prior expects: scale of a dirty fire, a slow hand, bends that take little bar.
@@ -72,6 +74,7 @@ class Score(NamedTuple):
         close: likely lengths within 1 % of what was wanted.
         width: of the band, as a share of the length.
         minutes: minutes that lay in their band.
+        expected: chance that the belief itself gives the heats to be within one.
         number: of plans looked at.
     """
 
@@ -81,6 +84,7 @@ class Score(NamedTuple):
     close: float
     width: float
     minutes: float
+    expected: float
     number: int
 
 
@@ -94,6 +98,7 @@ class Held(NamedTuple):
         close: the likely length within 1 % of what was wanted.
         width: of the band, as a share of the length.
         minutes: in their band.
+        expected: chance that the belief gives the heats to be within one.
         planned: heats.
     """
 
@@ -103,6 +108,7 @@ class Held(NamedTuple):
     close: bool
     width: float
     minutes: bool
+    expected: float
     planned: int
 
 
@@ -201,7 +207,7 @@ def _summed(held: Sequence[Held]) -> tuple[Score, Score]:
     """All of them, and those of at most `FEW_HEATS` heats."""
     both = held, [h for h in held if h.planned <= FEW_HEATS]
     means = [np.array(part, dtype=float).mean(axis=0) for part in both]
-    whole, light = (Score(m[0], m[1], m[2], m[3], m[4], m[5], len(part)) for m, part in zip(means, both, strict=True))
+    whole, light = (Score(m[0], m[1], m[2], m[3], m[4], m[5], m[6], len(part)) for m, part in zip(means, both, strict=True))
     return whole, light
 
 
@@ -242,8 +248,15 @@ def _held(reckoning: Reckoning, plan: ForgingPlan, out: _Outcome) -> Held:
     quick, _likely, slow = plan.minutes
     return Held(
         low <= out.wanted <= high, out.wanted > reckoning.safe, abs(out.heats - plan.count) <= 1, abs(reckoning.likely / out.wanted - 1) <= 0.01,
-        (high - low) / reckoning.likely, quick <= out.minutes <= slow, plan.count,
+        (high - low) / reckoning.likely, quick <= out.minutes <= slow, _expected(plan), plan.count,
     )  # fmt: skip
+
+
+def _expected(plan: ForgingPlan) -> float:
+    """Chance that a piece takes the planned heats or one more or less, by what is held of the work."""
+    belief = plan.forge.belief
+    wide = math.hypot(belief.spread("work"), belief.work_scatter)
+    return sum(abs(plan.packer.count(plan.order, math.exp(wide * z)) - plan.count) <= 1 for z in _QUANTILES) / len(_QUANTILES)
 
 
 def boathouse_log() -> list[dict[str, Any]]:
