@@ -506,6 +506,11 @@ class SectionEntries(unittest.TestCase):
         self.assertEqual((back.shape, back.broken), (bar.shape, bar.broken))
         self.assertAlmostEqual(back.area, bar.area, delta=0.02 * size)
 
+    def test_a_fraction_beside_a_whole_number_makes_both_inches(self):
+        for text in ("1 x 1/4 flat", "1/4 x 1", "1 x ¼"):
+            self.assertEqual(parse_section(text), flat(25.4, 6.35), text)
+        self.assertEqual(parse_section("25 mm x 1/4"), flat(25, 6.35))
+
     def test_corners_and_walls_that_can_not_be_are_refused_with_an_example(self):
         for text in ("12 sq corners 9", "12 rd corners 1", "12 sq broken x", "12 tube", "20x11 tube", "20 half x 3", "12 sq corners"):
             with self.subTest(text), self.assertRaises(EntryError) as caught:

@@ -325,14 +325,17 @@ class Starts(unittest.TestCase):
         for start in known:
             with self.subTest(start.name):
                 self.assertTrue(1 <= len(start.sizes) <= 4)
+                for mm, inch in ((start.bar.width, start.inch_bar.width), (start.bar.thickness, start.inch_bar.thickness)):
+                    self.assertTrue(0.7 < inch / mm < 1.4, (start.bar, start.inch_bar))
                 for measure, factor in itertools.product((MM, IN), (0.75, 1.0, 1.4)):
                     bar = proposed_bar(start, measure).scaled(factor)
                     values = {s.key: asked(s, measure) * (factor if s.sort == "length" else 1) for s in start.sizes}
                     piece = started(start, Piece(), bar, values, measure).piece
                     self.assertEqual((piece.bar, piece.name), (bar, start.name))
-                found = answer(started(start, Piece(), start.bar, {}, MM).piece)
-                loud = [c.line.show(MM) for _z, c in found.checks if c.level != "note" and not c.caution]
-                self.assertEqual(loud, [])
+                for measure in (MM, IN):
+                    found = answer(started(start, Piece(), proposed_bar(start, measure), {}, measure).piece)
+                    loud = [c.line.show(measure) for _z, c in found.checks if c.level != "note" and not c.caution]
+                    self.assertEqual(loud, [])
 
     def test_a_size_that_is_asked_is_the_size_of_the_piece(self):
         hook = found_starts("coat hook", starts())[0]

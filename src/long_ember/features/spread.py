@@ -212,8 +212,8 @@ class Spread(Outer):
         """Right by volume and still too narrow: the widest place decides."""
         found, wide, reach = [], self._greatest(), self.reach(place)
         if reach < wide * 0.99:
-            text = "The steel is enough, the width is not: this bar reaches {} of the {} wanted. Upset the end first, or take a larger bar."
-            found.append(Check("warn", say(text, reach, wide)))
+            text = "The steel is enough, the width is not: this bar reaches {}, {} of the {} wanted. Upset the end first, or take a larger bar."
+            found.append(Check("warn", say(text, reach, Quantity(round(reach / wide, 2), "percent"), wide)))
         if self.work == "scalloped":
             count = max(1, round(self.length / self.fuller))
             text = "{} scallops a side with a fuller of {}: one a diameter leaves peaks between them."
