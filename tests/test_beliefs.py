@@ -394,6 +394,7 @@ class Reckoned(unittest.TestCase):
         for s, light in found.values():  # the number of heats hits as often as the belief itself says that it will
             self.assertAlmostEqual(s.heats, s.expected, delta=0.15)
             self.assertAlmostEqual(light.heats, light.expected, delta=0.15)
+            self.assertAlmostEqual(s.close, s.hoped, delta=0.2)
         # Whoever knows hand and fire exactly misses the heats of long work as often: one piece differs from the next by a tenth.
         ceiling, near = oracle(8, (*DEMOS, *rule_made()))
         self.assertLess(ceiling.heats, 0.93)

@@ -496,7 +496,7 @@ def promises() -> None:
             for of, s in zip(_OF, both, strict=True):
                 print(
                     f"smiths {words}, {count:2d} logged, {of}: cut band true {s.band:4.0%}, safe short {s.short:4.1%}, heats within 1 {s.heats:4.0%} (expected {s.expected:.0%}), "
-                    f"cut within 1 % {s.close:4.0%}, band {s.width:5.1%} wide, minutes band true {s.minutes:4.0%}"
+                    f"cut within 1 % {s.close:4.0%} ({s.hoped:.0%}), band {s.width:5.1%} wide, minutes band true {s.minutes:4.0%}"
                 )
     for words, scatter in (("usual scatter", 1.0), ("twice the scatter", 2.0)):
         for of, s in zip(_OF, oracle(60, pool, scatter=scatter), strict=True):

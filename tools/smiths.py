@@ -75,6 +75,7 @@ class Score(NamedTuple):
         width: of the band, as a share of the length.
         minutes: minutes that lay in their band.
         expected: chance that the belief itself gives the heats to be within one.
+        hoped: and the cut to be within 1 %.
         number: of plans looked at.
     """
 
@@ -85,6 +86,7 @@ class Score(NamedTuple):
     width: float
     minutes: float
     expected: float
+    hoped: float
     number: int
 
 
@@ -99,6 +101,7 @@ class Held(NamedTuple):
         width: of the band, as a share of the length.
         minutes: in their band.
         expected: chance that the belief gives the heats to be within one.
+        hoped: and the cut to be within 1 %.
         planned: heats.
     """
 
@@ -109,6 +112,7 @@ class Held(NamedTuple):
     width: float
     minutes: bool
     expected: float
+    hoped: float
     planned: int
 
 
@@ -207,7 +211,7 @@ def _summed(held: Sequence[Held]) -> tuple[Score, Score]:
     """All of them, and those of at most `FEW_HEATS` heats."""
     both = held, [h for h in held if h.planned <= FEW_HEATS]
     means = [np.array(part, dtype=float).mean(axis=0) for part in both]
-    whole, light = (Score(m[0], m[1], m[2], m[3], m[4], m[5], m[6], len(part)) for m, part in zip(means, both, strict=True))
+    whole, light = (Score(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], len(part)) for m, part in zip(means, both, strict=True))
     return whole, light
 
 
@@ -248,7 +252,8 @@ def _held(reckoning: Reckoning, plan: ForgingPlan, out: _Outcome) -> Held:
     quick, _likely, slow = plan.minutes
     return Held(
         low <= out.wanted <= high, out.wanted > reckoning.safe, abs(out.heats - plan.count) <= 1, abs(reckoning.likely / out.wanted - 1) <= 0.01,
-        (high - low) / reckoning.likely, quick <= out.minutes <= slow, _expected(plan), plan.count,
+        (high - low) / reckoning.likely, quick <= out.minutes <= slow, _expected(plan),
+        float((abs(reckoning.likely / reckoning.wanted - 1) <= 0.01).mean()), plan.count,
     )  # fmt: skip
 
 
