@@ -5,11 +5,14 @@ from __future__ import annotations
 from collections.abc import Generator, Sequence
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QLabel, QWidget
 
 from long_ember.ui.style.fonts import font
 
 __all__ = ["Passages"]
+
+_BETWEEN = 5  # px
 
 
 class _Passage(QLabel):
@@ -32,14 +35,10 @@ class _Passage(QLabel):
 
 
 class Passages(QWidget):
-    """Paragraphs, one under the other."""
+    """Paragraphs, one under the other: laid out by itself, since a layout does all of them in one go."""
 
     def __init__(self) -> None:
         super().__init__()
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(0, 0, 0, 0)
-        self._column.setSpacing(5)
-        self._column.addStretch(1)
         self._shown: list[_Passage] = []
         self._count = 0
 
@@ -54,18 +53,34 @@ class Passages(QWidget):
         Args:
             passages: size of the type, px, and HTML of each.
         """
+        down = 0
         for i, (size, words) in enumerate(passages):
             if i == len(self._shown):
                 self._shown.append(_Passage(self))
-                self._column.insertWidget(i, self._shown[i])
             passage = self._shown[i]
+            fresh = words != passage.text()
             if passage.font().pixelSize() != size:
                 passage.setFont(font(size))
-            if words != passage.text():
+            if fresh:
                 passage.setText(words)
-                passage.heightForWidth(self.width())  # here, so that the layout finds it done
-                yield
+            down = self._lay(passage, down)
             passage.show()
+            if fresh:
+                yield
         for passage in self._shown[len(passages) :]:
             passage.hide()
         self._count = len(passages)
+        self.setMinimumHeight(down)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """As wide as there is room."""
+        down = 0
+        for passage in self._shown[: self._count]:
+            down = self._lay(passage, down)
+        self.setMinimumHeight(down)
+
+    def _lay(self, passage: _Passage, down: int) -> int:
+        """A paragraph in its place; where the next one begins, px."""
+        high = passage.heightForWidth(self.width())
+        passage.setGeometry(0, down, self.width(), high)
+        return down + high + _BETWEEN
