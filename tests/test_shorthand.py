@@ -317,6 +317,41 @@ class Halves(unittest.TestCase):
         self.assertAlmostEqual(stands[0].start, laid.composition.drawn.length - stands[1].end)
 
 
+class BothEnds(unittest.TestCase):
+    def test_what_is_said_of_both_ends_is_there_twice_and_faces_outwards(self):
+        for line, row, stands in (
+            ("12 sq: taper 80 both ends, run 200", [("taper", "A"), ("run", ""), ("taper", "B")], []),
+            ("12 sq: run 200, taper 80 at each end", [("taper", "A"), ("run", ""), ("taper", "B")], []),
+            ("12 sq: scroll at both ends, run 200", [("scroll", "A"), ("run", ""), ("scroll", "B")], []),
+            ("12 sq: upset both ends, run 100", [("upset", ""), ("run", ""), ("upset", "")], []),
+            ("12 sq: palm 40 with hole 6 at both ends, run 100", [("spread", "A"), ("run", ""), ("spread", "B")], ["f1", "f4"]),
+            ("40x8: run 200, hole 6 at 20 from each end", [("run", "")], ["A", "B"]),
+            ("40x8: hole 6 at 20 from end A, run 200, hole 6 at 20 from end B", [("run", "")], ["A", "B"]),
+            ("40x8: run 200 with hole 6 at 20 from each end", [("run", "")], ["f1", "f1"]),
+        ):
+            with self.subTest(line):
+                piece = read_line(line).piece
+                self.assertEqual([(f.kind, getattr(f, "toward", "")) for f in piece.features], row)
+                self.assertEqual([s.on for s in piece.standing], stands)
+                low, *_, high = sorted((s.start + s.end) / 2 for s in piece.composition.stands) if stands else (0.0, 0.0)
+                self.assertAlmostEqual(low + high, piece.composition.drawn.length if stands else 0.0)
+        for line, words in (
+            ("12 sq: run 100, taper 60 at both ends, run 30", "first or last"),
+            ("12 sq: hole 6 at both ends, run 100", "how far"),
+        ):
+            with self.assertRaises(ShorthandError) as caught:
+                read_line(line)
+            self.assertIn(words, caught.exception.reason)
+
+    def test_the_middle_and_the_hard_way(self):
+        for line in ("12 sq: run 100, hole 5 in the middle of the run", "12 sq: run 100 with hole 5 centred"):
+            (stand,) = read_line(line).piece.composition.stands
+            self.assertAlmostEqual((stand.start + stand.end) / 2, 50.0)
+        self.assertEqual(read_line("25x5: run 60, bend 90 r 60 on edge, run 60").piece.features[1].facing, 90.0)
+        self.assertEqual(read_line("12mm round bar, 600 long: eye 25, run ?, point 60").bar, 600.0)
+        self.assertEqual(read_line("12 sq: taper to a point 90").piece.features[0].tip, 1.0)
+
+
 class Starts(unittest.TestCase):
     def test_each_makes_a_piece_in_either_unit_of_smaller_and_larger_bars(self):
         known = starts()

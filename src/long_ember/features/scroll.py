@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import replace
-from typing import ClassVar, Self
+from typing import Any, ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -193,7 +194,8 @@ class Scroll(_Spiralled):
     kind: ClassVar[str] = "scroll"
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Scroll"
-    also: ClassVar[tuple[str, ...]] = ("volute", "spiral", "ribbon end")
+    also: ClassVar[tuple[str, ...]] = ("volute", "spiral", "ribbon end", "fishtail scroll")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"fishtail scroll": {"end": "fishtail"}}
 
 
 @dataclass(frozen=True, kw_only=True)

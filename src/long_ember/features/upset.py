@@ -32,7 +32,7 @@ class Upset(Feature):
     kind: ClassVar[str] = "upset"
     title: ClassVar[str] = "Upset"
     minds: ClassVar[bool] = True
-    also: ClassVar[tuple[str, ...]] = ("jump up", "swell", "bulk", "thicken")
+    also: ClassVar[tuple[str, ...]] = ("upset end", "jump up", "swell", "bulk", "thicken")
     section: Section = fields.section("Section", square(16.0), tip="What the bar swells to, for example 16 sq.", mark="section")
     length: float = fields.length("Length", 20.0, mark="length")
     blend: float = fields.length("Run-out", 10.0, zero=True, tip="Sloped length back to the bar.")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from copy import copy
 from dataclasses import replace
 from typing import Any, NamedTuple
 
@@ -80,6 +81,18 @@ class Draft:
         self.seat = "sink" in said  # a countersink without its size
         self.place = Placing()
         self.with_: list[Draft] = []
+        self.laid = False  # said in the row, and laid on it
+        self.both = False  # at either end
+
+    def twin(self, identity: str) -> Draft:
+        """The same once more, at the other end."""
+        other, far = copy(self), {"A": "B", "B": "A"}
+        other.id, other.values, other.place, other.with_ = identity, dict(self.values), copy(self.place), []
+        if "toward" in self.values:
+            other.values["toward"] = far[self.values["toward"]]
+        other.place.on = far.get(self.place.on, self.place.on) if isinstance(self.place.on, str) else self.place.on
+        other.place.edge = far.get(self.place.edge, self.place.edge)
+        return other
 
     def made(self, bar: Section, toward: str, unit: str) -> Feature:
         """The feature, with the sizes that were not said as they suit the bar."""

@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from long_ember.document import fit_bar
 from long_ember.errors import EmberError
-from long_ember.features import Feature, Piece, Planning, Run, Standing
+from long_ember.features import Feature, Outer, Piece, Planning, Run, Standing
 from long_ember.fields import Choice, Length, specs
 from long_ember.heats import ForgeSettings
 from long_ember.sections import Section
@@ -32,6 +32,9 @@ _EDGES = {
     ("end", "toward", "b"): "B",
 }  # fmt: skip
 _PLACES = ("on", "in", "at", "from", "toward", "towards")
+_LAYS = ("on", "at", "from")
+_MIDDLE = dict.fromkeys([("centred",), ("centered",), ("in", "the", "middle"), ("in", "its", "middle")], True)
+_BOTH = dict.fromkeys([(*before, *ends) for before in ((), ("at",), ("on",)) for ends in (("both", "ends"), ("each", "end"))], True)
 _TOUCH = 1e-6
 _BENCH = ForgeSettings()
 
@@ -100,14 +103,14 @@ class _Reader:
         self.scan, self.base = Scanner(text, measure), base
         self.building, self.sayings = Building(self.scan, base), Sayings(self.scan, self._limb)
         self.drafts: list[Draft] = []
+        self.host: Draft | None = None  # with which the works are said that are read
         self.deep = 0
 
     def line(self) -> Written:
         scan = self.scan
         name = scan.quoted()
         bar, material, length = self._head()
-        row = self._row()
-        standing = self._standing() if scan.take(";") else []
+        row, standing = self._features()
         if not scan.done:
             raise scan.fault("nothing is expected here", (",", ";"))
         piece = replace(self.base, bar=bar, material=material, features=(), standing=(), name=self.base.name if name is None else name)
@@ -131,6 +134,7 @@ class _Reader:
         bar = scan.section(bare_flat=True)
         scan.line_unit(scan.text[start : scan.at])
         scan.bar = bar
+        scan.pass_word("bar")
         length = self._bar_length()
         scan.fillers()
         scan.want(" ".join(words) for words in material_words())
@@ -147,6 +151,7 @@ class _Reader:
     def _bar_length(self) -> float | None:
         scan = self.scan
         start = scan.skip()
+        scan.take(",")
         scan.fillers()
         q = scan.quantity()
         if q is None or q.sort not in ("", "length"):
@@ -157,6 +162,37 @@ class _Reader:
         return scan.length(q)
 
     # --- features
+
+    def _features(self) -> tuple[list[Draft], list[Draft]]:
+        """What has bar of its own, and what is laid on it: behind a semicolon, or among the others with a place of its own."""
+        scan = self.scan
+        said = self._at_both(self._row())
+        standing = self._at_both(self._standing()) if scan.take(";") else []
+        return [d for d in said if not d.laid], [*(d for d in said if d.laid), *standing]
+
+    def _at_both(self, drafts: list[Draft]) -> list[Draft]:
+        """With those once more that were said of both ends."""
+        found, row = list(drafts), [d for d in drafts if not d.laid and d.place.silent]
+        for draft in (d for d in drafts if d.both):
+            first = bool(row) and draft is row[0]
+            if draft.place.on is None and "toward" in specs(draft.cls):
+                draft.values["toward"] = "A" if first else "B"
+            twin = self._twin(draft)
+            twin.with_.extend(map(self._twin, draft.with_))
+            if draft.place.on is not None:
+                found.insert(found.index(draft) + 1, twin)
+            elif first:
+                found.append(twin)
+            elif draft is row[-1]:
+                found.insert(0, twin)
+            else:
+                self.scan.at = draft.start
+                raise self.scan.fault("only what stands first or last can be at both ends", ())
+        return found
+
+    def _twin(self, draft: Draft) -> Draft:
+        self.drafts.append(draft.twin(f"f{len(self.drafts) + 1}"))
+        return self.drafts[-1]
 
     def _row(self) -> list[Draft]:
         scan, found = self.scan, list[Draft]()
@@ -241,21 +277,23 @@ class _Reader:
                 )
                 if scan.word() == "with":
                     self._with(draft)
-                elif not (self._place(draft, standing=standing) or self.sayings.one(draft)):
+                elif not (self.sayings.edgewise(draft) or self._place(draft, standing=standing or draft.laid) or self.sayings.one(draft)):
                     raise self.sayings.unknown(draft)
         finally:
             scan.stop = whole
 
     def _with(self, draft: Draft) -> None:
-        scan = self.scan
+        scan, outer = self.scan, self.host
         scan.pass_word("with")
         while True:
+            self.host = draft
             work = self._feature(standing=True)
+            self.host = outer
             if not work.cls.stands:
                 raise scan.fault(
                     f"{one(work.cls.title.lower())} takes bar of its own and can't be laid on another shape", ("hole",), work.start
                 )
-            draft.with_.append(work)
+            draft.with_.extend((work, self._twin(work)) if work.both else (work,))
             if not scan.pass_word("and"):
                 return
 
@@ -267,8 +305,7 @@ class _Reader:
         self.deep += 1
         if self.deep > _DEEPEST:
             raise scan.fault("no bar is welded on that deep")
-        row = self._row()
-        standing = self._standing() if scan.take(";") else []
+        row, standing = self._features()
         self.deep -= 1
         if not scan.take("]"):
             raise scan.fault("this bracket does not end", ("]", ","))
@@ -279,6 +316,8 @@ class _Reader:
     def _place(self, draft: Draft, *, standing: bool) -> bool:
         """A word or two about where it stands; whether there were any."""
         scan, place = self.scan, draft.place
+        if self._middle_or_both(draft, standing=standing):
+            return True
         word = scan.word()
         if word not in _PLACES:
             return False
@@ -295,8 +334,12 @@ class _Reader:
             else:
                 raise scan.fault(f"{one(draft.cls.title.lower())} has no outer end", (), start)
             return True
-        if not standing or (word == "on" and self._on_face(draft)):
+        if word == "on" and self._on_face(draft):
             return False
+        if not standing:
+            if word not in _LAYS or not draft.cls.stands:
+                return False
+            draft.laid = True
         scan.pass_word(word)
         if word == "at":
             q = scan.quantity()
@@ -305,6 +348,15 @@ class _Reader:
                 place.at = scan.length(q)
                 return True
         if word in ("from", "at"):
+            if scan.phrase(_BOTH):
+                if place.at is None:
+                    raise scan.fault("how far from each end?", ("at 20 from each end",), start)
+                draft.both = True
+                if self.host is None:
+                    place.on = "A"
+                else:
+                    place.edge = "A"
+                return True
             scan.pass_word("its", "the")
             edge = scan.phrase(_EDGES, take=False)
             if edge is not None and place.on is None and scan.phrase(_ENDS, take=False) is not None:
@@ -319,6 +371,23 @@ class _Reader:
             return True
         place.on = self._landmark()
         return True
+
+    def _middle_or_both(self, draft: Draft, *, standing: bool) -> bool:
+        """In the middle of what it stands on, or at both ends of the row."""
+        scan, place = self.scan, draft.place
+        if scan.phrase(_MIDDLE):
+            if scan.pass_word("of"):
+                place.on, draft.laid = self._landmark(), not standing
+            if standing or draft.laid:
+                place.edge, place.at = "middle", 0.0
+            return True
+        # An end is made at either end of the bar, with what is said with it; what is laid on it needs to be told how far from them.
+        whose = draft if not standing else self.host
+        ends = whose is not None and (issubclass(whose.cls, Outer) or (not standing and not whose.cls.stands))
+        if whose is not None and ends and not whose.laid and draft.place.at is None and scan.phrase(_BOTH):
+            whose.both = True
+            return True
+        return False
 
     def _on_face(self, draft: Draft) -> bool:
         """`on` speaks of a face or an edge of the bar, not of a landmark."""

@@ -18,6 +18,9 @@ __all__ = ["Sayings", "choice_words"]
 
 _FLAT_FORMS = ("flat",)
 
+_EDGEWISE = dict.fromkeys([("on", "edge"), ("edgewise",), ("the", "hard", "way"), ("hard", "way")], True)
+_POINTED = 1.0  # mm, of what is drawn to a point
+
 
 class Sayings:
     """Reads what is said of a feature, one thing after the other.
@@ -73,6 +76,13 @@ class Sayings:
             return True
         return self._number(draft)
 
+    def edgewise(self, draft: Draft) -> bool:
+        """Bent the hard way, over the width of a flat."""
+        if "facing" not in specs(draft.cls) or not self.scan.phrase(_EDGEWISE):
+            return False
+        draft.values["facing"] = 90.0
+        return True
+
     def _metric(self, draft: Draft) -> bool:
         """`M12`, or `M12 x 1.25`: millimetres whatever the line is in."""
         scan = self.scan
@@ -101,6 +111,9 @@ class Sayings:
         start = scan.skip()
         scan.pass_word("to")
         scan.fillers()
+        if draft.cls.kind == "taper" and scan.pass_word("point"):
+            draft.values["tip"] = _POINTED
+            return True
         if draft.cls.kind == "taper" and self._thin(draft):
             return True
         if draft.cls.kind == "taper" and (scan.section_ahead() or self._two_sizes()):

@@ -33,6 +33,7 @@ _SAID = {  # what smiths say for a field, beside its label
     "twist": {"over": "length"}, "taper": {"to": "tip"}, "neck": {"to": "size"}, "edge-set": {"to": "thickness"}, "upset": {"over": "length"},
     "section-change": {"over": "length"}, "hole": {"countersunk": "sink", "sunk": "sink", "over": "length"}, "surface": {"over": "length"},
     "chamfer": {"over": "length"}, "bevel": {"over": "length"}, "split": {"to": "angle"}, "thread": {"over": "length"},
+    "drifted-eye": {"to": "diameter"},
 }  # fmt: skip
 _FIRST = {"curl": ("outer", "inner"), "scroll": ("outer", "inner")}  # numbers that are said before the others
 # … where something is chosen: a slot is so long and so wide, and no eye comes of it
