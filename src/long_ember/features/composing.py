@@ -113,6 +113,8 @@ class DrawnBar:
         spans = self.row[i][1].spans
         for span in spans:
             if s <= span.length or span is spans[-1]:
+                if span.start is span.end:
+                    return span.start
                 return span.start.toward(span.end, min(max(s / span.length, 0.0), 1.0) if span.length else 0.0)
             s -= span.length
         raise AssertionError(at)
@@ -123,6 +125,8 @@ class DrawnBar:
         shape, beyond = self.row[index][1], at - self.edges[index]
         if beyond >= shape.length:
             return index, 1.0
+        if len(shape.spans) == 1 and shape.spans[0].start is shape.spans[0].end:
+            return index, beyond / shape.length
         whole = math.fsum(s.volume for s in shape.spans)
         return index, math.fsum(s.volume for s in _cut(shape.spans, 0.0, beyond)) / whole
 

@@ -204,13 +204,15 @@ class Shape:
     @cached_property
     def length(self) -> float:
         """Developed length, mm."""
-        return math.fsum(span.length for span in self.spans)
+        return self.spans[0].length if len(self.spans) == 1 else math.fsum([span.length for span in self.spans])
 
     @cached_property
     def volume(self) -> float:
         """Solid volume, mm³."""
-        own = math.fsum(s.volume for s in self.spans) - math.fsum(v.volume for v in self.voids)
-        return own + math.fsum(b.shape.volume for b in self.branches)
+        own = self.spans[0].volume if len(self.spans) == 1 else math.fsum([s.volume for s in self.spans])
+        if self.voids:
+            own -= math.fsum([v.volume for v in self.voids])
+        return own + math.fsum([b.shape.volume for b in self.branches]) if self.branches else own
 
     @cached_property
     def planar(self) -> bool:

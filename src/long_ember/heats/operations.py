@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Generator
 from dataclasses import field, replace
@@ -394,10 +393,15 @@ def _load(feature: Feature, place: Place, operation: Operation, method: Method, 
 
 def _between(shape: Shape, bar: Blend) -> tuple[float, float, float]:
     """Area, perimeter and lie of a section half way from the bar to the mean of a form: that is what cools while it is worked."""
-    middles = [(span.start.toward(span.end, 0.5), span.length) for span in shape.spans]
-    area = math.fsum(b.area * length for b, length in middles) / shape.length
-    perimeter = math.fsum(_perimeter(b) * length for b, length in middles) / shape.length
-    stout = max(middles, key=lambda m: m[0].area * m[1])[0].toward(bar, 0.5)
+    middles = [(s.start if s.start is s.end else s.start.toward(s.end, 0.5), s.length) for s in shape.spans]
+    if len(middles) == 1:
+        stout = middles[0][0]
+        area, perimeter = stout.area, _perimeter(stout)
+    else:
+        area = math.fsum([b.area * length for b, length in middles]) / shape.length
+        perimeter = math.fsum([_perimeter(b) * length for b, length in middles]) / shape.length
+        stout = max(middles, key=lambda m: m[0].area * m[1])[0]
+    stout = stout.toward(bar, 0.5)
     return (area + bar.area) / 2, (perimeter + _perimeter(bar)) / 2, lying(stout.w, stout.t)
 
 
@@ -419,7 +423,7 @@ def _shaped(span: Span, bar: Blend) -> list[Slice]:
     """
     found = []
     before = _sides(bar)
-    count = _SLICES if span.start != span.end else 1
+    count = 1 if span.start is span.end or span.start == span.end else _SLICES
     for i in range(count):
         blend = span.start.toward(span.end, (i + 0.5) / count)
         if blend.area <= 0:
@@ -427,7 +431,7 @@ def _shaped(span: Span, bar: Blend) -> list[Slice]:
         after = _sides(blend)
         narrowed = after[0] < before[0] * _LESS and after[1] < before[1] * _LESS
         way = [before, (after[0], before[1]), after] if narrowed and before[0] / before[1] > _FLAT else [before, after]
-        strained = math.fsum(strain(a, b) for a, b in itertools.pairwise(way))
+        strained = strain(way[0], way[1]) + (strain(way[1], way[2]) if len(way) > 2 else 0.0)
         if strained < _NO_STRAIN:
             continue
         mean = bar.toward(blend, 0.5)
