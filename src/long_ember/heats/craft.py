@@ -346,7 +346,6 @@ def craft_of(manner: str) -> Craft:
     return CRAFT[_LIKE.get(manner, manner)]
 
 
-@lru_cache(maxsize=512)
 def methods_for(manner: str, kit: frozenset[str] | None, wanted: str, area: float) -> tuple[Method, ...]:
     """Methods that the kit allows, the one to take first.
 
@@ -356,11 +355,21 @@ def methods_for(manner: str, kit: frozenset[str] | None, wanted: str, area: floa
         wanted: key of a method taken before the others, "" for none.
         area: of the bar, mm².
     """
-    able = [
-        m for m in craft_of(manner).methods
-        if (all(n not in HELPERS for n in m.needs) if kit is None else kit.issuperset(m.needs))
-    ]  # fmt: skip
-    strong = [m for m in able if m.strikes != "hand" and area >= m.least > 0]
-    plain = [m for m in able if m.least == 0]
+    return _ranked(manner, kit, wanted, tuple([m.key for m in _able(manner, kit) if m.strikes != "hand" and area >= m.least > 0]))
+
+
+@lru_cache(maxsize=256)
+def _able(manner: str, kit: frozenset[str] | None) -> tuple[Method, ...]:
+    return tuple(
+        m for m in craft_of(manner).methods if (all(n not in HELPERS for n in m.needs) if kit is None else kit.issuperset(m.needs))
+    )
+
+
+@lru_cache(maxsize=512)
+def _ranked(manner: str, kit: frozenset[str] | None, wanted: str, strong: tuple[str, ...]) -> tuple[Method, ...]:
+    """What was asked for, then what strikes hardest, then what needs nobody."""
+    able = _able(manner, kit)
     first = [m for m in able if m.key == wanted]
-    return tuple(dict.fromkeys((*first, *strong, *plain, *able)))
+    strike = [m for m in able if m.key in strong]
+    plain = [m for m in able if m.least == 0]
+    return tuple(dict.fromkeys((*first, *strike, *plain, *able)))

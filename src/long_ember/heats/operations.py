@@ -126,8 +126,7 @@ class ForgeSettings:
     @property
     def able(self) -> frozenset[str] | None:
         """The kit with who and what strikes."""
-        helpers = {name for name, there in zip(HELPERS, (self.striker, self.ram > 0), strict=True) if there}
-        return frozenset(self.kit | helpers) if self.kit is not None else None if not helpers else _EVERYTHING | helpers
+        return _able(self.kit, self.striker, self.ram > 0)
 
     @property
     def curve(self) -> float:
@@ -154,6 +153,12 @@ class ForgeSettings:
         """The side taken in a school: the piece's, or else the shop's."""
         chosen: str = getattr(planning, key)
         return chosen if chosen != "shop" else dict(self.schools).get(key, "")
+
+
+@lru_cache(maxsize=64)
+def _able(kit: frozenset[str] | None, *there: bool) -> frozenset[str] | None:
+    helpers = {name for name, here in zip(HELPERS, there, strict=True) if here}
+    return frozenset(kit | helpers) if kit is not None else None if not helpers else _EVERYTHING | helpers
 
 
 _EVERYTHING = frozenset(n for craft in CRAFT.values() for m in craft.methods for n in m.needs if n not in HELPERS)
@@ -324,8 +329,10 @@ def _shared(
 
 def _method(feature: Feature, order: int, operation: Operation, piece: Piece, forge: ForgeSettings) -> Method:
     """The smith's own choice, or the school's, or the first that the kit allows."""
-    key, planning = step_key(feature, order), piece.planning
-    wanted = next((p.method for p in planning.methods if p.step == key), "")
+    planning, wanted = piece.planning, ""
+    if planning.methods:
+        key = step_key(feature, order)
+        wanted = next((p.method for p in planning.methods if p.step == key), "")
     if not wanted and operation.manner in ("bend", "head"):
         wanted = forge.school(planning, {"bend": "bends", "head": "heads"}[operation.manner])
     return methods_for(operation.manner, forge.able, wanted, piece.bar.area)[0]

@@ -15,6 +15,7 @@ from long_ember.fields import Field, Length, Mass, Number, choices_of
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import theme_of
 from long_ember.ui.widgets.beside import mark_fault
+from long_ember.units import Measure
 
 __all__ = ["ChoiceBox", "ChoiceField", "EntryField", "waits_for"]
 
@@ -48,6 +49,7 @@ class EntryField(QLineEdit):
         super().__init__(parent)
         self._session, self.address, self._typing, self._busy = session, address, False, False
         self._began = (0, 0)
+        self._shown: tuple[object, Measure, str] | None = None  # of what, in which measure, and its text
         self.setFont(font(size, 500))
         spec = address.spec(session.piece)
         self.setAccessibleName(spec.label)
@@ -63,10 +65,14 @@ class EntryField(QLineEdit):
         """Show the value in force, unless it is being typed right now."""
         if self._typing and self._began != self._session.document.steps_taken:  # something else was done, or taken back
             self._typing = False
-        if self._busy or self._typing or self.address.model(self._session.piece) is None:
+        if self._busy or self._typing:
+            return
+        model, measure, shown = self.address.model(self._session.piece), self._session.measure, self._shown
+        if model is None or (shown is not None and shown[0] is model and shown[1] == measure and shown[2] == self.text()):
             return
         mark_fault(self, "")
-        text = self.address.text(self._session.piece, self._session.measure)
+        text = self.address.text(self._session.piece, measure)
+        self._shown = (model, measure, text)
         if text != self.text():
             self.setText(text)
             if not self.hasFocus():
