@@ -5,6 +5,7 @@ Where is decided by distance along the drawn bar and by which side of a bend som
 
 from __future__ import annotations
 
+import bisect
 import itertools
 from collections.abc import Callable, Iterable
 from functools import lru_cache
@@ -491,12 +492,13 @@ def _drawn(reckoning: Reckoning) -> list[tuple[float, float]]:
         edges.append(edges[-1] + zone.shape.length)
         found.append((edges[-2], edges[-1]))
 
+    ends = [z.end for z in reckoning.zones]
+
     def at(place: float) -> float:
-        for zone, low, high in zip(reckoning.zones, edges, edges[1:], strict=False):
-            if place <= zone.end or zone is reckoning.zones[-1]:
-                share = (place - zone.start) / zone.length if zone.length else 0.0
-                return low + min(max(share, 0.0), 1.0) * (high - low)
-        return 0.0
+        i = min(bisect.bisect_left(ends, place), len(ends) - 1)
+        zone, low, high = reckoning.zones[i], edges[i], edges[i + 1]
+        share = (place - zone.start) / zone.length if zone.length else 0.0
+        return low + min(max(share, 0.0), 1.0) * (high - low)
 
     return [*found, *((at(z.start), at(z.end)) for z in reckoning.standing)]
 
