@@ -145,14 +145,25 @@ class ForgeSettings:
 
     def strikers(self, strikes: str) -> tuple[Hammer, ...]:
         """Hammers at work: the smith's, a striker's beside it, or the ram."""
-        if strikes == "ram":
-            return (Hammer(self.ram or RAM.mass, RAM.speed, RAM.tempo, RAM.duty, self.hammer.skill),)
-        return (self.hammer, SLEDGE) if strikes == "striker" else (self.hammer,)
+        return _striking(self.hammer, self.ram, strikes)
 
     def school(self, planning: Planning, key: str) -> str:
         """The side taken in a school: the piece's, or else the shop's."""
         chosen: str = getattr(planning, key)
         return chosen if chosen != "shop" else dict(self.schools).get(key, "")
+
+
+def _striking(hammer: Hammer, ram: float, strikes: str) -> tuple[Hammer, ...]:
+    if strikes == "ram":
+        return (Hammer(ram or RAM.mass, RAM.speed, RAM.tempo, RAM.duty, hammer.skill),)
+    return (hammer, SLEDGE) if strikes == "striker" else (hammer,)
+
+
+@lru_cache(maxsize=128)
+def _strength(hammer: Hammer, ram: float, strikes: str, face: bool) -> tuple[float, float]:
+    """Useful W, averaged over the heat, and blows a second of all that strike; under the face, or through a tool."""
+    hammers = _striking(hammer, ram, strikes)
+    return sum(h.power(_FACE if face else _THROUGH_TOOL) for h in hammers), sum(h.rate for h in hammers)
 
 
 @lru_cache(maxsize=64)
@@ -380,9 +391,7 @@ def _load(feature: Feature, place: Place, operation: Operation, method: Method, 
     if operation.cold or (operation.verb in WELDS and not material.weld):
         return None
     start, stop = range_of_heat(operation, material)
-    hammers, skill = forge.strikers(method.strikes), forge.hammer.skill
-    efficiency = _FACE if operation.work == "draw" else _THROUGH_TOOL
-    power, rate = sum(h.power(efficiency) for h in hammers), sum(h.rate for h in hammers)
+    skill, (power, rate) = forge.hammer.skill, _strength(forge.hammer, forge.ram, method.strikes, operation.work == "draw")
     worked = operation.limbs or ((feature, place),)
     feature, place = worked[0]
     shape, bar = shape_of(feature, place), place.bar

@@ -13,7 +13,8 @@ from long_ember.fields import Number, specs
 
 __all__ = ["Influence", "believed", "influences", "usual_figure", "usual_of"]
 
-_STEP = 0.02  # of k and of shares, either way, for the difference
+_STEP = 0.02  # of k, either way, for the difference
+_AHEAD = 0.004  # of shares
 _OWN = 0.03  # standard deviation of a share that the smith has typed for one feature
 _SHIFTED = ("bend", *FIELDS.values())
 
@@ -89,7 +90,7 @@ def _shifted(feature: Feature, belief: Belief) -> Feature:
 
 @remembered
 def influences(feature: Feature, place: Place) -> tuple[Influence, ...]:
-    """What the figures in doubt do to a feature's bar, by central differences through its own reckoning; kept with the feature."""
+    """What the figures in doubt do to a feature's bar, by differences through its own reckoning; kept with the feature."""
     found = list[Influence]()
     if feature.curves:
         rule = place.rule
@@ -116,15 +117,15 @@ def influences(feature: Feature, place: Place) -> tuple[Influence, ...]:
 
 
 def _slope(feature: Feature, place: Place, name: str) -> float:
-    value, spec = getattr(feature, name), specs(feature)[name]
+    """mm of bar for one more of a figure: by a small step up, or down where there is none."""
+    value: float = getattr(feature, name)
+    spec = specs(feature)[name]
     assert isinstance(spec, Number)
-    ends: list[tuple[float, float]] = []
-    for at in (max(value - _STEP, spec.low), min(value + _STEP, spec.high)):
-        with contextlib.suppress(NoAnswer):
-            ends.append((at, _stock(_varied(feature, name, at), place)))
-    if len(ends) < 2 or ends[0][0] == ends[1][0]:
-        return 0.0
-    return (ends[1][1] - ends[0][1]) / (ends[1][0] - ends[0][0])
+    for at in (min(value + _AHEAD, spec.high), max(value - _AHEAD, spec.low)):
+        if at != value:
+            with contextlib.suppress(NoAnswer):
+                return (_stock(_varied(feature, name, at), place) - stock_of(feature, place)) / (at - value)
+    return 0.0
 
 
 def _varied(feature: Feature, name: str, value: float) -> Feature:

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLay
 
 from long_ember.desk.library import Library, reopened
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.desk.worker import Worker
 from long_ember.document import Edit
 from long_ember.errors import EmberError
@@ -127,7 +128,8 @@ class MainWindow(QMainWindow):
         library.changed.connect(self.menus.follow)
         library.changed.connect(self._log_changed)
         session.refreshed.connect(self._title)
-        session.refreshed.connect(self.menus.follow)
+        following = Portions(session.loop, session.turns, "menus")
+        session.refreshed.connect(lambda: following.follow(len(session.piece.features), self.menus.follow))
         session.troubled.connect(self._troubled_piece)
         session.selected.connect(self.menus.follow)
         session.restyled.connect(self._restyle)
