@@ -42,7 +42,7 @@ from long_ember.learning import (
     told_by,
     trial_entry,
 )
-from long_ember.learning.changes import _hands
+from long_ember.learning.changes import _hands, figure_words
 from long_ember.records import LogEntry, Reject, Sized, Told
 from long_ember.sections import flat, square
 from long_ember.stock import Sawing, believed, influences, questions, reckon
@@ -379,6 +379,10 @@ class Reckoned(unittest.TestCase):
             self.assertIn(wanted, words)
             self.assertNotIn("practice", words)
             self.assertNotIn(f"because of {other}", words)
+
+    def test_what_rounds_to_nothing_lies_to_neither_side(self):
+        words = {x: figure_words(FACTORS[number_of("weld")], x) for x in (-0.001, 0.001, -0.12, 0.12)}
+        self.assertEqual([w.split()[0] for w in words.values()], ["0.00", "0.00", "−0.12", "+0.12"])
 
     def test_bands_hold_for_simulated_smiths(self):
         """A small run to wide limits; `bench` prints the large one."""

@@ -29,16 +29,19 @@ def figure_words(factor: Factor, value: float, measure: Measure = _MM) -> str:
         return f"{0.9 * 2**value:.0%} of the time at twice as many"
     if factor.key == "kin":
         return f"{0.97 * 2**value:.1%} of the time at twice as many others with the same work"
-    sign = "+" if value >= 0 else "\u2212"
+    far = abs(value)
     if factor.unit == "mm":
-        return f"{sign}{measure.fine(abs(value))}"
-    if factor.unit == "share":
-        return f"{sign}{abs(value):.0%}"
-    return (
-        f"{sign}{abs(value):.3f} in k"
-        if factor.unit == "k"
-        else f"{sign}{abs(value):.2f} {'thicknesses' if factor.unit == 't' else factor.unit}"
-    )
+        text = measure.fine(far)
+    elif factor.unit == "share":
+        text = f"{far:.0%}"
+    elif factor.unit == "k":
+        text = f"{far:.3f} in k"
+    else:
+        text = f"{far:.2f} {'thicknesses' if factor.unit == 't' else factor.unit}"
+    if not any(digit in text for digit in "123456789"):
+        return text  # what rounds to nothing lies to neither side
+    sign = "+" if value >= 0 else "\u2212"
+    return f"{sign}{text}"
 
 
 def _because(before: ForgingPlan, after: ForgingPlan, measure: Measure) -> str:
