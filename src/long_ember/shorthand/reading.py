@@ -174,6 +174,9 @@ class _Reader:
         """With those once more that were said of both ends."""
         found, row = list(drafts), [d for d in drafts if not d.laid and d.place.silent]
         for draft in (d for d in drafts if d.both):
+            if draft.free:
+                self.scan.at = draft.start
+                raise self.scan.fault("what follows from the bar is at one end only", ())
             first = bool(row) and draft is row[0]
             if draft.place.on is None and "toward" in specs(draft.cls):
                 draft.values["toward"] = "A" if first else "B"
@@ -375,11 +378,15 @@ class _Reader:
     def _middle_or_both(self, draft: Draft, *, standing: bool) -> bool:
         """In the middle of what it stands on, or at both ends of the row."""
         scan, place = self.scan, draft.place
+        start = scan.skip()
         if scan.phrase(_MIDDLE):
             if scan.pass_word("of"):
                 place.on, draft.laid = self._landmark(), not standing
             if standing or draft.laid:
                 place.edge, place.at = "middle", 0.0
+            elif draft.cls.stands != "work":  # a hole lies in the middle of its own bar anyway; of what is a taper the middle?
+                scan.at = start
+                return False
             return True
         # An end is made at either end of the bar, with what is said with it; what is laid on it needs to be told how far from them.
         whose = draft if not standing else self.host
