@@ -19,6 +19,7 @@ from long_ember.stock import Reckoning, Zone
 from long_ember.units import Line, Quantity, own_words, say
 
 _SEEN = 0.5  # mm, that callipers tell in the forge
+_NOTHING = 1e-6  # mm²
 _OF_LIMB = {", toward A": ", at its root", ", toward B": ", at its tip"}  # a limb begins at its crotch
 _WAIST = 0.95  # of the area of the ends
 _CHORDS = 0.05  # of a section, that a form may be drawn smaller than it is told
@@ -102,6 +103,10 @@ def gauges(frame: Frame, reckoning: Reckoning) -> tuple[Gauge, ...]:
     return tuple(found)
 
 
+def _told(blend: Blend) -> tuple[str, tuple[float, ...]]:
+    return blend.told if blend.area > _NOTHING else ("a point", ())
+
+
 def sizes_now(reckoning: Reckoning, now: Moment) -> tuple[Line, ...]:
     """Length and sections, cold, of what is being worked at this moment, part done as it is."""
     if not isinstance(now.frame, Heat):
@@ -114,12 +119,13 @@ def sizes_now(reckoning: Reckoning, now: Moment) -> tuple[Line, ...]:
         first, last = shape.spans[0].start, shape.spans[-1].end
         if shape.branches:
             tine, title = shape.branches[0].shape, own_words(zone.feature.title)
-            tip = tine.spans[-1].end
-            found.append(say(f"{title} now: tines {{}} long, {{}} × {{}} at the tip", tine.length, tip.w, tip.t))
+            tip, sizes = _told(tine.spans[-1].end)
+            found.append(say(f"{title} now: tines {{}} long, {tip} at the tip", tine.length, *sizes))
             continue
-        text, values = f"{own_words(zone.feature.title)} now: {{}} long, {{}} × {{}}", [shape.length, first.w, first.t]
+        (size, sizes), (other, more) = _told(first), _told(last)
+        text, values = f"{own_words(zone.feature.title)} now: {{}} long, {size}", [shape.length, *sizes]
         if not _alike(first, last):
-            text, values = text + " toward A, {} × {} toward B", [*values, last.w, last.t]
+            text, values = f"{text} toward A, {other} toward B", [*values, *more]
         found.append(say(text, *values))
     return tuple(found)
 

@@ -18,7 +18,6 @@ from long_ember.units import Line, own_words, say
 __all__ = ["Moment", "cooled", "door_notes", "grip_note", "marks_left", "moment", "thin_note"]
 
 _GRIP, _REACH, _TOO_THIN = 25.0, 60.0, 2.0  # mm from the end: where jaws close, what they would crush; mm that they can't hold
-_ALIKE = 0.3  # mm, between width and thickness of what is round or square
 _LIES = 3.0  # mm of a part that lie in the fire, from which it is told
 # mm, and share of the bar's thickness, below which steel burns while the bar is brought to heat; and what has hardly a thickness
 _BURNS, _MUCH_THINNER, _POINTED = 4.0, 0.4, 0.5
@@ -151,11 +150,9 @@ def grip_note(plan: ForgingPlan, heat: Heat) -> Line | None:
         return None
     if min(held.w, held.t) < _TOO_THIN:
         return say(own_words(f"Hold it behind the {names[found[0][0]]} at end {heat.held}: it is too thin for tongs."))
-    form = {"ellipse": "round", "rectangle": "square"}.get(held.form, held.form if held.form in ("hexagon", "octagon") else "")
-    alike = form and abs(held.w - held.t) < _ALIKE
-    size = f"{{}} {form}" if alike else "{} by {}"
+    size, sizes = held.told
     text = f"Tongs that hold {size}, which end {heat.held} is {{}} in by now, or further back where the bar is full."
-    return say(text, *((held.t,) if alike else (held.w, held.t)), _GRIP)
+    return say(text, *sizes, _GRIP)
 
 
 def thin_note(plan: ForgingPlan, heat: Heat) -> Line | None:

@@ -29,6 +29,7 @@ __all__ = [
 ]
 
 
+_ALIKE = 0.3  # mm, between width and thickness of what is told as round or square
 _ROUNDING = 1e-12
 
 
@@ -114,6 +115,18 @@ class Blend:
     def area(self) -> float:
         """Area in mm²."""
         return self.k * self.w * self.t - math.pi / 4 * self.bore**2
+
+    @property
+    def told(self) -> tuple[str, tuple[float, ...]]:
+        """How it is said, with a place for each size, and those sizes, mm.
+
+        >>> Blend(12.0, 12.0, 1.0).told, Blend(25.0, 6.0, 1.0).told
+        (('{} square', (12.0,)), ('{} × {}', (25.0, 6.0)))
+        """
+        shape = {"ellipse": "round", "rectangle": "square"}.get(self.form, self.form if self.form in ("hexagon", "octagon") else "")
+        if shape and abs(self.w - self.t) < _ALIKE:
+            return f"{{}} {shape}", (self.t,)
+        return "{} × {}", (self.w, self.t)
 
     def toward(self, other: Blend, u: float) -> Blend:
         """The blend a fraction `u` of the way to `other`, each of w, t, k, bore varying linearly."""

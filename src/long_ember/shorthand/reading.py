@@ -450,4 +450,4 @@ def proposed_words(written: Written, measure: Measure) -> tuple[str, ...]:
             value = getattr(feature, name)
             shown = measure.length(value) if isinstance(spec, Length) else spec.show(value, measure)
             found.append(f"{feature.title.lower()}: {spec.label.lower()} {shown}")
-    return tuple(found)
+    return tuple(dict.fromkeys(found))  # what is alike at either end is proposed once
