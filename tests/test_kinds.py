@@ -301,6 +301,12 @@ class Warnings(unittest.TestCase):
         own = make("tenon", section=round_(8), bite=12.0)
         self.assertAlmostEqual(stock_of(own, Place(square(20), True, False, bite=6.0)), 12.0)
 
+    def test_what_would_take_less_than_no_bar_is_refused(self):
+        eye = make("drifted-eye", diameter=100_000.0, slot=0.0, punch=3.0, slug=0.3, form="diamond")
+        with self.assertRaises(NoAnswer) as caught:
+            Piece(bar=Section("flat", 25, 10, 1.5, True), features=(eye,)).verify()
+        self.assertIn("less than no bar", caught.exception.reason)
+
     def test_sizes_without_an_answer_say_what_would_work(self):
         place = Place(square(12), True, False)
         for feature in (
@@ -309,7 +315,7 @@ class Warnings(unittest.TestCase):
             make("drifted-eye", diameter=3.0), make("drifted-eye", diameter=200.0, slot=6.0), make("split", kerf=12.0), make("split", cut=5.0), make("spread", thickness=30.0),
             make("spread", outline="lens", length=10.0), make("spread", outline="measured", widths=(3.0,)), make("chamfer", leg=7.0),
             make("bevel", width=13.0), make("bevel", edge=12.0), make("scarf", lip=12.0), make("laid-on", plate=flat(40, 3)),
-            make("hole", form="diamond", diameter=9.0), make("hole", sink=30.0), make("taper", root=square(20)), make("traced", course="x"),
+            make("hole", form="diamond", diameter=9.0), make("hole", sink=30.0), make("hole", diameter=8.0, sink=5.0, ball=2.0), make("taper", root=square(20)), make("traced", course="x"),
             make("twist", flattened=flat(40, 12)), make("twist", length=10.0, turns=9.0),
         ):  # fmt: skip
             with self.subTest(feature=feature), self.assertRaises(NoAnswer) as caught:

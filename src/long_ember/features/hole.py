@@ -92,7 +92,7 @@ class Hole(Feature):
             raise NoAnswer("A countersink is reckoned for round holes in square and flat bar.", "Leave it out here.")
         d, m = self.diameter, self.sink
         depth = (m - d) / 2
-        if self.ball:
+        if self.ball and depth > 0:
             depth = self._seat_depth()
         if depth <= 0 or depth >= (place.bar.thickness if self.axis == "thickness" else place.bar.width):
             raise NoAnswer("A countersink is wider than its hole and shallower than the bar.", "Change its mouth.")

@@ -9,7 +9,7 @@ from functools import cached_property
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
-from long_ember.features.base import SCHOOLS, BendRule, Feature, Place, places, shape_of
+from long_ember.features.base import SCHOOLS, BendRule, Feature, Place, places, shape_of, stock_of
 from long_ember.features.composing import Composition, composed
 from long_ember.features.planning import Planning
 from long_ember.features.shape import Shape
@@ -20,6 +20,8 @@ from long_ember.materials import MATERIALS, Material
 from long_ember.sections import Section, square
 
 __all__ = ["SAWN", "SCALE_FROM", "Allowances", "Measured", "Order", "Piece"]
+
+_HAIR = 1e-9  # mm
 
 
 SCALE_FROM = (("typed", "your figure"), ("fire", "your fire, by the oxidation model"))
@@ -243,8 +245,11 @@ class Piece:
             NoAnswer: naming the first feature that has none.
         """
         for i, feature in enumerate(self.features):
+            place = self.place(i)
             try:
-                shape_of(feature, self.place(i))
+                shape_of(feature, place)
+                if stock_of(feature, place) < -_HAIR:
+                    raise NoAnswer("It would take less than no bar.", "Its sizes go with no bar of this section: make it smaller.")
             except NoAnswer as error:
                 raise NoAnswer(f"{feature.title} {i + 1}: {error.reason}", error.remedy, feature.id) from None
         if self.standing:

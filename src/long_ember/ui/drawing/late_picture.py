@@ -80,6 +80,8 @@ class LatePicture(QObject):
             self._first = None
         widget = self._widget
         seen, ratio = widget.visibleRegion().boundingRect(), widget.devicePixelRatioF()
+        if seen.isEmpty():  # nobody looks by now: it is painted when it is seen again
+            return seen, widget.size(), QPixmap()
         picture = QPixmap(seen.size() * ratio)
         picture.setDevicePixelRatio(ratio)
         painter = QPainter(picture)
