@@ -157,6 +157,7 @@ class WhatSmithsSay(unittest.TestCase):
             ("12 sq: corner r 10", "bend", {"radius": 10.0, "corner": "round"}),
             ("16 rd: upset to 22 over 30", "upset", {"section": round_(22), "length": 30.0}),
             ("16 rd: thread M12 40", "thread", {"diameter": 12.0, "pitch": 1.75, "length": 40.0}),
+            ("3/16 rd: thread", "thread", {"diameter": 3.175}),
             ("14 rd: thread M12 x 1.25 30", "thread", {"diameter": 12.0, "pitch": 1.25, "length": 30.0}),
             ("16 rd: thread M12x1.25 40 long", "thread", {"diameter": 12.0, "pitch": 1.25, "length": 40.0}),
             ("5/8 rd: thread M8", "thread", {"diameter": 8.0, "pitch": 1.25}),

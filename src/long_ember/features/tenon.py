@@ -206,9 +206,10 @@ class Thread(_SetDown):
         return replace(self, diameter=d, pitch=round(pitch, 2), length=16 * ratio, nut=6.5 * ratio, stack=6 * ratio)
 
     def inched(self) -> Self:
-        """Of a size that dies are sold for in inches."""
+        """Of a size that dies are sold for in inches, where the bar is no smaller than those."""
         diameter, pitch = largest_thread(self.diameter, inch=True)
-        return replace(super().inched(), diameter=diameter, pitch=pitch)
+        made = super().inched()
+        return replace(made, diameter=diameter, pitch=pitch) if diameter < 1.1 * self.diameter else made
 
     def followed(self, before: Self) -> Self:
         """The pitch goes with the diameter, unless it was one that no die is sold for."""

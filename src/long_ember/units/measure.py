@@ -20,7 +20,7 @@ class Quantity:
 
     Args:
         value: mm, mm², mm³, degrees, g, °C or s, by dimension.
-        dimension: one of length, entry, torque, fine, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes.
+        dimension: one of length, entry, torque, fine, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes, pitch.
         bare: leave the unit out, inside a sum whose last term states it.
     """
 
