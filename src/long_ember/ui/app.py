@@ -37,14 +37,11 @@ _FIRST_PAINT = 400  # ms until the window has surely been painted
 def make_application(arguments: list[str]) -> QApplication:
     """The Qt application with fonts and names set."""
     existing = QApplication.instance()
-    application = existing if isinstance(existing, QApplication) else QApplication(arguments)
+    # The style by an argument: asked for as an object, all that is told of styles would be made first.
+    application = existing if isinstance(existing, QApplication) else QApplication([*arguments, "-style", "Fusion"])
     application.setApplicationName("long-ember")
     application.setApplicationDisplayName("Long Ember")
     application.setApplicationVersion(__version__)
-    if (
-        application.style().objectName().lower() != "fusion"
-    ):  # where it is the usual one, asking for it by name looks through all plugins first
-        application.setStyle("Fusion")
     load_fonts()
     application.setFont(font(16))
     return application

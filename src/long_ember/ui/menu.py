@@ -11,7 +11,6 @@ from long_ember.records import PLURALS
 from long_ember.ui.actions.clipboard import copy_chosen, copy_line, paste
 from long_ember.ui.answer_bar import choose_sawn
 from long_ember.ui.book.shop_pages import SHOP_PAGES
-from long_ember.ui.finding import ask_find
 from long_ember.ui.rail import SCREENS
 from long_ember.ui.shape.strip import add_kind
 from long_ember.ui.widgets.commands import Command
@@ -70,6 +69,12 @@ LAYOUT: Layout = (
     ),
     ("&Help", (("help.find", "help.keys"),)),
 )
+
+
+def _find(window: MainWindow) -> None:
+    from long_ember.ui.finding import ask_find
+
+    ask_find(window)
 
 
 def commands_of(window: MainWindow) -> list[Command]:
@@ -286,7 +291,7 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command(
             "help.find",
             "Find anything…",
-            partial(ask_find, window),
+            partial(_find, window),
             "Ctrl+F",
             tip="Shapes, pieces, jobs, tables, the guide, and everything that can be done",
         ),

@@ -13,7 +13,8 @@ from long_ember.errors import EmberError
 from long_ember.storage import Entry
 from long_ember.ui.actions.bookwork import BookWork, moment_words
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.buttons import emptied, thumbnail, worded
+from long_ember.ui.widgets.buttons import emptied, worded
+from long_ember.ui.widgets.thumbnail import thumbnail
 from long_ember.ui.widgets.typed import Typed
 
 __all__ = ["PieceCard"]

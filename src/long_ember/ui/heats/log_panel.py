@@ -32,8 +32,9 @@ from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.heats.log_parts import Chips, LogLine, PartPicker, Rejects, Stepper, plain_label
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.asking import AskingDialog
-from long_ember.ui.widgets.buttons import emptied, thumbnail, worded
+from long_ember.ui.widgets.buttons import emptied, worded
 from long_ember.ui.widgets.entry import ChoiceBox
+from long_ember.ui.widgets.thumbnail import thumbnail
 from long_ember.units import Measure, many
 
 __all__ = ["LogPanel"]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
@@ -52,17 +52,19 @@ class Notes(QScrollArea):
         self._label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse | Qt.TextInteractionFlag.LinksAccessibleByMouse)
         self._label.linkActivated.connect(self.linked)
         self.setWidget(self._label)
+        self._room = QSize()
         self._rest = QTimer(self, singleShot=True, interval=_REST)
         self._rest.timeout.connect(self._measure)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Fill the space."""
         super().resizeEvent(event)
+        self._room = event.size()  # of the viewport; asking for that by itself makes an object of every kind of widget there is
         self._measure()
 
     def _measure(self) -> None:
         """As high as the words, once the keys rest."""
-        wide, high = self.viewport().width(), self.viewport().height()
+        wide, high = self._room.width(), self._room.height()
         self._label.setFixedSize(wide, max(self._label.heightForWidth(wide), high))
 
     @property

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt
-from PySide6.QtGui import QAccessible, QAccessibleAnnouncementEvent
 from PySide6.QtWidgets import QLabel, QLineEdit, QScrollArea, QWidget
 
 from long_ember.ui.style.fonts import font
@@ -57,6 +56,8 @@ class _Follower(QObject):
             self.label.hide()
             return
         self._place()
+        from PySide6.QtGui import QAccessible, QAccessibleAnnouncementEvent  # with all its names: only when there is something to tell
+
         event = QAccessibleAnnouncementEvent(self._entry, words)
         QAccessible.updateAccessibility(event)
 

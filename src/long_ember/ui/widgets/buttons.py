@@ -1,17 +1,14 @@
-"""Buttons with words, large enough for a gloved hand; pictures to press; rows of them renewed."""
+"""Buttons with words, large enough for a gloved hand; rows of them renewed."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QByteArray, QSize
-from PySide6.QtGui import QIcon, QPixmap
-from PySide6.QtWidgets import QLayout, QPushButton, QToolButton
+from PySide6.QtWidgets import QLayout, QPushButton
 
-from long_ember.storage import Photo
 from long_ember.ui.style.fonts import font
 
-__all__ = ["emptied", "linked", "thumbnail", "worded"]
+__all__ = ["emptied", "linked", "worded"]
 
 
 def worded(text: str, run: Callable[[], object], tip: str = "", *, weight: int = 500) -> QPushButton:
@@ -31,19 +28,6 @@ def linked(text: str, run: Callable[[], object], tip: str = "") -> QPushButton:
     button.setFont(font(15, 500))
     button.setProperty("place", "link")
     button.setMinimumHeight(30)
-    return button
-
-
-def thumbnail(photo: Photo, run: Callable[[], object], side: int) -> QToolButton:
-    """A small photo that is shown large when it is pressed."""
-    button = QToolButton()
-    pixmap = QPixmap()
-    pixmap.loadFromData(QByteArray(photo.thumb))
-    button.setIcon(QIcon(pixmap))
-    button.setIconSize(QSize(side, side))
-    button.setToolTip(photo.name)
-    button.setAccessibleName(f"Photo {photo.name}")
-    button.clicked.connect(lambda _checked=False: run())
     return button
 
 
