@@ -55,7 +55,7 @@ class Printing(WindowCase):
         dialog.save_to(self.folder / "h.pdf")
         self.until(lambda: dialog.told.text())
         self.assertIn("h.pdf", dialog.told.text())
-        with mock.patch("long_ember.ui.widgets.message.QDesktopServices.openUrl", return_value=False) as opened:
+        with mock.patch("PySide6.QtGui.QDesktopServices.openUrl", return_value=False) as opened:
             dialog.told.follow("folder")
         self.assertEqual(opened.call_args.args[0].toLocalFile(), str(self.folder))
         self.assertIn("h.pdf", dialog.told.text())  # where it is, since nothing here can show it

@@ -1,20 +1,26 @@
-"""Immutable data classes whose code is made when the first of them is: making it for all took a fifth of the start.
+"""Immutable data classes and named tuples whose code is made when many of them are: making it for all took a fifth of the start.
 
-To whoever reads or checks the program this is `dataclasses.dataclass`: fields, `replace`, `__post_init__` and the error on setting an attribute are
-the library's own. Only `__init__` is compiled late, and comparing, hashing and showing need no code of their own.
+To whoever reads or checks the program these are `dataclasses.dataclass` and `typing.NamedTuple`: fields, `replace`, `__post_init__` and the error on
+setting an attribute are the library's own. Only `__init__` is compiled late, and comparing, hashing and showing need no code of their own; a tuple's
+names are known without a look at their types, which the library compiles one by one.
 """
 
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable
+from collections import namedtuple
+from collections.abc import Callable, Mapping, Sequence
+from functools import partial
 from operator import attrgetter
 from typing import TYPE_CHECKING, Any, ClassVar
 
-__all__ = ["dataclass"]
+__all__ = ["NamedTuple", "dataclass"]
+
+_FEW = 8  # of a class are made by a loop over its fields; for more, code is worth its making
 
 if TYPE_CHECKING:
     from dataclasses import dataclass
+    from typing import NamedTuple
 else:
 
     def dataclass(cls: type | None = None, /, *, frozen: bool = False, slots: bool = False, kw_only: bool = False, eq: bool = True,
@@ -62,8 +68,31 @@ def _show(self: Any) -> str:
 
 
 def _functions(cls: Any, eq: bool, slots: bool) -> dict[str, Any]:
+    left = _FEW
+    plan: list[tuple[str, bool, Any]] = []
+    order: list[str] = []
+
     def init(self: Any, *values: Any, **named: Any) -> None:
-        cls.__init__ = real = _compiled(cls)
+        nonlocal left
+        left -= 1
+        if not plan:
+            plan.extend(_plan(cls))
+            order.extend(f.name for f in dataclasses.fields(cls) if f.init and not f.kw_only)
+        given = _given(order, values, named) if left >= 0 else None
+        if given is not None:
+            for name, asked, default in plan:
+                if asked and name in given:
+                    _SET(self, name, given.pop(name))
+                elif default is _NOT_GIVEN:
+                    given = None
+                    break
+                else:
+                    _SET(self, name, default())
+            if given == {}:
+                if hasattr(cls, "__post_init__"):
+                    self.__post_init__()
+                return
+        cls.__init__ = real = _compiled(cls)  # many, or it has something to say
         real(self, *values, **named)
 
     found: dict[str, Any] = {"__init__": init, "__repr__": _show, "__setattr__": _refuse, "__delattr__": _refuse}
@@ -81,6 +110,32 @@ def _functions(cls: Any, eq: bool, slots: bool) -> dict[str, Any]:
 
         found |= {"__eq__": equal, "__hash__": total}
     return found
+
+
+def _plan(cls: Any) -> list[tuple[str, bool, Any]]:
+    """Of each field its name, whether it may be given, and what makes its default."""
+    found = []
+    for f in dataclasses.fields(cls):
+        default: Any = _NOT_GIVEN
+        if f.default_factory is not dataclasses.MISSING:
+            default = f.default_factory
+        elif f.default is not dataclasses.MISSING:
+            default = partial(_same, f.default)
+        if f.init or default is not _NOT_GIVEN:
+            found.append((f.name, f.init, default))
+    return found
+
+
+def _same(value: Any) -> Any:
+    return value
+
+
+def _given(order: Sequence[str], values: tuple[Any, ...], named: Mapping[str, Any]) -> dict[str, Any] | None:
+    """Values by their names; None where there are too many, or one twice."""
+    if len(values) > len(order):
+        return None
+    given = dict(zip(order, values, strict=False))
+    return {**given, **named} if given.keys().isdisjoint(named) else None
 
 
 def _compiled(cls: Any) -> Callable[..., None]:
@@ -113,3 +168,50 @@ def _compiled(cls: Any) -> Callable[..., None]:
     made: Callable[..., None] = known["__init__"]
     made.__qualname__ = f"{cls.__qualname__}.__init__"
     return made
+
+
+if not TYPE_CHECKING:
+    # What reads the first, second, … of a tuple, as the library makes it.
+    _LETTERS = list("abcdefghijklmnopqrstuvwxyz")
+    _READERS = list(map(vars(namedtuple("_Readers", _LETTERS)).__getitem__, _LETTERS))
+
+    class _Named(type):
+        """Makes a class of tuples from its annotations."""
+
+        def __new__(cls, name: str, bases: tuple[type, ...], own: dict[str, Any]) -> type:
+            if not bases:
+                return super().__new__(cls, name, bases, own)
+            order = tuple(own.get("__annotations__", {}))
+            usual = {field: own.pop(field) for field in order if field in own}
+            return type(
+                name, (tuple,), {"__slots__": (), **_tuple_functions(order, usual), **dict(zip(order, _READERS, strict=False)), **own}
+            )
+
+    class NamedTuple(metaclass=_Named):
+        """As `typing.NamedTuple`."""
+
+
+def _tuple_functions(order: tuple[str, ...], usual: Mapping[str, Any]) -> dict[str, Any]:
+    whole, made, left = len(order), tuple.__new__, _FEW
+
+    def new(cls: Any, *values: Any, **named: Any) -> Any:
+        nonlocal left
+        if len(values) == whole and not named:
+            return made(cls, values)
+        left -= 1
+        given = _given(order, values, named) if left >= 0 else None
+        if given is not None and given.keys() <= set(order):
+            row = [given.get(name, usual.get(name, _NOT_GIVEN)) for name in order]
+            if all(value is not _NOT_GIVEN for value in row):  # what is compared may be an array
+                return made(cls, row)
+        cls.__new__ = real = namedtuple(cls.__name__, order, defaults=usual.values()).__new__  # many, or it has something to say
+        return real(cls, *values, **named)
+
+    def show(self: Any) -> str:
+        return f"{type(self).__name__}({', '.join(f'{name}={value!r}' for name, value in zip(order, self, strict=True))})"
+
+    def replaced(self: Any, /, **named: Any) -> Any:
+        return new(type(self), **{**dict(zip(order, self, strict=True)), **named})
+
+    return {"_fields": order, "_field_defaults": dict(usual), "__match_args__": order, "__new__": new, "__repr__": show, "_replace": replaced,
+            "__getnewargs__": tuple}  # fmt: skip

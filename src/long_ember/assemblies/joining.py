@@ -5,14 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import Arc, Feature, Helix, Piece, Shape, Span, Spiral, Straight
-from long_ember.frozen import dataclass
+from long_ember.frozen import NamedTuple, dataclass
 from long_ember.geometry import Balance, Body, Pose, balance, bodies, end_pose, frames, level_poses, mesh, together
 from long_ember.records.assembly import LETTERS, ROLES, Assembly, Join
 from long_ember.sections import Blend, round_

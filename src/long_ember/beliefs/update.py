@@ -8,14 +8,13 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Sequence
-from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.beliefs.belief import WORK_SCATTER, Belief
 from long_ember.beliefs.factors import FACTORS, number_of
-from long_ember.frozen import dataclass
+from long_ember.frozen import NamedTuple, dataclass
 
 __all__ = ["GRID", "Observed", "Posterior", "Taken", "posterior"]
 

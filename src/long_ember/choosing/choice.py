@@ -11,7 +11,6 @@ import math
 from collections.abc import Generator, Mapping, Sequence
 from dataclasses import replace
 from statistics import NormalDist
-from typing import NamedTuple
 
 import numpy as np
 
@@ -20,7 +19,7 @@ from long_ember.beliefs import PRIOR, Belief, factor_of
 from long_ember.choosing.sizes import common_bars, is_sheet
 from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Piece, stock_of
-from long_ember.frozen import dataclass
+from long_ember.frozen import NamedTuple, dataclass
 from long_ember.materials import MATERIALS
 from long_ember.portions import all_portions
 from long_ember.records.rack import Price, RackItem, Record

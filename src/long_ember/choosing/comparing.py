@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.errors import NoAnswer
 from long_ember.features import Arc, Piece, Shape, Span, shape_of
+from long_ember.frozen import NamedTuple
 from long_ember.geometry import blend_outline
 from long_ember.physics.strength import curved_beam, plastic_load, stake_load
 from long_ember.units import Line, Quantity, own_words, say

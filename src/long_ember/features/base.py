@@ -7,14 +7,14 @@ import zlib
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import field, replace
 from functools import lru_cache, wraps
-from typing import Any, ClassVar, NamedTuple, Self, TypeVar
+from typing import Any, ClassVar, Self, TypeVar
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
 from long_ember.features.effort import drawing_stop, finishing
 from long_ember.features.shape import Shape, Span, Straight, loft_doubt
 from long_ember.fields import check_fields, specs
-from long_ember.frozen import dataclass
+from long_ember.frozen import NamedTuple, dataclass
 from long_ember.sections import Blend, Section, found_section
 from long_ember.units import Line, Quantity, own_words, say
 

@@ -18,7 +18,9 @@ from long_ember.units import Line, Quantity, say
 
 __all__ = ["Traced", "course_text", "read_course"]
 
-_STEP = re.compile(r"^(?:(?P<straight>\d+(?:\.\d+)?)|r(?P<radius>\d+(?:\.\d+)?) (?P<angle>-?\d+(?:\.\d+)?)|c(?P<corner>-?\d+(?:\.\d+)?))$")
+_STEP = (  # what is read seldom is compiled when it is read
+    r"^(?:(?P<straight>\d+(?:\.\d+)?)|r(?P<radius>\d+(?:\.\d+)?) (?P<angle>-?\d+(?:\.\d+)?)|c(?P<corner>-?\d+(?:\.\d+)?))$"
+)
 
 
 def read_course(course: str) -> tuple[Segment, ...]:
@@ -29,7 +31,7 @@ def read_course(course: str) -> tuple[Segment, ...]:
     """
     found: list[Segment] = []
     for i, text in enumerate(course.split(";"), 1):
-        match = _STEP.match(" ".join(text.split()))
+        match = re.match(_STEP, " ".join(text.split()))
         if match is None:
             raise NoAnswer(
                 f"Step {i} of the course, {text.strip()!r}, can't be read.", "Write straights and bends: 40; r25 90; 60; r25 -45; 20"

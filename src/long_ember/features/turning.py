@@ -6,11 +6,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import lru_cache
-from typing import NamedTuple
 
 from long_ember.features.base import BendRule, Feature, Place, shape_of, stock_of
 from long_ember.features.curves import spiral_length, spiral_turning
 from long_ember.features.shape import Segment, Shape, Span, loft_doubt
+from long_ember.frozen import NamedTuple
 from long_ember.sections import Blend
 from long_ember.units import Line, Quantity, say
 

@@ -12,16 +12,13 @@ __all__ = ["day_words", "parse_day"]
 # Not by the system's locale: the program speaks one language, and a book is read on other machines.
 _MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December")
 _NEAR = {"today": 0, "tomorrow": 1, "yesterday": -1}
-_SPAN = re.compile(r"in (\d{1,3}) (day|week)s?")
+_SPAN = r"in (\d{1,3}) (day|week)s?"
 _NAME = r"(?P<name>[a-z]{3,9})\.?"
-_FORMS = tuple(
-    re.compile(form)
-    for form in (
-        r"(?P<year>\d{4})-(?P<month>\d{1,2})-(?P<day>\d{1,2})",
-        r"(?P<day>\d{1,2})\. ?(?P<month>\d{1,2})\.? ?(?P<year>\d{4})?",
-        rf"(?P<day>\d{{1,2}})(?:\.|st|nd|rd|th)? ?{_NAME},? ?(?P<year>\d{{4}})?",
-        rf"{_NAME} ?(?P<day>\d{{1,2}})(?:st|nd|rd|th)?,? ?(?P<year>\d{{4}})?",
-    )
+_FORMS = (
+    r"(?P<year>\d{4})-(?P<month>\d{1,2})-(?P<day>\d{1,2})",
+    r"(?P<day>\d{1,2})\. ?(?P<month>\d{1,2})\.? ?(?P<year>\d{4})?",
+    rf"(?P<day>\d{{1,2}})(?:\.|st|nd|rd|th)? ?{_NAME},? ?(?P<year>\d{{4}})?",
+    rf"{_NAME} ?(?P<day>\d{{1,2}})(?:st|nd|rd|th)?,? ?(?P<year>\d{{4}})?",
 )
 _EXAMPLE = "4 Dec 2026 or 2026-12-04"
 
@@ -51,12 +48,12 @@ def parse_day(text: str, *, today: date | None = None) -> date:
     now, words = today or date.today(), " ".join(text.lower().split())
     if words in _NEAR:
         return now + timedelta(_NEAR[words])
-    span = _SPAN.fullmatch(words)
+    span = re.fullmatch(_SPAN, words)
     if span:
         return now + timedelta(int(span[1]) * (7 if span[2] == "week" else 1))
     if re.fullmatch(r"\d{1,2}[/-]\d{1,2}([/-]\d+)?", words):
         raise EntryError(text, 0, "day and month could be either way round: write the month as a word", _EXAMPLE)
-    found = next((match.groupdict() for form in _FORMS if (match := form.fullmatch(words))), None)
+    found = next((match.groupdict() for form in _FORMS if (match := re.fullmatch(form, words))), None)
     month = 0
     if found:
         name = found.get("name")

@@ -384,11 +384,11 @@ class Pitch(Length):
 
     def parse(self, text: str, measure: Measure, thickness: float) -> Any:
         """A length, or threads an inch."""
-        match = _TPI.fullmatch(text.strip().lower())
+        match = re.fullmatch(_TPI, text.strip().lower())
         return MM_PER["in"] / float(match[1]) if match and float(match[1]) > 0 else super().parse(text, measure, thickness)
 
 
-_TPI = re.compile(r"(\d+(?:\.\d+)?)\s*(?:tpi|threads?(?:\s*(?:an|per|to the)\s*inch)?|/\s*in(?:ch)?)")
+_TPI = r"(\d+(?:\.\d+)?)\s*(?:tpi|threads?(?:\s*(?:an|per|to the)\s*inch)?|/\s*in(?:ch)?)"
 
 
 class Lengths(Field):

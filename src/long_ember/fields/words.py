@@ -62,7 +62,7 @@ class Course(Text):
         """Each length as it would be typed."""
         if measure.unit == "mm":
             return str(value)
-        return _STEP_LENGTH.sub(lambda m: f"{m[1]}{measure.edit_text(float(m[2])).removesuffix(' in')}{m[3]}", str(value))
+        return re.sub(_STEP_LENGTH, lambda m: f"{m[1]}{measure.edit_text(float(m[2])).removesuffix(' in')}{m[3]}", str(value))
 
     def parse(self, text: str, measure: Measure, thickness: float) -> Any:
         """In mm again; an angle stays as it is. After `mm` everything does."""
@@ -75,7 +75,7 @@ class Course(Text):
 
 
 # A straight, or the radius of a bend; the angle behind a radius or after `c` is no length.
-_STEP_LENGTH = re.compile(r"((?:^|;)\s*r?)(\d+(?:\.\d+)?)((?=\s*(?:;|$))|(?=\s+-?\d))")
+_STEP_LENGTH = r"((?:^|;)\s*r?)(\d+(?:\.\d+)?)((?=\s*(?:;|$))|(?=\s+-?\d))"
 
 
 def _in_mm(step: str, measure: Measure) -> str:

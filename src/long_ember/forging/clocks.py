@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 import numpy as np
 
+from long_ember.frozen import NamedTuple
 from long_ember.heats import ForgingPlan, Heat, cooled, reheat
 from long_ember.physics import CARRY, heating
 from long_ember.records import Iron

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import NamedTuple
 
 from long_ember.document import Edit, fit_bar, set_field
 from long_ember.errors import EmberError
 from long_ember.features import Feature, Piece
+from long_ember.frozen import NamedTuple
 from long_ember.heats import ForgeSettings, ForgingPlan, Heat
 from long_ember.learning import measurable
 from long_ember.physics import expansion

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
 
-from long_ember.frozen import dataclass
+from long_ember.frozen import NamedTuple, dataclass
 from long_ember.heats.craft import Fixture, craft_of
 from long_ember.heats.sequencing import ForgingPlan
 from long_ember.heats.timing import reheat

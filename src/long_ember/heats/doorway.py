@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.arrays import Array
+from long_ember.frozen import NamedTuple
 from long_ember.geometry import DONE, UNDONE, Part, Progress, figure, trace
 from long_ember.heats.operations import Door, fire_end, hot_zone
 from long_ember.heats.rules import BENT_IN, GOES_IN, Tie, Ties

@@ -6,7 +6,6 @@ import math
 from collections.abc import Generator
 from dataclasses import field, replace
 from functools import lru_cache
-from typing import NamedTuple
 
 from long_ember.beliefs import PRIOR, Belief
 from long_ember.features import (
@@ -24,7 +23,7 @@ from long_ember.features import (
     shape_of,
     stock_of,
 )
-from long_ember.frozen import dataclass
+from long_ember.frozen import NamedTuple, dataclass
 from long_ember.heats.craft import CRAFT, HELPERS, Method, methods_for
 from long_ember.heats.rules import Rule
 from long_ember.heats.step import Step, step_key

@@ -9,12 +9,11 @@ import bisect
 import itertools
 from collections.abc import Callable, Iterable
 from functools import lru_cache
-from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.features import VERBS, Outer, Overrule, OwnWork, Pin, shape_of
-from long_ember.frozen import dataclass
+from long_ember.frozen import NamedTuple, dataclass
 from long_ember.heats.step import Step
 from long_ember.stock import Reckoning
 

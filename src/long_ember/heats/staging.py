@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Generator, Mapping
-from typing import NamedTuple
 
 from long_ember.features import Shape, shape_of, stock_of
 from long_ember.features.composing import DrawnBar, Laid, Stand, chain, laid_out
 from long_ember.features.standing import Standing
+from long_ember.frozen import NamedTuple
 from long_ember.geometry import Progress, partly, stage_shape
 from long_ember.portions import all_portions
 from long_ember.stock import Reckoning, Zone

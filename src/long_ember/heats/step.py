@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import lru_cache
-from typing import NamedTuple
 
 from long_ember.features import Feature, Operation
+from long_ember.frozen import NamedTuple
 from long_ember.geometry import DONE, Progress
 from long_ember.heats.craft import Method, craft_of
 

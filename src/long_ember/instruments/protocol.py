@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 import re
-from typing import NamedTuple
+
+from long_ember.frozen import NamedTuple
 
 __all__ = ["INSTRUMENTS", "Heard", "Noise", "spoken_line", "understood"]
 

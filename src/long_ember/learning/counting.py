@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Iterable
-from typing import NamedTuple
 
+from long_ember.frozen import NamedTuple
 from long_ember.learning.lessons import reject_rate
 from long_ember.records import CAUSES, LogEntry
 

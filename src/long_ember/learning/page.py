@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from long_ember.beliefs import FACTORS, GRID, NINE_TENTHS, PRIOR, Belief, Factor
 from long_ember.features import Piece
+from long_ember.frozen import NamedTuple
 from long_ember.heats import ForgeSettings, sequence
 from long_ember.learning.changes import figure_words
 from long_ember.learning.evidence import heats_seen

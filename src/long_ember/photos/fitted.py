@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 
@@ -15,6 +15,7 @@ from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Arc, Corner, Feature, Piece, Segment, Standing, Straight
 from long_ember.features.composing import covered_by
 from long_ember.features.traced import course_text
+from long_ember.frozen import NamedTuple
 from long_ember.geometry import figure, follow, trace
 from long_ember.photos.strip import StripPoint
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.errors import EmberError, NoAnswer
+from long_ember.frozen import NamedTuple
 
 __all__ = ["Grey", "Ground", "grey_of", "levelled", "scaled_by"]
 

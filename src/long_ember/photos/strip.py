@@ -8,11 +8,11 @@ a shadow beside the steel does not pull it away.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.arrays import Array
+from long_ember.frozen import NamedTuple
 from long_ember.photos.picture import Grey, Ground, scaled_by
 
 __all__ = ["StripPoint", "follow_strip", "scaled_by_bar"]

@@ -5,12 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from functools import lru_cache
-from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.arrays import Array, ordered
-from long_ember.frozen import dataclass
+from long_ember.frozen import NamedTuple, dataclass
 from long_ember.physics.cooling_tables import DENSITY, STILL_AIR, at_anvil, cooling, end_losses
 from long_ember.physics.flow import flow_stress
 

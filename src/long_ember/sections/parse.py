@@ -13,9 +13,9 @@ __all__ = ["parse_section"]
 
 _EXAMPLE = "12 sq, 1/2 rd, 25x6 flat, 16 hex, 20 oct, 20 half, 21x2 tube"
 _WORDS = {word: shape for shape, spec in SHAPES.items() for word in spec.words}
-_FRACTION = re.compile(r"\d\s*[/⁄]\s*\d|[½¼¾⅛⅜⅝⅞⅓⅔]")
-_ENTRY = re.compile(r"^(?P<sizes>.*?)(?P<gap>\s*)(?P<word>[A-Za-z][A-Za-z-]*)?\s*$", re.DOTALL)
-_CORNER = re.compile(r"\s+(?P<word>corners?|broken)\s+(?P<size>.+)$", re.IGNORECASE | re.DOTALL)
+_FRACTION = r"\d\s*[/⁄]\s*\d|[½¼¾⅛⅜⅝⅞⅓⅔]"
+_ENTRY = r"(?s)^(?P<sizes>.*?)(?P<gap>\s*)(?P<word>[A-Za-z][A-Za-z-]*)?\s*$"
+_CORNER = r"(?is)\s+(?P<word>corners?|broken)\s+(?P<size>.+)$"
 _UNIT_WORDS = {"mm", "cm", "in", "inch", "inches", "ft", "m", "x"}
 
 
@@ -34,7 +34,7 @@ def parse_section(text: str, *, unit: str = "mm") -> Section:
     """
     if not text.strip():
         raise EntryError(text, 0, "nothing typed", _EXAMPLE)
-    corner = _CORNER.search(text)
+    corner = re.search(_CORNER, text)
     if corner is not None:
         return _with_corner(text, corner, unit)
     shape, sizes = _split_word(text)
@@ -59,7 +59,7 @@ def _with_corner(text: str, corner: re.Match[str], unit: str) -> Section:
 
 
 def _split_word(text: str) -> tuple[str, str]:
-    match = _ENTRY.match(text)
+    match = re.match(_ENTRY, text)
     word = (match.group("word") or "") if match else ""
     if match is None or not word or word.lower() in _UNIT_WORDS:
         return "", text
@@ -73,7 +73,7 @@ def _lengths(text: str, parts: list[str], unit: str) -> list[float]:
     own = re.search(r"[A-Za-z\"″'′]", parts[0])
     if len(parts) == 2 and tail and not own:
         unit = {"mm": "mm", "cm": "cm"}.get(tail.group(1), "in")
-    elif not any(re.search(r"[A-Za-z\"″'′]", part) for part in parts) and any(_FRACTION.search(part) for part in parts):
+    elif not any(re.search(r"[A-Za-z\"″'′]", part) for part in parts) and any(re.search(_FRACTION, part) for part in parts):
         unit = "in"  # 1 x 1/4: nobody has bar of 1 mm by a quarter inch
     lengths, offset = [], 0
     for part in parts:

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from copy import copy
 from dataclasses import replace
-from typing import Any, NamedTuple
+from typing import Any
 
 from long_ember.features import KINDS, Feature, Outer
 from long_ember.fields import specs
+from long_ember.frozen import NamedTuple
 from long_ember.sections import Section
 from long_ember.shorthand.scanner import Amount
 from long_ember.shorthand.vocabulary import unsaid, wants_saying

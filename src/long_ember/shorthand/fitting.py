@@ -6,11 +6,11 @@ import math
 from collections.abc import Callable, Generator, Iterable, Iterator
 from dataclasses import replace
 from functools import partial
-from typing import NamedTuple
 
 from long_ember.document import quick_answer
 from long_ember.errors import EmberError
 from long_ember.features import Piece, Run
+from long_ember.frozen import NamedTuple
 from long_ember.heats import ForgeSettings
 from long_ember.records import Start
 from long_ember.sections import Section

@@ -5,12 +5,12 @@ from __future__ import annotations
 import contextlib
 import math
 from dataclasses import replace
-from typing import NamedTuple
 
 from long_ember.document import fit_bar
 from long_ember.errors import EmberError
 from long_ember.features import Feature, Outer, Piece, Planning, Run, Standing
 from long_ember.fields import Choice, Length, specs
+from long_ember.frozen import NamedTuple
 from long_ember.heats import ForgeSettings
 from long_ember.sections import Section
 from long_ember.shorthand.building import Building

@@ -5,9 +5,10 @@ from __future__ import annotations
 import difflib
 import re
 from collections.abc import Iterable, Mapping
-from typing import Any, NamedTuple
+from typing import Any
 
 from long_ember.errors import EmberError, EntryError
+from long_ember.frozen import NamedTuple
 from long_ember.sections import SHAPES, Section, parse_section
 from long_ember.shorthand.vocabulary import FILLERS
 from long_ember.units import Measure, parse_length, parse_number

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import cache
-from typing import Any, NamedTuple
+from typing import Any
 
 from long_ember.features import KINDS, Feature, said_by
 from long_ember.fields import Choice, Facing, Flag, Length, Number, Percent, SectionField, specs
+from long_ember.frozen import NamedTuple
 from long_ember.materials import MATERIALS
 
 __all__ = [

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import contextlib
 from dataclasses import replace
-from typing import Any, NamedTuple
+from typing import Any
 
 from long_ember.beliefs import FACTORS, FIELDS, Belief, number_of
 from long_ember.errors import NoAnswer
 from long_ember.features import BendRule, Feature, Piece, Place, remembered, stock_of
 from long_ember.fields import Number, specs
+from long_ember.frozen import NamedTuple
 
 __all__ = ["Influence", "believed", "influences", "usual_figure", "usual_of"]
 

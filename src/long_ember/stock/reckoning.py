@@ -6,14 +6,13 @@ import math
 from collections.abc import Generator, Mapping
 from dataclasses import replace
 from functools import cached_property
-from typing import NamedTuple
 
 import numpy as np
 
 from long_ember.arrays import Array, quantile
 from long_ember.beliefs import FACTORS, NINE_TENTHS, PRIOR, Belief, normal_draws, number_of
 from long_ember.features import Check, Feature, Piece, Place, Shape, checks_of, loft_doubt, range_of, shape_of, stock_of
-from long_ember.frozen import dataclass
+from long_ember.frozen import NamedTuple, dataclass
 from long_ember.stock.believing import influences
 from long_ember.units import Line, Quantity, say
 

@@ -9,6 +9,7 @@ import shutil
 import sqlite3
 import time
 from collections.abc import Callable, Iterable
+from datetime import datetime
 from pathlib import Path
 
 from long_ember.errors import BookError, SaveError
@@ -25,7 +26,7 @@ _ODD = 2 * _DAY  # s ahead of now: the clock was wrong when it was made, or is w
 _LAST = 6  # of the rolling ones that stay whatever their dates say
 _KEEP = ((HOUR, 12), (_DAY, 14), (_WEEK, 8))  # and the last of each of so many hours, days, weeks
 _BY_HAND = 20  # of those asked for, or made before something that changes much
-_NAME = re.compile(r"(\d{8}-\d{6})(?:-n(\d{1,9})|-\d+)?-([a-z0-9-]+)\.ember")
+_NAME = re.compile(r"(\d{4})(\d\d)(\d\d)-(\d\d)(\d\d)(\d\d)(?:-n(\d{1,9})|-\d+)?-([a-z0-9-]+)\.ember")
 _PAGES = 2000  # copied between looks whether to go on
 
 
@@ -68,6 +69,11 @@ def backup_folder(book: Path) -> Path:
     return book.parent / "backups" / book.stem
 
 
+def _moment(year: int, month: int, day: int, hour: int, minute: int, second: int) -> float:
+    """Of the clock on the wall as a moment, s since 1970; the library's reader of dates would be loaded for it alone."""
+    return datetime(year, month, day, hour, minute, second).timestamp()
+
+
 def backups(book: Path) -> tuple[Backup, ...]:
     """All copies of a book, newest first: by number, those of earlier versions by date."""
     found = []
@@ -76,10 +82,10 @@ def backups(book: Path) -> tuple[Backup, ...]:
             name = _NAME.fullmatch(path.name)
             if name:
                 with contextlib.suppress(ValueError, OSError, OverflowError):
-                    made = time.mktime(time.strptime(name[1], "%Y%m%d-%H%M%S"))
+                    made = _moment(*map(int, name.groups()[:6]))
                     about = path.stat()  # two of one second are told apart by when they were written
                     found.append(
-                        (int(name[2] or 0), made, about.st_mtime_ns, Backup(path, made, name[3], about.st_size, int(name[2] or 0)))
+                        (int(name[7] or 0), made, about.st_mtime_ns, Backup(path, made, name[8], about.st_size, int(name[7] or 0)))
                     )
     found.sort(key=lambda row: row[:3])
     latest, ahead, rows = 0.0, time.time() + _ODD, []
@@ -158,8 +164,9 @@ def _check(connection: sqlite3.Connection, path: Path) -> tuple[str, ...]:
 def swept(book: Path) -> None:
     """Take away what a copy that was cut short has left; only while the lock is held."""
     with contextlib.suppress(OSError):
-        for path in backup_folder(book).glob("*.part*"):
-            path.unlink()
+        for path in backup_folder(book).iterdir():
+            if ".part" in path.name:
+                path.unlink()
 
 
 def held(path: Path) -> Held:

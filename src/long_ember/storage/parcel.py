@@ -43,7 +43,7 @@ LARGEST_PARCEL = 40_000_000  # bytes of JSON: five thousand pieces and fifty tho
 _LARGEST_ZIP = 400_000_000
 _MOST_FILES = 20_000
 _FIRST = ("rack", "price", "job")  # lists that every parcel has; later ones only where there is something in them
-_ID = re.compile(r"[A-Za-z0-9_-]{1,64}")
+_ID = r"[A-Za-z0-9_-]{1,64}"
 
 
 @dataclass(frozen=True)
@@ -244,7 +244,7 @@ def _member(archive: zipfile.ZipFile, name: str, limit: int) -> bytes:
 def _photo_ids(text: str) -> list[str]:
     try:
         data = json.loads(text)
-        return [str(p["id"]) for item in data["pieces"] for p in item["photos"] if _ID.fullmatch(str(p["id"]))]
+        return [str(p["id"]) for item in data["pieces"] for p in item["photos"] if re.fullmatch(_ID, str(p["id"]))]
     except (ValueError, RecursionError, KeyError, TypeError):
         return []  # the reader says what is wrong
 
@@ -312,7 +312,7 @@ class _ParcelReader(PieceReader):
 
     def _identity(self, data: Any, path: str) -> str:
         identity = data.get("id") if isinstance(data, dict) else None
-        if isinstance(identity, str) and _ID.fullmatch(identity):
+        if isinstance(identity, str) and re.fullmatch(_ID, identity):
             return identity
         self.say(f"{path}.id", "must be an id of letters and digits")
         return ""

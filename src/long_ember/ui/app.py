@@ -125,7 +125,7 @@ def show_window(path: Path | None = None, *, demo: bool = False, book: Path | No
     window.faults.install()
     window.show()
     QTimer.singleShot(_FIRST_PAINT, window, partial(settle_memory, window))
-    QTimer.singleShot(0, window, partial(window.greet, again=False))
+    window.rail.painted_first.connect(partial(window.greet, again=False))
     QTimer.singleShot(20_000, window, window.library.back_up_if_old)
     # Ctrl+C in the terminal closes the window; the timer lets Python look at signals while Qt waits.
     signal.signal(signal.SIGINT, lambda *_: window.close())

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
@@ -23,10 +23,11 @@ class Rail(QWidget):
     """Large targets; Up and Down move between them."""
 
     chosen = Signal(int)
+    painted_first = Signal()  # it is on every screen: when it has been painted the window has
 
     def __init__(self, session: Session) -> None:
         super().__init__()
-        self._session, self.current = session, 0
+        self._session, self.current, self._painted = session, 0, False
         self.setFixedWidth(88)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         session.restyled.connect(self.update)
@@ -58,6 +59,9 @@ class Rail(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Sign over word; the current one on a bar of accent."""
+        if not self._painted:
+            self._painted = True
+            QTimer.singleShot(0, self, self.painted_first.emit)
         painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("panel"))

@@ -95,6 +95,7 @@ class MainWindow(QMainWindow):
         self.shape = ShapeView(session)
         self.rail = Rail(session)
         self.rail.chosen.connect(self.show_view)
+        self.rail.painted_first.connect(lambda: self._shown_first())
         self.stack = QStackedWidget()
         self.stack.addWidget(self.shape)
         self.message = MessageLine()
@@ -139,11 +140,10 @@ class MainWindow(QMainWindow):
         self.shape.canvas.setFocus()
 
     def showEvent(self, event: QShowEvent) -> None:
-        """The piece first; the small pictures of its shapes, and what is in the menus, a blink later."""
+        """The piece first; the small pictures of its shapes, and what is in the menus, once it is painted."""
         if not self._shown:
             self._shown = True
             keep_glyphs_back(True)
-            QTimer.singleShot(0, self, self._shown_first)
         super().showEvent(event)
 
     def _shown_first(self) -> None:

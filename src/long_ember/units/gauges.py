@@ -79,7 +79,7 @@ GAUGES: dict[str, tuple[str, dict[int, float]]] = {
     "swg": ("Imperial standard wire gauge", {n: t * 0.0254 for n, t in enumerate(_SWG)}),
     "bwg": ("Birmingham gauge, tube walls", {n: t * 0.0254 for n, t in enumerate(_BWG)}),
 }
-_TYPED = re.compile(r"\s*(?:(?:ga|gauge)\.?\s*)?(\d{1,2})\s*(ga|gauge|ga\.|awg|b&s|swg|bwg)?\s*", re.IGNORECASE)
+_TYPED = r"(?i)\s*(?:(?:ga|gauge)\.?\s*)?(\d{1,2})\s*(ga|gauge|ga\.|awg|b&s|swg|bwg)?\s*"
 _NAMES = {"gauge": "ga", "ga.": "ga", "b&s": "awg"}
 _SAME = 0.006  # mm; as near as a thickness that was typed by its number is kept
 
@@ -96,7 +96,7 @@ def read_gauge(text: str) -> float | None:
     >>> round(read_gauge("14 ga"), 3), round(read_gauge("14 awg"), 3), read_gauge("14 mm")
     (1.898, 1.628, None)
     """
-    match = _TYPED.fullmatch(text)
+    match = re.fullmatch(_TYPED, text)
     if match is None or (match[2] is None and not text.strip().lower().startswith("ga")):
         return None
     key = (match[2] or "ga").lower()

@@ -23,9 +23,9 @@ _UNITS = {
     "mm": "mm", "cm": "cm", "m": "m", "in": "in", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in", "''": "in",
     "ft": "ft", "foot": "ft", "feet": "ft", "'": "ft", "′": "ft", "’": "ft", "cube": "cube", "cubes": "cube",
 }  # fmt: skip
-_ASIDE = re.compile(r"\s*\([^()]{0,24}\)\s*$")  # `12 mm (15/32 −)`: what stands in brackets is said for the reader
+_ASIDE = r"\s*\([^()]{0,24}\)\s*$"  # `12 mm (15/32 −)`: what stands in brackets is said for the reader
 _LONGEST = 24  # figures of one number
-_TOKEN = re.compile(
+_TOKEN = (  # compiled when something is read
     r"(?P<num>[0-9]+(?:[.,][0-9]+)?|\.[0-9]+)|(?P<slash>[/⁄])|(?P<vulgar>[½¼¾⅛⅜⅝⅞⅓⅔])|(?P<unit>''|[\"″”'′’]|[A-Za-z]+)|(?P<dash>-)|(?P<space>\s+)"
 )
 
@@ -36,9 +36,9 @@ class _Reader:
     def __init__(self, text: str) -> None:
         self.text, self.at = text, 0
         self.tokens: list[tuple[str, str, int]] = []
-        position = 0
+        position, token = 0, re.compile(_TOKEN)
         while position < len(text):
-            match = _TOKEN.match(text, position)
+            match = token.match(text, position)
             if match is None:
                 raise self.refuse(f"'{text[position]}' does not belong in a length", position)
             if match.lastgroup == "num" and len(match.group()) > _LONGEST:
@@ -136,7 +136,7 @@ def parse_length(text: str, *, unit: str = "mm", thickness: float | None = None)
     >>> parse_length('1-1/2 in')
     38.1
     """
-    reader = _Reader(_ASIDE.sub("", text))
+    reader = _Reader(re.sub(_ASIDE, "", text))
     if not reader.tokens:
         raise reader.refuse("nothing typed", 0)
     position = reader.position

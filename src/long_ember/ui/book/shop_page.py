@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import partial
-from typing import NamedTuple
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QShowEvent
@@ -12,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QSt
 
 from long_ember.document import Edit, quick_answer, take_allowances
 from long_ember.features import Piece
+from long_ember.frozen import NamedTuple
 from long_ember.records import Shop
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.book.shop_pages import SHOP_PAGES, ShopPlace

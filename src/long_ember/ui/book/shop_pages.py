@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from long_ember.frozen import NamedTuple
 
 __all__ = ["SHOP_PAGES", "ShopPlace"]
 

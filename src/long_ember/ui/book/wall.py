@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import bisect
 from functools import lru_cache
-from typing import NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -23,6 +22,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QPushButton, QScrollArea, QWidget
 
 from long_ember.desk.session import Session
+from long_ember.frozen import NamedTuple
 from long_ember.storage import Entry, polygons_of
 from long_ember.ui.drawing.paint import polygon, text_box, write
 from long_ember.ui.style.fonts import font

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from long_ember.desk.session import Session
+from long_ember.frozen import NamedTuple
 from long_ember.ui.drawing.paint import line_height, text_box, write
 from long_ember.ui.style.fonts import font
 from long_ember.ui.style.theme import Theme, theme_of

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import NamedTuple
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -14,6 +13,7 @@ from PySide6.QtGui import QFontMetricsF, QLinearGradient, QPainter, QPen
 from long_ember.document import Answer
 from long_ember.export.heat_words import frame_heading, frame_lines, heat_facts
 from long_ember.forging import Clock, sizings
+from long_ember.frozen import NamedTuple
 from long_ember.heats import Errand, Frame, Heat, Moment, craft_of, gauges
 from long_ember.physics import band
 from long_ember.ui.drawing.heat_paint import focus, paint_held, paint_moment, stage_figure

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from functools import partial
-from typing import NamedTuple
 
 from PySide6.QtCore import QObject, Qt
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMainWindow, QMenu
 
+from long_ember.frozen import NamedTuple
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import linked
 from long_ember.ui.widgets.commands import Command, Commands

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from html import escape
 from pathlib import Path
 
-from PySide6.QtCore import QSize, Qt, QUrl
-from PySide6.QtGui import QDesktopServices, QFontMetricsF, QResizeEvent
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QFontMetricsF, QResizeEvent
 from PySide6.QtWidgets import QLabel
 
+from long_ember.plain import marked_up
 from long_ember.ui.style.fonts import font
 
 __all__ = ["MessageLine"]
@@ -75,10 +75,13 @@ class MessageLine(QLabel):
         self.setTextFormat(Qt.TextFormat.RichText)
         self.setToolTip(str(path))
         links = "&nbsp; ".join(f"<a href='{key}'>{words}</a>" for key, words in (("open", "Open it"), ("folder", "Show its folder")))
-        self.setText(f"{escape(text)}&nbsp; {links}")
+        self.setText(f"{marked_up(text)}&nbsp; {links}")
 
     def follow(self, link: str) -> None:
         """Open the file, or its folder; where nothing here can, say where it is."""
+        from PySide6.QtCore import QUrl
+        from PySide6.QtGui import QDesktopServices
+
         path = self._file
         if path is not None and not QDesktopServices.openUrl(QUrl.fromLocalFile(str(path if link == "open" else path.parent))):
             self.say(f"Nothing here opens it by itself: it is {path}.", True)
