@@ -31,23 +31,45 @@ else:
             if not frozen or more:
                 return dataclasses.dataclass(frozen=frozen, slots=slots, kw_only=kw_only, eq=eq, **more)(cls)
             own = dict(cls.__dict__)
-            words = own.get("__annotations__", {})
-            # The library searches annotations that are text with regular expressions; all it wants to know is which are no fields.
-            cls.__annotations__ = {name: ClassVar if str(word).startswith("ClassVar") else object for name, word in words.items()}
-            done = dataclasses.dataclass(init=False, repr=False, eq=False, slots=slots, kw_only=kw_only)(cls)
-            done.__annotations__ = words
-            for name in words.keys() & done.__dataclass_fields__.keys():
-                done.__dataclass_fields__[name].type = words[name]
-            for name, function in _functions(done, eq, slots).items():
+            late = _Fields(cls, kw_only)
+            if slots:
+                cls = late.found(slots=True)
+            else:
+                cls.__dataclass_fields__ = late
+            for name, function in _functions(cls, eq, slots).items():
                 if name not in own:
-                    setattr(done, name, function)
-            return done
+                    setattr(cls, name, function)
+            return cls
 
         return made if cls is None else made(cls)
 
 
 _SET = object.__setattr__
 _NOT_GIVEN = object()
+
+
+class _Fields:
+    """`__dataclass_fields__` of a class, found when somebody asks for them: most kinds are not in the piece that is opened."""
+
+    def __init__(self, cls: Any, kw_only: bool) -> None:
+        self._cls, self._kw_only = cls, kw_only
+
+    def __get__(self, instance: object, owner: type) -> Any:
+        return self.found().__dataclass_fields__
+
+    def found(self, *, slots: bool = False) -> Any:
+        """The class with them; with slots it is another."""
+        cls = self._cls
+        words = vars(cls).get("__annotations__", {})
+        # The library searches annotations that are text with regular expressions; all it wants to know is which are no fields.
+        cls.__annotations__ = {
+            name: ClassVar if str(word).removeprefix("typing.").startswith("ClassVar") else object for name, word in words.items()
+        }
+        done: Any = dataclasses.dataclass(init=False, repr=False, eq=False, slots=slots, kw_only=self._kw_only)(cls)
+        done.__annotations__ = words
+        for name in words.keys() & done.__dataclass_fields__.keys():
+            done.__dataclass_fields__[name].type = words[name]
+        return done
 
 
 def _refuse(self: Any, name: str, _value: object = None) -> None:
@@ -99,8 +121,15 @@ def _functions(cls: Any, eq: bool, slots: bool) -> dict[str, Any]:
     if slots:
         found |= {"__getstate__": _state, "__setstate__": _restore}
     if eq:
-        names = [f.name for f in dataclasses.fields(cls) if f.compare]
-        values: Callable[[Any], Any] = attrgetter(*names) if names else lambda _self: ()
+        values: Callable[[Any], Any] = _same  # until the first is compared
+
+        def first(self: Any) -> Any:
+            nonlocal values
+            names = [f.name for f in dataclasses.fields(cls) if f.compare]
+            values = attrgetter(*names) if names else lambda _self: ()
+            return values(self)
+
+        values = first
 
         def equal(self: Any, other: object) -> Any:
             return values(self) == values(other) if other.__class__ is self.__class__ else NotImplemented
@@ -210,8 +239,11 @@ def _tuple_functions(order: tuple[str, ...], usual: Mapping[str, Any]) -> dict[s
     def show(self: Any) -> str:
         return f"{type(self).__name__}({', '.join(f'{name}={value!r}' for name, value in zip(order, self, strict=True))})"
 
+    def plain(self: Any) -> tuple[Any, ...]:
+        return tuple(self)
+
     def replaced(self: Any, /, **named: Any) -> Any:
         return new(type(self), **{**dict(zip(order, self, strict=True)), **named})
 
     return {"_fields": order, "_field_defaults": dict(usual), "__match_args__": order, "__new__": new, "__repr__": show, "_replace": replaced,
-            "__getnewargs__": tuple}  # fmt: skip
+            "__getnewargs__": plain}  # fmt: skip

@@ -1,0 +1,113 @@
+"""Light data classes and tuples are those of the library, but for when their code is made."""
+
+import copy
+import dataclasses
+import pickle
+import typing
+import unittest
+from dataclasses import field
+from typing import Any, ClassVar
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from long_ember import frozen
+
+
+def _classes(make: Any, rows: Any) -> tuple[Any, Any, Any]:
+    """The same three classes, made by the library or by us."""
+
+    @make(frozen=True)
+    class Base:
+        plain: int
+        usual: float = 2.5
+        made: list[int] = field(default_factory=list)
+        word: ClassVar[str] = "kept"
+
+    @make(frozen=True, kw_only=True)
+    class Later(Base):
+        extra: str = "x"
+        hidden: int = field(default=0, compare=False, repr=False)
+        late: int = field(init=False, default=7)
+
+        def __post_init__(self) -> None:
+            if self.plain < 0:
+                raise ValueError("negative")
+            object.__setattr__(self, "late", self.plain * 2)
+
+    class Row(rows):  # type: ignore[misc]
+        one: int
+        two: float = 0.5
+        three: str = "c"
+
+        @property
+        def sum(self) -> float:
+            return float(self.one + self.two)
+
+    return Base, Later, Row
+
+
+LIBRARY, OURS = _classes(dataclasses.dataclass, typing.NamedTuple), _classes(frozen.dataclass, frozen.NamedTuple)
+Kept = _classes(frozen.dataclass, frozen.NamedTuple)[2]
+Kept.__qualname__ = Kept.__name__ = "Kept"
+
+
+def _outcome(cls: Any, positional: list[Any], named: dict[str, Any]) -> Any:
+    try:
+        made = cls(*positional, **named)
+    except (TypeError, ValueError) as error:
+        return type(error)
+    shown = repr(made).rsplit(".", 1)[-1]
+    return (dataclasses.astuple(made) if dataclasses.is_dataclass(made) else tuple(made)), shown, made == copy.copy(made)
+
+
+class Light(unittest.TestCase):
+    @given(
+        st.lists(
+            st.tuples(
+                st.integers(0, 2),
+                st.lists(st.integers(-1, 9), max_size=4),
+                st.dictionaries(
+                    st.sampled_from(["plain", "usual", "extra", "hidden", "late", "one", "three", "odd"]), st.integers(-1, 9), max_size=3
+                ),
+            ),
+            min_size=1,
+            max_size=25,
+        )
+    )
+    def test_whatever_they_are_made_with_the_outcome_is_the_librarys(self, calls):
+        library, ours = _classes(dataclasses.dataclass, typing.NamedTuple), _classes(frozen.dataclass, frozen.NamedTuple)
+        for which, positional, named in calls:
+            self.assertEqual(_outcome(library[which], positional, named), _outcome(ours[which], positional, named), (positional, named))
+
+    def test_they_compare_hash_replace_and_refuse_alike(self):
+        for (base, later, row), row_kept in ((LIBRARY, None), (OURS, Kept)):
+            with self.subTest(base.__module__):
+                one = later(3, extra="y", hidden=1)
+                self.assertEqual(one, dataclasses.replace(one, hidden=9))
+                self.assertNotEqual(one, dataclasses.replace(one, extra="z"))
+                self.assertNotEqual(base(3), later(3))
+                with self.assertRaises(dataclasses.FrozenInstanceError):
+                    one.plain = 4
+                self.assertEqual([f.name for f in dataclasses.fields(later)], ["plain", "usual", "made", "extra", "hidden", "late"])
+                self.assertEqual([f.type for f in dataclasses.fields(base)], [base.__annotations__[n] for n in ("plain", "usual", "made")])
+                made = row(1)
+                self.assertEqual(
+                    (made, made.sum, made._replace(two=2.0).two, row._fields), ((1, 0.5, "c"), 1.5, 2.0, ("one", "two", "three"))
+                )
+                self.assertEqual(hash(row(1, 2.0)), hash((1, 2.0, "c")))
+                one, _two, three = made
+                self.assertEqual((one, three), (1, "c"))
+                if row_kept is not None:
+                    self.assertEqual(pickle.loads(pickle.dumps(row_kept(4))), (4, 0.5, "c"))
+
+    def test_nothing_is_known_of_a_class_before_it_is_asked_for(self):
+        base, later, _row = _classes(frozen.dataclass, frozen.NamedTuple)
+        self.assertNotIsInstance(vars(later)["__dataclass_fields__"], dict)
+        self.assertEqual(later(1).late, 2)
+        self.assertIsInstance(vars(later)["__dataclass_fields__"], dict)
+        self.assertEqual(base.word, "kept")
+
+
+if __name__ == "__main__":
+    unittest.main()
