@@ -53,7 +53,9 @@ class Choosing(WindowCase):
         bars = self.stock.bars
         self.window.library.flush()
         live(400)  # that it was opened is kept, the log is read, and the bars are ranked once more
-        self.until(lambda: not self.stock._rest.isActive() and self.stock._ranking._work is None)
+        window, stock = self.window, self.stock
+        resting = (window.pause, window._log_turn, stock._rest)
+        self.until(lambda: not any(t.isActive() for t in resting) and window._considering is None and stock._ranking._work is None)
         self.stock.refresh()
         bars.grab()
         wanted = set(bars._waiting)
@@ -162,7 +164,8 @@ class Choosing(WindowCase):
         self.assertIn("goes sideways 82.5%", dialog.outcome.text())
         self.assertIn("over 99% (was 71%)", dialog.outcome.text())
         dialog.keep_button.click()
-        self.assertEqual(len([e for e in self.window.library.entries if e.name.startswith("Test piece for Gate pintle")]), 2)
+        self.window.library.flush()
+        self.until(lambda: len([e for e in self.window.library.entries if e.name.startswith("Test piece for Gate pintle")]) == 2)
         dialog.done_button.click()
         spread = self.session.piece.features[7]
         self.assertAlmostEqual(spread.capture, 0.825, places=3)
