@@ -39,7 +39,8 @@ class _Bars(QWidget):
         self._session = session
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Bars to cut")
-        session.refreshed.connect(self._resize)
+        following = Portions(session.loop, session.turns, "cut bars")
+        session.refreshed.connect(lambda: following.follow(len(session.piece.features), self._resize))
         session.restyled.connect(self.update)
         self._resize()
 

@@ -10,6 +10,7 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.document import FieldAddress, overrule, restore_rule
 from long_ember.features import LABELS, Check, feature_sum
 from long_ember.fields import Landmark, Limb, specs
@@ -108,6 +109,7 @@ class Inspector(QWidget):
         self._row.addWidget(self.notes, 1)
         self.setFixedHeight(164)
         TabsInSight(self)
+        self._following = Portions(session.loop, session.turns, "notes")
         session.selected.connect(self._rebuild)
         session.refreshed.connect(self.refresh)
         session.restyled.connect(self.refresh)
@@ -131,7 +133,7 @@ class Inspector(QWidget):
         if self._subject() != self._shown:
             self._rebuild()
             return
-        self._say()
+        self._following.follow(len(self._session.piece.features), self._say)  # rich text is laid out anew with every word
 
     def _subject(self) -> tuple[str, str, bool, frozenset[str]]:
         """Id and kind of the selected feature, whether it is laid on, and what it is not asked for: another piece may use the same ids."""
