@@ -6,7 +6,8 @@ from dataclasses import replace
 
 from long_ember.document import answer
 from long_ember.features import KINDS, Piece, Pin
-from long_ember.heats import gauges
+from long_ember.geometry import stage_shape
+from long_ember.heats import gauges, length_now
 from long_ember.sections import flat, square
 from long_ember.shorthand import read_line
 from long_ember.units import Measure
@@ -64,6 +65,34 @@ class Advice(unittest.TestCase):
             self.assertEqual(len({h.zone for h in heats}), len(heats), line)
         drawn = answer(read_line("30 x 5 flat: taper 320 to 12 x 4 flat, run 40").piece)
         self.assertTrue(all(h.long < 230.01 for h in drawn.plan.heats))
+
+    def test_what_is_drawn_longer_than_the_fire_is_finished_a_stretch_at_a_time_where_it_is_hot(self):
+        lines = ("12 sq: taper 400 to 4, run 100", "16 rd: run 60, taper 400 to 5", "40 x 8 flat: palm 260 x 60 x 4, run 80",
+                 "20 sq: run 100, set-down 300 to 12 rd, run 200", "30 x 6 flat: run 60, scroll 70")  # fmt: skip
+        for line in lines:
+            found = answer(read_line(line).piece)
+            work = [(h, w) for h in found.plan.heats for w in h.work if w.step.by_stretches]
+            zone = next(z for z in found.reckoning.zones if z.feature is work[0][1].step.feature)
+            self.assertGreater(len(work), 2, line)
+            self.assertEqual(sum("finish a stretch at a time" in w.line.text for _h, w in work), 1, line)
+            done = [0.0, *(w.step.finished(w.stop) for _h, w in work)]
+            self.assertEqual((done, done[-1]), (sorted(done), 1.0), line)
+            for (heat, one), start, stop in zip(work, done, done[1:], strict=False):
+                places = [zone.start + zone.length * (s if one.step.begins == "A" else 1 - s) for s in (start, stop)]
+                low, high = heat.glowing  # no steel is worked that is not hot
+                self.assertLess(low - 4.0, min(places), line)
+                self.assertGreater(high + 4.0, max(places), line)
+            shapes = [stage_shape(zone.feature, zone.place, h.after[zone.feature.id]) for h, _w in work]
+            steel = zone.stock * zone.place.bar.area
+            self.assertTrue(all(abs(s.volume - steel) < 2e-3 * steel for s in shapes), line)
+            whole = [length_now(h.reckoning, h.after) for h, _w in work[:-1]]
+            self.assertEqual(whole, sorted(whole), line)  # what is drawn out never grows shorter
+            for (heat, _one), shape in zip(work[:-1], shapes, strict=False):
+                told = {g.line.text.split(",")[-1].strip(): g.cold for g in gauges(heat, heat.reckoning) if "finished" in g.line.text}
+                self.assertEqual(len(told), 1, line)
+                self.assertLess(next(iter(told.values()))[0], shape.length, line)
+            again = sum(c.line.text.count("worked in parts") for _z, c in found.checks)
+            self.assertEqual(again, 1, line)  # told once, however often it is heated
 
     def test_bends_far_apart_take_a_heat_each_and_close_ones_share(self):
         for run, heats in ((40.0, 1), (180.0, 2), (300.0, 2)):

@@ -157,9 +157,10 @@ class Moments(unittest.TestCase):
             glows = sum(
                 max(min(p.end, high) - max(p.start, low), 0.0) / (p.end - p.start) * p.shape.length for p in parts if p.end > p.start
             )
-            self.assertAlmostEqual(high, frame.zone[1])  # from the end that lies in the fire
+            if frame.fire == "B":
+                self.assertAlmostEqual(high, frame.zone[1])  # from the end that lies in the fire
             self.assertLess(abs(glows - frame.long), 0.12 * frame.long)  # in a taper bar and length do not go quite evenly
-        self.assertGreater(shown[-1][1][0], shown[0][1][0] + 50)
+        self.assertLess(shown[-1][1][0], shown[0][1][0] - 50)  # from the thin end back
 
     def test_the_mouth_is_held_against_what_is_drawn(self):
         piece = Piece(

@@ -22,12 +22,14 @@ class Progress:
         path: 0 straight, 1 bent, rolled, twisted and pierced as planned.
         along: the section is reached piece by piece, 1 from end A on, -1 from end B; 0 everywhere at once.
         limbs: 0 its tines as they were cut, 1 drawn as planned.
+        work: where it is reached piece by piece, share of its work that is done: thin ends take more than their steel.
     """
 
     section: float = 0.0
     path: float = 0.0
     along: int = 0
     limbs: float = 0.0
+    work: float = 0.0
 
 
 UNDONE, DONE = Progress(), Progress(1.0, 1.0)

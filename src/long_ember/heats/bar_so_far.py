@@ -35,6 +35,7 @@ class BarSoFar:
         }
         self._start, self._end = np.array([(z.start, z.end) for z in zones]).reshape(-1, 2).T
         self._long = np.array([stage_shape(z.feature, z.place, progress[z.feature.id]).length for z in zones])
+        self._losing = np.array([z.stock if progress[z.feature.id].along else long for z, long in zip(zones, self._long, strict=True)])
         self._share = np.array([self._part(z.feature.id, progress[z.feature.id]) for z in zones])
         self._runs = np.array([z.feature.kind == "run" for z in zones], dtype=bool)
         self._loss = np.array([z.length / z.stock - 1 if z.stock else 0.0 for z in zones])
@@ -47,18 +48,19 @@ class BarSoFar:
         if (i := self._at.get(identity)) is not None:
             zone = self._zones[i]
             self._long[i], self._share[i] = stage_shape(zone.feature, zone.place, progress).length, self._part(identity, progress)
+            self._losing[i] = zone.stock if progress.along else self._long[i]  # a stretch at a time: what is bar still loses its scale yet
 
     def _part(self, identity: str, progress: Progress) -> float:
         """How much of a feature's scale is lost by now."""
         if identity in self._forked and progress.path < 1:  # slit, drawn out, opened
             return (progress.section + progress.limbs + progress.path) / 3
-        return max(progress.section, progress.path)
+        return max(progress.work if progress.along else progress.section, progress.path)
 
     @property
     def lengths(self) -> Array:
         """Of each zone along its middle, (zones,) mm cold: with the scale still to be lost on it."""
         meanwhile = sum(self._worked.values()) / len(self._worked) if self._worked else 1.0
-        return np.asarray(self._long * (1 + self._loss * (1 - np.where(self._runs, meanwhile, self._share))))
+        return np.asarray(self._long + self._losing * self._loss * (1 - np.where(self._runs, meanwhile, self._share)))
 
     def stretch(self, low: float, high: float, gone: float) -> float:
         """How long a stretch of the cold bar is, along its middle, mm.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 from long_ember.features import Feature, Shape, stock_of
@@ -141,12 +142,27 @@ def _of_feature(zone: Zone, progress: Progress, tool: str, hot: float, *, drawn:
     found: list[Gauge] = []
     if drawn:
         found.append(_gauge(f"{title}, along its middle", "{}", (shape.length,), hot, "rule or dividers"))
+        if progress.along and 0 < progress.section < 1:
+            return [*found, *_so_far(title, shape, zone, progress, hot, tool)]
         done = stage_shape(zone.feature, zone.place, DONE)
         told = _as_told(shape, zone, done, progress.section)
         found.extend(_section(f"{title}{where}", blend, hot, tool) for where, blend in _worked(told, zone.place.bar.blend, done))
     if progress == DONE:
         found.append(Gauge(_titled(zone.feature, zone.feature.summary()), tool, (), ()))
     return found
+
+
+def _so_far(title: str, shape: Shape, zone: Zone, progress: Progress, hot: float, tool: str) -> list[Gauge]:
+    """Of what is finished a stretch at a time: how far it is, and what it measures where it ends."""
+    spans = shape.spans if progress.along > 0 else tuple(s.reversed() for s in reversed(shape.spans))
+    finished = spans[:-1]  # the last is bar still
+    end = "A" if progress.along > 0 else "B"
+    long = math.fsum(s.length for s in finished)
+    told = _as_told(replace(shape, spans=finished), zone, stage_shape(zone.feature, zone.place, DONE), 1.0).spans
+    return [
+        _gauge(f"{title}, finished from end {end}", "{}", (long,), hot, "rule or dividers"),
+        _section(f"{title}, where that ends", told[-1].end, hot, tool),
+    ]
 
 
 def _as_told(shape: Shape, zone: Zone, done: Shape, share: float) -> Shape:

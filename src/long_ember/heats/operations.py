@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Generator
 from dataclasses import field, replace
@@ -187,12 +188,13 @@ def stepping(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> Genera
         for order, (asked, shared) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
             need, window, method, effort, least = shared
             rank, operation = ranks.get(zone.feature.id, 0), _as_done(asked, method)
-            found.append(
-                Step(
-                    len(found), position, zone.feature, operation, order, zone.start, zone.end, need, window, method, over, seat, rank,
-                    effort, least, begins,
-                )
+            step = Step(
+                len(found), position, zone.feature, operation, order, zone.start, zone.end, need, window, method, over, seat, rank,
+                effort, least, begins,
             )  # fmt: skip
+            if step.by_stretches and not operation.along:
+                step = step._replace(pace=_pace(zone, operation, begins))
+            found.append(step)
         for turn, (operation, need, window) in enumerate(own.get(zone.feature.id, ())):
             method = _method(zone.feature, _OWN + turn, operation, piece, forge)
             found.append(
@@ -223,6 +225,16 @@ def stepping(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> Genera
                 )
             )
     return tuple(found)
+
+
+def _pace(zone: Zone, operation: Operation, begins: str) -> tuple[tuple[float, float], ...]:
+    """See `Step.pace`: the thin end of a taper takes little steel and much work."""
+    slices = _slices(zone.feature, zone.place, operation)
+    work = list(
+        itertools.accumulate((s.volume * s.strain * s.factor for s in (slices if begins == "A" else reversed(slices))), initial=0.0)
+    )
+    steel = list(itertools.accumulate((s.volume for s in (slices if begins == "A" else reversed(slices))), initial=0.0))
+    return tuple((w / work[-1], s / steel[-1]) for w, s in zip(work, steel, strict=True)) if work[-1] > 0 else ()
 
 
 def _own(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> dict[str, list[tuple[Operation, float, float]]]:
@@ -315,7 +327,7 @@ def _shares(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> Generat
     needs = iter(shares([load for _i, _m, loads in fresh for load in loads if load is not None], steel.carbon, steel.flow))
     for i, methods, loads in fresh:
         zone = reckoning.all_zones[i]
-        longest = (zone.stock or zone.length) / forge.hot_length - 0.15
+        longest = max(zone.stock or zone.length, zone.shape.length) / forge.hot_length - 0.15  # as it comes, or as it becomes
         found[i] = tuple(
             _shared(_as_done(operation, method), share * work if share is not None else 0.0, longest, steel, window, method)
             for operation, method, load in zip(operations_of(zone.feature, zone.place), methods, loads, strict=True)

@@ -406,6 +406,7 @@ def _checks(found: tuple[Step, ...], piece: Piece, forge: ForgeSettings, reckoni
     if expected > _FAR_OFF * piece.allowances.scale:
         text = "You allow {} of scale each heat; of a bar of this size the model expects about {} in your fire."
         checks.append(Check("note", say(text, Quantity(piece.allowances.scale, "percent"), Quantity(expected, "percent"))))
+    long: set[str] = set()  # features of which it is told that they are longer than the fire
     for step in found:
         if math.isinf(step.need):
             text = "too thin to work before it is cold. Heat hotter or shorten."
@@ -413,6 +414,11 @@ def _checks(found: tuple[Step, ...], piece: Piece, forge: ForgeSettings, reckoni
                 text = "this material is not forge welded. Choose another, or join it another way."
             checks.append(Check("stop", say(f"{_named(step)}: {text}"), step=step.number))
         checks.extend(Check(level, line, step=step.number) for level, line in _told(step, piece, forge, reckoning))
+        if not step.operation.cold and step.operation.goes <= 1 and step.least > 1 and step.feature.id not in long:
+            long.add(step.feature.id)
+            zone = next(z for z in reckoning.all_zones if z.feature is step.feature)
+            text = f"{_named(step)}: {{}} long, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."
+            checks.append(Check("note", say(text, max(zone.stock or zone.length, zone.shape.length), forge.hot_length), step=step.number))
     return tuple(checks)
 
 
@@ -421,9 +427,8 @@ def _named(step: Step) -> str:
 
 
 def _told(step: Step, piece: Piece, forge: ForgeSettings, reckoning: Reckoning) -> list[tuple[str, Line]]:
-    """A zone longer than the fire, a twist beyond one smith."""
+    """A twist beyond one smith, a bend without heat."""
     told: list[tuple[str, Line]] = []
-    stock = step.end - step.start if step.over else reckoning.zones[step.position].stock
     force = hand_force(step, piece)
     if force:
         end = (
@@ -435,9 +440,6 @@ def _told(step: Step, piece: Piece, forge: ForgeSettings, reckoning: Reckoning) 
         )
         needs = Quantity(force * _WRENCH / 1000, "torque"), Quantity(force, "force"), _WRENCH
         told.append(("warn" if force > _TOO_HARD else "note", say(f"{_named(step)}: {_HANDS}{end}", *needs)))
-    if not step.operation.cold and stock > forge.hot_length * 1.15:
-        text = f"{_named(step)}: {{}} of bar, and your fire heats {{}} evenly: worked in parts, each with a heat of its own."
-        told.append(("note", say(text, stock, forge.hot_length)))
     if step.method.cold and step.operation.effort and step.operation.settings:
         told.extend(_bent_cold(step, piece, reckoning))
     return told

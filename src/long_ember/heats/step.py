@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import replace
 from functools import lru_cache
 
@@ -33,6 +34,8 @@ class Step(NamedTuple):
         effort: share of a heat that its work alone takes; `need` is more where the fire or the steel asks for more heats.
         least: heats that it takes however fast the hand is.
         begins: end of the bar that it begins nearer to, A or B, where it is taken in several goes.
+        pace: of what is finished a stretch at a time, shares of its work from that end on with the share of its steel that is finished by
+            then; none where they are the same.
     """
 
     number: int
@@ -51,6 +54,7 @@ class Step(NamedTuple):
     effort: float = 0.0
     least: float = 0.0
     begins: str = "A"
+    pace: tuple[tuple[float, float], ...] = ()
 
     @property
     def name(self) -> str:
@@ -75,7 +79,7 @@ class Step(NamedTuple):
             start: share of it that is done before.
             stop: share of it that is done after.
         """
-        long = self.end - self.start
+        start, stop, long = self.finished(start), self.finished(stop), self.end - self.start
         if self.operation.goes > 1:
             begun = start if self.operation.along else 0.0
         elif self.least > 1:  # longer than the fire: it moves along, and heats as much as it can
@@ -89,6 +93,19 @@ class Step(NamedTuple):
             if self.begins == "A"
             else (self.end - stop * long, self.end - begun * long)
         )
+
+    @property
+    def by_stretches(self) -> bool:
+        """Whether each stretch is finished before the next: what would buckle, and what is longer than the fire heats."""
+        o = self.operation
+        return o.along or (self.least > 1 and o.goes <= 1 and o.effect == "section" and not o.limbs)
+
+    def finished(self, share: float) -> float:
+        """Share of its steel that is finished when so much of its work is done."""
+        for (work, steel), (more, further) in itertools.pairwise(self.pace):
+            if share <= more:
+                return steel + (further - steel) * (share - work) / (more - work) if more > work else further
+        return share
 
     @property
     def tools(self) -> tuple[str, ...]:
@@ -110,8 +127,8 @@ def advanced(progress: Progress, step: Step, stop: float, finished: bool) -> Pro
     if step.operation.effect == "section" and step.operation.limbs and progress.section >= 1:  # the tines of what is slit already
         return replace(progress, limbs=stop)
     if step.operation.effect == "section":
-        along = (1 if step.begins == "A" else -1) if step.operation.along else 0
-        return replace(progress, section=stop, along=along)
+        along = (1 if step.begins == "A" else -1) if step.by_stretches else 0
+        return replace(progress, section=step.finished(stop), along=along, work=stop if along else 0.0)
     # A feature that is only bent thins or swells as it bends.
     return replace(progress, section=max(progress.section, stop), path=stop, along=0)
 

@@ -74,9 +74,10 @@ def _between(frame: Frame, share: float) -> dict[str, Progress]:
     for identity, end in frame.after.items():
         start = found[identity]
         if start != end:
-            changed = ((start.section, end.section), (start.path, end.path), (start.limbs, max(start.limbs, end.limbs)))
-            section, path, limbs = (a + (b - a) * share for a, b in changed)
-            found[identity] = Progress(section, path, start.along or end.along, limbs)
+            pairs = zip((start.section, start.path, start.limbs), (end.section, end.path, max(start.limbs, end.limbs)), strict=True)
+            section, path, limbs = (a + (b - a) * share for a, b in pairs)
+            work = start.work + ((end.work or 1.0) - start.work) * share if start.work or end.work else 0.0
+            found[identity] = Progress(section, path, start.along or end.along, limbs, work)
     return found
 
 
