@@ -13,7 +13,7 @@ from long_ember.features import Arc, Helix, Shape, Spiral
 from long_ember.frozen import dataclass
 from long_ember.geometry.framing import START, Pose, frames
 from long_ember.geometry.meshing import branch_pose, void_outline
-from long_ember.geometry.tracing import ARC_STEP, sections_at, stations
+from long_ember.geometry.tracing import ARC_STEP, sections_at, stations, stations_in_sight
 
 __all__ = ["PLAN", "SIDE", "Aspect", "Seen", "look_at", "seen", "turned"]
 
@@ -156,7 +156,7 @@ def _rims(shape: Shape) -> tuple[Array, ...]:
 def _line(shape: Shape) -> _Line:
     kept: dict[str, _Line] = shape.__dict__.setdefault("_line", {})
     if "line" not in kept:
-        path = frames(shape, stations(shape), ARC_STEP)
+        path = frames(shape, stations_in_sight(shape), ARC_STEP)
         t, w, k, phase = sections_at(shape.spans, np.clip(path.s, 0, shape.length))
         cos, sin, up, front = np.cos(phase)[:, None], np.sin(phase)[:, None], path.axes[:, 1], path.axes[:, 2]
         sides = np.stack(((cos * up - sin * front) * t[:, None] / 2, (cos * front + sin * up) * w[:, None] / 2), axis=1)

@@ -5,6 +5,7 @@ Bends that leave the plane are laid into it; `mesh` has the true shape.
 
 from __future__ import annotations
 
+import itertools
 import math
 from functools import cached_property
 
@@ -21,6 +22,7 @@ __all__ = ["Trace", "sections_at", "stations", "trace"]
 ARC_STEP = math.radians(6)
 _TWIST_SAMPLES = 24  # a turn
 _MOST = 480
+_SHOULDER, _BESIDE = 0.01, 1e-6  # mm: a step that can be seen, and how far behind a place the next begins
 
 
 @dataclass(frozen=True)
@@ -71,6 +73,9 @@ def _level(shape: Shape) -> Trace:
     """One straight length without twist or branches, which most of a piece is: its joints are all there is to sample."""
     s, half = [0.0], [shape.spans[0].start.t / 2]
     for span in shape.spans:
+        if abs(span.start.t / 2 - half[-1]) > _SHOULDER:  # it jumps there
+            s.append(s[-1])
+            half.append(span.start.t / 2)
         s.append(s[-1] + span.length)
         half.append(span.end.t / 2)
     s[-1] = shape.path[0].length
@@ -83,7 +88,7 @@ def _trace(shape: Shape, detail: int) -> Trace:
     if len(shape.path) == 1 and not shape.branches and _straight(shape):
         return _level(shape)
     total = shape.length
-    s, points, heading, stretch, turn = _walk(shape.path, stations(shape, detail), ARC_STEP * detail)
+    s, points, heading, stretch, turn = _walk(shape.path, stations_in_sight(shape, detail), ARC_STEP * detail)
     normal = np.column_stack((-np.sin(heading), np.cos(heading))) * stretch[:, None]
     t, w, k, phase = sections_at(shape.spans, np.clip(s, 0, total))
     half = _silhouette(t, w, k, phase)
@@ -113,6 +118,16 @@ def stations(shape: Shape, detail: float = 1) -> Array:
         places.extend(ends + span.length * (i + 1) / steps for i in range(steps))
         ends += span.length
     return np.array(places)
+
+
+def stations_in_sight(shape: Shape, detail: float = 1) -> Array:
+    """The same for an outline: where one span ends thinner than the next begins, both sides of the shoulder."""
+    ends, found = 0.0, [stations(shape, detail)]
+    for before, span in itertools.pairwise(shape.spans):
+        ends += before.length
+        if max(abs(span.start.t - before.end.t), abs(span.start.w - before.end.w)) > _SHOULDER:
+            found.append(np.array([ends + _BESIDE]))
+    return np.sort(np.concatenate(found)) if len(found) > 1 else found[0]
 
 
 def _walk(path: tuple[Segment, ...], wanted: Array, arc_step: float) -> tuple[Array, Array, Array, Array, float]:
