@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from long_ember.features import Feature, Shape, stock_of
+from long_ember.features import Feature, Shape, Span, stock_of
 from long_ember.features.split import Split
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress, stage_shape
@@ -127,6 +127,10 @@ def sizes_now(reckoning: Reckoning, now: Moment) -> tuple[Line, ...]:
         text, values = f"{own_words(zone.feature.title)} now: {{}} long, {size}", [shape.length, *sizes]
         if not _alike(first, last):
             text, values = f"{text} toward A, {other} toward B", [*values, *more]
+        so_far = now.progress[zone.feature.id]
+        if so_far.along and 0 < so_far.section < 1:
+            end, finished = _finished(shape, so_far)
+            text, values = f"{text}; {{}} of it finished from end {end}", [*values, math.fsum(s.length for s in finished)]
         found.append(say(text, *values))
     return tuple(found)
 
@@ -154,15 +158,20 @@ def _of_feature(zone: Zone, progress: Progress, tool: str, hot: float, *, drawn:
 
 def _so_far(title: str, shape: Shape, zone: Zone, progress: Progress, hot: float, tool: str) -> list[Gauge]:
     """Of what is finished a stretch at a time: how far it is, and what it measures where it ends."""
-    spans = shape.spans if progress.along > 0 else tuple(s.reversed() for s in reversed(shape.spans))
-    finished = spans[:-1]  # the last is bar still
-    end = "A" if progress.along > 0 else "B"
+    end, finished = _finished(shape, progress)
     long = math.fsum(s.length for s in finished)
     told = _as_told(replace(shape, spans=finished), zone, stage_shape(zone.feature, zone.place, DONE), 1.0).spans
     return [
         _gauge(f"{title}, finished from end {end}", "{}", (long,), hot, "rule or dividers"),
         _section(f"{title}, where that ends", told[-1].end, hot, tool),
     ]
+
+
+def _finished(shape: Shape, progress: Progress) -> tuple[str, tuple[Span, ...]]:
+    """The end that a feature is finished from, and what is finished of it from there on; the last stretch is bar still."""
+    if progress.along > 0:
+        return "A", shape.spans[:-1]
+    return "B", tuple(s.reversed() for s in reversed(shape.spans))[:-1]
 
 
 def _as_told(shape: Shape, zone: Zone, done: Shape, share: float) -> Shape:
