@@ -92,6 +92,23 @@ class BothWays(unittest.TestCase):
             with self.subTest(bar=bar.shape, kind=case.kind):
                 self.same(piece)
 
+    def test_what_is_bent_beside_drawn_steel_is_made_of_that_unless_the_line_says_otherwise(self):
+        for line, kind, stands, section in (
+            ("30 x 5 flat: run 90, taper 70 to 12 x 5 flat, eye 12", "eye", "A", (12.0, 5.0)),
+            ("30 x 5 flat: run 90, taper 70 to 12 x 5 flat, eye 12 stands in bar", "eye", "bar", (30.0, 5.0)),
+            ("12 sq: hook 40, taper 80 to 6 toward A, run 100", "hook", "B", (6.0, 6.0)),
+            ("12 sq: taper 80 to 6, hook 40, run 100", "hook", "bar", (12.0, 12.0)),  # its thick end lies there
+            ("16 sq: run 80, set-down 60 to 8 rd, twist 1 turn over 30, bend 90 r 10", "bend", "A", (8.25, 8.25)),  # as long as it was
+            ("12 sq: upset 40 to 20, bend 90, run 60", "bend", "bar", (12.0, 12.0)),  # what is stouter was never drawn to that
+        ):
+            written = read_line(line)
+            feature = next(f for f in written.piece.features if f.kind == kind)
+            place = written.piece.found(feature.id)[1]
+            self.assertEqual((feature.of, round(place.bar.width, 2), round(place.bar.thickness, 2)), (stands, *section), line)
+            self.assertEqual((feature.id, "of") in written.proposed, stands != "bar", line)
+            again = read_line(write_line(written.piece)).piece
+            self.assertEqual([getattr(f, "of", "") for f in again.features], [getattr(f, "of", "") for f in written.piece.features], line)
+
     def test_whole_pieces_their_mates_turned_round_and_scaled(self):
         for piece in (*WHOLE, *(read_piece(p) for p in demo_files())):
             for made in (piece, make_mate(piece).after, turn_round(piece).after, scaled(piece, 1.37).after):

@@ -34,6 +34,7 @@ __all__ = [
     "add_feature",
     "alike",
     "checked",
+    "drawn_beside",
     "duplicate",
     "facing_out",
     "forget_measured",
@@ -275,7 +276,7 @@ def _fitted(feature: Feature, piece: Piece, index: int) -> Feature:
     """Default sizes, taken to the size of the bar where the defaults would not suit it, or of the drawn steel that a form stands beside."""
     if isinstance(feature, Outer):
         feature = replace(feature, toward="A" if index * 2 <= len(piece.features) else "B")
-    beside = _beside(piece, index) if isinstance(feature, Formed) else None
+    beside = drawn_beside(piece, index - 1, index) if isinstance(feature, Formed) else None
     if beside is None:
         return feature.fitted(piece.bar)
     made = feature.fitted(beside[1])
@@ -285,9 +286,15 @@ def _fitted(feature: Feature, piece: Piece, index: int) -> Feature:
     return replace(made, **sizes)
 
 
-def _beside(piece: Piece, index: int) -> tuple[str, Section] | None:
-    """Straight steel beside a place in the row that is drawn smaller than the bar: on which side, and what it ends in there."""
-    for side, at, end in (("A", index - 1, 1), ("B", index, 0)):
+def drawn_beside(piece: Piece, before: int, after: int) -> tuple[str, Section] | None:
+    """Straight steel beside a place in the row that is drawn smaller than the bar: on which side, and what it ends in there.
+
+    Args:
+        piece: whose row it is.
+        before: position in the row of what lies toward end A; outside of the row there is none.
+        after: of what lies toward end B.
+    """
+    for side, at, end in (("A", before, 1), ("B", after, 0)):
         if 0 <= at < len(piece.features):
             blend, bent, _slopes = faces_of(piece.features[at], piece.place(at))[end]
             if blend is not None and not bent and _SOLID < blend.area < piece.bar.area:

@@ -121,7 +121,7 @@ def stations(shape: Shape, detail: float = 1) -> Array:
 
 
 def stations_in_sight(shape: Shape, detail: float = 1) -> Array:
-    """The same for an outline: where one span ends thinner than the next begins, both sides of the shoulder."""
+    """The same for an outline: where one span ends thinner than the next begins, both sides of the shoulder, (n,), mm."""
     ends, found = 0.0, [stations(shape, detail)]
     for before, span in itertools.pairwise(shape.spans):
         ends += before.length

@@ -7,9 +7,10 @@ from dataclasses import replace
 from functools import partial
 from typing import TypeVar
 
-from long_ember.document import checked, laid_on
+from long_ember.document import checked, drawn_beside, laid_on
 from long_ember.errors import NoAnswer
-from long_ember.features import Feature, Outer, Piece, Standing
+from long_ember.features import Feature, Formed, Outer, Piece, Standing
+from long_ember.fields import specs
 from long_ember.sections import Section
 from long_ember.shorthand.drafts import Draft, Proposed, SaidLandmark, edge_way, takes_place, usual_place, usual_toward
 from long_ember.shorthand.scanner import Scanner, ShorthandError
@@ -129,8 +130,10 @@ class Building:
         by_id = {d.id: d for d in drafts}
         outers = [issubclass(d.cls, Outer) for d in row]
         features = [self._feature_of(d, usual_toward(outers, i), piece.bar) for i, d in enumerate(row)]
-        proposed = [p for d, f in zip(row, features, strict=True) for p in d.proposed(f, standing=False)]
         piece = self._tried(lambda: checked(replace(piece, features=tuple(features))), by_id)
+        piece, standing_in = self._beside(piece, row)
+        features = list(piece.features)
+        proposed = [p for d, f in zip(row, features, strict=True) for p in d.proposed(f, standing=False)] + standing_in
         works = [(w, d) for d in row for w in d.with_]
         everything = [*((w, host) for w, host in works), *((d, None) for d in standing)]
         made = {d.id: self._feature_of(d, "A", piece.bar) for d, _host in everything}
@@ -174,6 +177,27 @@ class Building:
             piece = replace(piece, standing=tuple(stood[i] for i in order))
         proposed += [p for d, _host in everything for p in d.proposed(made[d.id], standing=True)]
         return piece, proposed
+
+    def _beside(self, piece: Piece, row: Sequence[Draft]) -> tuple[Piece, list[Proposed]]:
+        """The piece with what is bent beside drawn steel standing in that, where the line does not say what it stands in."""
+        by_id, outers = {d.id: d for d in row}, [issubclass(d.cls, Outer) for d in row]
+        open_ = [(i, d) for i, d in enumerate(row) if issubclass(d.cls, Formed) and "of" not in d.values]
+        found: set[str] = set()
+        for _round in range(len(open_)):  # a twist passes on what it stands in
+            before = piece
+            for i, draft in open_:
+                beside = drawn_beside(piece, i - 1, i + 1)
+                stands, section = beside or ("bar", piece.bar)
+                if getattr(piece.features[i], "of", "") != stands:
+                    made = replace(self._feature_of(draft, usual_toward(outers, i), section), of=stands)  # type: ignore[call-arg]
+                    if "tip" in specs(made) and "tip" not in draft.values:
+                        made = replace(made, tip=None)  # type: ignore[call-arg]  # it is drawn already
+                    row_now = (*piece.features[:i], made, *piece.features[i + 1 :])
+                    piece = self._tried(partial(checked, replace(piece, features=row_now)), by_id)
+                    found.add(draft.id)
+            if piece == before:
+                break
+        return piece, [Proposed(d.id, "of") for _i, d in open_ if d.id in found and getattr(piece.feature(d.id), "of", "") != "bar"]
 
     def _tried(self, make: Callable[[], _T], by_id: dict[str, Draft], draft: Draft | None = None) -> _T:
         try:

@@ -445,6 +445,9 @@ def proposed_words(written: Written, measure: Measure) -> tuple[str, ...]:
             continue
         if name == "place":
             found.append(f"{feature.title.lower()}: where it stands")
+        elif name == "of":
+            bar = written.piece.found(identity)[1].bar.blend
+            found.append(f"{feature.title.lower()}: made of the {measure.length(bar.w)} × {measure.length(bar.t)} beside it")
         else:
             spec = specs(feature)[name]
             value = getattr(feature, name)

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from decimal import Decimal
 from fractions import Fraction
 from typing import Any
 
-from long_ember.errors import EmberError
-from long_ember.features import Feature, Outer, Piece, Standing
+from long_ember.document import drawn_beside
+from long_ember.errors import EmberError, NoAnswer
+from long_ember.features import Feature, Formed, Outer, Piece, Standing
 from long_ember.fields import Angle, Choice, Course, Field, Flag, Length, Lengths, Limb, Number, Percent, Pitch, SectionField, specs
 from long_ember.sections import SHAPES, Section
 from long_ember.shorthand.drafts import edge_way, takes_place, usual_place, usual_toward
@@ -74,7 +76,7 @@ class _Writer:
         with_, rest = self._works(piece.features, piece.standing)
         outers = [isinstance(f, Outer) for f in piece.features]
         row = ", ".join(
-            self._feature(f, usual_toward(outers, i))
+            self._feature(f, usual_toward(outers, i), self._beside(i))
             + "".join(f" {'and' if n else 'with'} {self._feature(s.feature, '')}" for n, s in enumerate(with_.get(f.id, ())))
             for i, f in enumerate(piece.features)
         )
@@ -103,10 +105,23 @@ class _Writer:
 
     # --- features
 
-    def _feature(self, feature: Feature, toward: str) -> str:
+    def _beside(self, index: int) -> tuple[str, Section] | None:
+        """What a feature of the row is taken to stand in where nobody says so, if that is not the bar: on which side, and its section."""
+        if not isinstance(self.piece.features[index], Formed):
+            return None
+        with contextlib.suppress(NoAnswer):
+            return drawn_beside(self.piece, index - 1, index + 1)
+        return None
+
+    def _feature(self, feature: Feature, toward: str, beside: tuple[str, Section] | None = None) -> str:
         """A feature; `toward` is where its outer end points if nobody says so, "" where that follows from how it stands."""
         cls, words, known = type(feature), words_of(type(feature)), specs(feature)
-        usual = cls(id="x").fitted(self.piece.bar)
+        stands, section = beside or ("bar", self.piece.bar)
+        if getattr(feature, "of", stands) != stands:  # that is said, and the rest suits what it says
+            section = self.piece.bar
+        usual = cls(id="x").fitted(section)
+        if section is not self.piece.bar and "tip" in known:
+            usual = replace(usual, tip=None)  # type: ignore[call-arg]
         usual = usual.inched() if self.unit == "in" else usual
         silent = unsaid(feature, not toward)
         title, told = self._title(feature)
@@ -120,7 +135,7 @@ class _Writer:
         for name in order:
             spec = known[name]
             value = getattr(feature, name)
-            expected = toward if name == "toward" else _expected(feature, usual, name)
+            expected = {"toward": toward, "of": stands}[name] if name in ("toward", "of") else _expected(feature, usual, name)
             number = name in row and name != "turns" and not isinstance(spec, Percent)
             first = name == row[0] if row else False
             if name == told or name in silent or (value == expected and not wants_saying(feature, name) and not (first and value)):
