@@ -161,10 +161,8 @@ def _so_far(title: str, shape: Shape, zone: Zone, progress: Progress, hot: float
     end, finished = _finished(shape, progress)
     long = math.fsum(s.length for s in finished)
     told = _as_told(replace(shape, spans=finished), zone, stage_shape(zone.feature, zone.place, DONE), 1.0).spans
-    return [
-        _gauge(f"{title}, finished from end {end}", "{}", (long,), hot, "rule or dividers"),
-        _section(f"{title}, where that ends", told[-1].end, hot, tool),
-    ]
+    there = [] if _alike(told[-1].end, zone.place.bar.blend) else [_section(f"{title}, where that ends", told[-1].end, hot, tool)]
+    return [_gauge(f"{title}, finished from end {end}", "{}", (long,), hot, "rule or dividers"), *there]
 
 
 def _finished(shape: Shape, progress: Progress) -> tuple[str, tuple[Span, ...]]:

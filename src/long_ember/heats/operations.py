@@ -192,7 +192,7 @@ def stepping(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> Genera
                 len(found), position, zone.feature, operation, order, zone.start, zone.end, need, window, method, over, seat, rank,
                 effort, least, begins,
             )  # fmt: skip
-            if step.by_stretches and not operation.along:
+            if least > 1 and operation.goes <= 1 and operation.effect == "section" and not operation.limbs:
                 step = step._replace(pace=_pace(zone, operation, begins))
             found.append(step)
         for turn, (operation, need, window) in enumerate(own.get(zone.feature.id, ())):
@@ -228,13 +228,15 @@ def stepping(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> Genera
 
 
 def _pace(zone: Zone, operation: Operation, begins: str) -> tuple[tuple[float, float], ...]:
-    """See `Step.pace`: the thin end of a taper takes little steel and much work."""
+    """See `Step.pace`: the thin end of a taper takes little steel and much work. What is slit or welded on is no section of the bar."""
+    if zone.shape.branches or zone.feature.added(zone.place) > 0:
+        return ()
     slices = _slices(zone.feature, zone.place, operation)
     work = list(
         itertools.accumulate((s.volume * s.strain * s.factor for s in (slices if begins == "A" else reversed(slices))), initial=0.0)
     )
     steel = list(itertools.accumulate((s.volume for s in (slices if begins == "A" else reversed(slices))), initial=0.0))
-    return tuple((w / work[-1], s / steel[-1]) for w, s in zip(work, steel, strict=True)) if work[-1] > 0 else ()
+    return tuple((w / work[-1], s / steel[-1]) for w, s in zip(work, steel, strict=True)) if work[-1] > 0 else ((0.0, 0.0), (1.0, 1.0))
 
 
 def _own(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> dict[str, list[tuple[Operation, float, float]]]:

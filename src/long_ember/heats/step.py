@@ -34,8 +34,8 @@ class Step(NamedTuple):
         effort: share of a heat that its work alone takes; `need` is more where the fire or the steel asks for more heats.
         least: heats that it takes however fast the hand is.
         begins: end of the bar that it begins nearer to, A or B, where it is taken in several goes.
-        pace: of what is finished a stretch at a time, shares of its work from that end on with the share of its steel that is finished by
-            then; none where they are the same.
+        pace: of what is finished a stretch at a time because it is longer than the fire, shares of its work from that end on with the share
+            of its steel that is finished by then.
     """
 
     number: int
@@ -97,8 +97,7 @@ class Step(NamedTuple):
     @property
     def by_stretches(self) -> bool:
         """Whether each stretch is finished before the next: what would buckle, and what is longer than the fire heats."""
-        o = self.operation
-        return o.along or (self.least > 1 and o.goes <= 1 and o.effect == "section" and not o.limbs)
+        return self.operation.along or bool(self.pace)
 
     def finished(self, share: float) -> float:
         """Share of its steel that is finished when so much of its work is done."""
