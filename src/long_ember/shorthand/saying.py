@@ -64,6 +64,8 @@ class Sayings:
                 draft.values[name] = value
             elif not self._labelled(draft, found[1], known[found[1]]):
                 raise scan.fault(f"{known[found[1]].label} needs a value here", (known[found[1]].example,))
+            elif words.after.get(scan.word()) == found[1]:  # `to 12 thick`: named once more
+                scan.at += len(scan.word())
             return True
         if scan.peek() == '"' and "name" not in draft.values:
             draft.values["name"] = scan.quoted()
