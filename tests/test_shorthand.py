@@ -92,6 +92,21 @@ class BothWays(unittest.TestCase):
             with self.subTest(bar=bar.shape, kind=case.kind):
                 self.same(piece)
 
+    def test_counted_works_fields_behind_with_and_shapes_behind_then_mean_the_same_as_written_out(self):
+        for said, plain in (
+            ("25 x 5 flat: run 200 with three holes 6 countersunk 11",
+             "25 x 5 flat: run 200 with hole 6 countersunk 11 and hole 6 countersunk 11 and hole 6 countersunk 11"),
+            ("12 sq: palm 50 x 40 x 4 with 2 holes of 5 and veins", "12 sq: palm 50 x 40 x 4 with hole 5 and hole 5 and veins"),
+            ("10 sq: run 100, hook 30 with a lip of 12", "10 sq: run 100, hook 30 lip 12"),
+            ("12 sq: taper 100 to 3 and tip width 3 then run 60 and bend 90 r 10", "12 sq: taper 100 to 3 tip width 3, run 60, bend 90 r 10"),
+            ("12 sq: run 60, twist half a turn over 60, then run 60", "12 sq: run 60, twist 0.5 turns over 60, run 60"),
+            ("30 x 6 flat: twist three quarter turn over 40, run 60", "30 x 6 flat: twist 0.75 turns over 40, run 60"),
+            ("20 x 10 flat: edge-set 200 long to 12 thick, run 60", "20 x 10 flat: edge-set 200 x 12, run 60"),
+        ):  # fmt: skip
+            self.assertEqual(write_line(read_line(said).piece), write_line(read_line(plain).piece), said)
+        with self.assertRaisesRegex(ShorthandError, "Several can't stand in one place"):
+            read_line("25 x 5 flat: run 200 with two holes 6 at 30")
+
     def test_what_is_bent_beside_drawn_steel_is_made_of_that_unless_the_line_says_otherwise(self):
         for line, kind, stands, section in (
             ("30 x 5 flat: run 90, taper 70 to 12 x 5 flat, eye 12", "eye", "A", (12.0, 5.0)),

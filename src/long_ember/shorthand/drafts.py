@@ -87,12 +87,17 @@ class Draft:
 
     def twin(self, identity: str) -> Draft:
         """The same once more, at the other end."""
-        other, far = copy(self), {"A": "B", "B": "A"}
-        other.id, other.values, other.place, other.with_ = identity, dict(self.values), copy(self.place), []
+        other, far = self.again(identity), {"A": "B", "B": "A"}
         if "toward" in self.values:
             other.values["toward"] = far[self.values["toward"]]
         other.place.on = far.get(self.place.on, self.place.on) if isinstance(self.place.on, str) else self.place.on
         other.place.edge = far.get(self.place.edge, self.place.edge)
+        return other
+
+    def again(self, identity: str) -> Draft:
+        """The same once more, beside it."""
+        other = copy(self)
+        other.id, other.values, other.place, other.with_ = identity, dict(self.values), copy(self.place), []
         return other
 
     def made(self, bar: Section, toward: str, unit: str) -> Feature:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import contextlib
 import math
+from collections.abc import Mapping
 from dataclasses import replace
+from typing import Any
 
 from long_ember.document import fit_bar
 from long_ember.errors import EmberError
@@ -25,6 +27,8 @@ __all__ = ["Written", "completions", "proposed_words", "read_line", "settled"]
 _DEEPEST = 6  # limbs within limbs
 _MOST = 400  # features of a line
 _BEFORE = 4  # words and numbers that may stand before the name of a kind
+_NEXT = ("and", "then")  # between two shapes, with a comma or without
+_NUMBERS = {"two": "2", "three": "3", "four": "4", "five": "5", "six": "6"}
 _ORDINALS = {"first": 1, "second": 2, "third": 3, "fourth": 4, "fifth": 5, "sixth": 6, "last": -1}
 _ENDS = {("end", "a"): "A", ("end", "b"): "B"}
 _EDGES = {
@@ -201,9 +205,9 @@ class _Reader:
         scan, found = self.scan, list[Draft]()
         while not scan.done and scan.peek() not in ";])":
             found.append(self._feature(standing=False))
-            if not scan.take(","):
+            if not scan.take(",") and scan.word() not in _NEXT:
                 break
-            scan.pass_word("and")
+            scan.pass_word(*_NEXT)
         return found
 
     def _standing(self) -> list[Draft]:
@@ -213,19 +217,33 @@ class _Reader:
             if draft.place.on is None and found:  # what follows stands where the one before it does
                 draft.place.on = found[-1].place.on
             found.append(draft)
-            if not scan.take(",") and not scan.take(";"):
+            if not scan.take(",") and not scan.take(";") and scan.word() not in _NEXT:
                 break
-            scan.pass_word("and")
+            scan.pass_word(*_NEXT)
         return found
 
-    def _feature(self, *, standing: bool) -> Draft:
+    def _several(self) -> tuple[int, Any]:
+        """`two holes`: how many, and what their kind means; 1 and None where that is not said."""
+        scan, start = self.scan, self.scan.skip()
+        q = scan.quantity()
+        if q is not None and not q.sort and q.text in _NUMBERS.values():
+            count, scan.at = int(q.text), q.end
+        else:
+            count = int(_NUMBERS.get(scan.pass_word(*_NUMBERS), "1"))
+        found = scan.phrase({(*words[:-1], f"{words[-1]}s"): meant for words, meant in kind_words().items()}) if count > 1 else None
+        if found is None:
+            scan.at = start
+            return 1, None
+        return count, found
+
+    def _feature(self, *, standing: bool, found: Any = None) -> Draft:
         scan = self.scan
         if len(self.drafts) >= _MOST:
             raise scan.fault(f"no line has more than {_MOST} features")
         scan.fillers()
         start = scan.at
         scan.want(" ".join(words) for words in kind_words())
-        found = scan.phrase(kind_words())
+        found = found or scan.phrase(kind_words())
         before = start
         if found is None:
             before = self._kind_later(start)
@@ -269,7 +287,12 @@ class _Reader:
         try:
             while True:
                 scan.fillers()
-                if scan.done or scan.peek() in ",;)]" or (standing and scan.word() == "and"):
+                if (
+                    scan.done
+                    or scan.peek() in ",;)]"
+                    or scan.word() == "then"
+                    or (scan.word() == "and" and (standing or self._shape_next(words.fields)))
+                ):
                     return
                 scan.want(
                     (
@@ -278,6 +301,8 @@ class _Reader:
                         *(("with",) if not standing else ("on the", "at")),
                     )
                 )
+                if scan.pass_word("and"):  # a lip of 12 and a radius of 3
+                    continue
                 if scan.word() == "with":
                     self._with(draft)
                 elif not (self.sayings.edgewise(draft) or self._place(draft, standing=standing or draft.laid) or self.sayings.one(draft)):
@@ -285,18 +310,40 @@ class _Reader:
         finally:
             scan.stop = whole
 
+    def _shape_next(self, fields: Mapping[tuple[str, ...], str]) -> bool:
+        """Whether behind the word at the cursor the name of a shape follows, and none of a field."""
+        scan, start = self.scan, self.scan.skip()
+        scan.at += len(scan.word())
+        scan.fillers()
+        found = scan.phrase(fields, take=False) is None and scan.phrase(kind_words(), take=False) is not None
+        scan.at = start
+        return found
+
     def _with(self, draft: Draft) -> None:
         scan, outer = self.scan, self.host
         scan.pass_word("with")
+        scan.fillers()
+        if scan.phrase(kind_words(), take=False) is None and scan.phrase(words_of(draft.cls).fields, take=False) is not None:
+            self.sayings.one(draft)  # with a lip of 12
+            return
         while True:
             self.host = draft
-            work = self._feature(standing=True)
+            start = scan.skip()
+            count, kind = self._several()
+            work = self._feature(standing=True, found=kind)
             self.host = outer
+            if count > 1 and not work.place.silent:
+                raise scan.fault(
+                    "several can't stand in one place: say where each is, or let them share the length", ("hole 6 and hole 6",), start
+                )
             if not work.cls.stands:
                 raise scan.fault(
                     f"{one(work.cls.title.lower())} takes bar of its own and can't be laid on another shape", ("hole",), work.start
                 )
             draft.with_.extend((work, self._twin(work)) if work.both else (work,))
+            for _other in range(1, count):
+                self.drafts.append(work.again(f"f{len(self.drafts) + 1}"))
+                draft.with_.append(self.drafts[-1])
             if not scan.pass_word("and"):
                 return
 

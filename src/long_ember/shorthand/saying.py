@@ -19,6 +19,11 @@ __all__ = ["Sayings", "choice_words"]
 _FLAT_FORMS = ("flat",)
 
 _EDGEWISE = dict.fromkeys([("on", "edge"), ("edgewise",), ("the", "hard", "way"), ("hard", "way")], True)
+_PARTS_OF_TURN = {
+    (*words, turn): share
+    for words, share in ((("quarter",), 0.25), (("half",), 0.5), (("half", "a"), 0.5), (("three", "quarter"), 0.75), (("full",), 1.0))
+    for turn in ("turn", "turns")
+}
 _POINTED = 1.0  # mm, of what is drawn to a point
 
 
@@ -56,6 +61,9 @@ class Sayings:
         if "facing" in known:
             said = {**{(w,): ("bare", ("facing", v)) for w, v in (("up", 0.0), ("front", 90.0), ("down", 180.0), ("back", 270.0))}, **said}
         if scan.word() == "to" and self._into(draft):
+            return True
+        if "turns" in known and (part := scan.phrase(_PARTS_OF_TURN)) is not None:
+            draft.values["turns"] = part
             return True
         found = scan.phrase(said)
         if found is not None:
