@@ -3,8 +3,11 @@
 import copy
 import dataclasses
 import pickle
+import sys
+import threading
 import typing
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import field
 from typing import Any, ClassVar
 
@@ -100,6 +103,23 @@ class Light(unittest.TestCase):
                 self.assertEqual((one, three), (1, "c"))
                 if row_kept is not None:
                     self.assertEqual(pickle.loads(pickle.dumps(row_kept(4))), (4, 0.5, "c"))
+
+    def test_threads_that_need_a_class_for_the_first_time_together_all_get_it_whole(self):
+        interval = sys.getswitchinterval()
+        sys.setswitchinterval(1e-6)
+        self.addCleanup(sys.setswitchinterval, interval)
+        for _round in range(40):
+            _base, later, row = _classes(frozen.dataclass, frozen.NamedTuple)
+            start = threading.Barrier(6)
+
+            def make(later=later, row=row, start=start):
+                start.wait()
+                one = later(3, usual=9.0, extra="y")
+                return one.usual, one.extra, one.late, row(4, three="z"), dataclasses.fields(later)[4].compare
+
+            with ThreadPoolExecutor(6) as pool:
+                found = [f.result() for f in [pool.submit(make) for _ in range(6)]]
+            self.assertEqual(found, [(9.0, "y", 6, (4, 0.5, "z"), False)] * 6)
 
     def test_nothing_is_known_of_a_class_before_it_is_asked_for(self):
         base, later, _row = _classes(frozen.dataclass, frozen.NamedTuple)

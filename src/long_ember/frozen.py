@@ -12,6 +12,7 @@ from collections import namedtuple
 from collections.abc import Callable, Mapping, Sequence
 from functools import partial
 from operator import attrgetter
+from threading import RLock
 from typing import TYPE_CHECKING, Any, ClassVar
 
 __all__ = ["NamedTuple", "dataclass"]
@@ -46,6 +47,7 @@ else:
 
 _SET = object.__setattr__
 _NOT_GIVEN = object()
+_ONE = RLock()
 
 
 class _Fields:
@@ -55,7 +57,10 @@ class _Fields:
         self._cls, self._kw_only = cls, kw_only
 
     def __get__(self, instance: object, owner: type) -> Any:
-        return self.found().__dataclass_fields__
+        with _ONE:  # threads may ask for the first time together
+            if vars(self._cls)["__dataclass_fields__"] is self:
+                self.found()
+            return self._cls.__dataclass_fields__
 
     def found(self, *, slots: bool = False) -> Any:
         """The class with them; with slots it is another."""
@@ -97,9 +102,9 @@ def _functions(cls: Any, eq: bool, slots: bool) -> dict[str, Any]:
     def init(self: Any, *values: Any, **named: Any) -> None:
         nonlocal left
         left -= 1
-        if not plan:
-            plan.extend(_plan(cls))
-            order.extend(f.name for f in dataclasses.fields(cls) if f.init and not f.kw_only)
+        if not plan:  # each in one go: another thread may make one too
+            order[:] = [f.name for f in dataclasses.fields(cls) if f.init and not f.kw_only]
+            plan[:] = _plan(cls)
         given = _given(order, values, named) if left >= 0 else None
         if given is not None:
             for name, asked, default in plan:
