@@ -10,8 +10,9 @@ from PySide6.QtGui import QColor, QImage, QPainter
 from long_ember.demo import demo_files
 from long_ember.document import answer
 from long_ember.errors import NoAnswer
-from long_ember.features import KINDS, Outer, Piece, Place, shape_of
+from long_ember.features import KINDS, Arc, Outer, Piece, Place, Shape, Span, Straight, shape_of
 from long_ember.geometry import PLAN, SIDE, mesh, piece_bodies, piece_figure, seen_figure, turned
+from long_ember.geometry.tracing import trace
 from long_ember.heats import moment
 from long_ember.portions import all_portions
 from long_ember.sections import flat, round_, square
@@ -51,6 +52,25 @@ class Outlines(unittest.TestCase):
                     room = 0.16 * max(big, bar.width, 12) + 0.02 * np.abs(solid).max()
                     with self.subTest(feature=feature, look=name):
                         self.assertLess(np.abs(outline - solid).max(), room)
+
+    def test_a_shoulder_stands_where_the_section_jumps(self):
+        """The area inside an outline against the steel seen from the side: Σ of lengths × mean depths."""
+        thick, thin = square(12).blend, square(6).blend
+        for path in ((Straight(100.0),), (Straight(60.0), Arc(40.0, 1.0))):
+            for spans in (
+                (Span(30.0, thin, thin), Span(70.0, thick, thick)),
+                (Span(45.0, thick, thin), Span(15.0, thick, thick), Span(40.0, thin, thin)),
+            ):
+                shape = Shape(spans, path)
+                wanted = sum(span.length * (span.start.t + span.end.t) / 2 for span in spans)
+                drawn = trace(shape)
+                outline = np.vstack((drawn.points + drawn.offset, (drawn.points - drawn.offset)[::-1]))
+                (part,) = seen_figure([("x", shape)], SIDE).parts
+                for seen in (outline, np.vstack((part.left, part.right[::-1]))):
+                    x, y = seen[:, 0], seen[:, 1]
+                    area = abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2
+                    with self.subTest(path=path, spans=spans):
+                        self.assertLess(abs(area - wanted), 2e-3 * wanted)
 
     def test_the_views_of_a_box_are_its_faces(self):
         piece = Piece(bar=flat(30, 10), features=(KINDS["run"](id="r", length=100.0),))
