@@ -4,10 +4,13 @@ import itertools
 import unittest
 from dataclasses import replace
 
+import numpy as np
+
 from long_ember.document import answer
 from long_ember.features import KINDS, Piece, Pin
 from long_ember.geometry import stage_shape
-from long_ember.heats import gauges, length_now
+from long_ember.heats import gauges, length_now, moment
+from long_ember.physics import draw_factor
 from long_ember.sections import flat, square
 from long_ember.shorthand import read_line
 from long_ember.units import Measure
@@ -93,6 +96,23 @@ class Advice(unittest.TestCase):
                 self.assertLess(next(iter(told.values()))[0], shape.length, line)
             again = sum(c.line.text.count("worked in parts") for _z, c in found.checks)
             self.assertEqual(again, 1, line)  # told once, however often it is heated
+
+    def test_a_stretch_is_finished_when_its_share_of_the_work_is_done(self):
+        """By quadrature over a square taper of 12 to 4 mm: Σ V·ε·K from the tip on, and what is shown half way between two heats."""
+        found = answer(read_line("12 sq: taper 400 to 4, run 100").piece)
+        sides = np.linspace(4.0, 12.0, 4001)[:-1] + 0.001
+        half_way = np.sqrt((sides**2 + 144) / 2)  # a section half way, which the hammer meets
+        work = np.cumsum(sides**2 * np.log(144 / sides**2) * [draw_factor(h, h) for h in half_way])
+        steel = np.cumsum(sides**2)
+        drawn = [w for h in found.plan.heats for w in h.work if w.step.by_stretches]
+        for one in drawn[:-1]:
+            share = float(np.interp(one.stop, work / work[-1], steel / steel[-1]))
+            self.assertAlmostEqual(one.step.finished(one.stop), share, delta=0.02)
+        before, after = found.plan.frames[2].before["f1"], found.plan.frames[2].after["f1"]
+        between = moment(found.plan, 2.25).progress["f1"]
+        for name in ("section", "work"):
+            low, high = getattr(before, name), getattr(after, name)
+            self.assertAlmostEqual(getattr(between, name), low + 0.25 * (high - low), msg=name)
 
     def test_bends_far_apart_take_a_heat_each_and_close_ones_share(self):
         for run, heats in ((40.0, 1), (180.0, 2), (300.0, 2)):
