@@ -245,6 +245,16 @@ SHOTS: dict[str, tuple[int, Callable[[MainWindow], None]]] = {
 }
 
 
+def _rested(window: MainWindow) -> None:
+    """What waits for the keys to rest, the log that is read and what follows from it, until nobody has anything left to do."""
+    end, quiet = time.monotonic() + 30, 0
+    live(1500)
+    while quiet < 3 and time.monotonic() < end:
+        live(150)
+        waits = window.pause.isActive() or window._log_turn.isActive() or window._considering is not None or window.session.searching
+        quiet = 0 if waits or any(p.busy for p in window.session.turns._portions) else quiet + 1
+
+
 def main() -> int:
     """Write every picture."""
     application = make_application(sys.argv[:1])
@@ -257,7 +267,7 @@ def main() -> int:
         window.show()
         application.processEvents()
         prepare(window)
-        live(1500)  # what waits for the keys to rest, and the log that is read
+        _rested(window)
         shown: QWidget = window
         if name.startswith("forge") and window.anvil.view is not None:
             shown = window.anvil.view
