@@ -20,6 +20,7 @@ from long_ember.desk.book_actions import BookActions
 from long_ember.desk.job_desk import JobDesk
 from long_ember.desk.library import Library, reopened
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.desk.worker import Worker
 from long_ember.document import Steps, add_feature, set_field
 from long_ember.errors import EmberError, NoAnswer
@@ -140,6 +141,22 @@ class Desk(DeskCase):
         while self.session.searching and time.monotonic() < end:  # the gate counts time, not passes
             self.loop.strike()
         self.assertEqual((self.session.searching, heard[0], heard[-1]), (False, True, False))
+
+    def test_what_is_put_off_is_not_begun_any_more_when_the_window_is_closed(self):
+        def work():
+            done.append("begun")
+            yield
+
+        done: list[str] = []
+        late = Portions(self.loop, self.session.turns, "late")
+        for closed in (False, True):
+            if closed:
+                self.session.rest()
+            late.start(work(), lambda _none: done.append("over"))
+            end = time.monotonic() + 0.1
+            while time.monotonic() < end:
+                self.loop.strike()
+            self.assertEqual((done, late.busy), (["begun", "over"], False))
 
     def test_piece_and_book_are_taken_back_by_one_protocol(self):
         before = self.library.records(RackItem)["rack-1"]

@@ -24,6 +24,7 @@ class Turns:
         self._ended, self._last = 0.0, ""
         self._waiting: dict[str, float] = {}
         self._portions: list[Portions] = []
+        self.over = False  # the window is closed: nothing is begun any more
 
     def take(self, who: str) -> bool:
         """Whether it is `who`'s turn now; if not, ask again in the next pass of the loop."""
@@ -53,7 +54,8 @@ class Turns:
         self._portions.append(portions)
 
     def rest(self) -> None:
-        """Nobody looks any more."""
+        """Nobody looks any more, for good."""
+        self.over = True
         for portions in self._portions:
             portions.leave()
 
@@ -81,6 +83,8 @@ class Portions:
             work: yields between its portions.
             done: gets what it returns.
         """
+        if self._turns.over:  # a timer of a screen that is closed, and not gone yet
+            return
         self._work, self._done = work, done or _nothing
         self._timer.start()
 
