@@ -106,6 +106,9 @@ class BothWays(unittest.TestCase):
             self.assertEqual(write_line(read_line(said).piece), write_line(read_line(plain).piece), said)
         with self.assertRaisesRegex(ShorthandError, "Several can't stand in one place"):
             read_line("25 x 5 flat: run 200 with two holes 6 at 30")
+        for line in ("25 x 5 flat: run 200 with 2 hole 6", "12 sq: bend 90 20 corner sharp, run 60"):  # it would mean nothing there
+            with self.assertRaisesRegex(ShorthandError, "says nothing of a (hole|bend) as it is here"):
+                read_line(line)
 
     def test_what_is_bent_beside_drawn_steel_is_made_of_that_unless_the_line_says_otherwise(self):
         for line, kind, stands, section in (

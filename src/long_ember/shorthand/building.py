@@ -14,7 +14,8 @@ from long_ember.fields import specs
 from long_ember.sections import Section
 from long_ember.shorthand.drafts import Draft, Proposed, SaidLandmark, edge_way, takes_place, usual_place, usual_toward
 from long_ember.shorthand.scanner import Scanner, ShorthandError
-from long_ember.shorthand.vocabulary import kind_words, landmark_words
+from long_ember.shorthand.vocabulary import kind_words, landmark_words, words_of
+from long_ember.units import one
 
 __all__ = ["Building"]
 
@@ -81,11 +82,17 @@ class Building:
 
     # --- the piece
 
-    def _feature_of(self, draft: Draft, toward: str, bar: Section | None = None) -> Feature:
+    def _feature_of(self, draft: Draft, toward: str, bar: Section | None = None, *, standing: bool = False) -> Feature:
         try:
-            return draft.made(bar or self.base.bar, toward, self.scan.measure.unit)
+            made = draft.made(bar or self.base.bar, toward, self.scan.measure.unit)
         except NoAnswer as error:
             raise self._refused(error, draft) from None
+        for name, q in draft.dealt.items():  # a number without a name that would mean nothing there is not taken silently
+            if name in made.idle or (standing and name in made.of_bar):
+                what = f"{q.text} says nothing of {one(made.title.lower())} as it is here"
+                known = [" ".join(w) for w, field in words_of(draft.cls).fields.items() if field not in (*made.idle, "name", "note")]
+                raise ShorthandError(self.scan.text, q.start, q.end - q.start, what, known[:6])
+        return made
 
     def _refused(self, error: NoAnswer, draft: Draft | None) -> ShorthandError:
         start = draft.start if draft is not None else 0
@@ -136,7 +143,7 @@ class Building:
         proposed = [p for d, f in zip(row, features, strict=True) for p in d.proposed(f, standing=False)] + standing_in
         works = [(w, d) for d in row for w in d.with_]
         everything = [*((w, host) for w, host in works), *((d, None) for d in standing)]
-        made = {d.id: self._feature_of(d, "A", piece.bar) for d, _host in everything}
+        made = {d.id: self._feature_of(d, "A", piece.bar, standing=True) for d, _host in everything}
         named = [*features, *made.values()]
         lengths = {identity: shape.length for identity, shape in piece.shapes} if works else {}
         placed: dict[str, Standing] = {}
