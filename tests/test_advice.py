@@ -88,6 +88,7 @@ class Advice(unittest.TestCase):
             shapes = [stage_shape(zone.feature, zone.place, h.after[zone.feature.id]) for h, _w in work]
             steel = zone.stock * zone.place.bar.area
             self.assertTrue(all(abs(s.volume - steel) < 2e-3 * steel for s in shapes), line)
+            self.assertTrue(all(span.length > 1e-6 for shape in shapes for span in shape.spans), line)  # no crumb of bar at its end
             whole = [length_now(h.reckoning, h.after) for h, _w in work[:-1]]
             self.assertEqual(whole, sorted(whole), line)  # what is drawn out never grows shorter
             for (heat, _one), shape in zip(work[:-1], shapes, strict=False):

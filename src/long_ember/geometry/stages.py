@@ -132,14 +132,14 @@ def _grown(blend: Blend, side: str, times: float) -> Blend:
 def _along(final: Shape, feature: Feature, place: Place, progress: Progress) -> tuple[Span, ...]:
     """Finished so far along the bar, and bar from there on."""
     bar, steel = place.steel.blend, stock_of(feature, place) * place.steel.area
-    left, found = progress.section * steel, list[Span]()
+    left, found = progress.section * math.fsum(s.volume for s in final.spans), list[Span]()
     for span in final.spans if progress.along > 0 else [s.reversed() for s in reversed(final.spans)]:
         part = span if span.volume <= left else _first(span, left)
         if part.length > 0:
             found.append(part)
         left -= part.volume
-    if rest := steel - math.fsum(s.volume for s in found):
-        found.append(Span(rest / bar.area, bar, bar))
+    if progress.section < 1:
+        found.append(Span((1 - progress.section) * steel / bar.area, bar, bar))
     return tuple(found) if progress.along > 0 else tuple(s.reversed() for s in reversed(found))
 
 
