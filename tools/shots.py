@@ -92,6 +92,7 @@ def _settled(window: MainWindow) -> None:
 
 
 def _cut(window: MainWindow) -> None:
+    _rested(window)  # the log is read first: what it teaches changes lengths
     window.show_cuts("job-1")
     window.cut.show_jobs(("job-1", "job-2"))
     _settled(window)
@@ -100,6 +101,7 @@ def _cut(window: MainWindow) -> None:
 
 
 def _price(window: MainWindow) -> None:
+    _rested(window)
     window.show_cuts("job-1")
     _settled(window)
     window.cut.jobs.show_page(2)

@@ -32,11 +32,10 @@ else:
             if not frozen or more:
                 return dataclasses.dataclass(frozen=frozen, slots=slots, kw_only=kw_only, eq=eq, **more)(cls)
             own = dict(cls.__dict__)
-            late = _Fields(cls, kw_only)
-            if slots:
-                cls = late.found(slots=True)
+            if slots:  # another class is made of it, at once
+                cls = _with_fields(cls, kw_only, slots=True)
             else:
-                cls.__dataclass_fields__ = late
+                cls.__dataclass_fields__ = _Fields(cls, kw_only)
             for name, function in _functions(cls, eq, slots).items():
                 if name not in own:
                     setattr(cls, name, function)
@@ -59,22 +58,22 @@ class _Fields:
     def __get__(self, instance: object, owner: type) -> Any:
         with _ONE:  # threads may ask for the first time together
             if vars(self._cls)["__dataclass_fields__"] is self:
-                self.found()
+                _with_fields(self._cls, self._kw_only)
             return self._cls.__dataclass_fields__
 
-    def found(self, *, slots: bool = False) -> Any:
-        """The class with them; with slots it is another."""
-        cls = self._cls
-        words = vars(cls).get("__annotations__", {})
-        # The library searches annotations that are text with regular expressions; all it wants to know is which are no fields.
-        cls.__annotations__ = {
-            name: ClassVar if str(word).removeprefix("typing.").startswith("ClassVar") else object for name, word in words.items()
-        }
-        done: Any = dataclasses.dataclass(init=False, repr=False, eq=False, slots=slots, kw_only=self._kw_only)(cls)
-        done.__annotations__ = words
-        for name in words.keys() & done.__dataclass_fields__.keys():
-            done.__dataclass_fields__[name].type = words[name]
-        return done
+
+def _with_fields(cls: Any, kw_only: bool, *, slots: bool = False) -> Any:
+    """The class with its fields; with slots it is another."""
+    words = vars(cls).get("__annotations__", {})
+    # The library searches annotations that are text with regular expressions; all it wants to know is which are no fields.
+    cls.__annotations__ = {
+        name: ClassVar if str(word).removeprefix("typing.").startswith("ClassVar") else object for name, word in words.items()
+    }
+    done: Any = dataclasses.dataclass(init=False, repr=False, eq=False, slots=slots, kw_only=kw_only)(cls)
+    done.__annotations__ = words
+    for name in words.keys() & done.__dataclass_fields__.keys():
+        done.__dataclass_fields__[name].type = words[name]
+    return done
 
 
 def _refuse(self: Any, name: str, _value: object = None) -> None:

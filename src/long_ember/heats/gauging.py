@@ -124,13 +124,15 @@ def sizes_now(reckoning: Reckoning, now: Moment) -> tuple[Line, ...]:
             found.append(say(f"{title} now: tines {{}} long, {tip} at the tip", tine.length, *sizes))
             continue
         (size, sizes), (other, more) = _told(first), _told(last)
-        text, values = f"{own_words(zone.feature.title)} now: {{}} long, {size}", [shape.length, *sizes]
+        values: list[Quantity | float] = [shape.length, *sizes]
+        text = f"{own_words(zone.feature.title)} now: {{}} long, {size}"
         if not _alike(first, last):
             text, values = f"{text} toward A, {other} toward B", [*values, *more]
         so_far = now.progress[zone.feature.id]
         if so_far.along and 0 < so_far.section < 1:
             end, finished = _finished(shape, so_far)
-            text, values = f"{text}; {{}} of it finished from end {end}", [*values, math.fsum(s.length for s in finished)]
+            text = f"{text}; about {{}} finished from its end toward {end}"
+            values.append(Quantity(math.fsum(s.length for s in finished), "by_eye"))
         found.append(say(text, *values))
     return tuple(found)
 
@@ -162,7 +164,8 @@ def _so_far(title: str, shape: Shape, zone: Zone, progress: Progress, hot: float
     long = math.fsum(s.length for s in finished)
     told = _as_told(replace(shape, spans=finished), zone, stage_shape(zone.feature, zone.place, DONE), 1.0).spans
     there = [] if _alike(told[-1].end, zone.place.bar.blend) else [_section(f"{title}, where that ends", told[-1].end, hot, tool)]
-    return [_gauge(f"{title}, finished from end {end}", "{}", (long,), hot, "rule or dividers"), *there]
+    so_far = say(f"{title}, finished from its end toward {end}: about {{}}", Quantity(long, "by_eye"))  # where it ends is nobody's mark
+    return [Gauge(so_far, "rule", (long,), (long * hot,)), *there]
 
 
 def _finished(shape: Shape, progress: Progress) -> tuple[str, tuple[Span, ...]]:

@@ -63,7 +63,7 @@ class Work:
         if self.parts > 1:
             part = f" Part {self.part} of {self.parts}."
             if self.part == 1 and self.step.by_stretches:
-                part = f" Part 1 of {self.parts}: finish a stretch at a time, from end {self.step.begins} on."
+                part = f" Part 1 of {self.parts}: finish a stretch at a time, from its end toward {self.step.begins} on."
             if self.step.operation.goes > 1:
                 part = f" Step {self.part} of {self.parts}: {self._stretch}"
         return Line(f"{first}{line.text}{part}{self._long}", line.values)

@@ -231,11 +231,9 @@ def _pace(zone: Zone, operation: Operation, begins: str) -> tuple[tuple[float, f
     """See `Step.pace`: the thin end of a taper takes little steel and much work. What is slit or welded on is no section of the bar."""
     if zone.shape.branches or zone.feature.added(zone.place) > 0:
         return ()
-    slices = _slices(zone.feature, zone.place, operation)
-    work = list(
-        itertools.accumulate((s.volume * s.strain * s.factor for s in (slices if begins == "A" else reversed(slices))), initial=0.0)
-    )
-    steel = list(itertools.accumulate((s.volume for s in (slices if begins == "A" else reversed(slices))), initial=0.0))
+    slices = _slices(zone.feature, zone.place, operation)[:: 1 if begins == "A" else -1]
+    work = list(itertools.accumulate((s.volume * s.strain * s.factor for s in slices), initial=0.0))
+    steel = list(itertools.accumulate((s.volume for s in slices), initial=0.0))
     return tuple((w / work[-1], s / steel[-1]) for w, s in zip(work, steel, strict=True)) if work[-1] > 0 else ((0.0, 0.0), (1.0, 1.0))
 
 

@@ -95,7 +95,7 @@ class MainWindow(QMainWindow):
         self.shape = ShapeView(session)
         self.rail = Rail(session)
         self.rail.chosen.connect(self.show_view)
-        self.rail.painted_first.connect(lambda: self._shown_first())
+        self.rail.painted_first.connect(self._shown_first)
         self.stack = QStackedWidget()
         self.stack.addWidget(self.shape)
         self.message = MessageLine()

@@ -20,7 +20,7 @@ class Quantity:
 
     Args:
         value: mm, mm², mm³, degrees, g, °C or s, by dimension.
-        dimension: one of length, entry, torque, fine, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes, pitch.
+        dimension: one of length, by_eye, entry, torque, fine, decimal, area, volume, angle, number, mass, temperature, seconds, percent, turns, cubes, pitch.
         bare: leave the unit out, inside a sum whose last term states it.
     """
 
@@ -112,6 +112,14 @@ class Measure:
         step = _BY_EYE if self.unit == "mm" else 25.4 / 4
         steps = math.ceil(mm / step - _SCANT) if up else math.floor(mm / step + _SCANT)
         return self.entry(steps * step) if steps else self.length(mm)
+
+    def by_eye(self, mm: float, *, bare: bool = False) -> str:
+        """So much of a length at least, in the same steps.
+
+        >>> Measure().by_eye(79.2), Measure().by_eye(3.1)
+        ('75 mm', '3.1 mm')
+        """
+        return self.about(mm, up=False)
 
     def rounded(self, mm: float) -> float:
         """A length as it is shown, mm: what is marked by running lengths so rounded has chain lengths that add up.

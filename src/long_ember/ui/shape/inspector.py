@@ -50,6 +50,7 @@ class Notes(QScrollArea):
         self._label.setFont(font(15))
         self._label.setTextFormat(Qt.TextFormat.RichText)
         self._label.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._label.setContentsMargins(0, 0, 6, 0)  # clear of the scroll bar
         self._label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse | Qt.TextInteractionFlag.LinksAccessibleByMouse)
         self._label.linkActivated.connect(self.linked)
         self.setWidget(self._label)
