@@ -5,6 +5,7 @@ import math
 import random
 import tempfile
 import unittest
+from collections import Counter
 from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
@@ -22,7 +23,7 @@ from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer
 from long_ember.errors import NoAnswer, PieceFileError
 from long_ember.features import KINDS, Allowances, Measured, Piece
-from long_ember.heats import ForgeSettings, scale_expected, scale_share, sequence
+from long_ember.heats import ForgeSettings, Practised, scale_expected, scale_share, sequence
 from long_ember.learning import (
     basis_of,
     begin_for,
@@ -33,6 +34,7 @@ from long_ember.learning import (
     made_before,
     movers,
     planned_entry,
+    practised,
     reject_rate,
     residuals,
     seen_in,
@@ -64,6 +66,8 @@ HOOK = Piece(
     ),
     allowances=FIRE,
 )  # fmt: skip
+
+ENTRIES = {piece.name: planned_entry(piece, "p", sequence(piece)[1], 1, "S") for piece in (HOOK, DEMOS[1])}
 
 
 class Update(unittest.TestCase):
@@ -162,6 +166,18 @@ class Evidence(unittest.TestCase):
         entry = self.entry()
         self.assertEqual((heats_seen([entry]), seen_in([entry])), ([], []))
         self.assertEqual(taught([entry, self.entry(good=3, rejects=(Reject(cause="burnt", count=2),))]).belief("S", "gas"), PRIOR)
+
+    @given(st.lists(st.tuples(st.sampled_from("pqr"), st.sampled_from(("", "S", "T")), st.integers(1, 9), st.integers(0, 4), st.booleans(),
+                              st.sampled_from((HOOK, DEMOS[1]))), max_size=8))  # fmt: skip
+    @settings(max_examples=40)
+    def test_what_was_made_before_is_counted_alike_for_any_piece_in_any_order_of_asking(self, made):
+        log = [replace(ENTRIES[piece.name], piece=p, smith=s, number=n, good=g, trial=t) for p, s, n, g, t, piece in made]
+        for piece_id in (*"pqr", "", "new", *"rqp"):
+            mine = [e for e in log if not e.trial and e.smith in ("", "S")]
+            last = max((e.number + max(e.good - 1, 0) for e in mine if e.piece == piece_id), default=0)
+            kinds = sum((Counter({m.verb: max(e.good, 1) for m in e.basis[0].manners if m.share >= 0.1})
+                         for e in mine if e.piece != piece_id), Counter())  # fmt: skip
+            self.assertEqual(practised(log, "S", piece_id), Practised(last + 1, tuple(sorted(kinds.items()))))
 
     def test_the_next_one_takes_less_and_so_does_another_with_the_same_work(self):
         usual = sequence(HOOK)[1]

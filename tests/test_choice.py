@@ -21,6 +21,7 @@ from long_ember.physics import Hammer
 from long_ember.physics.strength import curved_beam, plastic_load, stake_load
 from long_ember.records import Price, RackItem, record_kind
 from long_ember.sections import Section, flat, hexagon, round_, square
+from long_ember.shorthand import read_line
 from long_ember.stock import Sawing, doubt_shares, first_order, questions, reckon, round_up
 from long_ember.storage import read_piece
 from long_ember.units import Measure
@@ -276,6 +277,13 @@ class AgainstAKnownPiece(unittest.TestCase):
         for piece in DEMOS:
             self.assertAlmostEqual(sum(halves(piece)), reckon(piece).mass, delta=1e-6 * reckon(piece).mass)
         taper = Piece(features=(KINDS["taper"](id="a", length=90.0, tip=3.0),))
+        # What stands on the drawn bar: a hole is missing from its half, a bow is compared with the section that it bends.
+        line = "14 sq: taper 120 to 6, run 200, flatten 60 to 5 thick, hole 6 at {} from A, twist 40 at 160 from A, bend 90 at {} from A"
+        one, other = (read_line(line.format(hole, bend)).piece for hole, bend in ((135, 250), (235, 250)))
+        for piece in (one, other):
+            self.assertAlmostEqual(sum(halves(piece)), reckon(piece).mass, delta=1e-6 * reckon(piece).mass)
+        self.assertGreater(halves(other)[0] - halves(one)[0], 1.0)
+        self.assertIn("Bend, {}", versus(one, other, "hook")[1].text)
         first = integrate.quad(lambda s: (3 + 9 * s / 90) ** 2, 0, 45)[0] * taper.steel.density
         self.assertAlmostEqual(halves(taper)[0], first)
 

@@ -10,6 +10,7 @@ import unittest
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import field
 from typing import Any, ClassVar
+from unittest import mock
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -101,8 +102,17 @@ class Light(unittest.TestCase):
                 self.assertEqual(hash(row(1, 2.0)), hash((1, 2.0, "c")))
                 one, _two, three = made
                 self.assertEqual((one, three), (1, "c"))
+                with self.assertRaises(ValueError):
+                    made._replace(four=4)
                 if row_kept is not None:
                     self.assertEqual(pickle.loads(pickle.dumps(row_kept(4))), (4, 0.5, "c"))
+
+    def test_however_many_are_made_and_replaced_the_librarys_class_is_made_once(self):
+        row = _classes(frozen.dataclass, frozen.NamedTuple)[2]
+        with mock.patch.object(frozen, "namedtuple", wraps=frozen.namedtuple) as made:
+            for i in range(60):
+                self.assertEqual(row(1, three="z")._replace(two=float(i)), (1, float(i), "z"))
+        self.assertEqual(made.call_count, 1)
 
     def test_threads_that_need_a_class_for_the_first_time_together_all_get_it_whole(self):
         interval = sys.getswitchinterval()

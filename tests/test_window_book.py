@@ -18,6 +18,7 @@ from long_ember.demo import demo_files
 from long_ember.document import set_piece
 from long_ember.records import Job, RackItem
 from long_ember.sections import square
+from long_ember.shorthand import read_line
 from long_ember.storage import Change, backups, piece_to_text, read_piece
 from long_ember.ui.app import make_window
 from long_ember.ui.book.book_view import found
@@ -355,7 +356,8 @@ class Library(BookWindow):
         self.assertEqual(self.library.records(RackItem)["rack-1"].count, 3)
         jobs = self.book.board("job")
         jobs.rows.choose("job-2")
-        jobs.form.pieces.activated.emit(jobs.form.pieces.findText("Door pull"))
+        jobs.form.pieces.click()
+        self.choose("pull", "Door pull")
         self.assertEqual(len(self.library.records(Job)["job-2"].lines), 3)
         self.assertIn("Mooring ring", self.work.job_words(self.library.records(Job)["job-2"]))
         self.book.board("price").grab()
@@ -634,3 +636,12 @@ class Compared(unittest.TestCase):
         for words in ("Bar", "Cut length", "Mass finished", f"{one.features[1].title} 3, length", "Feature"):
             self.assertIn(words, rows)
         self.assertEqual(len(state_differences(answer(one), answer(one), Measure())), 2)
+        # What stands on the drawn bar differs too, and moves.
+        one, other = (
+            read_line(f"12 sq: taper 80, run 200, hole {d} at {at} from A, {more}").piece
+            for d, at, more in ((5, 120, ""), (6, 150, "bend 90"))
+        )
+        rows = {r[0]: r[1:] for r in state_differences(answer(one), answer(other), Measure())}
+        self.assertEqual(rows["Hole, diameter"], ("5 mm", "6 mm"))
+        self.assertEqual(rows["Hole, place"], tuple(f"its middle {at} mm from A on the drawn bar" for at in (120, 150)))
+        self.assertEqual(rows["Feature"], ("not there", "Bend 3"))

@@ -202,7 +202,7 @@ class Bars(JobCase):
         self.cut.show_jobs(("job-1",))
         bad = replace(self.desk.jobs["job-1"], lines=(JobLine(piece="gone"),))
         self.window.work.put_record("job-1", bad, self.desk.jobs["job-1"])
-        self.assertIn("not in the book", self.desk.trouble)
+        self.assertIn("not in the book", self.desk.instead)
         self.bars.grab()
         self.window.work.put_record("job-1", Job(name="Nothing"), bad)
         self.assertEqual(self.sheet.bars, ())

@@ -12,11 +12,12 @@ from svgelements import SVG
 
 from long_ember.document import set_planning
 from long_ember.records import Job
-from long_ember.ui.finding import FindDialog, findable
+from long_ember.ui.finding import findable
 from long_ember.ui.mark.mark_view import MarkView
 from long_ember.ui.paper.picture import PictureForm
 from long_ember.ui.paper.print_dialog import PrintDialog, print_pages, set_up
 from long_ember.ui.widgets import dialogs
+from long_ember.ui.widgets.picking import PickDialog
 from tests.paper_case import MM, lines_of
 from tests.window_case import KEY, WindowCase, live
 
@@ -161,7 +162,7 @@ class Printing(WindowCase):
         self.assertIs(self.window.stack.currentWidget(), self.window.shape)
 
     def test_anything_is_found_and_gone_to(self):
-        dialog = FindDialog(lambda: findable(self.window), self.window)
+        dialog = PickDialog("Find anything", "", findable(self.window), self.window, listed=False)
         kinds = {}
         for words in ("oar cradle", "north wall", "temper colours", "scroll", "print", "numbers promise"):
             dialog.line.setText(words)
@@ -171,13 +172,14 @@ class Printing(WindowCase):
         self.assertIn("Nothing is called", dialog.told.text())
         dialog.line.setText("door pull")
         QTest.keyClick(dialog.line, KEY.Key_Return)
-        dialog.chosen.go()
+        self.events()
         self.assertEqual(self.session.piece.name, "Door pull")
+        dialog = PickDialog("Find anything", "", findable(self.window), self.window, listed=False)
         dialog.line.setText("temper colours")
         QTest.keyClick(dialog.line, KEY.Key_Down)
         QTest.keyClick(dialog.line, KEY.Key_Up)
         dialog._go()
-        dialog.chosen.go()
+        self.events()
         self.assertEqual(self.window.tables.key, "temper-colours")
 
     def test_pictures_of_every_screen(self):

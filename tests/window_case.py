@@ -109,6 +109,14 @@ class WindowCase(unittest.TestCase):
             QTest.keyClick(field, KEY.Key_Return)
         self.events()
 
+    def choose(self, typed: str, name: str) -> None:
+        """Find a piece in the open list by some letters of it, and take it."""
+        dialog = self.window.work.dialog
+        QTest.keyClicks(dialog.line, typed)
+        self.assertEqual(dialog.list.currentItem().text(), name)
+        QTest.keyClick(dialog.line, KEY.Key_Return)
+        self.events()
+
     def select(self, index: int) -> None:
         self.session.select(self.session.piece.features[index].id)
 

@@ -59,9 +59,7 @@ def _heats(window: MainWindow) -> None:
 
 def _stock(window: MainWindow) -> None:
     window.show_view(1)
-    known = window.stock.weigh.known
-    known.setCurrentIndex(known.findData("piece/oar-cradle"))
-    known.activated.emit(known.currentIndex())
+    window.stock.weigh.choose("piece/oar-cradle")
     live(600)
 
 

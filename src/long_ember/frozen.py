@@ -247,7 +247,10 @@ def _tuple_functions(order: tuple[str, ...], usual: Mapping[str, Any]) -> dict[s
         return tuple(self)
 
     def replaced(self: Any, /, **named: Any) -> Any:
-        return new(type(self), **{**dict(zip(order, self, strict=True)), **named})
+        row = [named.pop(name, value) for name, value in zip(order, self, strict=True)]
+        if named:
+            raise ValueError(f"Got unexpected field names: {list(named)!r}")  # as the library says it
+        return made(type(self), row)
 
     return {"_fields": order, "_field_defaults": dict(usual), "__match_args__": order, "__new__": new, "__repr__": show, "_replace": replaced,
             "__getnewargs__": plain}  # fmt: skip

@@ -8,7 +8,7 @@ import numpy as np
 
 from long_ember.arrays import Array
 from long_ember.errors import NoAnswer
-from long_ember.features import Arc, Piece, Shape, Span, shape_of
+from long_ember.features import Arc, Piece, Shape, Span
 from long_ember.frozen import NamedTuple
 from long_ember.geometry import blend_outline
 from long_ember.physics.strength import curved_beam, plastic_load, stake_load
@@ -31,7 +31,7 @@ class _Bow(NamedTuple):
 
 def halves(piece: Piece) -> tuple[float, float]:
     """Mass of the half toward end A and of the half toward end B, by developed length, g."""
-    shapes = [shape_of(f, piece.place(i)) for i, f in enumerate(piece.features)]
+    shapes = [shape for _identity, shape in piece.shapes]
     middle, at, first = math.fsum(s.length for s in shapes) / 2, 0.0, 0.0
     for shape in shapes:
         first -= math.fsum(v.volume for v in shape.voids if at + v.centre < middle)
@@ -120,13 +120,13 @@ def _hooks(piece: Piece, known: Piece) -> list[Line]:
 def _tightest(piece: Piece) -> _Bow | None:
     """The bow of a hook, bend or eye that stresses its inside most for one pull, with the section it has there."""
     found: list[tuple[float, _Bow]] = []
-    for i, feature in enumerate(piece.features):
-        if feature.kind in ("hook", "bend", "eye", "coil"):
-            shape = shape_of(feature, piece.place(i))
-            at = 0.0
+    for identity, shape in piece.shapes:
+        feature, index = piece.feature(identity), piece.index(identity)
+        if feature is not None and feature.kind in ("hook", "bend", "eye", "coil"):
+            title, at = f"{feature.title} {index + 1}" if index >= 0 else feature.title, 0.0
             for segment in shape.path:
                 if isinstance(segment, Arc) and segment.angle:
-                    bow = _bow(f"{feature.title} {i + 1}", shape, segment, at + segment.length / 2)
+                    bow = _bow(title, shape, segment, at + segment.length / 2)
                     found.append((curved_beam(bow.outline, max(bow.inside, 0.01)).inside, bow))
                 at += segment.length
     return max(found, key=lambda row: row[0])[1] if found else None

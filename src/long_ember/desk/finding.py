@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable
+from functools import partial
 
 from long_ember.frozen import dataclass
+from long_ember.storage import Entry
 
-__all__ = ["Findable", "guide_sections", "matching"]
+__all__ = ["MOST", "Findable", "guide_sections", "matching", "pieces_of"]
 
-_MOST = 40
+MOST = 40  # that are shown
 
 
 @dataclass(frozen=True)
@@ -17,7 +19,7 @@ class Findable:
     """Something that can be gone to.
 
     Args:
-        kind: what it is, in a word.
+        kind: what it is, in a word; "" where all are of a kind.
         title: as it is called.
         words: more words that find it.
         go: goes there.
@@ -50,7 +52,18 @@ def matching(text: str, things: Iterable[Findable]) -> list[Findable]:
             inside = all(word in title for word in wanted)
             word = all(re.search(rf"\b{re.escape(w)}", whole) for w in wanted)
             ranked.append((not (starts and inside), not inside, not word, place, thing))
-    return [row[-1] for row in sorted(ranked, key=lambda row: row[:-1])[:_MOST]]
+    return [row[-1] for row in sorted(ranked, key=lambda row: row[:-1])[:MOST]]
+
+
+def pieces_of(entries: Iterable[Entry], go: Callable[[str], object], kind: str = "") -> list[Findable]:
+    """Pieces as they are found by name, words and tags.
+
+    Args:
+        entries: of the book.
+        go: what is done with the id of one.
+        kind: what it is, where other things stand beside it.
+    """
+    return [Findable(kind, e.name, f"{e.words} {' '.join(e.tags)}", partial(go, e.id)) for e in entries]
 
 
 def guide_sections(text: str) -> list[tuple[str, str]]:

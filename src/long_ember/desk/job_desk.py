@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Generator, Iterable, Mapping
+from contextlib import suppress
 from functools import partial
 
 from long_ember.desk.book_actions import BookActions
+from long_ember.desk.turns import Portions
 from long_ember.desk.worker import Worker
 from long_ember.errors import EmberError, NoAnswer, fault_words
 from long_ember.jobs.cut_layout import finished, moved_words, verified
@@ -15,12 +17,13 @@ from long_ember.jobs.quoting import value_of
 from long_ember.records import Job, Record, SavedBar, SavedCutList
 from long_ember.signals import Signal
 from long_ember.storage import new_id
-from long_ember.storage.holdings import holdings_of, job_plan, sheets_of
+from long_ember.storage.holdings import gathering, job_plan, sheets_of
 from long_ember.units import many
 
 __all__ = ["JobDesk"]
 
 _SECONDS = 6.0  # for each section
+_AT_ONCE = 60  # portions: a job of a few pieces is there when its key comes up
 
 
 def _search(plan: JobPlan, worker: Worker) -> None:
@@ -40,6 +43,7 @@ class JobDesk:
 
     Attributes:
         changed: another plan, or none.
+        instead: what is said where there is none: what is wrong, or what is done before it is there.
         searching: emits whether a cheaper plan is being looked for.
     """
 
@@ -48,8 +52,9 @@ class JobDesk:
         self.work = work
         self.chosen: tuple[str, ...] = ()
         self.plan: JobPlan | None = None
-        self.trouble = ""
+        self.instead = ""
         self.cut_list_id = ""
+        self._planning = Portions(work.session.loop, work.session.turns, "jobs")
         self._search: Worker | None = None
         self._leaving: list[Worker] = []  # sent away, not gone yet: one step may take some tenths of a second
         self._rests = False  # the search came to its end, or was sent away
@@ -63,29 +68,49 @@ class JobDesk:
 
     def choose(self, ids: Iterable[str]) -> None:
         """Look at these jobs together."""
-        self.chosen, self._seen = tuple(ids), None
+        self.chosen, self._seen, self.instead = tuple(ids), None, ""
         self.renew()
 
     def renew(self) -> None:
         """What the book has now; a plan that is still true stays, and so does the search for a better one."""
-        library, session, jobs = self.work.library, self.work.session, self.jobs
+        jobs = self.jobs
         self.chosen = tuple(i for i in self.chosen if i in jobs)
-        mine = {i: jobs[i] for i in self.chosen}
+        self._planning.begin(self._in_parts({i: jobs[i] for i in self.chosen}), _AT_ONCE)
+        if self._planning.busy and (self.plan is None or self.plan.jobs.keys() != set(self.chosen)):
+            self._put("", None, instead=self.instead or "Reading the pieces…")
+
+    def _in_parts(self, mine: Mapping[str, Job]) -> Generator[None, None, None]:
+        library, session = self.work.library, self.work.session
         try:
-            holdings = holdings_of(library.reader(), session.shop, mine, read=library.piece, log=session.log, records=library.records)
+            holdings = yield from gathering(
+                library.reader(), session.shop, mine, read=library.piece, log=session.log, records=library.records
+            )
             now = mine, holdings, sheets_of(library.records, mine)
             if self._seen == now:
                 if not self.looking and not self._rests:  # nobody looked at the screen for a while
                     self._look()
                 return
+            for number, piece_id in enumerate(holdings.pieces, 1):
+                self._wait_for(number, len(holdings.pieces))
+                with suppress(EmberError):  # told where its length is wanted
+                    yield from holdings.answering(piece_id)
             self.stop()
-            self.cut_list_id, self.plan = job_plan(*now) if mine else ("", None)
-            self._seen, self.trouble, self._rests = now, "", False
+            self._rests = False
+            self._put(*job_plan(*now) if mine else ("", None), seen=now)
         except EmberError as error:
-            self.stop()
-            self.cut_list_id, self.plan, self.trouble, self._seen = "", None, str(error), None
-        self.changed.emit()
+            self._put("", None, instead=str(error))
         self._look()
+
+    def _wait_for(self, number: int, whole: int) -> None:
+        if self.plan is None:
+            self.instead = f"Reckoning piece {number} of {whole}…"
+            if self._planning.busy:
+                self.changed.emit()
+
+    def _put(self, cut_list_id: str, plan: JobPlan | None, *, seen: object = None, instead: str = "") -> None:
+        self.stop()
+        self.cut_list_id, self.plan, self._seen, self.instead = cut_list_id, plan, seen, instead
+        self.changed.emit()
 
     # --- the search
 
@@ -116,9 +141,14 @@ class JobDesk:
         if search in self._leaving:
             self._leaving.remove(search)
 
+    def leave(self) -> None:
+        """Nobody looks: nothing is planned and no search goes on."""
+        self._planning.leave()
+        self.stop()
+
     def _wait(self) -> None:
         """The book is put away: no thread is left behind."""
-        self.stop()
+        self.leave()
         for search in list(self._leaving):
             self._gone(search)
 

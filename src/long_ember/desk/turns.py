@@ -88,6 +88,21 @@ class Portions:
         self._work, self._done = work, done or _nothing
         self._timer.start()
 
+    def begin(self, work: Generator[None, None, Any], at_once: int) -> None:
+        """Begin another, whose end is its own: a little of it now, which is all of it where there is little, and the rest in portions.
+
+        Args:
+            work: yields between its portions.
+            at_once: so many of them are done before this comes back.
+        """
+        self.leave()
+        try:
+            for _ in range(at_once):
+                next(work)
+        except StopIteration:
+            return
+        self.start(work)
+
     @property
     def busy(self) -> bool:
         """Something is under way."""

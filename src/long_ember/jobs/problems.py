@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Generator, Iterable, Mapping, Sequence
 from dataclasses import field, replace
 from functools import cached_property
 
 from long_ember.cutting import Bar, CutPlan, Problem, Rules, Supply, Wanted
 from long_ember.cutting.problem import OFFCUT, WHOLE
-from long_ember.document.answering import Answer, quick_answer
+from long_ember.document.answering import Answer, quick_answering
 from long_ember.errors import NoAnswer
 from long_ember.features import Piece
 from long_ember.features.cut import PartOff
 from long_ember.frozen import dataclass
 from long_ember.heats import ForgeSettings, batch
 from long_ember.learning import practised
+from long_ember.portions import all_portions
 from long_ember.records import Assembly, CutPiece, Job, JobRef, LogEntry, Price, RackItem, SavedBar, SavedCutList, Shop, spares
 from long_ember.sections import Section
 
@@ -78,13 +79,17 @@ class Holdings:
         Raises:
             NoAnswer: it is not there, or has no features.
         """
+        return all_portions(self.answering(piece_id))
+
+    def answering(self, piece_id: str) -> Generator[None, None, Answer]:
+        """The same in portions, see `answer`."""
         if piece_id not in self._answers:
             piece = self.piece(piece_id)
             if not piece.features:
                 raise NoAnswer(
                     f"{piece.name} has no features yet, so it has no cut length.", "Add a feature to it, or take it out of the job."
                 )
-            self._answers[piece_id] = _reckoned(
+            self._answers[piece_id] = yield from _reckoning(
                 piece, self.shop.division, replace(self.forge, practised=practised(self.log, self.shop.smith, piece_id))
             )
         return self._answers[piece_id]
@@ -104,11 +109,11 @@ class Holdings:
         return self._batches[key]
 
 
-def _reckoned(piece: Piece, ruler: float, forge: ForgeSettings) -> Answer:
+def _reckoning(piece: Piece, ruler: float, forge: ForgeSettings) -> Generator[None, None, Answer]:
     """The answer, kept with the piece for the shop at hand: a tick on the cut list changes nothing of it."""
     kept = piece.__dict__.get("_reckoned")
     if kept is None or kept[0] != ruler or not (kept[1] is forge or kept[1] == forge):
-        kept = piece.__dict__["_reckoned"] = (ruler, forge, quick_answer(piece, ruler=ruler, forge=forge))
+        kept = piece.__dict__["_reckoned"] = (ruler, forge, (yield from quick_answering(piece, ruler=ruler, forge=forge)))
     found: Answer = kept[2]
     return found
 

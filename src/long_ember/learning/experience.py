@@ -20,20 +20,44 @@ def made_before(entries: Iterable[LogEntry], piece_id: str) -> int:
     return max((_last(e) for e in entries if e.piece == piece_id and not e.trial), default=0)
 
 
+class _Experience:
+    """What one smith has made, counted once for all pieces that are asked about."""
+
+    def __init__(self, entries: Iterable[LogEntry], smith: str) -> None:
+        self._made: dict[str, int] = {}
+        self._all: Counter[str] = Counter()
+        self._own: defaultdict[str, Counter[str]] = defaultdict(Counter)
+        for e in entries:
+            if not e.trial and (e.smith or smith) == smith:
+                self._made[e.piece] = max(self._made.get(e.piece, 0), _last(e))
+                for verb, made in _counts(e).items():
+                    self._all[verb] += made
+                    self._own[e.piece][verb] += made
+
+    def before(self, piece_id: str) -> Practised:
+        """The next of a piece."""
+        own = self._own.get(piece_id, Counter[str]())
+        others = ((verb, made - own[verb]) for verb, made in self._all.items())
+        number = self._made.get(piece_id, 0) + 1 if piece_id else 1
+        return Practised(number, tuple(sorted((verb, made) for verb, made in others if made)))
+
+
+_last_asked: tuple[tuple[LogEntry, ...], str, _Experience] | None = None
+
+
 def practised(entries: Iterable[LogEntry], smith: str, piece_id: str) -> Practised:
-    """What a smith has made before the next of a piece.
+    """What a smith has made before the next of a piece. Kept for the entries last asked about: a job asks for each of its pieces.
 
     Args:
         entries: of the log.
         smith: who also forged what names nobody.
         piece_id: in the book; "" for one that was never made.
     """
-    mine = [e for e in entries if not e.trial and (e.smith or smith) == smith]
-    others = [e for e in mine if e.piece != piece_id]
-    known: Counter[str] = Counter()
-    for e in others:
-        known.update(_counts(e))
-    return Practised(made_before(mine, piece_id) + 1 if piece_id else 1, tuple(sorted(known.items())))
+    global _last_asked
+    entries, kept = tuple(entries), _last_asked
+    if kept is None or kept[:2] != (entries, smith):
+        kept = _last_asked = entries, smith, _Experience(entries, smith)
+    return kept[2].before(piece_id)
 
 
 def kinds_known(entries: Sequence[LogEntry], smith: str = "") -> list[float]:

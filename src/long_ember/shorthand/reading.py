@@ -31,6 +31,7 @@ _NEXT = ("and", "then")  # between two shapes, with a comma or without
 _NUMBERS = {"two": "2", "three": "3", "four": "4", "five": "5", "six": "6"}
 _ORDINALS = {"first": 1, "second": 2, "third": 3, "fourth": 4, "fifth": 5, "sixth": 6, "last": -1}
 _ENDS = {("end", "a"): "A", ("end", "b"): "B"}
+_LONE = {("a",): "A", ("b",): "B"}  # "from A"; before a shape it is an article
 _EDGES = {
     ("a", "end"): "A", ("end", "a"): "A", ("b", "end"): "B", ("end", "b"): "B", ("middle",): "middle", ("end", "toward", "a"): "A",
     ("end", "toward", "b"): "B",
@@ -460,6 +461,8 @@ class _Reader:
         scan.pass_word("the", "its")
         start = scan.skip()
         end = scan.phrase(_ENDS)
+        if end is None and (lone := scan.phrase(_LONE)) is not None and scan.phrase(kind_words(), take=False) is None:
+            end = lone
         if end is not None:
             return str(end)
         number = _ORDINALS.get(scan.pass_word(*_ORDINALS), 0)

@@ -141,8 +141,35 @@ class Sayings:
         if words.into == "section" and (alike := self._alike()) is not None:
             draft.values[words.into] = alike
             return True
+        if self._spread(draft):
+            return True
         scan.at = start
         return False
+
+    def _spread(self, draft: Draft) -> bool:
+        """`to 4 thick`; of what gets wider and thinner also `to 24 x 4`, or the one of them that it can only be: `to 4`, `to 24`."""
+        scan = self.scan
+        q = scan.quantity()
+        if q is None or q.sort not in ("", "length"):
+            return False
+        start, scan.at = scan.at, q.end
+        behind = scan.word()
+        if behind in words_of(draft.cls).after:
+            scan.at = start
+            return self._number(draft)
+        if not {"width", "thickness"} <= specs(draft.cls).keys():
+            return False
+        sizes = [q]
+        if behind in ("x", "by"):
+            scan.at += len(behind)
+            other = scan.quantity()
+            if other is None or other.sort not in ("", "length"):
+                return False
+            sizes, scan.at = sorted((q, other), key=scan.length), other.end
+        thin = len(sizes) == 2 or scan.bar is None or scan.length(q) < scan.bar.thickness
+        for name, size in zip(("thickness", "width") if thin else ("width",), sizes, strict=False):
+            self._name(draft, name, size)
+        return True
 
     def _alike(self) -> Section | None:
         """One size, as a section of the bar's own shape; None where that has two."""

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Generator, Mapping, Sequence
 from typing import Protocol, TypeVar
 
 from long_ember.features import Piece
 from long_ember.jobs.plan import JobPlan, plan_jobs
 from long_ember.jobs.problems import Holdings
 from long_ember.learning import calibrated
+from long_ember.portions import all_portions
 from long_ember.records import Assembly, Job, LogEntry, Price, RackItem, SavedCutList, Shop, promised_bars
 from long_ember.storage.book import Book
 
-__all__ = ["holdings_of", "job_plan", "sheets_of"]
+__all__ = ["gathering", "holdings_of", "job_plan", "sheets_of"]
 
 
 _R = TypeVar("_R")
@@ -24,11 +25,16 @@ class RecordsOf(Protocol):
     def __call__(self, cls: type[_R]) -> Mapping[str, _R]: ...
 
 
-def holdings_of(
+def holdings_of(book: Book, shop: Shop, jobs: Mapping[str, Job]) -> Holdings:
+    """What jobs draw on, read from a book, see `gathering`."""
+    return all_portions(gathering(book, shop, jobs))
+
+
+def gathering(
     book: Book, shop: Shop, jobs: Mapping[str, Job], *, read: Callable[[str], Piece] | None = None, log: Sequence[LogEntry] | None = None,
     records: RecordsOf | None = None,
-) -> Holdings:  # fmt: skip
-    """What jobs draw on, read from a book.
+) -> Generator[None, None, Holdings]:  # fmt: skip
+    """What jobs draw on, read from a book, a piece at a time.
 
     Args:
         book: to read from.
@@ -48,7 +54,11 @@ def holdings_of(
         part.piece for job in jobs.values() for row in job.sets if row.assembly in assemblies for part in assemblies[row.assembly].parts
     ]
     known = book.known(wanted)
-    pieces: dict[str, Piece] = {i: (read or book.piece)(i) for i in dict.fromkeys(wanted) if i in known}
+    pieces: dict[str, Piece] = {}
+    for i in dict.fromkeys(wanted):
+        if i in known:
+            pieces[i] = (read or book.piece)(i)
+            yield
     rack = dict(records(RackItem))
     prices = list(records(Price).values())
     if log is None:

@@ -22,6 +22,8 @@ from long_ember.ui.widgets.waiting import wait_for
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QDialog, QWidget
 
+    from long_ember.desk.finding import Findable
+
 __all__ = ["BookWork", "Questions", "moment_words"]
 
 
@@ -94,6 +96,21 @@ class BookWork(BookActions):
             f"{entry.name}, with its photos, named states and history, can't be brought back except from a backup.",
         ):
             self.remove(piece_id)
+
+    def pick_piece(self, title: str, go: Callable[[str], object], *, without: str = "", before: Sequence[Findable] = ()) -> None:
+        """Have one of the pieces on the wall chosen, of however many.
+
+        Args:
+            title: what for.
+            go: what is done with its id.
+            without: id of one that is not meant.
+            before: what else can be chosen, above them.
+        """
+        from long_ember.desk.finding import pieces_of  # with its dialog, when first asked for
+        from long_ember.ui.widgets.picking import PickDialog
+
+        kept = (e for e in self.library.entries if e.state == "kept" and e.id != without)
+        self._show(PickDialog(title, "Those that were changed last; a word finds any other.", [*before, *pieces_of(kept, go)], self.window))
 
     def ask_state(self, piece_id: str) -> None:
         """Ask for a name for the present state."""

@@ -16,7 +16,7 @@ from long_ember.fields import choices_of
 from long_ember.records import JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.style.fonts import font
-from long_ember.ui.widgets.buttons import emptied
+from long_ember.ui.widgets.buttons import emptied, worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.ui.widgets.model_form import ModelForm
 
@@ -49,9 +49,7 @@ class AssemblyForm(QWidget):
         self._head("Parts")
         for i, part in enumerate(self.model.parts[: len(LETTERS)]):
             self._part(i, part)
-        self.add_part = self._choice(
-            "Add a part…", [(e.name, e.id) for e in self._work.library.entries if e.state == "kept"], "", self._add
-        )
+        self.add_part = worded("Add a part…", partial(self._work.pick_piece, "A part of it", self._add))
         self._column.addWidget(self.add_part)
         self._head("Joins")
         for i, join in enumerate(self.model.joins):
@@ -137,7 +135,7 @@ class AssemblyForm(QWidget):
         return tuple(rows)
 
     def _add(self, piece: str) -> None:
-        if piece and len(self.model.parts) < len(LETTERS):
+        if len(self.model.parts) < len(LETTERS):
             self._put("parts", (*self.model.parts, AssemblyPart(piece=piece)))
 
     # --- joins

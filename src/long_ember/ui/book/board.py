@@ -383,7 +383,8 @@ class _JobForm(ModelForm):
             self._row_of("lines", i, entry.name if entry else "A piece that is gone", "piece")
         for i, row in enumerate(self.model.sets):
             self._row_of("sets", i, assemblies[row.assembly].name if row.assembly in assemblies else "An assembly that is gone", "assembly")
-        self.pieces = self._choice_of("Add a piece…", {e.id: e.name for e in library.entries if e.state == "kept"}, self._add_piece)
+        self.pieces = worded("Add a piece…", partial(self._work.pick_piece, "A piece of this job", self._add_piece))
+        self._column.addWidget(self.pieces)
         if assemblies:
             self.assemblies = self._choice_of("Add an assembly…", {i: a.name for i, a in assemblies.items()}, self._add_set)
 
@@ -419,9 +420,8 @@ class _JobForm(ModelForm):
         return choice
 
     def _add_piece(self, piece_id: str) -> None:
-        if piece_id:
-            self._put("lines", (*self.model.lines, JobLine(piece=piece_id)))
-            self._list()
+        self._put("lines", (*self.model.lines, JobLine(piece=piece_id)))
+        self._list()
 
     def _add_set(self, assembly_id: str) -> None:
         if assembly_id:

@@ -36,10 +36,9 @@ def state_differences(one: Answer, other: Answer, m: Measure) -> list[tuple[str,
         ("Cut length", m.length(a.cut), m.length(b.cut)),
         ("Mass finished", m.mass(a.mass), m.mass(b.mass)),
         ("Heats", _heats(one), _heats(other)),
-        *_halves(one.piece, other.piece, m),
+        *_halves(one.plan.piece, other.plan.piece, m),
     ]
-    ids = dict.fromkeys(f.id for piece in (one.piece, other.piece) for f in piece.features)
-    for identity in ids:
+    for identity in dict.fromkeys(f.id for p in (one.piece, other.piece) for f in (*p.features, *(s.feature for s in p.standing))):
         rows += _feature_rows(one.piece, other.piece, identity, m)
     return [row for row in rows if row[1] != row[2] or row[0] in ("Cut length", "Mass finished")]
 
@@ -59,19 +58,30 @@ def _heats(found: Answer) -> str:
 
 
 def _feature_rows(one: Piece, other: Piece, identity: str, m: Measure) -> list[tuple[str, str, str]]:
-    i, j = one.index(identity), other.index(identity)
-    if i < 0 or j < 0 or one.features[i].kind != other.features[j].kind:
-        named = [f"{p.features[k].title} {k + 1}" if k >= 0 else "not there" for p, k in ((one, i), (other, j))]
-        return [("Feature", named[0], named[1])]
-    before, after = one.features[i], other.features[j]
+    before, after = one.feature(identity), other.feature(identity)
+    if before is None or after is None or before.kind != after.kind:
+        return [("Feature", _called(one, identity), _called(other, identity))]
     rows = []
     for name, spec in specs(before).items():
         if getattr(before, name) != getattr(after, name):
             shown = spec.compared(getattr(before, name), getattr(after, name), m)
-            rows.append((f"{before.title} {j + 1}, {spec.label.lower()}", *shown))
-    if i != j:
-        rows.append((f"{before.title}, place", f"{i + 1} from A", f"{j + 1} from A"))
+            rows.append((f"{_called(other, identity)}, {spec.label.lower()}", *shown))
+    places = _place(one, identity, m), _place(other, identity, m)
+    if places[0] != places[1]:
+        rows.append((f"{before.title}, place", *places))
     return rows
+
+
+def _called(piece: Piece, identity: str) -> str:
+    feature, index = piece.feature(identity), piece.index(identity)
+    if feature is None:
+        return "not there"
+    return f"{feature.title} {index + 1}" if index >= 0 else feature.title
+
+
+def _place(piece: Piece, identity: str, m: Measure) -> str:
+    stand = piece.composition.stand(identity)
+    return f"{piece.index(identity) + 1} from A" if stand is None else f"its middle {m.length(stand.middle)} from A on the drawn bar"
 
 
 class _Overlay(QWidget):

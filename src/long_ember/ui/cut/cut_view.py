@@ -279,4 +279,4 @@ class CutView(QWidget):
 
     def hideEvent(self, _event: QHideEvent) -> None:
         """Nobody looks: no search goes on."""
-        self.desk.stop()
+        self.desk.leave()

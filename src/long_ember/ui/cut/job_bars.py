@@ -136,7 +136,7 @@ class JobBars(QWidget):
         painter.fillRect(event.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if plan is None or (not plan.cut_list.bars and not plan.sheet_cuts):
-            words = self._desk.trouble or (
+            words = self._desk.instead or (
                 "Nothing of these jobs is cut from bar." if plan is not None else "Choose a job above, or add one in the Book."
             )
             text_box(painter, words, QPointF(self.width() / 2, 70), font(18), theme, role="muted")

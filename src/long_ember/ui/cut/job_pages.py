@@ -82,7 +82,7 @@ class BuyPage(QScrollArea):
         plan = self._desk.plan
         with _filled(self) as column:
             if plan is None:
-                column.addWidget(_label(self._desk.trouble or "Choose a job above.", 18, role="muted"))
+                column.addWidget(_label(self._desk.instead or "Choose a job above.", 18, role="muted"))
             else:
                 self._fill(column, plan)
 
@@ -272,7 +272,7 @@ class PricePage(QWidget):
             self.bar.quote = None
             self.bar.update()
             self.earned.setText("")
-            self.even.setText(self._desk.trouble or "Choose a job above.")
+            self.even.setText(self._desk.instead or "Choose a job above.")
             self.costs.setWidget(QWidget())
             return
         q = plan.quote(self.job_id, rise=self.rise)

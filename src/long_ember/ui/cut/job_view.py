@@ -16,6 +16,7 @@ from long_ember.storage import write_atomic
 from long_ember.ui.cut.job_bars import JobBars
 from long_ember.ui.cut.job_pages import BuyPage, PricePage
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import styled_as
 from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.dialogs import explain, save_name
 from long_ember.units import many
@@ -138,9 +139,7 @@ class JobView(QWidget):
         if not plan.stale and plan.sawing_words:
             text += f" {plan.sawing_words}" if text.endswith((".", "…")) else f". {plan.sawing_words}"
         self.told.setText(text)
-        self.told.setProperty("role", "fault" if plan.stale else "")
-        self.told.style().unpolish(self.told)
-        self.told.style().polish(self.told)
+        styled_as(self.told, "role", "fault" if plan.stale else "")
 
     # --- paper and files
 

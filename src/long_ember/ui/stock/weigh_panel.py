@@ -3,21 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Generator
+from functools import partial
 
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from long_ember.choosing import CAUTION, USES, versus
+from long_ember.desk.finding import Findable
 from long_ember.desk.turns import Portions
 from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.geometry import Balance, balance, mesh, piece_bodies
+from long_ember.stock import believed
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.style.fonts import font
+from long_ember.ui.widgets.buttons import worded
 from long_ember.ui.widgets.entry import ChoiceBox
 from long_ember.units import Line, parse_length
 
 __all__ = ["WeighPanel"]
+
+_NOTHING = "Compare with a known piece…"
 
 
 class WeighPanel(QWidget):
@@ -27,7 +33,7 @@ class WeighPanel(QWidget):
         super().__init__()
         self._work, self._session = work, work.session
         self.balance: Balance | None = None
-        self._listed: list[str] = []
+        self._known = ""  # "piece/…" or "state/…"; "" for none
         self._start = 0.0
         self._rest = QTimer(self, singleShot=True, interval=150)
         self._rest.timeout.connect(self._weigh)
@@ -35,11 +41,8 @@ class WeighPanel(QWidget):
         self.title = QLabel("Weight, balance, strength")
         self.title.setFont(font(18, 600))
         self.told = self._label(16)
-        self.known = ChoiceBox(self._session)
-        self.known.setFont(font(15))
-        self.known.setAccessibleName("Known piece to compare with")
+        self.known = worded(_NOTHING, self._ask, "A piece, or a state of this one, that has proved itself")
         self.known.setMinimumWidth(120)
-        self.known.activated.connect(self._choose)
         self.use = ChoiceBox(self._session)
         self.use.setFont(font(15))
         self.use.setAccessibleName("Compared as")
@@ -90,16 +93,7 @@ class WeighPanel(QWidget):
 
     def refresh(self) -> None:
         """Weigh the piece anew, a moment later: solids take longer than a keystroke."""
-        library, piece = self._work.library, self._session.piece_id
-        rows = [(f"piece/{e.id}", e.name) for e in library.entries if e.state == "kept" and e.id != piece]
-        rows += [(f"state/{r.id}", f"this piece, {r.name}") for r in library.revisions(piece)]
-        if [key for key, _name in rows] != self._listed:
-            self._listed = [key for key, _name in rows]
-            self.known.clear()
-            self.known.addItem("Compare with a known piece…", "")
-            for key, name in rows:
-                self.known.addItem(f"against {name}", key)
-        self.known.setCurrentIndex(max(self.known.findData(library.fact(f"known/{piece}")), 0))
+        self._know(self._work.library.fact(f"known/{self._session.piece_id}"))
         self.leave()
         self._rest.start()
 
@@ -130,13 +124,39 @@ class WeighPanel(QWidget):
         yield
         self._compare()
 
-    def _choose(self, _index: int) -> None:
-        """Remember what a piece is compared with."""
-        self._work.library.put_fact(f"known/{self._session.piece_id}", str(self.known.currentData() or ""))
+    def _know(self, key: str) -> None:
+        """Whom it is compared with, if that is still there."""
+        name = self._name_of(key)
+        self._known = key if name else ""
+        self.known.setText(f"against {name}" if name else _NOTHING)
+
+    def _name_of(self, key: str) -> str:
+        library = self._work.library
+        kind, _slash, identity = key.partition("/")
+        if kind == "piece" and identity != self._session.piece_id:
+            entry = library.entry(identity)
+            return entry.name if entry is not None and entry.state == "kept" else ""
+        states = {r.id: r.name for r in library.revisions(self._session.piece_id)} if kind == "state" else {}
+        return f"this piece, {states[identity]}" if identity in states else ""
+
+    def _ask(self) -> None:
+        library, piece = self._work.library, self._session.piece_id
+        things = [Findable("", "Compare with nothing", "", partial(self.choose, ""))] if self._known else []
+        things += [Findable("this piece", r.name, "", partial(self.choose, f"state/{r.id}")) for r in library.revisions(piece)]
+        self._work.pick_piece("A known piece", lambda known: self.choose(f"piece/{known}"), without=piece, before=things)
+
+    def choose(self, key: str) -> None:
+        """Compare with it, and remember that.
+
+        Args:
+            key: "piece/" with the id of a piece, "state/" with that of a state of this one; "" for nothing.
+        """
+        self._work.library.put_fact(f"known/{self._session.piece_id}", key)
+        self._know(key)
         self._compare()
 
     def _read(self) -> Piece | None:
-        kind, _slash, identity = str(self.known.currentData() or "").partition("/")
+        kind, _slash, identity = self._known.partition("/")
         if not identity:
             return None
         return self._work.library.read(identity)[0] if kind == "piece" else self._work.library.reader().revision(identity)
@@ -145,18 +165,19 @@ class WeighPanel(QWidget):
         """The figures beside the caution; on the printed sheet they stand together too."""
         session, m, fault = self._session, self._session.measure, ""
         said: tuple[Line, ...] = ()
-        chosen = bool(self.known.currentData())
+        chosen = bool(self._known)
         try:
             known = self._read()
             if known is not None and session.piece.features:
                 driven, above = (
                     parse_length(f.text(), unit=m.unit, thickness=session.piece.bar.thickness) for f in (self.driven, self.above)
                 )
-                said = versus(session.piece, known, str(self.use.currentData()), driven, above)
+                belief = session.forge.belief
+                said = versus(believed(session.piece, belief), believed(known, belief), str(self.use.currentData()), driven, above)
         except EmberError as error:
             fault = str(error)
         for widget in (self.use, self.compared, self.caution):
             widget.setVisible(chosen)
         self._stake.setVisible(chosen and self.use.currentData() == "stake")
         self.compared.setText(fault or " ".join(line.show(m) for line in said))
-        session.set_comparison(self.known.currentText().removeprefix("against "), said)
+        session.set_comparison(self.known.text().removeprefix("against "), said)

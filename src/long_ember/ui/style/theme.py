@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QColor
 
@@ -11,7 +12,10 @@ from long_ember.desk.session import Session
 from long_ember.frozen import dataclass
 from long_ember.physics import glow
 
-__all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "heat_colour", "stylesheet", "theme_of"]
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+__all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "heat_colour", "styled_as", "stylesheet", "theme_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +81,21 @@ def _luminance(colour: str) -> float:
     parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
     linear = [p / 12.92 if p <= 0.03928 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
     return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+def styled_as(widget: QWidget, name: str, value: object) -> None:
+    """Set a property that the style sheet looks at; looking it all up again takes milliseconds, so only another value does.
+
+    Args:
+        widget: that is painted otherwise from now on.
+        name: of the property.
+        value: nothing at all and one that was never set are the same.
+    """
+    if (widget.property(name) or "") != (value or ""):
+        widget.setProperty(name, value)
+        style = widget.style()
+        style.unpolish(widget)
+        style.polish(widget)
 
 
 def stylesheet(t: Theme) -> str:

@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, QObject, QPoint, Qt
 from PySide6.QtWidgets import QLabel, QLineEdit, QScrollArea, QWidget
 
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import styled_as
 
 __all__ = ["mark_fault"]
 
@@ -20,10 +21,7 @@ def mark_fault(entry: QLineEdit, words: str) -> None:
         words: what is wrong and what would work; "" when nothing is.
     """
     fault = bool(words)
-    if bool(entry.property("fault")) != fault:
-        entry.setProperty("fault", fault)
-        entry.style().unpolish(entry)
-        entry.style().polish(entry)
+    styled_as(entry, "fault", fault)
     note = entry.findChild(_Follower)
     if note is None:
         if not fault:

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QLabel
 
 from long_ember.plain import marked_up
 from long_ember.ui.style.fonts import font
+from long_ember.ui.style.theme import styled_as
 
 __all__ = ["MessageLine"]
 
@@ -41,9 +42,7 @@ class MessageLine(QLabel):
         self.setToolTip(text)
         self._fit()
         self.setProperty("fault", fault)
-        self.setProperty("role", "fault" if fault else "muted")
-        self.style().unpolish(self)
-        self.style().polish(self)
+        styled_as(self, "role", "fault" if fault else "muted")
 
     def minimumSizeHint(self) -> QSize:
         """A long message never widens the window."""
