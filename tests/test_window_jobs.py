@@ -265,6 +265,36 @@ class Searching(JobCase):
             self.assertTrue(self.sheet.bars)
 
 
+class Planning(JobCase):
+    def test_the_window_goes_on_while_pieces_are_reckoned_and_the_old_plan_stands_until_the_new_one(self):
+        with mock.patch.object(job_desk, "_AT_ONCE", 1):
+            said = []
+            self.desk.changed.connect(lambda: said.append((self.desk.plan is not None, self.desk.instead)))
+            self.desk.choose(("job-1", "job-2"))
+            self.assertIsNone(self.desk.plan)
+            self.key(KEY.Key_Right)
+            self.bars.grab()
+            self.until(lambda: self.desk.plan is not None)
+            self.assertEqual(said[-1], (True, ""))
+            self.assertIn((False, "Reckoning piece 2 of 5…"), said)
+            both = self.desk.plan
+            self.desk.choose(("job-1",))
+            self.window.show_view(0)  # nobody looks: nothing is planned
+            self.assertIsNone(self.desk.plan)
+            self.window.show_view(4)
+            self.until(lambda: self.desk.plan is not None)
+            self.assertEqual(list(self.desk.plan.jobs), ["job-1"])
+            self.desk.choose(("job-1", "job-2"))
+            self.until(lambda: self.desk.plan is not None)
+            self.settle()
+            self.assertEqual(self.sheet, both.cut_list)
+            before = self.desk.plan
+            self.session.set_shop(replace(self.session.shop, kerf=self.session.shop.kerf + 2.0))
+            self.assertIs(self.desk.plan, before)
+            self.until(lambda: self.desk.plan is not before)
+            self.assertEqual(self.desk.plan.rules.kerf, before.rules.kerf + 2.0)
+
+
 class Pages(JobCase):
     def words(self, page):
         return [w.text() for w in page.findChildren(QLabel) if w.isVisible()]

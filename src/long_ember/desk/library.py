@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import threading
 import time
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Generator, Iterator, Mapping
 from dataclasses import field, replace
 from functools import partial
 from pathlib import Path
@@ -148,6 +148,12 @@ class Library:
         if self._entries is None:
             self._entries = self.opened.book.entries() if self.opened.book is not None else ()
         return self._entries
+
+    def reading(self) -> Generator[None, None, None]:
+        """Read in portions what the wall and every list of pieces show, before somebody asks for it and waits."""
+        if self._entries is None and self.opened.book is not None:
+            with contextlib.suppress(EmberError):  # told when it is asked for
+                yield from self.opened.book.reading_entries()
 
     def entry(self, piece_id: str) -> Entry | None:
         """One of them; asked for by itself where the others are not known just now."""

@@ -8,7 +8,7 @@ import os
 import sqlite3
 import time
 import zlib
-from collections.abc import Iterable, Iterator
+from collections.abc import Generator, Iterable, Iterator
 from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
@@ -23,6 +23,7 @@ from long_ember.fields import fields_out
 from long_ember.frozen import dataclass
 from long_ember.geometry import silhouette
 from long_ember.plain import clean
+from long_ember.portions import all_portions
 from long_ember.records import RECORDS, LogEntry, Record, Shop, kind_of, record_kind
 from long_ember.storage.database import faults
 from long_ember.storage.migrations import side_of, sum_of
@@ -41,7 +42,7 @@ _KEPT_STEPS = 250
 _COLUMNS = "id, name, words, outline, tags, state, parent, made, changed, trouble, wide, tall"
 _MARKS = "id, changed, sum, drawn, seal, trouble"  # what changes whenever a row does
 _REMEMBERED = 200  # pieces
-_MANY = 500  # rows asked for by their ids at once
+_MANY, _FEW = 500, 200  # rows asked for by their ids at once; in portions
 _SERIAL = "writes"  # the fact that counts them
 
 
@@ -256,14 +257,20 @@ class Book:
 
     def entries(self) -> tuple[Entry, ...]:
         """All pieces, the last one changed first; only rows that have changed since they were last asked for are read."""
+        return all_portions(self.reading_entries())
+
+    def reading_entries(self) -> Generator[None, None, tuple[Entry, ...]]:
+        """The same in portions, see `entries`."""
         marks = {row[0]: row for row in self._rows(f"SELECT {_MARKS} FROM piece ORDER BY changed DESC, id")}
         known = self._seen
         fresh = [i for i, mark in marks.items() if i not in known or known[i][0] != mark]
         found = {}
-        for first in range(0, len(fresh), _MANY):
-            some = fresh[first : first + _MANY]
+        for first in range(0, len(fresh), _FEW):
+            some = fresh[first : first + _FEW]
             rows = self._rows(f"SELECT {_COLUMNS} FROM piece WHERE id IN ({', '.join('?' * len(some))})", some)
             found.update({row[0]: self._entry(row) for row in rows})
+            yield
+        known = self._seen  # somebody else may have asked meanwhile
         self._seen = {i: (mark, found[i] if i in found else known[i][1]) for i, mark in marks.items() if i in found or i in known}
         return tuple(entry for _mark, entry in self._seen.values())
 

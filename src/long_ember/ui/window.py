@@ -118,6 +118,7 @@ class MainWindow(QMainWindow):
         self._reading: Iterator[tuple[LogEntry, ...] | None] = iter(())
         self._log_turn = QTimer(self, interval=0)
         self._log_turn.timeout.connect(self._read_on)
+        self._ahead = Portions(session.loop, session.turns, "wall")
         session.refreshed.connect(self.pause.start)
         self.pause.start()
         self.shape.all_shapes.clicked.connect(self.show_catalogue)
@@ -618,7 +619,7 @@ class MainWindow(QMainWindow):
         """Reckon with the log; what many entries teach is found in a thread, so that nothing waits for it."""
         shop = self.session.shop
         if len(entries) < _MANY_ENTRIES:
-            self.session.learn(entries)
+            self._considered(entries)
             return
 
         def work(_worker: Worker) -> None:
@@ -629,9 +630,10 @@ class MainWindow(QMainWindow):
         self._considering = worker  # a signal holds nobody alive
         worker.start()
 
-    def _considered(self, entries: tuple[LogEntry, ...], _made: object, _error: Exception | None) -> None:
+    def _considered(self, entries: tuple[LogEntry, ...], _made: object = None, _error: Exception | None = None) -> None:
         if not self._log_stale:  # another entry came meanwhile: its own turn follows
             self.session.learn(entries)
+            self._ahead.start(self.library.reading())  # never beside a thread: each row would wait for it
 
     def show_calculator(self) -> None:
         """Reckon one feature on its own."""
