@@ -12,10 +12,10 @@ from unittest import mock
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QSize, Qt
+from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, QSize, Qt
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QRawFont
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QMenu
+from PySide6.QtWidgets import QMenu, QWidget
 
 from long_ember.demo import demo_files
 from long_ember.document import FieldAddress
@@ -23,6 +23,7 @@ from long_ember.features import KINDS, Piece, checks_of
 from long_ember.sections import square
 from long_ember.storage import read_piece
 from long_ember.ui.app import make_application
+from long_ember.ui.heats.log_panel import LogPanel
 from long_ember.ui.menu import LAYOUT
 from long_ember.ui.rail import SCREENS
 from long_ember.ui.style.fonts import font
@@ -438,3 +439,39 @@ class References(unittest.TestCase):
         lost = before - sys.getrefcount(None)
         painter.end()
         self.assertLess(abs(lost), 100)
+
+
+class Stray(QObject):
+    """Widgets that came up as windows without being meant as one: shown before they had a place."""
+
+    def __init__(self):
+        super().__init__()
+        self.found = []
+
+    def eventFilter(self, watched, event):
+        shown = event.type() == QEvent.Type.Show and isinstance(watched, QWidget) and watched.isWindow() and not watched.windowTitle()
+        if shown and watched.windowType() in (Qt.WindowType.Widget, Qt.WindowType.Window):
+            self.found.append(watched.accessibleName() or type(watched).__name__)
+        return False
+
+
+class NothingFlashes(unittest.TestCase):
+    def test_no_part_of_a_screen_comes_up_as_a_window_of_its_own(self):
+        application, stray = make_application(["test"]), Stray()
+        application.installEventFilter(stray)
+        self.addCleanup(application.removeEventFilter, stray)
+        case = WindowCase()
+        case.setUp()
+        self.addCleanup(case.doCleanups)
+        window = case.window
+        for screen in range(len(SCREENS)):
+            window.show_view(screen)
+            case.events()
+        for kind in ("rack", "price", "job"):
+            window.book.board(kind).rows.choose(next(iter(window.book.board(kind).rows.records), ""))
+        window.show_blanks()
+        window.blanks.close()
+        LogPanel(window.work, window).deleteLater()
+        case.events()
+        case.tearDown()
+        self.assertEqual(stray.found, [])

@@ -238,16 +238,17 @@ class Board(QWidget):
         row.addWidget(side)
         self.shapes = self._shapes()
         self._card.addWidget(self.shapes)
+        self.shapes.setVisible(kind == "price")
         self._card.addWidget(self.add_button)
         self.cuts_button = worded("Cut list, shopping, price", self._cuts, "All pieces of this job on the rack's bars and bought ones")
-        self.cuts_button.setVisible(kind == "job")
         self._card.addWidget(self.cuts_button)
+        self.cuts_button.setVisible(kind == "job")
         self.again_button = worded("Another like it", self.again, "A job of its own with the same pieces; from a template too")
-        self.again_button.setVisible(kind == "job")
         deeds = QHBoxLayout()
         deeds.addWidget(self.out_button, 1)
         deeds.addWidget(self.again_button, 1)
         self._card.addLayout(deeds)
+        self.again_button.setVisible(kind == "job")
         self._card.addStretch(1)
         self.file_button = worded(
             "Write this job to a file…" if kind == "job" else "Write them to a file…",
@@ -267,7 +268,6 @@ class Board(QWidget):
         for shape in SHAPES:
             box.addItem(f"Only {shape}", shape)
         box.activated.connect(lambda _index: self.refresh())
-        box.setVisible(self.kind == "price")
         return box
 
     def _listed(self) -> dict[str, Record]:

@@ -103,8 +103,9 @@ class LogPanel(AskingDialog):
             box.setFont(font(16))
             box.setMinimumHeight(42)
             box.setAccessibleName(name)
-        self.job.setVisible(bool(jobs))
-        self.smith.setVisible(len(self._session.shop.smiths) > 1)
+        for box, needed in ((self.job, bool(jobs)), (self.smith, len(self._session.shop.smiths) > 1)):
+            if not needed:
+                box.hide()
         row = QHBoxLayout()
         row.setSpacing(28)
         row.addWidget(self.good)

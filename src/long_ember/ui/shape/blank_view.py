@@ -131,7 +131,8 @@ class BlankDialog(QDialog):
         for identity, job in jobs:
             if isinstance(job, Job) and job.state != "done":
                 self.jobs.addItem(job.name, identity)
-        self.jobs.setVisible(self.jobs.count() > 1)
+        if self.jobs.count() == 1:
+            self.jobs.hide()
         self.jobs.activated.connect(lambda _i: self.put_into(str(self.jobs.currentData())))
         foot.addWidget(self.jobs)
         foot.addStretch(1)

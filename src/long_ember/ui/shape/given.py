@@ -33,8 +33,8 @@ class _Length(QLineEdit):
 class GivenBar(QWidget):
     """`Give it [40 mm] of bar by changing [Length]`, for the selected feature."""
 
-    def __init__(self, session: Session) -> None:
-        super().__init__()
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
         self._session = session
         self.length = _Length()
         self.length.setFont(font(16, 500))

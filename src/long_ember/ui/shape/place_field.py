@@ -55,8 +55,8 @@ class LandmarkField(ChoiceBox):
 class OwnBarSwitch(QPushButton):
     """One press: what is laid on takes bar of its own, or the other way round."""
 
-    def __init__(self, session: Session) -> None:
-        super().__init__()
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
         self._session = session
         self.setFont(font(15, 500))
         self.setMinimumHeight(36)

@@ -62,7 +62,7 @@ class ShapeView(QWidget):
         super().__init__()
         self.canvas = BarCanvas(session)
         self.strip = CardStrip(session)
-        self.standing = StandingRow(session)
+        self.standing = StandingRow(session, self)
         self.inspector = Inspector(session, limb_view)
         self.strip.opened.connect(self.inspector.focus_first)
         session.added.connect(self._ask_sizes)
@@ -77,7 +77,8 @@ class ShapeView(QWidget):
         self.all_shapes.setFont(font(15, 500))
         self.all_shapes.setFixedHeight(44)
         self.all_shapes.setToolTip("Every shape, with pictures, found by any of its names (Ctrl+K)")
-        self.all_shapes.setHidden(limb)  # they stand in a screen of their own, which only the window has
+        if limb:
+            self.all_shapes.hide()  # they stand in a screen of their own, which only the window has
         palette.addWidget(self.all_shapes)
         self.canvas.setMinimumHeight(_DRAWN)
         column = QVBoxLayout(self)

@@ -28,8 +28,8 @@ _numbers = itertools.count()
 class StandingRow(QWidget):
     """Cards of forms and works in the order of the bar; gone where there are none."""
 
-    def __init__(self, session: Session) -> None:
-        super().__init__()
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
         self._session = session
         self._press: QPointF | None = None
         self._from: Standing | None = None

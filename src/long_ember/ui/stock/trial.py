@@ -171,7 +171,8 @@ class TrialDialog(AskingDialog):
         self.keep_button.setToolTip("As pieces of their own: marks, heats and cut list follow")
         self.keep_button.clicked.connect(self.keep)
         self.forget_button = QPushButton("Forget the test piece")
-        self.forget_button.setVisible(bool(self._session.piece.measured))
+        if not self._session.piece.measured:
+            self.forget_button.hide()
         self.forget_button.clicked.connect(self.forget)
         leave = QPushButton("Leave it")
         leave.clicked.connect(self.reject)
