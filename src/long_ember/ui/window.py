@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QImage, QShowEvent
+from PySide6.QtGui import QCloseEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from long_ember.desk.library import Library, reopened
@@ -36,6 +36,8 @@ from long_ember.ui.widgets.menus import Layout, Menus
 from long_ember.ui.widgets.message import MessageLine
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QImage
+
     from long_ember.ui.book.book_view import BookView
     from long_ember.ui.cut.cut_view import CutView
     from long_ember.ui.cut.job_view import JobView

@@ -17,7 +17,6 @@ from long_ember.sections import Section
 from long_ember.storage import Backup, Incoming, Photo, look_over
 from long_ember.storage.parcel import Parcel
 from long_ember.ui.widgets import dialogs
-from long_ember.ui.widgets.waiting import wait_for
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QDialog, QWidget
@@ -72,6 +71,8 @@ class BookWork(BookActions):
 
     def slow(self, title: str, failed: str, read: Callable[[Callable[[int, int], None]], Any], done: Callable[[Any], None]) -> None:
         """Work that may take longer than a blink, see `wait_for`."""
+        from long_ember.ui.widgets.waiting import wait_for  # with its dialog, when first wanted
+
         wait_for(self.session.loop, self.window, title, failed, read, done)
 
     def review(self, parcel: Parcel, source: str) -> None:

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
-from PySide6.QtGui import QGuiApplication, QImage
+from PySide6.QtGui import QGuiApplication
 
 from long_ember.desk.session import Session
 from long_ember.document import Edit, put_in
 from long_ember.errors import EmberError
 from long_ember.features import Piece
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QImage
 
 __all__ = ["copy_chosen", "copy_line", "paste"]
 

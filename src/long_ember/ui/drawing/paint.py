@@ -17,7 +17,7 @@ from long_ember.frozen import dataclass
 from long_ember.geometry import Aspect, Figure, Part, Seen, trace, void_outline
 from long_ember.portions import all_portions
 from long_ember.ui.style.fonts import font, font_key
-from long_ember.ui.style.theme import Theme
+from long_ember.ui.style.theme import Theme, filled
 
 __all__ = [
     "Look",
@@ -93,8 +93,9 @@ def look(theme: Theme, fill: str, edge: str = "edge", width: float = 1.0) -> Loo
     A width of exactly 1 is Qt's fast line: anything wider costs two to three times as much.
     """
     colour = theme.colour(edge)
-    brush = QBrush(QColor(fill) if fill.startswith("#") else theme.colour(fill))
-    return Look(brush, _pen(colour, width), _pen(colour, 1.0), _pen(colour, 1.0, Qt.PenStyle.DashLine), QBrush(colour))
+    solid = Qt.BrushStyle.SolidPattern  # named, or every gradient would be looked at first
+    brush = QBrush(QColor(fill) if fill.startswith("#") else theme.colour(fill), solid)
+    return Look(brush, _pen(colour, width), _pen(colour, 1.0), _pen(colour, 1.0, Qt.PenStyle.DashLine), QBrush(colour, solid))
 
 
 @lru_cache(maxsize=4)
@@ -289,7 +290,7 @@ def text_box(painter: QPainter, text: str, at: QPointF, face: QFont, theme: Them
     """Text centred on a point, on a scrap of paper so that lines behind it do not disturb."""
     box = text_rect(text, at, face)
     if back:
-        painter.fillRect(box, theme.colour("paper", 230))
+        filled(painter, box, theme.colour("paper", 230))
     write(painter, text, box.left() + 4, box.top(), face, theme.colour(role))
     return box
 
@@ -351,7 +352,7 @@ def arrow_line(painter: QPainter, a: QPointF, b: QPointF, colour: QColor, width:
     dx, dy = b.x() - a.x(), b.y() - a.y()
     size = math.hypot(dx, dy) or 1.0
     x, y = dx / size * _LONG, dy / size * _LONG
-    painter.setBrush(QBrush(colour))
+    painter.setBrush(colour)
     for tip, sign in ((a, 1.0), (b, -1.0)):
         back = QPointF(tip.x() + sign * x, tip.y() + sign * y)
         side = QPointF(-y * _SLIM, x * _SLIM)

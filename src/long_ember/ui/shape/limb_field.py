@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtWidgets import QDialogButtonBox, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember.desk.session import Session
 from long_ember.document import FieldAddress, change_standing, set_field
@@ -85,6 +85,8 @@ class LimbDialog(AskingDialog):
         head.setFont(font(18, 500))
         self.message = MessageLine()
         self.bench.said.connect(self.message.say)
+        from PySide6.QtWidgets import QDialogButtonBox  # with the first limb that is opened
+
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Put it on the piece")
         buttons.button(QDialogButtonBox.StandardButton.Cancel).setText("Leave the piece as it was")

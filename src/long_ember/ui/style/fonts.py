@@ -19,7 +19,7 @@ def load_fonts() -> None:
     folder = Path(__file__).parents[2] / "assets" / "fonts"
     for face in folder.iterdir():
         if face.name.endswith(".ttf"):
-            QFontDatabase.addApplicationFontFromData(face.read_bytes())
+            QFontDatabase.addApplicationFont(str(face))
 
 
 def font_key(face: QFont) -> tuple[int, int]:

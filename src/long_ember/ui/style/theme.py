@@ -13,9 +13,11 @@ from long_ember.frozen import dataclass
 from long_ember.physics import glow
 
 if TYPE_CHECKING:
+    from PySide6.QtCore import QRect, QRectF
+    from PySide6.QtGui import QBrush, QPainter
     from PySide6.QtWidgets import QWidget
 
-__all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "heat_colour", "styled_as", "stylesheet", "theme_of"]
+__all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "filled", "heat_colour", "styled_as", "stylesheet", "theme_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +83,12 @@ def _luminance(colour: str) -> float:
     parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
     linear = [p / 12.92 if p <= 0.03928 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
     return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+def filled(painter: QPainter, box: QRectF | QRect, brush: QColor | QBrush) -> None:
+    """Fill a box as `fillRect` does, which has a name for every gradient there is made first: for all that the first screen shows."""
+    painter.setBackground(brush)
+    painter.eraseRect(box)
 
 
 def styled_as(widget: QWidget, name: str, value: object) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QEvent, QPointF, Qt, Signal
+from PySide6.QtCore import QEvent, QObject, QPointF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
@@ -107,12 +107,12 @@ class EntryField(QLineEdit):
             return ""
         return f"Read as {shown}." if text.strip() else ""
 
-    def event(self, event: QEvent) -> bool:
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Ctrl and a key is a command of the window, as everywhere else; a line keeps only copy, cut, paste and moving about."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and _is_command(event):
             event.ignore()
-            return False
-        return super().event(event)
+            return True
+        return super().eventFilter(watched, event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter ends the edit, Escape takes it back."""
@@ -157,12 +157,14 @@ class EntryField(QLineEdit):
     def focusInEvent(self, event: QFocusEvent) -> None:
         """Typing replaces what is there."""
         super().focusInEvent(event)
+        self.installEventFilter(self)  # while it is typed into: what every line of a window is told would take longer than to draw them
         if event.reason() != Qt.FocusReason.PopupFocusReason:
             self.selectAll()
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         """Leaving ends the edit; what could not be read stays marked, and the old value in force."""
         super().focusOutEvent(event)
+        self.removeEventFilter(self)
         self._leave()
 
     def _leave(self) -> None:

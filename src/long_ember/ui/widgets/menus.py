@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Qt
-from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMainWindow, QMenu
 
 from long_ember.frozen import NamedTuple
 from long_ember.ui.style.fonts import font
 from long_ember.ui.widgets.buttons import linked
 from long_ember.ui.widgets.commands import Command, Commands
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QAction
 
 __all__ = ["Layout", "Menus", "Small"]
 
@@ -81,6 +84,8 @@ class Menus(QObject):
         self.follow()
 
     def _add(self, menu: QMenu, ids: Iterable[str]) -> None:
+        from PySide6.QtGui import QAction, QKeySequence  # menus are filled when the window stands
+
         menu.setToolTipsVisible(True)
         for identity in ids:
             command = self._commands[identity]
