@@ -14,6 +14,7 @@ from long_ember.errors import EmberError
 from long_ember.features import Piece
 from long_ember.plain import marked_up
 from long_ember.records import Assembly, pieces_of
+from long_ember.stock import believed
 from long_ember.storage import new_id
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.book.assembly_canvas import AssemblyCanvas
@@ -180,7 +181,8 @@ class AssemblyPage(QWidget):
         for identity in pieces_of(record):
             try:
                 here = identity == self._session.piece_id
-                found[identity] = self._session.piece if here else self._work.library.read(identity)[0]
+                piece = self._session.piece if here else self._work.library.read(identity)[0]
+                found[identity] = believed(piece, self._session.forge.belief)  # as heavy as it is told everywhere
             except EmberError:
                 continue  # it is named as gone
         return found

@@ -92,6 +92,7 @@ class ModelForm(QWidget):
     def _line(self, name: str, spec: Field) -> QLineEdit:
         line = QLineEdit(spec.show(getattr(self.model, name), self._session.measure))
         line.setFont(font(17, 500))
+        line.setCursorPosition(0)  # of what does not fit the beginning is in sight
         waits_for(line, spec)
         if spec.optional:
             line.setPlaceholderText(spec.tip)
@@ -114,6 +115,7 @@ class ModelForm(QWidget):
         """Leaving a line shows the value in force."""
         if not line.property("fault"):
             line.setText(spec.show(getattr(self.model, name), self._session.measure))
+            line.setCursorPosition(0)
 
     def _choice(self, name: str, spec: Choice) -> ChoiceBox:
         box = ChoiceBox(self._session)
