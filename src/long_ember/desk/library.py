@@ -82,7 +82,7 @@ class Library:
 
     def _take(self, opened: Opened) -> None:
         self.opened, self.trouble = opened, ""
-        self._entries: tuple[Entry, ...] | None = None
+        self._entries: dict[str, Entry] | None = None
         self._steps: Steps[BookEdit] = Steps(_LONGEST)
         self._unwritten: dict[str, tuple[str, Record | None]] = {}  # records that are not on disk yet: their kind, and what they are now
         self._records: dict[str, dict[str, Record]] = {}  # by kind, as they are now; kept up with every deed
@@ -146,8 +146,8 @@ class Library:
     def entries(self) -> tuple[Entry, ...]:
         """All pieces, read once after every change."""
         if self._entries is None:
-            self._entries = self.opened.book.entries() if self.opened.book is not None else ()
-        return self._entries
+            self._entries = {e.id: e for e in self.opened.book.entries()} if self.opened.book is not None else {}
+        return tuple(self._entries.values())
 
     def reading(self) -> Generator[None, None, None]:
         """Read in portions what the wall and every list of pieces show, before somebody asks for it and waits."""
@@ -159,7 +159,7 @@ class Library:
         """One of them; asked for by itself where the others are not known just now."""
         if self._entries is None and self.opened.book is not None:
             return self.opened.book.entry(piece_id)
-        return next((e for e in self.entries if e.id == piece_id), None)
+        return (self._entries or {}).get(piece_id)
 
     def read(self, piece_id: str) -> tuple[Piece, History]:
         """A piece with its steps, the newest even before it is on disk.
