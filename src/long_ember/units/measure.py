@@ -106,8 +106,8 @@ class Measure:
     def about(self, mm: float, *, up: bool = True) -> str:
         """A length that is judged by eye, in a fire or a hand: in steps of 5 mm or 1/4 in, up or down.
 
-        >>> Measure().about(79.2), Measure().about(79.2, up=False), Measure("in", ascii=True).about(79.2)
-        ('80 mm', '75 mm', '3 1/4 in')
+        >>> Measure().about(79.2), Measure().about(79.2, up=False), Measure().about(80.0), Measure("in", ascii=True).about(79.2)
+        ('80 mm', '75 mm', '80 mm', '3 1/4 in')
         """
         step = _BY_EYE if self.unit == "mm" else 25.4 / 4
         steps = math.ceil(mm / step - _SCANT) if up else math.floor(mm / step + _SCANT)
@@ -213,8 +213,8 @@ class Measure:
     def turns(self, value: float, *, bare: bool = False) -> str:
         """Turns of a twist or scroll; a part of one in quarters, where it is.
 
-        >>> Measure(ascii=True).turns(0.25), Measure().turns(1.5)
-        ('1/4 turn', '1.5 turns')
+        >>> Measure(ascii=True).turns(0.25), Measure().turns(1.5), Measure().turns(1 / 3)
+        ('1/4 turn', '1.5 turns', '0.333 turn')
         """
         part = Fraction(value).limit_denominator(4) if 0 < value < 1 else Fraction(0)
         shown = self._fraction(part) if part and abs(part - value) < 1e-9 and part.denominator != 3 else _number(value, 3)
@@ -244,12 +244,20 @@ class Measure:
         return f"{hours} h {minutes:02d} min" if hours else f"{minutes} min"
 
     def force(self, newton: float, *, bare: bool = False) -> str:
-        """A force to two figures, N or lbf."""
+        """A force to two figures, N or lbf.
+
+        >>> Measure().force(160.3), Measure("in").force(160.3)
+        ('160 N', '36 lbf')
+        """
         value, unit = (newton, "N") if self.unit == "mm" else (newton / 4.4482216, "lbf")
         return f"{float(f'{value:.2g}'):.0f} {unit}"
 
     def torque(self, newton_metre: float, *, bare: bool = False) -> str:
-        """A torque to two figures, N·m or lbf·ft."""
+        """A torque to two figures, N·m or lbf·ft.
+
+        >>> Measure().torque(98.4), Measure("in").torque(98.4)
+        ('98 N·m', '73 lbf·ft')
+        """
         value, unit = (newton_metre, "N·m") if self.unit == "mm" else (newton_metre / 1.3558179, "lbf·ft")
         return f"{float(f'{value:.2g}'):.0f} {unit}"
 
