@@ -107,6 +107,31 @@ class Keeping(BookCase):
             self.assertEqual(other.piece, document.piece)
         book.close()
 
+    @given(st.lists(st.tuples(st.sampled_from(("read on", "begin", "ask", "put", "remove")), st.integers(0, 4)), max_size=14))
+    @settings(max_examples=60)
+    def test_read_in_portions_while_it_changes_the_wall_is_what_is_in_the_book(self, deeds):
+        book, sample, here = Book(sqlite3.connect(":memory:", isolation_level=None), Path("memory")), Piece(), {}
+        migrate(book.connection, 0)
+        with mock.patch("long_ember.storage.book._FEW", 1):
+            reading = book.reading_entries()
+            for number, (what, which) in enumerate(deeds):
+                if what == "put":
+                    here[f"p{which}"] = f"name {number}"
+                    book.put_piece(f"p{which}", replace(sample, name=here[f"p{which}"]), when=float(number))
+                elif what == "remove" and f"p{which}" in here:
+                    del here[f"p{which}"]
+                    book.remove_piece(f"p{which}")
+                elif what == "begin":
+                    reading = book.reading_entries()
+                elif what == "ask":
+                    self.assertEqual({e.id: e.name for e in book.entries()}, here)
+                else:
+                    next(reading, None)
+            self.assertEqual({e.id: e.name for e in book.entries()}, here)
+            times = [e.changed for e in book.entries()]
+            self.assertEqual(times, sorted(times, reverse=True))
+        book.close()
+
     def test_the_last_two_hundred_steps_are_kept_and_no_more_than_are_needed(self):
         document = Document(read_piece(demo_files()[0]))
         for i in range(320):

@@ -14,6 +14,7 @@ from long_ember.desk import job_desk
 from long_ember.errors import EmberError
 from long_ember.features.cut import PartOff
 from long_ember.jobs.plan import JobPlan
+from long_ember.jobs.problems import Holdings
 from long_ember.jobs.words import area_words, saw_words
 from long_ember.papers.job_papers import customer_lines, label_rows
 from long_ember.papers.kinds import papers_for
@@ -293,6 +294,14 @@ class Planning(JobCase):
             self.assertIs(self.desk.plan, before)
             self.until(lambda: self.desk.plan is not before)
             self.assertEqual(self.desk.plan.rules.kerf, before.rules.kerf + 2.0)
+
+    def test_what_can_not_be_reckoned_is_told_where_the_plan_would_stand(self):
+        with mock.patch.object(Holdings, "answering", side_effect=ZeroDivisionError), self.assertRaises(ZeroDivisionError):
+            self.desk.choose(("job-1",))
+        self.assertIsNone(self.desk.plan)
+        self.assertIn("ZeroDivisionError", self.desk.instead)
+        self.desk.choose(("job-1",))
+        self.assertEqual((self.desk.instead, list(self.desk.plan.jobs)), ("", ["job-1"]))
 
 
 class Pages(JobCase):

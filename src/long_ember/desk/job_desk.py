@@ -99,6 +99,9 @@ class JobDesk:
             self._put(*job_plan(*now) if mine else ("", None), seen=now)
         except EmberError as error:
             self._put("", None, instead=str(error))
+        except Exception as error:  # told by the window; nobody waits for what does not come
+            self._put("", None, instead=fault_words(error))
+            raise
         self._look()
 
     def _wait_for(self, number: int, whole: int) -> None:
