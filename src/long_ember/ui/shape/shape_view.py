@@ -33,10 +33,9 @@ class _Room(QScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
-        inside.installEventFilter(self)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        """What is inside became higher or lower."""
+        """What is inside, which the area watches by itself, became higher or lower."""
         if event.type() == QEvent.Type.LayoutRequest:
             self.updateGeometry()
         return bool(super().eventFilter(watched, event))

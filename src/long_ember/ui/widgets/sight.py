@@ -26,7 +26,11 @@ class TabsInSight(QObject):
         self._panel, self._before = panel, list[QWidget]()
         self._soon = QTimer(self, singleShot=True, interval=_SOON)
         self._soon.timeout.connect(self.follow)
-        panel.installEventFilter(self)
+        QTimer.singleShot(0, self, self._watch)  # what it is told while it is made would all be told here too, at some cost
+
+    def _watch(self) -> None:
+        self._panel.installEventFilter(self)
+        self._soon.start()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Something came, went or moved."""
