@@ -60,6 +60,10 @@ def spec_of(name: str) -> fields.Field:
 
 
 class Kinds(unittest.TestCase):
+    def test_a_hammer_of_a_shop_of_inches_weighs_half_pounds(self):
+        for kilograms, pounds in ((1.3, 3.0), (1.0, 2.0), (0.9, 2.0), (1.6, 3.5)):
+            self.assertAlmostEqual(spec_of("mass").inched(kilograms), pounds * 0.45359237)
+
     def test_what_a_field_holds_comes_back_from_text_and_file_and_fits_the_schema(self):
         for name, (_declared, good, bad) in KINDS_OF_FIELDS.items():
             spec, reader = spec_of(name), Reader()

@@ -84,13 +84,13 @@ class CheckValues(unittest.TestCase):
         self.assertAlmostEqual(stock_of(split, place), 70)
 
     def test_necks_by_quadrature(self):
-        for size, fuller, sides in ((7.0, 12.0, "two"), (7.0, 12.0, "all"), (2.0, 6.0, "all"), (2.0, 6.0, "two")):
+        for size, fuller, sides in ((7.0, 12.0, "two"), (7.0, 12.0, "all"), (2.0, 6.0, "all"), (2.0, 6.0, "two"), (9.0, 12.0, "edges")):
             neck, bar = make("neck", size=size, fuller=fuller, sides=sides), flat(20, 12)
-            r, deep, half = fuller / 2, (12 - size) / 2, neck.width(Place(bar)) / 2
+            r, deep, half = fuller / 2, ((20 if sides == "edges" else 12) - size) / 2, neck.width(Place(bar)) / 2
 
             def section(x, r=r, deep=deep, sides=sides):
                 d = deep - r + math.sqrt(max(r * r - x * x, 0.0))
-                return (20 - (2 * d if sides == "all" else 0)) * (12 - 2 * d)
+                return (20 - (0 if sides == "two" else 2 * d)) * (12 - (0 if sides == "edges" else 2 * d))
 
             self.assertAlmostEqual(neck.volume(Place(bar)), quad(section, -half, half, limit=200)[0], places=4)
 

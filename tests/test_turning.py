@@ -110,6 +110,7 @@ class Flats(unittest.TestCase):
             return 2 * math.sqrt(max(64 - y * y, 0.0))
 
         self.assertAlmostEqual(outline_between(round_(16), 3.0), quad(disc, -5, 5)[0], places=9)
+        self.assertAlmostEqual(outline_between(flat(20, 8), 1.5), 20 * 5)
         self.assertAlmostEqual(outline_between(half_round(16), 2.0), quad(disc, 2, 6)[0], places=9)
         for bar in (hexagon(16), octagon(16)):
             (outline,) = section_outline(bar)
