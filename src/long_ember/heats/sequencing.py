@@ -179,9 +179,12 @@ class ForgingPlan:
         return np.asarray(np.exp(work * np.where(work < 0, less, more) + belief.draws[:, _PACE] + own / root * normal[:, -1]))
 
     def stretch(self, pieces: int) -> tuple[float, float]:
-        """Multiples of the likely hot time that 9 of 10 such batches lie between."""
-        low, high = quantile(self.drawn(pieces), (0.05, 0.95))
-        return float(low), float(high)
+        """Multiples of the likely hot time that 9 of 10 such batches lie between; kept with the plan, as a quote asks for it at every key."""
+        kept: dict[int, tuple[float, float]] = self.__dict__.setdefault("_stretches", {})
+        if pieces not in kept:
+            low, high = quantile(self.drawn(pieces), (0.05, 0.95))
+            kept[pieces] = float(low), float(high)
+        return kept[pieces]
 
     @property
     def steps(self) -> tuple[Step, ...]:

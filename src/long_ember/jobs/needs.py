@@ -148,8 +148,8 @@ def _of_piece(piece_id: str, number: int, holdings: Holdings, m: Measure) -> lis
         found.append(Need(f"Spacer strip {m.length(piece.bar.thickness)} thick, for the forks", "strip", 1.0, why=name))
     if any(e.key == "coupon" for e in answer.plan.errands):
         found.append(Need(f"Test strips of {piece.bar.label(m)}, {m.length(_COUPON)}", "strip", 2.0, why=f"{name}: unknown steel"))
-    found += [Need(f"Nut and washer for a thread of {_size(f.diameter, m)}", "bolt", float(number), why=name)
-              for f in piece.features if isinstance(f, Thread) and f.nut]  # fmt: skip
+    threads = [s.feature for s in steps if s.operation.verb == "thread" and isinstance(s.feature, Thread)]
+    found += [Need(f"Nut and washer for a thread of {_size(f.diameter, m)}", "bolt", float(number), why=name) for f in threads if f.nut]
     found.append(
         Need("Wax or oil for the finish", "wax", round(_WAX * _surface(piece, answer.reckoning.cut) * number, 1), "g", why=name, rough=True)
     )

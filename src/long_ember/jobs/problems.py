@@ -51,7 +51,6 @@ class Holdings:
     sawn: tuple[SavedBar, ...] = ()
     sheared: frozenset[str] = frozenset()
     _answers: dict[str, Answer] = field(default_factory=dict, repr=False, compare=False)
-    _batches: dict[tuple[str, int], tuple[float, float]] = field(default_factory=dict, repr=False, compare=False)
 
     @cached_property
     def done(self) -> Counter[tuple[str, str]]:
@@ -99,14 +98,14 @@ class Holdings:
 
         Whoever has made the piece before is faster, as the log has it.
         """
-        key = piece_id, number
-        if key not in self._batches:
-            plan = self.answer(piece_id).plan
+        plan = self.answer(piece_id).plan
+        kept: dict[int, tuple[float, float]] = plan.__dict__.setdefault("_batches", {})  # it hangs on nothing but the plan
+        if number not in kept:
             rhythm = plan.forge.school(plan.piece.planning, "rhythm") or "piece"
             found = batch(plan, number, irons=min(plan.forge.irons, number), rhythm=rhythm)
             hot = [t.end for t in found.turns if not plan.packed[t.stage].cold]
-            self._batches[key] = found.total, max(hot, default=0.0)
-        return self._batches[key]
+            kept[number] = found.total, max(hot, default=0.0)
+        return kept[number]
 
 
 def _reckoning(piece: Piece, ruler: float, forge: ForgeSettings) -> Generator[None, None, Answer]:

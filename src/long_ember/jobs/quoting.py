@@ -190,9 +190,25 @@ def effort(piece_id: str, number: int, holdings: Holdings) -> Effort:
         number: how many.
         holdings: with the shop, its log and the piece.
     """
-    plan = holdings.answer(piece_id).plan
     if number < 1:
         return Effort()
+    made, forging = _made(piece_id, number, holdings)
+    low, high = holdings.answer(piece_id).plan.stretch(number)
+    return replace(made, least=forging * (1 - low) / 3600, most=forging * (high - 1) / 3600)
+
+
+def _made(piece_id: str, number: int, holdings: Holdings) -> tuple[Effort, float]:
+    """The likely hours for so many of a piece, and the s of them at fire and anvil; kept with its plan, as a quote asks for them at every key."""
+    plan = holdings.answer(piece_id).plan
+    kept: dict[tuple[int, float], tuple[Effort, float]] = plan.__dict__.setdefault("_efforts", {})
+    key = number, holdings.shop.finishing
+    if key not in kept:
+        kept[key] = _reckoned(piece_id, number, holdings)
+    return kept[key]
+
+
+def _reckoned(piece_id: str, number: int, holdings: Holdings) -> tuple[Effort, float]:
+    plan = holdings.answer(piece_id).plan
     around = math.fsum(e.seconds for e in plan.errands if not e.waits) * number
     total, fire = holdings.batch(piece_id, min(number, _MOST))
     if number > _MOST:
@@ -203,8 +219,7 @@ def effort(piece_id: str, number: int, holdings: Holdings) -> Effort:
     saved = math.fsum(w.saved * 60 for w in fixtures(plan, number) if w.pays)
     forging = max(total - saved, total / 2)
     work = forging + around + set_up
-    low, high = plan.stretch(number)
-    return Effort(work / 3600, fire / 3600, holdings.shop.finishing * number / 60, forging * (1 - low) / 3600, forging * (high - 1) / 3600)
+    return Effort(work / 3600, fire / 3600, holdings.shop.finishing * number / 60), forging
 
 
 def quote(job_id: str, job: Job, holdings: Holdings, sheet: SavedCutList, *, rise: float = 0.0) -> Quote:
@@ -333,7 +348,7 @@ def _each(piece_id: str, number: int, job: Job, holdings: Holdings, rise: float)
     shop, piece = holdings.shop, holdings.piece(piece_id)
     begun = 1 / (1 - job.rejects)
     steel = (holdings.answer(piece_id).reckoning.cut + shop.kerf) * value_of(piece.material, piece.bar, holdings, rise=rise) * (1 + _WASTE)
-    took = effort(piece_id, number, holdings)
+    took, _forging = _made(piece_id, number, holdings)
     used, _missing = _fittings_money(needs_of_piece(piece_id, number, holdings))
     each = (took.fire * shop.fuel + took.hours * (shop.hour + shop.overhead)) / number
     margin = shop.market if job.sale == "market" else shop.wholesale
