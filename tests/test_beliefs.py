@@ -167,6 +167,12 @@ class Evidence(unittest.TestCase):
         self.assertEqual((heats_seen([entry]), seen_in([entry])), ([], []))
         self.assertEqual(taught([entry, self.entry(good=3, rejects=(Reject(cause="burnt", count=2),))]).belief("S", "gas"), PRIOR)
 
+    def test_what_the_bar_lacked_is_what_was_said_or_what_the_tape_says(self):
+        plain = self.entry()
+        for came, off in (("short", -3.0), ("long", 3.0), ("right", 0.0)):
+            self.assertEqual(replace(plain, came=came, off=3.0).length_off, off)
+        self.assertEqual(replace(plain, over_all=296.0, planned_over_all=300.0).length_off, -4.0)
+
     @given(st.lists(st.tuples(st.sampled_from("pqr"), st.sampled_from(("", "S", "T")), st.integers(1, 9), st.integers(0, 4), st.booleans(),
                               st.sampled_from((HOOK, DEMOS[1]))), max_size=8))  # fmt: skip
     @settings(max_examples=40)

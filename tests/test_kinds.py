@@ -150,6 +150,11 @@ class CheckValues(unittest.TestCase):
         wanted = float((depth * 2 * (d / 2 * np.cos(a)) ** 2).mean() * math.pi)
         self.assertAlmostEqual(hole_volume(d, bar, axis), wanted, delta=1e-6 * wanted)
 
+    def test_a_hole_through_a_tube_takes_its_two_walls(self):
+        bar, d = tube(20, 3), 5.0
+        walls = quad(lambda z: 2 * math.sqrt(d * d / 4 - z * z) * 2 * (math.sqrt(100 - z * z) - math.sqrt(49 - z * z)), -d / 2, d / 2)[0]
+        self.assertAlmostEqual(hole_volume(d, bar, "thickness"), walls, places=6)
+
 
 class Sections(unittest.TestCase):
     def test_moduli_by_summing_strips(self):
