@@ -284,6 +284,13 @@ class AgainstAKnownPiece(unittest.TestCase):
             self.assertAlmostEqual(sum(halves(piece)), reckon(piece).mass, delta=1e-6 * reckon(piece).mass)
         self.assertGreater(halves(other)[0] - halves(one)[0], 1.0)
         self.assertIn("Bend, {}", versus(one, other, "hook")[1].text)
+        line = "14 sq: taper 160 to 4 square, run 200; bend 90 12 at {} from A"
+        thin, thick = (read_line(line.format(at)).piece for at in (40, 250))
+        stress = []
+        for bow in (dict(p.shapes)[p.standing[0].id] for p in (thin, thick)):
+            size = (bow.spans[0].start.t + bow.spans[-1].end.t) / 2  # in its middle
+            stress.append(curved_beam(section_outline(square(size))[0], bow.length / (math.pi / 2) - size / 2).inside)
+        self.assertAlmostEqual(_ratio(versus(thin, thick, "hook")[1]), stress[0] / stress[1], delta=0.051 * stress[0] / stress[1])
         first = integrate.quad(lambda s: (3 + 9 * s / 90) ** 2, 0, 45)[0] * taper.steel.density
         self.assertAlmostEqual(halves(taper)[0], first)
 
