@@ -22,7 +22,7 @@ from long_ember.beliefs.update import _off
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.document import answer
 from long_ember.errors import NoAnswer, PieceFileError
-from long_ember.features import KINDS, Allowances, Measured, Piece
+from long_ember.features import KINDS, Allowances, Measured, Piece, stock_of
 from long_ember.heats import ForgeSettings, Practised, scale_expected, scale_share, sequence
 from long_ember.learning import (
     basis_of,
@@ -255,6 +255,18 @@ class Evidence(unittest.TestCase):
         slope = next(i.slope for i in influences(HOOK.features[3], HOOK.place(3)))
         told = told_by(HOOK, Sized(feature="c", title="Run", name="length", planned=80.0, value=80.0 + 0.05 * slope))
         self.assertAlmostEqual(told.value, -0.05, places=6)  # what the leg is longer the bend has not taken
+        for bar, kind, name, planned, value in (
+            (square(12), "bend", "radius", 12.0, 13.0), (flat(20, 6), "bend", "radius", 20.0, 18.5), (square(10), "eye", "inside", 24.0, 26.0),
+        ):  # fmt: skip
+            curve = Piece(bar=bar, features=(KINDS["run"](id="a"), KINDS[kind](id="b", **{name: planned})))
+            told = told_by(curve, Sized(feature="b", title="", name=name, planned=planned, value=value))
+            wider = replace(curve, lean=told.value, features=(curve.features[0], replace(curve.features[1], **{name: value})))
+            with self.subTest(kind, bar=bar):  # with that k as much bar as was marked makes what was measured
+                self.assertAlmostEqual(
+                    stock_of(wider.features[1], wider.place(1)),
+                    stock_of(curve.features[1], curve.place(1)),
+                    delta=0.02 * abs(value - planned),
+                )
         leaf = Piece(bar=flat(25, 6), features=(KINDS["spread"](id="s", width=36.0, thickness=3.0, length=50.0), KINDS["run"](id="r")))
         told = told_by(leaf, Sized(feature="s", title="Spread", name="width", planned=36.0, value=25 * (1 + 0.6)))
         self.assertAlmostEqual(told.value, 0.6 - 0.8, places=6)

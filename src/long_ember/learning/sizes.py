@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
+from typing import Any
 
 from long_ember.beliefs import number_of
 from long_ember.errors import NoAnswer
-from long_ember.features import Feature, Piece, Place
+from long_ember.features import Feature, Piece, Place, stock_of
 from long_ember.features.spread import Spread
 from long_ember.features.twist import Twist
 from long_ember.fields import Length, specs
@@ -65,13 +67,11 @@ def _spread(feature: Spread, place: Place, size: Sized) -> Told:
 
 
 def _curved(feature: Feature, place: Place, size: Sized) -> Told | None:
-    """The bar in the curve is what was marked: a wider curve has taken less bar for its size, so k is smaller."""
-    slope = _slope(feature, place)
-    if not slope:
-        return None
-    radius = (size.value - size.planned) / (2 if size.name == "inside" else 1)
-    turned = slope / max(2 * place.bar.blend.inner(math.radians(getattr(feature, "facing", 0.0))), 1e-6)
-    return _told("bend", place.rule.shift - turned * radius / slope, turned * _CALLIPERS / slope, size)
+    """The bar in the curve is what was marked: a wider curve has taken less bar for its size, so k is smaller than the rule has it there."""
+    sizes: list[dict[str, Any]] = [{size.name: mm} for mm in (size.planned, size.value, size.value + _CALLIPERS)]
+    marked, came, read = (stock_of(replace(feature, **one), place) for one in sizes)
+    slope = _slope(replace(feature, **sizes[1]), place)
+    return _told("bend", place.rule.shift + (marked - came) / slope, abs(read - came) / slope, size) if slope else None
 
 
 def _leg(piece: Piece, size: Sized) -> Told | None:
