@@ -167,6 +167,15 @@ class Evidence(unittest.TestCase):
         self.assertEqual((heats_seen([entry]), seen_in([entry])), ([], []))
         self.assertEqual(taught([entry, self.entry(good=3, rejects=(Reject(cause="burnt", count=2),))]).belief("S", "gas"), PRIOR)
 
+    def test_how_much_practice_helps_is_in_doubt_with_every_doubling(self):
+        first = sequence(HOOK)[1].minutes
+        wide = math.log(first[2] / first[0])
+        for doublings in (3, 6, 9):
+            later = sequence(HOOK, forge=ForgeSettings(practised=Practised(2**doublings)))[1].minutes
+            self.assertAlmostEqual(later[1] / first[1], 0.9**doublings)
+            wanted = math.hypot(wide, 2 * 1.645 * math.log(2) * 0.07 * doublings)  # doubts that know nothing of each other
+            self.assertAlmostEqual(math.log(later[2] / later[0]), wanted, delta=0.04 * wanted)
+
     def test_what_the_bar_lacked_is_what_was_said_or_what_the_tape_says(self):
         plain = self.entry()
         for came, off in (("short", -3.0), ("long", 3.0), ("right", 0.0)):
