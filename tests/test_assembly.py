@@ -12,11 +12,13 @@ from hypothesis import strategies as st
 
 from long_ember.assemblies import assembled, fits, head_length, meeting_places
 from long_ember.assemblies.fitting import _rivet_parts
+from long_ember.assemblies.joining import Pose, _hole
 from long_ember.demo import demo_files, demo_parcel
 from long_ember.features import KINDS, Piece
 from long_ember.geometry import joined
 from long_ember.records import Assembly, AssemblyPart, Join, pieces_of, with_ids
 from long_ember.sections import flat, round_, square
+from long_ember.shorthand import read_line
 from long_ember.storage import read_piece
 from long_ember.units import Measure
 
@@ -170,6 +172,13 @@ class Fitting(unittest.TestCase):
         cut = float(words.split("cut the shank ")[1].split(" mm")[0])
         steel = 2 * grip * math.pi * (d + loose) ** 2 / 4 + math.pi * 0.7 * d * (3 * (0.875 * d) ** 2 + (0.7 * d) ** 2) / 6
         self.assertAlmostEqual(cut * math.pi * d * d / 4, steel, delta=0.06 * math.pi * d * d / 4 + 1e-6)
+
+    def test_a_hole_is_as_large_for_what_fills_it_as_for_the_bar_that_it_is_cut_out_of(self):
+        for line in ("hole 8", "square hole 8", "diamond hole 7", "slot 20 x 8", "slot 30 x 5"):
+            piece = read_line(f"30x8 flat: run 60, {line}, run 60" if "slot" in line else f"30x8 flat: run 120 with {line}").piece
+            identity, shape = next((i, s) for i, s in piece.shapes if s.voids)
+            anchor = _hole(piece.feature(identity), shape, Pose(np.zeros(3), np.eye(3)))
+            self.assertAlmostEqual(anchor.area * 8, shape.voids[0].volume, msg=line)
 
     def test_clearances_are_judged(self):
         tenon = lambda size, through=8.0, upset=8.0: bar("tenon", toward="B", section=round_(size), through=through, upset=upset)  # noqa: E731

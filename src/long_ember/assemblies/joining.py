@@ -120,8 +120,10 @@ def _hole(feature: Feature, shape: Shape, base: Pose) -> Anchor:
     void, bar = shape.voids[0], shape.spans[0].start
     along, up, front = np.eye(3)
     axes, depth = ((up, front, along), bar.t) if void.axis == "thickness" else ((front, along, up), bar.w)
-    across = min(void.diameter, void.across or void.diameter)
-    area = {"round": math.pi / 4, "slot": math.pi / 4}.get(void.form, 1.0) * across**2
+    across, longer = sorted((void.diameter, void.across or void.diameter))
+    area = across * longer
+    if void.form in ("round", "slot"):  # round ends, with what lies between them
+        area += (math.pi / 4 - 1) * across**2
     pose = base.then(Pose(np.array([void.centre, 0.0, 0.0]), np.array(axes)))
     return Anchor(pose, across, depth, area, 0.0, 0.0, void.form, void.sink, feature)
 
