@@ -187,6 +187,7 @@ class Fitting(unittest.TestCase):
             (tenon(8.0), plate(7.5), "wrong", "0.50 mm too large"),
             (tenon(8.0), plate(8.05), "look", "tight"),
             (tenon(8.0), plate(10.0), "look", "loose"),
+            (tenon(8.0), plate(9.15), "look", "More than 1.10 mm"),
             (tenon(8.0, 4.0, 0.0), plate(8.4), "wrong", "4 mm too short"),
             (tenon(8.0, 8.0, 2.0), plate(8.4), "look", "Too short for a sound head"),
             (tenon(8.0, 8.0, 30.0), plate(8.4), "look", "Too long for a sound head"),

@@ -176,6 +176,14 @@ class Evidence(unittest.TestCase):
             wanted = math.hypot(wide, 2 * 1.645 * math.log(2) * 0.07 * doublings)  # doubts that know nothing of each other
             self.assertAlmostEqual(math.log(later[2] / later[0]), wanted, delta=0.04 * wanted)
 
+    def test_minutes_are_held_against_those_of_as_many_heats(self):
+        basis = self.entry().basis[0]
+        for more in (-1, 0, 3):
+            entry = self.entry(heats=basis.heats + more, minutes=100.0)
+            seen = next(o for _i, o in seen_in([entry]) if o.kind == "minutes")
+            planned = basis.hot + basis.cold + more * basis.more_minutes
+            self.assertAlmostEqual(seen.target, math.log(100.0 / planned), places=9)
+
     def test_what_the_bar_lacked_is_what_was_said_or_what_the_tape_says(self):
         plain = self.entry()
         for came, off in (("short", -3.0), ("long", 3.0), ("right", 0.0)):
@@ -426,6 +434,8 @@ class Reckoned(unittest.TestCase):
     def test_what_rounds_to_nothing_lies_to_neither_side(self):
         words = {x: figure_words(FACTORS[number_of("weld")], x) for x in (-0.001, 0.001, -0.12, 0.12)}
         self.assertEqual([w.split()[0] for w in words.values()], ["0.00", "0.00", "−0.12", "+0.12"])
+        for key, share in (("practice", "90%"), ("kin", "97.0%")):  # what nobody has taught yet is the usual
+            self.assertTrue(figure_words(FACTORS[number_of(key)], 0.0).startswith(f"{share} of the time at twice as many"))
 
     def test_bands_hold_for_simulated_smiths(self):
         """A small run to wide limits; `bench` prints the large one."""

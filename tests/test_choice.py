@@ -39,6 +39,13 @@ def records() -> dict[str, list]:
 
 
 class InDoubt(unittest.TestCase):
+    def test_each_doubt_lies_round_what_is_reckoned_with(self):
+        for piece in DEMOS:
+            parted = replace(piece, allowances=replace(piece.allowances, parting=4.0))
+            for d in reckon(parted, {f.id: 2.0 for f in parted.features}).doubts:
+                with self.subTest(piece.name, doubt=d.name):
+                    self.assertTrue(d.low <= d.likely <= d.high and d.low < d.high)
+
     def test_draws_and_covariances_agree_within_a_tenth_of_the_doubt(self):
         for piece in DEMOS:
             plain = replace(

@@ -376,6 +376,10 @@ class Money(unittest.TestCase):
         self.assertAlmostEqual(steel, 27.2 / 6000 * (6000 - lay.left))
         dearer = next(c.money for c in plan.quote("j", rise=0.5).costs if c.key == "material")
         self.assertAlmostEqual(dearer, 1.5 * steel)  # prices flow through
+        one, more = (plan.prices("j", rise=rise)[0].one for rise in (0.0, 0.5))
+        cradle, shop = plan.holdings.answer("oar-cradle").reckoning.cut, plan.holdings.shop
+        extra = 0.5 * 27.2 / 6000 * (cradle + shop.kerf) * (1 + (shop.market if job.sale == "market" else shop.wholesale))
+        self.assertTrue(extra < more - one < 1.15 * extra)  # the steel of one alone, and what is wasted with it
         shared = plan_of("job-1", "job-2")
         bars = [next(c.money for c in shared.quote(i).costs if c.key == "material") for i in ("job-1", "job-2")]
         self.assertTrue(all(b > 0 for b in bars))

@@ -392,7 +392,8 @@ def _doubts(piece: Piece, zones: list[Zone], scale: float, belief: Belief, growt
     doubts = []
     for number, slope in slopes.items():
         wide = abs(slope) * belief.spread(FACTORS[number].key) * NINE_TENTHS
-        doubts.append(Doubt(FACTORS[number].title, -wide, 0.0, wide, number, slope))
+        if wide > 1e-9:
+            doubts.append(Doubt(FACTORS[number].title, -wide, 0.0, wide, number, slope))
     if scale:
         own = _scale_own(piece)
         wide = NINE_TENTHS * math.hypot(
