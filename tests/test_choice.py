@@ -301,6 +301,16 @@ class AgainstAKnownPiece(unittest.TestCase):
         first = integrate.quad(lambda s: (3 + 9 * s / 90) ** 2, 0, 45)[0] * taper.steel.density
         self.assertAlmostEqual(halves(taper)[0], first)
 
+    def test_a_bow_bent_the_hard_way_is_as_deep_as_the_bar_is_wide(self):
+        easy, hard = (read_line(f"30x8 flat: run 100, bend 90 20{how}, run 100").piece for how in ("", " edgewise"))
+        stress = []
+        for piece, deep in ((easy, "t"), (hard, "w")):
+            shape = dict(piece.shapes)["f2"]
+            high, wide = (getattr(shape.spans[0].start, name) for name in (deep, "w" if deep == "t" else "t"))
+            outline = np.array([(-wide / 2, -high / 2), (wide / 2, -high / 2), (wide / 2, high / 2), (-wide / 2, high / 2)])
+            stress.append(curved_beam(outline, shape.length / (math.pi / 2) - high / 2).inside)
+        self.assertAlmostEqual(_ratio(versus(easy, hard, "hook")[1]), stress[0] / stress[1], delta=0.051 * stress[0] / stress[1])
+
     @given(st.floats(6, 30), st.floats(6, 30), st.floats(50, 800), st.floats(0, 400))
     def test_a_piece_stands_against_another_as_the_other_against_it(self, one, other, driven, above):
         pieces_ = [
