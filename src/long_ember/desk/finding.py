@@ -9,9 +9,9 @@ from functools import partial
 from long_ember.frozen import dataclass
 from long_ember.storage import Entry
 
-__all__ = ["MOST", "Findable", "guide_sections", "matching", "pieces_of"]
+__all__ = ["SHOWN", "Findable", "findable_pieces", "guide_sections", "matching"]
 
-MOST = 40  # that are shown
+SHOWN = 40  # that are shown
 
 
 @dataclass(frozen=True)
@@ -52,10 +52,10 @@ def matching(text: str, things: Iterable[Findable]) -> list[Findable]:
             inside = all(word in title for word in wanted)
             word = all(re.search(rf"\b{re.escape(w)}", whole) for w in wanted)
             ranked.append((not (starts and inside), not inside, not word, place, thing))
-    return [row[-1] for row in sorted(ranked, key=lambda row: row[:-1])[:MOST]]
+    return [row[-1] for row in sorted(ranked, key=lambda row: row[:-1])[:SHOWN]]
 
 
-def pieces_of(entries: Iterable[Entry], go: Callable[[str], object], kind: str = "") -> list[Findable]:
+def findable_pieces(entries: Iterable[Entry], go: Callable[[str], object], kind: str = "") -> list[Findable]:
     """Pieces as they are found by name, words and tags.
 
     Args:

@@ -18,7 +18,7 @@ from long_ember.geometry import sizing
 from long_ember.heats import ForgingPlan
 from long_ember.ui.drawing.paint import line_height, text_width, write
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import filled, theme_of
+from long_ember.ui.style.theme import fill_box, theme_of
 from long_ember.ui.widgets.field_grid import FieldGrid
 from long_ember.units import say
 
@@ -182,7 +182,7 @@ class AnswerBar(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """The cut length largest, the rest in falling weight."""
         painter, theme = QPainter(self), theme_of(self._session)
-        filled(painter, self.rect(), theme.colour("paper"))
+        fill_box(painter, self.rect(), theme.colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         x = 16.0
         for i, (heading, figure, note) in enumerate(self._figures):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from long_ember.desk.finding import Findable, guide_sections, pieces_of
+from long_ember.desk.finding import Findable, findable_pieces, guide_sections
 from long_ember.features import KINDS
 from long_ember.records import Job
 from long_ember.ui.widgets.picking import PickDialog
@@ -29,7 +29,7 @@ def findable(window: MainWindow) -> list[Findable]:
     from long_ember.ui.widgets.help import guide_text
 
     library, run = window.library, window.run
-    found = pieces_of(library.entries, window.work.open_piece, "piece")
+    found = findable_pieces(library.entries, window.work.open_piece, "piece")
     found += [Findable("job", job.name, job.note, partial(window.show_cuts, i)) for i, job in library.records(Job).items()]
     found += [Findable("table", t.title, t.words, partial(window.show_tables, t.key)) for t in WALL_TABLES]
     for command in window.commands:

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 from long_ember.desk.session import Session
 from long_ember.ui.drawing.glyphs import paint_verb
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import filled, theme_of
+from long_ember.ui.style.theme import fill_box, theme_of
 
 __all__ = ["FORGE", "SCREENS", "Rail"]
 
@@ -64,12 +64,12 @@ class Rail(QWidget):
             QTimer.singleShot(0, self, self.painted_first.emit)
         painter, theme = QPainter(self), theme_of(self._session)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        filled(painter, self.rect(), theme.colour("panel"))
+        fill_box(painter, self.rect(), theme.colour("panel"))
         tall = self._tall
         for i, (verb, word) in enumerate((*SCREENS, ("forge", "Forge"))):
             top, here = i * tall, i == self.current
             if here:
-                filled(painter, QRectF(0, top, self.width(), tall), theme.colour("accent"))
+                fill_box(painter, QRectF(0, top, self.width(), tall), theme.colour("accent"))
             role = "on_accent" if here else "ink"
             paint_verb(painter, verb, QRectF(24, top + 0.15 * tall, 40, 0.39 * tall), theme, role)
             painter.setFont(font(17, 600))

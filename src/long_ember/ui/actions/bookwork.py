@@ -107,11 +107,13 @@ class BookWork(BookActions):
             without: id of one that is not meant.
             before: what else can be chosen, above them.
         """
-        from long_ember.desk.finding import pieces_of  # with its dialog, when first asked for
+        from long_ember.desk.finding import findable_pieces  # with its dialog, when first asked for
         from long_ember.ui.widgets.picking import PickDialog
 
         kept = (e for e in self.library.entries if e.state == "kept" and e.id != without)
-        self._show(PickDialog(title, "Those that were changed last; a word finds any other.", [*before, *pieces_of(kept, go)], self.window))
+        self._show(
+            PickDialog(title, "Those that were changed last; a word finds any other.", [*before, *findable_pieces(kept, go)], self.window)
+        )
 
     def ask_state(self, piece_id: str) -> None:
         """Ask for a name for the present state."""

@@ -17,7 +17,7 @@ from long_ember.frozen import dataclass
 from long_ember.geometry import Aspect, Figure, Part, Seen, trace, void_outline
 from long_ember.portions import all_portions
 from long_ember.ui.style.fonts import font, font_key
-from long_ember.ui.style.theme import Theme, filled
+from long_ember.ui.style.theme import Theme, fill_box
 
 __all__ = [
     "Look",
@@ -290,7 +290,7 @@ def text_box(painter: QPainter, text: str, at: QPointF, face: QFont, theme: Them
     """Text centred on a point, on a scrap of paper so that lines behind it do not disturb."""
     box = text_rect(text, at, face)
     if back:
-        filled(painter, box, theme.colour("paper", 230))
+        fill_box(painter, box, theme.colour("paper", 230))
     write(painter, text, box.left() + 4, box.top(), face, theme.colour(role))
     return box
 

@@ -35,7 +35,7 @@ from long_ember.ui.drawing.scene import UNDER_DRAWN, Dimension, Scene
 from long_ember.ui.drawing.smooth import Hand, SmoothSolid
 from long_ember.ui.drawing.solid import Solid
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import filled, theme_of
+from long_ember.ui.style.theme import fill_box, theme_of
 from long_ember.ui.widgets.entry import EntryField
 
 __all__ = ["BarCanvas"]
@@ -74,7 +74,7 @@ class _Looks(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paper between the buttons."""
-        filled(QPainter(self), event.rect(), theme_of(self._session).colour("paper"))
+        fill_box(QPainter(self), event.rect(), theme_of(self._session).colour("paper"))
 
     def mark(self, side: str) -> None:
         """Show which one is in force."""
@@ -381,7 +381,7 @@ class BarCanvas(QWidget):
     def _painting(self, painter: QPainter, _wanted: QRect, _late: bool) -> Generator[None, None, None]:
         """Paper, threads, bar, piece, dimensions, in this order."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        filled(painter, self.rect(), theme_of(self._session).colour("paper"))
+        fill_box(painter, self.rect(), theme_of(self._session).colour("paper"))
         if not self._session.piece.features:
             self._paint_empty(painter)
             return
@@ -471,15 +471,15 @@ class BarCanvas(QWidget):
     def _paint_bar(self, painter: QPainter) -> None:
         scene, theme, session = self.scene, theme_of(self._session), self._session
         whole = scene.bar_rect(0, scene.cut)
-        filled(painter, whole, theme.colour("panel"))
-        filled(painter, whole, QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))  # trim and parting; zones cover the rest
+        fill_box(painter, whole, theme.colour("panel"))
+        fill_box(painter, whole, QBrush(theme.colour("muted"), Qt.BrushStyle.BDiagPattern))  # trim and parting; zones cover the rest
         painter.setPen(Qt.PenStyle.NoPen)
         for role, zones in (("steel", scene.zones[::2]), ("steel_alt", scene.zones[1::2])):
             painter.setBrush(theme.colour(role))
             painter.drawRects([zone.rect for zone in zones])  # in one call: forty cost a millisecond
         here = [zone.rect for zone in scene.zones if zone.id == session.selection]
         for rect in here:
-            filled(painter, rect, theme.colour("chosen"))
+            fill_box(painter, rect, theme.colour("chosen"))
         self._paint_bar_holes(painter)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colour("edge"), 1.0))

@@ -16,7 +16,7 @@ from long_ember.features import KINDS, Feature
 from long_ember.ui.drawing.glyphs import paint_kind
 from long_ember.ui.shape.cards import CARD_HEIGHT, Card, card_picture
 from long_ember.ui.style.fonts import font
-from long_ember.ui.style.theme import filled, theme_of
+from long_ember.ui.style.theme import fill_box, theme_of
 
 __all__ = ["CardStrip", "KindButton", "add_kind"]
 
@@ -238,7 +238,7 @@ class _Cards(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """Only the cards in sight."""
         painter = QPainter(self)
-        filled(painter, event.rect(), theme_of(self._session).colour("paper"))
+        fill_box(painter, event.rect(), theme_of(self._session).colour("paper"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         pitch = self.pitch
         first, last = int((event.rect().left() - GAP) // pitch), int(event.rect().right() // pitch) + 1

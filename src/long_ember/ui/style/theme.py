@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QBrush, QPainter
     from PySide6.QtWidgets import QWidget
 
-__all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "filled", "heat_colour", "styled_as", "stylesheet", "theme_of"]
+__all__ = ["DARK", "LIGHT", "PAPER", "THEMES", "Theme", "contrast", "fill_box", "heat_colour", "styled_as", "stylesheet", "theme_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +85,7 @@ def _luminance(colour: str) -> float:
     return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
 
 
-def filled(painter: QPainter, box: QRectF | QRect, brush: QColor | QBrush) -> None:
+def fill_box(painter: QPainter, box: QRectF | QRect, brush: QColor | QBrush) -> None:
     """Fill a box as `fillRect` does, which has a name for every gradient there is made first: for all that the first screen shows."""
     painter.setBackground(brush)
     painter.eraseRect(box)

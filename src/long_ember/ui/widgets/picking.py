@@ -8,7 +8,7 @@ from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from long_ember.desk.finding import MOST, Findable, matching
+from long_ember.desk.finding import SHOWN, Findable, matching
 from long_ember.ui.style.fonts import font
 
 __all__ = ["PickDialog"]
@@ -58,7 +58,7 @@ class PickDialog(QDialog):
 
     def _look(self, text: str) -> None:
         typed = text.strip()
-        self.found = matching(text, self._things) if typed or not self._listed else list(self._things[:MOST])
+        self.found = matching(text, self._things) if typed or not self._listed else list(self._things[:SHOWN])
         self.list.clear()
         for thing in self.found:
             kind, tip = f"   ·   {thing.kind}" if thing.kind else "", f"   {thing.tip}" if thing.tip else ""
