@@ -182,6 +182,12 @@ class WhatSmithsSay(unittest.TestCase):
             ("12 sq: taper 120 to 16 x 4 mm", "taper", {"form": "flat", "wide": 16.0, "tip": 4.0}),
             ("12 sq: a left twist, 2 turns over 4 in".replace(",", ""), "twist", {"hand": "left", "turns": 2.0, "length": 101.6}),
             ("12 sq: flat coil 3 1/2 turns inside 0", "coil", {"form": "flat", "turns": 3.5, "inside": 0.0}),
+            ("12 sq: rat tail 60, run 90", "taper", {"form": "round", "length": 60.0}),
+            ("3/4 rd: chisel point 3, run 10", "taper", {"form": "chisel", "length": 76.2}),
+            ("12 sq: fish tail 50, run 90", "spread", {"outline": "fishtail", "length": 50.0}),
+            ("12 sq: draw out 120 to 5, run 90", "section-change", {"length": 120.0, "section": square(5)}),
+            ("20x10 flat: punch hole 8, run 90", "hole", {"method": "punched", "diameter": 8.0}),
+            ("30x8 flat: bend 90 the easy way, run 90", "bend", {"facing": 0.0}),
             ("12 sq: run 90, hole 5 at 30 from A", "run", {"length": 90.0}),
             ("20x6 flat: flatten 60 to 4 thick", "spread", {"length": 60.0, "thickness": 4.0}),
             ("12 sq: flatten 60 to 20 x 5", "spread", {"length": 60.0, "width": 20.0, "thickness": 5.0}),
@@ -388,6 +394,15 @@ class BothEnds(unittest.TestCase):
         for line in ("12 sq: run 100, hole 5 in the middle of the run", "12 sq: run 100 with hole 5 centred"):
             (stand,) = read_line(line).piece.composition.stands
             self.assertAlmostEqual((stand.start + stand.end) / 2, 50.0)
+        for said in ("; {} in the middle", "; {} in the middle of the run", " with {}", ", {} in the middle of the run", "; {} centred"):
+            for form in ("twist 80", "bend 90", "hole 6", "slot 30 x 8", "offset 20"):
+                for beside, middle in (("", 150.0), ("taper 60, ", 210.0)):
+                    line = f"14 sq: {beside}run 300{said.format(form)}"
+                    piece = read_line(line).piece
+                    (stand,) = piece.composition.stands
+                    with self.subTest(line):
+                        self.assertAlmostEqual((stand.start + stand.end) / 2, middle, delta=0.06)
+                        self.assertEqual(read_line(write_line(piece)).piece, piece)
         self.assertEqual(read_line("25x5: run 60, bend 90 r 60 on edge, run 60").piece.features[1].facing, 90.0)
         self.assertEqual(read_line("12mm round bar, 600 long: eye 25, run ?, point 60").bar, 600.0)
         self.assertEqual(read_line("12 sq: taper to a point 90").piece.features[0].tip, 1.0)

@@ -413,22 +413,22 @@ def _reachable(drawn: DrawnBar, laid: Sequence[Laid], works: Sequence[Stand]) ->
         at = work.middle
         over = next((f for f in laid if f.start < at < f.end), None)
         if over is not None and over.made is None:
-            raise _bent_there(work, f"{_both(at)} from end A, where the bar is bent")
+            raise _bent_there(work, f"{_both(at)} from end A, where the bar is", "twisted" if over.turns else "bent")
         if over is not None and over.made is not None:
             under = over.made[0]
         else:  # on a joint what lies toward A, as it is drawn
             under = next(shape for _identity, shape, _low, _high in drawn.under(at - 2 * _HAIR, at + 2 * _HAIR))
         if not _straight(under):
-            raise _bent_there(work, "where the bar is bent")
+            raise _bent_there(work, "where the bar is", "bent")
 
 
 def _straight(shape: Shape) -> bool:
     return all(isinstance(segment, (Straight, Corner)) for segment in shape.path) and not shape.branches
 
 
-def _bent_there(work: Stand, where: str) -> NoAnswer:
-    remedy = "Let it stand beside the bend."
-    return NoAnswer(f"{work.standing.feature.title} lies {where} and no tool lies flat.", remedy, work.standing.id)
+def _bent_there(work: Stand, where: str, how: str) -> NoAnswer:
+    remedy = f"Let it stand beside the {'twist' if how == 'twisted' else 'bend'}."
+    return NoAnswer(f"{work.standing.feature.title} lies {where} {how} and no tool lies flat.", remedy, work.standing.id)
 
 
 # --- the chain
@@ -497,7 +497,7 @@ def chain(drawn: DrawnBar, forms: Sequence[Laid], works: Sequence[tuple[Stand, f
         at = form.end
     straight(at, drawn.length)
     for work, middle in left:
-        raise _bent_there(work, f"{_both(middle)} from end A, where the bar is bent")
+        raise _bent_there(work, f"{_both(middle)} from end A, where the bar is", "bent")
     return found
 
 
@@ -592,7 +592,7 @@ def _bend(drawn: DrawnBar, form: Laid) -> Shape:
 def _pierced(shape: Shape, work: Stand, at: float) -> Shape:
     """A straight stretch with a work in it."""
     if not _straight(shape):
-        raise _bent_there(work, "where the bar is bent")
+        raise _bent_there(work, "where the bar is", "bent")
     own = shape_of(work.feature, work.place)
     voids = tuple(replace(void, centre=at) for void in own.voids)
     grown = math.fsum(s.volume for s in own.spans) - own.length * work.place.bar.area

@@ -41,9 +41,21 @@ class Hole(Feature):
     stands: ClassVar[str] = "work"
     title: ClassVar[str] = "Hole"
     of_bar: ClassVar[tuple[str, ...]] = ("length",)
-    also: ClassVar[tuple[str, ...]] = ("punch", "drill", "bore", "screw hole", "rivet hole", "countersink", "square hole", "diamond hole")
+    also: ClassVar[tuple[str, ...]] = (
+        "punch",
+        "drill",
+        "punch hole",
+        "drill hole",
+        "bore",
+        "screw hole",
+        "rivet hole",
+        "countersink",
+        "square hole",
+        "diamond hole",
+    )
     named: ClassVar[Mapping[str, Mapping[str, Any]]] = {
         "punch": {"method": "punched"},
+        "punch hole": {"method": "punched"},
         "countersink": {"sink": 12.0},
         "square hole": {"form": "square", "method": "punched"},
         "diamond hole": {"form": "diamond", "method": "punched"},

@@ -109,6 +109,7 @@ class Spread(Outer):
         "spade",
         "leaf",
         "fishtail",
+        "fish tail",
         "paddle",
         "lens",
         "flatten",
@@ -117,7 +118,11 @@ class Spread(Outer):
         "heart",
         "pad",
     )
-    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"leaf": {"outline": "lens"}, "pull plate": {"outline": "palm"}}
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "leaf": {"outline": "lens"},
+        "pull plate": {"outline": "palm"},
+        "fish tail": {"outline": "fishtail"},
+    }
     outline: str = fields.choice("Outline", "palm", *((k, o.words) for k, o in OUTLINES.items()))
     length: float = fields.length("Length", 40.0, mark="length")
     width: float = fields.length("Width", 24.0, mark="diameter", tip="At its widest.")

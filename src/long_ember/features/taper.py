@@ -78,8 +78,13 @@ class Taper(Outer):
 
     kind: ClassVar[str] = "taper"
     title: ClassVar[str] = "Taper"
-    also: ClassVar[tuple[str, ...]] = ("drawn end", "tang", "chisel end", "wedge")
-    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {"chisel end": {"form": "chisel"}, "wedge": {"form": "chisel"}}
+    also: ClassVar[tuple[str, ...]] = ("drawn end", "tang", "chisel end", "chisel point", "wedge", "rat tail")
+    named: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "chisel end": {"form": "chisel"},
+        "chisel point": {"form": "chisel"},
+        "wedge": {"form": "chisel"},
+        "rat tail": {"form": "round"},
+    }
     length: float = fields.length("Length", 90.0, mark="length", tip="Finished, cold.")
     tip: float = fields.length("Tip", 3.0, mark="tip", tip="Size across the thin end.")
     form: str = fields.choice("Form", "square", *_FORMS)

@@ -48,8 +48,10 @@ class Building:
                 continue
             if host is not None and draft.place.on is None:
                 draft.place.on = host.id
+            if draft.place.centred and draft.place.on is None and len(row) == 1:
+                draft.place.on = row[0].id
             found = self._explicit(draft, feature, [f for _d, f in names], len(row))
-            if found is None:
+            if found is None or (draft.place.centred and found.on in ("A", "B")):
                 raise self.scan.fault("on a tine or a bar welded on, say where it stands", ("on the taper at 0",), draft.start)
             placed.append(found)
         return (*features, *placed)
@@ -155,13 +157,21 @@ class Building:
                     at = lengths[host.id] * (beside.index(draft.id) + 1) / (len(beside) + 1)
                     placed[draft.id] = Standing(feature=made[draft.id], on=host.id, edge="A", along="B", at=round(at, 1))
                     proposed.append(Proposed(draft.id, "place"))
+                elif _goes_on(made[draft.id]):
+                    placed[draft.id] = self._tried(partial(_centred, piece, host.id, made[draft.id]), by_id, draft)
                 else:
                     placed[draft.id] = Standing(feature=made[draft.id], on=host.id, edge="middle", along="B", at=0.0)
                 continue
             if host is not None and draft.place.on is None:
                 draft.place.on = host.id
-            found = self._explicit(draft, made[draft.id], named, len(row))
             on = draft.place.on
+            if draft.place.centred and on is None and features:
+                on = draft.place.on = _middlemost(piece)
+            within = self._resolved(on, named, draft.id) if isinstance(on, SaidLandmark) else on
+            if draft.place.centred and _goes_on(made[draft.id]) and within is not None and piece.index(within) >= 0:
+                placed[draft.id] = self._tried(partial(_centred, piece, within, made[draft.id]), by_id, draft)
+                continue
+            found = self._explicit(draft, made[draft.id], named, len(row))
             if found is not None:
                 placed[draft.id] = found
             elif not features:
@@ -211,6 +221,28 @@ class Building:
             return make()
         except NoAnswer as error:
             raise self._refused(error, by_id.get(error.feature_id, draft)) from None
+
+
+def _goes_on(feature: Feature) -> bool:
+    """It covers a stretch, and has a middle of its own that can lie in another's."""
+    return feature.stands == "form" and not isinstance(feature, Outer)
+
+
+def _middlemost(piece: Piece) -> str:
+    """The feature of the row in which the middle of the drawn bar lies."""
+    drawn = piece.composition.drawn
+    return piece.features[drawn.host(drawn.length / 2)].id
+
+
+def _centred(piece: Piece, host_id: str, feature: Feature) -> Standing:
+    """A form whose middle lies in the middle of a feature of the row; what it covers hangs on what it finds there."""
+    drawn, index = piece.composition.drawn, piece.index(host_id)
+    made = Standing(feature=feature, on=host_id, edge="A", along="B", at=0.0)
+    for _round in range(2):
+        stand = replace(piece, standing=(made,)).composition.stand(feature.id)
+        assert stand is not None
+        made = replace(made, at=round(max((drawn.edges[index + 1] - drawn.edges[index] - stand.covered) / 2, 0.0), 1))
+    return made
 
 
 def _end_of(on: str | None, features: Sequence[Feature]) -> str:

@@ -44,6 +44,7 @@ class Placing:
         self.on: str | SaidLandmark | None = None
         self.edge, self.along = "", ""
         self.at: float | None = None
+        self.centred = False  # its middle in the middle of what it stands on
 
     @property
     def silent(self) -> bool:

@@ -431,7 +431,7 @@ class _Reader:
             if scan.pass_word("of"):
                 place.on, draft.laid = self._landmark(), not standing
             if standing or draft.laid:
-                place.edge, place.at = "middle", 0.0
+                place.edge, place.at, place.centred = "middle", 0.0, True
             elif draft.cls.stands != "work":  # a hole lies in the middle of its own bar anyway; of what is a taper the middle?
                 scan.at = start
                 return False

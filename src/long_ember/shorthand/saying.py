@@ -19,6 +19,7 @@ __all__ = ["Sayings", "choice_words"]
 _FLAT_FORMS = ("flat",)
 
 _EDGEWISE = dict.fromkeys([("on", "edge"), ("edgewise",), ("the", "hard", "way"), ("hard", "way")], True)
+_FLATWISE = dict.fromkeys([("on", "the", "flat"), ("flatwise",), ("the", "easy", "way"), ("easy", "way")], True)
 _PARTS_OF_TURN = {
     (*words, turn): share
     for words, share in ((("quarter",), 0.25), (("half",), 0.5), (("half", "a"), 0.5), (("three", "quarter"), 0.75), (("full",), 1.0))
@@ -87,11 +88,13 @@ class Sayings:
         return self._number(draft)
 
     def edgewise(self, draft: Draft) -> bool:
-        """Bent the hard way, over the width of a flat."""
-        if "facing" not in specs(draft.cls) or not self.scan.phrase(_EDGEWISE):
+        """Bent the hard way, over the width of a flat, or the easy one."""
+        if "facing" not in specs(draft.cls):
             return False
-        draft.values["facing"] = 90.0
-        return True
+        if self.scan.phrase(_EDGEWISE):
+            draft.values["facing"] = 90.0
+            return True
+        return bool(self.scan.phrase(_FLATWISE))
 
     def _metric(self, draft: Draft) -> bool:
         """`M12`, or `M12 x 1.25`: millimetres whatever the line is in."""
