@@ -178,6 +178,7 @@ class Evidence(unittest.TestCase):
 
     def test_minutes_are_held_against_those_of_as_many_heats(self):
         basis = self.entry().basis[0]
+        self.assertAlmostEqual(basis.hot + basis.cold, sequence(HOOK)[1].times.total / 60)
         for more in (-1, 0, 3):
             entry = self.entry(heats=basis.heats + more, minutes=100.0)
             seen = next(o for _i, o in seen_in([entry]) if o.kind == "minutes")
@@ -190,15 +191,20 @@ class Evidence(unittest.TestCase):
             self.assertEqual(replace(plain, came=came, off=3.0).length_off, off)
         self.assertEqual(replace(plain, over_all=296.0, planned_over_all=300.0).length_off, -4.0)
 
-    @given(st.lists(st.tuples(st.sampled_from("pqr"), st.sampled_from(("", "S", "T")), st.integers(1, 9), st.integers(0, 4), st.booleans(),
+    @given(st.lists(st.tuples(st.sampled_from("pqr"), st.sampled_from(("", "S", "T")), st.integers(1, 9), st.tuples(st.integers(0, 4), st.integers(0, 3)), st.booleans(),
                               st.sampled_from((HOOK, DEMOS[1]))), max_size=8))  # fmt: skip
     @settings(max_examples=40)
     def test_what_was_made_before_is_counted_alike_for_any_piece_in_any_order_of_asking(self, made):
-        log = [replace(ENTRIES[piece.name], piece=p, smith=s, number=n, good=g, trial=t) for p, s, n, g, t, piece in made]
+        log = [
+            replace(
+                ENTRIES[piece.name], piece=p, smith=s, number=n, good=g, rejects=(Reject(cause="burnt", count=r),) if r else (), trial=t
+            )
+            for p, s, n, (g, r), t, piece in made
+        ]
         for piece_id in (*"pqr", "", "new", *"rqp"):
             mine = [e for e in log if not e.trial and e.smith in ("", "S")]
-            last = max((e.number + max(e.good - 1, 0) for e in mine if e.piece == piece_id), default=0)
-            kinds = sum((Counter({m.verb: max(e.good, 1) for m in e.basis[0].manners if m.share >= 0.1})
+            last = max((e.number + max(e.good + e.spoilt - 1, 0) for e in mine if e.piece == piece_id), default=0)
+            kinds = sum((Counter({m.verb: max(e.good + e.spoilt, 1) for m in e.basis[0].manners if m.share >= 0.1})
                          for e in mine if e.piece != piece_id), Counter())  # fmt: skip
             self.assertEqual(practised(log, "S", piece_id), Practised(last + 1, tuple(sorted(kinds.items()))))
 
@@ -412,6 +418,9 @@ class Reckoned(unittest.TestCase):
         self.assertTrue(all(row.sure.endswith(units[row.factor.unit]) for row in lessons_of(belief) if not row.factor.multiple))
         self.assertTrue({"work", "pace", "scale"} <= known and "capture" not in known)
         found = movers(LOG, "work", SMITH, COAL)
+        spread, held = FACTORS[number_of("work")].spread, taught(LOG, SMITH, COAL).belief(SMITH, COAL).of("work")
+        for m in found:
+            self.assertAlmostEqual(m.by * spread, held - m.without)
         self.assertEqual([abs(m.by) for m in found], sorted((abs(m.by) for m in found), reverse=True))
         steps = shrinking(DEMOS[0], LOG, PARCEL.shop.forge, SMITH)
         self.assertLess(steps[-1].high - steps[-1].low, 0.7 * (steps[0].high - steps[0].low))

@@ -26,6 +26,7 @@ from long_ember.materials import MATERIALS, MILD
 from long_ember.physics import window
 from long_ember.records.kit import KIT, PLAIN_TOOLS
 from long_ember.sections import SHAPES, Section, flat, half_round, hexagon, octagon, parse_section, round_, square, tube
+from long_ember.shorthand import read_line
 from long_ember.stock import drawn_marks, marks, reckon
 from long_ember.units import Measure
 from tests.support import CASES
@@ -269,6 +270,9 @@ class Warnings(unittest.TestCase):
         piece = Piece(name="x", features=(make("run", id="a"), make("run", id="b")), standing=(lines,))
         self.assertIn(("Run 1", "Run 2"), [(m.before, m.after) for m in marks(reckon(piece))])
         self.assertEqual([(m.at, m.kind) for m in drawn_marks(piece)], [(35.0, "pencil, where it begins"), (65.0, "pencil, where it ends")])
+        line = "16 sq: taper 60, run 200; hole 6 at 110 from A, slot 30 x 8 at 190 from A"
+        for datum, wanted in (("A", [110.0, 175.0, 205.0]), ("B", [55.0, 85.0, 150.0])):  # a slot is marked at both its ends
+            self.assertEqual([round(m.at, 6) for m in drawn_marks(replace(read_line(line).piece, datum=datum))], wanted)
 
     def test_a_section_runs_straight_into_another(self):
         first, second = (
