@@ -10,7 +10,7 @@ from scipy.integrate import quad
 
 from long_ember.errors import NoAnswer
 from long_ember.features import KINDS, Piece, Place, checks_of, shape_of, stock_of
-from long_ember.fields import Flag, Text, specs
+from long_ember.fields import Flag, Length, Text, specs
 from long_ember.geometry import DONE, UNDONE, Progress, figure, piece_figure, stage_shape, trace
 from long_ember.sections import flat, round_, square
 from long_ember.storage import piece_from_text, piece_to_text
@@ -111,15 +111,34 @@ class EveryKind(unittest.TestCase):
                 self.assertTrue(all(o.seconds + o.blows + o.settings + o.effort > 0 for o in operations if o.work == "time"))
 
     def test_default_sizes_suit_any_bar(self):
-        for bar in (square(5), square(40), round_(8), flat(50, 10), flat(12, 3)):
-            for cls in KINDS.values():
-                with self.subTest(kind=cls.kind, bar=bar):
-                    feature = cls(id="x").fitted(bar)
-                    try:
-                        self.assertGreater(stock_of(feature, Place(bar)), 0)
-                    except NoAnswer as error:  # only what needs corners, and it says so
-                        self.assertEqual(bar.shape, "round")
-                        self.assertIn("flat", str(error))
+        bars = (
+            square(5),
+            square(10),
+            square(40),
+            round_(8),
+            round_(14),
+            flat(50, 10),
+            flat(12, 3),
+            flat(25, 6),
+            square(9.525),
+            flat(31.75, 6.35),
+        )
+        for bar, cls, unit in itertools.product(bars, KINDS.values(), ("", "mm", "in")):
+            with self.subTest(kind=cls.kind, bar=bar, unit=unit):
+                feature = cls(id="x").fitted(bar)
+                if unit:  # as it is proposed: nobody marks thirds
+                    feature = feature.proposed(unit)
+                    for name, spec in specs(feature).items():
+                        value = getattr(feature, name)
+                        if type(spec) is Length and not spec.low:
+                            steps = (value * 20, value / 25.4 * 64)
+                            self.assertTrue(any(abs(x - round(x)) < 1e-4 for x in steps), (name, value))
+                            self.assertEqual(value, float(f"{value:.6f}"), name)
+                try:
+                    self.assertGreater(stock_of(feature, Place(bar)), 0)
+                except NoAnswer as error:  # only what needs corners, and it says so
+                    self.assertEqual(bar.shape, "round")
+                    self.assertIn("flat", str(error))
 
     def test_values_that_no_field_can_hold_are_refused(self):
         for cls in KINDS.values():

@@ -178,9 +178,8 @@ def insert(piece: Piece, index: int, kind: str, *, unit: str = "mm", name: str =
     """
     feature = KINDS[kind](id=piece.new_id(), **said_by(KINDS[kind], name))
     made = _fitted(feature, piece, index)
-    if unit == "in":
-        with contextlib.suppress(NoAnswer):  # rounded so it may not go with the bar
-            return _inserted(piece, index, made.inched(), f"Add {feature.title.lower()}")
+    with contextlib.suppress(NoAnswer):  # rounded so it may not go with the bar
+        return _inserted(piece, index, made.proposed(unit), f"Add {feature.title.lower()}")
     return _inserted(piece, index, made, f"Add {feature.title.lower()}")
 
 

@@ -57,7 +57,7 @@ def lay_on(piece: Piece, host_id: str, kind: str, *, unit: str = "mm", name: str
     for factor in _SMALLER:
         with contextlib.suppress(NoAnswer):  # it does not fit there as large as that
             sized = made.scaled(factor)
-            return laid_on(piece, host_id, sized.inched() if unit == "in" else sized, f"Lay {made.title.lower()} on")
+            return laid_on(piece, host_id, sized.proposed(unit), f"Lay {made.title.lower()} on")
     return laid_on(piece, host_id, made, f"Lay {made.title.lower()} on")
 
 

@@ -384,6 +384,10 @@ class Feature:
         """The same feature, whose sizes nobody has typed, as an inch shop would have it."""
         return fields.inched(self)
 
+    def proposed(self, unit: str) -> Self:
+        """The same feature, whose sizes nobody has typed, with sizes that are marked in a shop of mm or in."""
+        return self.inched() if unit == "in" else fields.evened(self)
+
     def scaled(self, factor: float) -> Self:
         """The same feature `factor` times as large: lengths and sections; angles, turns, shares and counts stay."""
         sizes: dict[str, Any] = {name: spec.scaled(getattr(self, name), factor) for name, spec in specs(self).items()}

@@ -78,12 +78,11 @@ class Taper(Outer):
 
     kind: ClassVar[str] = "taper"
     title: ClassVar[str] = "Taper"
-    also: ClassVar[tuple[str, ...]] = ("drawn end", "tang", "chisel end", "chisel point", "wedge", "rat tail")
+    also: ClassVar[tuple[str, ...]] = ("drawn end", "tang", "chisel end", "chisel point", "wedge")
     named: ClassVar[Mapping[str, Mapping[str, Any]]] = {
         "chisel end": {"form": "chisel"},
         "chisel point": {"form": "chisel"},
         "wedge": {"form": "chisel"},
-        "rat tail": {"form": "round"},
     }
     length: float = fields.length("Length", 90.0, mark="length", tip="Finished, cold.")
     tip: float = fields.length("Tip", 3.0, mark="tip", tip="Size across the thin end.")

@@ -46,7 +46,11 @@ def largest_thread(most: float, *, inch: bool = False) -> tuple[float, float]:
     >>> largest_thread(10.7)
     (10.0, 1.5)
     >>> largest_thread(10.7, inch=True)
-    (9.524999999999999, 1.5875)
+    (9.525, 1.5875)
     """
-    rows = [(float(Fraction(name)) * 25.4, 25.4 / tpi) for name, tpi in COARSE_IN] if inch else [(float(d), p) for d, p in COARSE_MM]
+    rows = (
+        [(float(Fraction(name) * Fraction("25.4")), 25.4 / tpi) for name, tpi in COARSE_IN]
+        if inch
+        else [(float(d), p) for d, p in COARSE_MM]
+    )
     return max((row for row in rows if row[0] <= most + _SAME), default=rows[0])

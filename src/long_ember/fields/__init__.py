@@ -1,6 +1,6 @@
 """Declare a model's field once: reader, schema, cards, entries and drawing all use the same words."""
 
-from long_ember.fields.base import Field, check_fields, fields_out, inched, named_in, object_schema, renamed, specs, typed_change
+from long_ember.fields.base import Field, check_fields, evened, fields_out, inched, named_in, object_schema, renamed, specs, typed_change
 from long_ember.fields.days import day_words, parse_day
 from long_ember.fields.declare import (
     angle,
@@ -75,6 +75,7 @@ __all__ = [
     "course",
     "day",
     "day_words",
+    "evened",
     "facing",
     "facing_words",
     "fields_out",

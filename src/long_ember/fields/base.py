@@ -3,14 +3,26 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import cache
 from typing import Any, ClassVar, Protocol, TypeVar
 
 from long_ember.errors import EntryError, FileProblem, NoAnswer
 from long_ember.units import Measure
 
-__all__ = ["Field", "Reading", "check_fields", "fields_out", "inched", "named_in", "object_schema", "renamed", "specs", "typed_change"]
+__all__ = [
+    "Field",
+    "Reading",
+    "check_fields",
+    "evened",
+    "fields_out",
+    "inched",
+    "named_in",
+    "object_schema",
+    "renamed",
+    "specs",
+    "typed_change",
+]
 
 
 _M = TypeVar("_M")
@@ -161,6 +173,10 @@ class Field:
         """A proposed value as an inch shop would have it: sizes that are marked, half pounds."""
         return value
 
+    def evened(self, value: Any) -> Any:
+        """A proposed value as a shop of millimetres would have it: nobody marks thirds."""
+        return value
+
     def mirrored(self, value: Any) -> Any:
         """The value in the other of a pair, mirrored front to back."""
         return value
@@ -273,7 +289,20 @@ def inched(model: _M) -> _M:
     Args:
         model: with proposed values in its fields.
     """
-    changes = {name: new for name, spec in specs(model).items() if (new := spec.inched(old := getattr(model, name))) != old}
+    return _rounded(model, lambda spec, value: spec.inched(value))
+
+
+def evened(model: _M) -> _M:
+    """The same for a shop of millimetres.
+
+    Args:
+        model: with proposed values in its fields.
+    """
+    return _rounded(model, lambda spec, value: spec.evened(value))
+
+
+def _rounded(model: _M, by: Callable[[Field, Any], Any]) -> _M:
+    changes = {name: new for name, spec in specs(model).items() if (new := by(spec, old := getattr(model, name))) != old}
     made: _M = dataclasses.replace(model, **changes) if changes else model  # type: ignore[type-var]
     return made
 

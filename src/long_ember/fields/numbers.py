@@ -320,7 +320,15 @@ class Length(Number):
             return value
         inches = value / 25.4
         step = next(step for least, step in _STEPS if inches >= least)
-        return max(round(inches / step) * step, step) * 25.4
+        return round(max(round(inches / step) * step, step) * 25.4, _EXACT)
+
+    def evened(self, value: Any) -> Any:
+        """What is no twentieth of a millimetre and no 64th of an inch: to a whole one, a half or a tenth, as it is large."""
+        if self.low > 0 or any(abs(value * parts - round(value * parts)) < 1e-6 for parts in (20, 64 / 25.4)):
+            return round(value, _EXACT)
+        parts = 1 if value >= 20 else 2 if value >= 5 else 10
+        made = round(value * parts) / parts
+        return made if made and not self.problem(made) else value
 
 
 class SheetThickness(Length):
@@ -340,6 +348,7 @@ class SheetThickness(Length):
         return f"{shown.partition(' (')[0]} ({words})" if words else shown
 
 
+_EXACT = 6  # decimals of a 64th of an inch in mm
 _STEPS = ((60.0, 12.0), (20.0, 1.0), (2.0, 0.25), (0.5, 1 / 16), (0.125, 1 / 32), (0.0, 1 / 64))  # inches from which on, and to what
 
 

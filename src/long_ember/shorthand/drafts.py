@@ -104,7 +104,7 @@ class Draft:
     def made(self, bar: Section, toward: str, unit: str) -> Feature:
         """The feature, with the sizes that were not said as they suit the bar."""
         feature = self.cls(id=self.id).fitted(bar)
-        feature = feature.inched() if unit == "in" else feature
+        feature = feature.proposed(unit)
         values, known = self.values, specs(self.cls)
         if isinstance(feature, Outer) and "toward" not in values:
             values = {**values, "toward": toward}

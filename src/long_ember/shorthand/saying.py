@@ -127,7 +127,7 @@ class Sayings:
         if draft.cls.kind == "taper" and scan.pass_word("point"):
             draft.values["tip"] = _POINTED
             return True
-        if draft.cls.kind == "taper" and self._thin(draft):
+        if draft.cls.kind == "taper" and (self._thin(draft) or self._wide_and_thick(draft)):
             return True
         if draft.cls.kind == "taper" and (scan.section_ahead() or self._two_sizes()):
             section = scan.section(bare_flat=True)
@@ -197,6 +197,24 @@ class Sayings:
             scan.at = start
             return False
         draft.values |= {"form": "flat", "tip": scan.length(q)}
+        return True
+
+    def _wide_and_thick(self, draft: Draft) -> bool:
+        """`to 3 thick`, as wide as it is, or `to 10 wide 3 thick`."""
+        scan, start, sizes = self.scan, self.scan.skip(), dict[str, float]()
+        while (q := scan.quantity()) is not None and q.sort in ("", "length") and len(sizes) < 2:
+            here, scan.at = scan.at, q.end
+            word = scan.pass_word("wide", "thick")
+            if not word or word in sizes:
+                scan.at = here
+                break
+            sizes[word] = scan.length(q)
+        if "thick" not in sizes or "form" in draft.values:
+            scan.at = start
+            return False
+        draft.values |= {"tip": sizes["thick"], "form": "flat" if "wide" in sizes else "chisel"}
+        if "wide" in sizes:
+            draft.values["wide"] = sizes["wide"]
         return True
 
     def _two_sizes(self) -> bool:
@@ -359,6 +377,8 @@ class Sayings:
             scan.at += len(text)
             if not text or (isinstance(spec, Text) and not isinstance(spec, Choice)):
                 scan.at = start
+                if isinstance(spec, Number):
+                    raise scan.fault(f"{spec.label.lower()} needs a number behind its name", (spec.example,))
                 raise scan.fault(f"{spec.label.lower()} stands between quotes", ('"…"',))
         try:
             draft.values[name] = spec.read(text, scan.measure, scan.thickness)

@@ -122,7 +122,7 @@ class _Writer:
         usual = cls(id="x").fitted(section)
         if section is not self.piece.bar and "tip" in known:
             usual = replace(usual, tip=None)  # type: ignore[call-arg]
-        usual = usual.inched() if self.unit == "in" else usual
+        usual = usual.proposed(self.unit)
         silent = unsaid(feature, not toward)
         title, told = self._title(feature)
         parts = [title]
