@@ -182,6 +182,8 @@ class WhatSmithsSay(unittest.TestCase):
             ("12 sq: taper 120 to 16 x 4 mm", "taper", {"form": "flat", "wide": 16.0, "tip": 4.0}),
             ("12 sq: a left twist, 2 turns over 4 in".replace(",", ""), "twist", {"hand": "left", "turns": 2.0, "length": 101.6}),
             ("12 sq: flat coil 3 1/2 turns inside 0", "coil", {"form": "flat", "turns": 3.5, "inside": 0.0}),
+            ("25 half round: run 40, right-angle bend, run 90", "run", {"length": 40.0}),
+            ("12 sq: jog 40, run 90", "offset", {"offset": 40.0}),
             ("20 rd: set down 50 to 8 rd, run 90", "section-change", {"length": 50.0, "section": round_(8)}),
             ("30x10 flat: taper 120 to 3 thick, run 90", "taper", {"length": 120.0, "tip": 3.0, "form": "chisel"}),
             ("30x10 flat: taper 120 to 10 wide 3 thick, run 90", "taper", {"tip": 3.0, "wide": 10.0, "form": "flat"}),

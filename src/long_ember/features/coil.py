@@ -156,7 +156,7 @@ class Offset(Formed):
     curves: ClassVar[bool] = True
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Offset"
-    also: ClassVar[tuple[str, ...]] = ("joggle", "set", "crank", "dog-leg", "bend pair", "swan neck")
+    also: ClassVar[tuple[str, ...]] = ("joggle", "jog", "set", "crank", "dog-leg", "bend pair", "swan neck")
     offset: float = fields.length("Offset", 30.0, mark="radius", tip="From middle to middle.")
     angle: float = fields.angle("Angle", 45.0, low=5.0, high=90.0)
     radius: float = fields.length("Inside radius", 18.0, zero=True)

@@ -29,11 +29,12 @@ def parse_section(text: str, *, unit: str = "mm") -> Section:
     Raises:
         EntryError: with the position of what does not fit.
 
-    >>> parse_section('25x6 flat').area
-    150.0
+    >>> parse_section('25x6 flat').area, parse_section('1 in half round').shape
+    (150.0, 'half-round')
     """
     if not text.strip():
         raise EntryError(text, 0, "nothing typed", _EXAMPLE)
+    text = re.sub(r"(?i)\bhalf\s(?=round\b)", "half-", text)
     corner = re.search(_CORNER, text)
     if corner is not None:
         return _with_corner(text, corner, unit)

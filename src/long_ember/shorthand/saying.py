@@ -25,6 +25,7 @@ _PARTS_OF_TURN = {
     for words, share in ((("quarter",), 0.25), (("half",), 0.5), (("half", "a"), 0.5), (("three", "quarter"), 0.75), (("full",), 1.0))
     for turn in ("turn", "turns")
 }
+_RIGHT_ANGLE = dict.fromkeys([("right", "angle"), ("right-angle",)], True)
 _POINTED = 1.0  # mm, of what is drawn to a point
 
 
@@ -62,6 +63,9 @@ class Sayings:
         if "facing" in known:
             said = {**{(w,): ("bare", ("facing", v)) for w, v in (("up", 0.0), ("front", 90.0), ("down", 180.0), ("back", 270.0))}, **said}
         if scan.word() == "to" and self._into(draft):
+            return True
+        if "angle" in known and scan.phrase(_RIGHT_ANGLE):
+            draft.values["angle"] = 90.0
             return True
         if "turns" in known and (part := scan.phrase(_PARTS_OF_TURN)) is not None:
             draft.values["turns"] = part

@@ -27,6 +27,7 @@ _QUANTITY = re.compile(
 _CHAIN = re.compile(rf"(?:\s*[x×]\s*{_NUMBER})+\s*(?P<unit>{_UNIT})")
 _WORD = re.compile(r"[A-Za-zÀ-ž](?:[A-Za-zÀ-ž]|['’-](?=[A-Za-zÀ-ž]))*")
 _SPACE = re.compile(r"\s+")
+_ROUND = re.compile(r"\s+round\b", re.IGNORECASE)  # behind half
 _BY = re.compile(r"\s*[x×]\s*")
 _SHAPE_WORDS = {word: shape for shape, spec in SHAPES.items() for word in spec.words}
 _SIGNS = str.maketrans({"“": '"', "”": '"', "„": '"', "‘": "'", "‚": "'", "\u00a0": " ", "\u2009": " ", "\u202f": " ", "⁄": "/"})
@@ -275,7 +276,10 @@ class Scanner:
                 at = second.end("unit") if second["unit"] else second.end("number")
         space = _SPACE.match(self.text, at, self.stop)
         match = _WORD.match(self.text, space.end() if space else at, self.stop)
-        return match.end() if match is not None and match[0].lower() in _SHAPE_WORDS else None
+        if match is None or match[0].lower() not in _SHAPE_WORDS:
+            return None
+        further = _ROUND.match(self.text, match.end(), self.stop) if match[0].lower() == "half" else None
+        return further.end() if further is not None else match.end()
 
     def section(self, *, bare_flat: bool = False) -> Section:
         """The section that stands here, with its corners.
