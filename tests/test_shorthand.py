@@ -407,6 +407,11 @@ class BothEnds(unittest.TestCase):
                     with self.subTest(line):
                         self.assertAlmostEqual((stand.start + stand.end) / 2, middle, delta=0.06)
                         self.assertEqual(read_line(write_line(piece)).piece, piece)
+        for line, host in (("25x5 flat: run 100, eye 20; hole 6", "f1"), ("12 sq: taper 90, run 60, run 200, scroll 60; twist 60", "f3"),
+                           ("30x8 flat: taper 200, eye 40; slot 20 x 8", "f1")):  # fmt: skip
+            piece = read_line(line).piece  # said without a place: on the longest plain bar
+            self.assertEqual(piece.standing[0].on, host, line)
+        self.assertIn("with slot 20 x 8", write_line(piece))
         self.assertEqual(read_line("25x5: run 60, bend 90 r 60 on edge, run 60").piece.features[1].facing, 90.0)
         self.assertEqual(read_line("12mm round bar, 600 long: eye 25, run ?, point 60").bar, 600.0)
         self.assertEqual(read_line("12 sq: taper to a point 90").piece.features[0].tip, 1.0)

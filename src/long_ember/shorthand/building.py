@@ -179,7 +179,13 @@ class Building:
                     NoAnswer("Nothing is drawn yet that it could stand on.", "Write the bar's features before the semicolon."), draft
                 )
             else:
-                waiting.append((draft, self._resolved(on, named, draft.id) if isinstance(on, SaidLandmark) else _end_of(on, features)))
+                if isinstance(on, SaidLandmark):
+                    host_id = self._resolved(on, named, draft.id)
+                elif on is None and not isinstance(made[draft.id], Outer):
+                    host_id = _plainest(piece)
+                else:
+                    host_id = _end_of(on, features)
+                waiting.append((draft, host_id))
         order = [d.id for d, _host in everything]
         if placed:
             known = [placed[i] for i in order if i in placed]
@@ -232,6 +238,13 @@ def _middlemost(piece: Piece) -> str:
     """The feature of the row in which the middle of the drawn bar lies."""
     drawn = piece.composition.drawn
     return piece.features[drawn.host(drawn.length / 2)].id
+
+
+def _plainest(piece: Piece) -> str:
+    """Where a smith puts what is said without a place: on the longest plain bar, else on the longest that is straight."""
+    edges = piece.composition.drawn.edges
+    long = [(f.kind == "run", not f.curves, edges[i + 1] - edges[i], f.id) for i, f in enumerate(piece.features)]
+    return max(long)[-1]
 
 
 def _centred(piece: Piece, host_id: str, feature: Feature) -> Standing:

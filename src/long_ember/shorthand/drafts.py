@@ -109,7 +109,7 @@ class Draft:
         if isinstance(feature, Outer) and "toward" not in values:
             values = {**values, "toward": toward}
         if "inner" in known and "outer" in values and "inner" not in values:
-            values = {**values, "inner": min(feature.inner, _INNER * float(values["outer"]))}  # type: ignore[attr-defined]
+            values = {**values, "inner": min(feature.inner, round(_INNER * float(values["outer"]), 1))}  # type: ignore[attr-defined]
         if self.seat:
             hole = float(values.get("diameter", getattr(feature, "diameter", 0.0)))
             values = {**values, "sink": max(min(_SEAT * hole, 0.8 * bar.width), 1.2 * hole)}

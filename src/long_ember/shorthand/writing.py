@@ -154,7 +154,7 @@ class _Writer:
                 parts.append(self._section(value))
             elif name == "turns":
                 parts.append(f"{self._told(feature, name, spec, value)} {'turn' if value == 1 else 'turns'}")
-            elif number and open_ and name not in labels and (spec.mark or isinstance(spec, Angle)):
+            elif number and open_ and name not in labels and (spec.mark or isinstance(spec, Angle) or row != words.numbers):
                 before = isinstance(spec, Length)
                 parts.append(("x " if cross and before else "") + self._told(feature, name, spec, value))
             else:
