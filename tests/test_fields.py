@@ -60,6 +60,21 @@ def spec_of(name: str) -> fields.Field:
 
 
 class Kinds(unittest.TestCase):
+    def test_proposals_are_whole_millimetres_halves_or_tenths_as_they_are_large(self):
+        wanted = (
+            (33.333, 33.0),
+            (20.004, 20.0),
+            (19.998, 20.0),
+            (16.667, 16.5),
+            (5.004, 5.0),
+            (4.875, 4.9),
+            (3.333, 3.3),
+            (9.525, 9.525),
+            (3.75, 3.75),
+        )
+        for value, even in wanted:
+            self.assertEqual(spec_of("length").evened(value), even)
+
     def test_a_hammer_of_a_shop_of_inches_weighs_half_pounds(self):
         for kilograms, pounds in ((1.3, 3.0), (1.0, 2.0), (0.9, 2.0), (1.6, 3.5)):
             self.assertAlmostEqual(spec_of("mass").inched(kilograms), pounds * 0.45359237)

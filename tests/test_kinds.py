@@ -94,6 +94,10 @@ class CheckValues(unittest.TestCase):
                 return (20 - (0 if sides == "two" else 2 * d)) * (12 - (0 if sides == "edges" else 2 * d))
 
             self.assertAlmostEqual(neck.volume(Place(bar)), quad(section, -half, half, limit=200)[0], places=4)
+            left = min((s.start for s in shape_of(neck, Place(bar)).spans), key=lambda b: b.w * b.t)  # what is gauged in its middle
+            wide, thick = (size if sides == "edges" else 20 - (12 - size if sides == "all" else 0)), (12 if sides == "edges" else size)
+            self.assertAlmostEqual(left.w, wide, delta=0.4)
+            self.assertAlmostEqual(left.t, thick, delta=0.4)
 
     def test_a_bevel_and_a_fold_have_their_own_outlines(self):
         from long_ember.geometry.meshing import mesh, ring

@@ -407,6 +407,8 @@ class BothEnds(unittest.TestCase):
                     with self.subTest(line):
                         self.assertAlmostEqual((stand.start + stand.end) / 2, middle, delta=0.06)
                         self.assertEqual(read_line(write_line(piece)).piece, piece)
+        middlemost = read_line("12 sq: taper 60, run 300, run 40, taper 40; twist 80 in the middle").piece
+        self.assertEqual(middlemost.standing[0].on, "f2")
         for line, host in (("25x5 flat: run 100, eye 20; hole 6", "f1"), ("12 sq: taper 90, run 60, run 200, scroll 60; twist 60", "f3"),
                            ("30x8 flat: taper 200, eye 40; slot 20 x 8", "f1")):  # fmt: skip
             piece = read_line(line).piece  # said without a place: on the longest plain bar
