@@ -407,6 +407,10 @@ class BothEnds(unittest.TestCase):
                     with self.subTest(line):
                         self.assertAlmostEqual((stand.start + stand.end) / 2, middle, delta=0.06)
                         self.assertEqual(read_line(write_line(piece)).piece, piece)
+        longer = read_line("12 sq: taper 100, run 20, taper 100; bend 90 in the middle").piece.composition.stands[0]
+        self.assertAlmostEqual((longer.start + longer.end) / 2, 110.0, delta=0.06)  # it begins before what it lies in
+        with self.assertRaisesRegex(ShorthandError, "say where it begins"):
+            read_line("16 sq: run 100, split 80 upper tine [taper 60, run 40; twist 20 in the middle]")
         middlemost = read_line("12 sq: taper 60, run 300, run 40, taper 40; twist 80 in the middle").piece
         self.assertEqual(middlemost.standing[0].on, "f2")
         for line, host in (("25x5 flat: run 100, eye 20; hole 6", "f1"), ("12 sq: taper 90, run 60, run 200, scroll 60; twist 60", "f3"),

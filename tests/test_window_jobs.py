@@ -4,6 +4,7 @@ import json
 import time
 from collections import Counter
 from dataclasses import replace
+from functools import partial
 from unittest import mock
 
 from PySide6.QtCore import QEventLoop, QPointF, Qt, QTimer
@@ -13,6 +14,7 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 from long_ember.desk import job_desk
 from long_ember.errors import EmberError
 from long_ember.features.cut import PartOff
+from long_ember.jobs.cut_layout import locked
 from long_ember.jobs.plan import JobPlan
 from long_ember.jobs.problems import Holdings
 from long_ember.jobs.words import area_words, saw_words
@@ -294,6 +296,21 @@ class Planning(JobCase):
             self.assertIs(self.desk.plan, before)
             self.until(lambda: self.desk.plan is not before)
             self.assertEqual(self.desk.plan.rules.kerf, before.rules.kerf + 2.0)
+
+    def test_a_change_made_while_the_one_before_it_is_planned_loses_neither(self):
+        self.desk.choose(("job-1", "job-2"))
+        self.settle()
+        with mock.patch.object(job_desk, "_AT_ONCE", 1):
+            self.assertTrue(self.bars.tick(0, 0))
+            self.assertEqual(sum(c.sawn for b in self.sheet.bars for c in b.cuts), 0)  # not planned yet
+            self.assertTrue(self.bars.tick(0, 1))
+            self.assertTrue(self.desk.attempt("Lock a bar", partial(locked, index=1)))
+            self.until(lambda: not self.desk._planning.busy)
+        self.assertEqual(([c.sawn for c in self.sheet.bars[0].cuts[:2]], self.sheet.bars[1].locked), ([True, True], True))
+        for left in (2, 1, 0):  # each a step of its own
+            self.window.commands.run("edit.undo")
+            sawn = sum(c.sawn for b in self.sheet.bars for c in b.cuts) if self.desk.plan else 0
+            self.assertEqual(sawn, min(left, 2))
 
     def test_what_can_not_be_reckoned_is_told_where_the_plan_would_stand(self):
         with mock.patch.object(Holdings, "answering", side_effect=ZeroDivisionError), self.assertRaises(ZeroDivisionError):

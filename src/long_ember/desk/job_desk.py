@@ -95,14 +95,15 @@ class JobDesk:
                 with suppress(EmberError):  # told where its length is wanted
                     yield from holdings.answering(piece_id)
             self.stop()
-            self._rests = False
-            self._put(*job_plan(*now) if mine else ("", None), seen=now)
+            self._rests, found = False, job_plan(*now) if mine else ("", None)
         except EmberError as error:
             self._put("", None, instead=str(error))
         except Exception as error:  # told by the window; nobody waits for what does not come
             self._put("", None, instead=fault_words(error))
             raise
-        self._look()
+        else:
+            self._put(*found, seen=now)
+            self._look()
 
     def _wait_for(self, number: int, whole: int) -> None:
         if self.plan is None:
@@ -204,6 +205,7 @@ class JobDesk:
 
     def attempt(self, title: str, make: Callable[[SavedCutList], SavedCutList], *, cost: bool = False) -> bool:
         """Change the cut list; what can't be done is told in the message line, what a move costs as well."""
+        self._planning.finish()  # the change before this one may still be planned: it would be lost
         plan = self.plan
         if plan is None:
             return False
@@ -244,6 +246,7 @@ class JobDesk:
 
     def anew(self) -> None:
         """Plan again; bars that are locked or begun stay. Without any the cut list goes, and a fresh one is looked for."""
+        self._planning.finish()
         plan = self.plan
         if plan is None or plan.cut_list.state == "sawn":
             return
@@ -263,6 +266,7 @@ class JobDesk:
 
     def finish(self) -> bool:
         """Everything is sawn: bars off the rack, remnants onto it, as one deed."""
+        self._planning.finish()
         plan = self.plan
         if plan is None or plan.cut_list.state == "sawn" or not (plan.cut_list.bars or plan.sheet_cuts):
             return False

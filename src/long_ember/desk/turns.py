@@ -7,6 +7,7 @@ from collections.abc import Callable, Generator
 from typing import Any
 
 from long_ember.desk.loop import Loop
+from long_ember.portions import all_portions
 
 __all__ = ["MANY", "PORTION", "Portions", "Turns"]
 
@@ -120,6 +121,13 @@ class Portions:
         else:
             self.leave()
             done()
+
+    def finish(self) -> None:
+        """All that is left of it now: somebody goes on from what it ends with."""
+        work, done = self._work, self._done
+        if work is not None:
+            self.leave()
+            done(all_portions(work))
 
     def leave(self) -> None:
         """It is not wanted any more."""

@@ -43,6 +43,8 @@ class Building:
         for draft in standing:
             host = hosts.get(id(draft))
             feature = next(f for d, f in names if d is draft)
+            if _goes_on(feature) and (draft.place.centred or (host is not None and draft.place.silent)):
+                raise self.scan.fault("on a tine or a bar welded on, say where it begins", ("on the taper at 20",), draft.start)
             if host is not None and draft.place.silent:
                 placed.append(Standing(feature=feature, on=host.id, edge="middle", along="B", at=0.0))
                 continue
@@ -249,12 +251,14 @@ def _plainest(piece: Piece) -> str:
 
 def _centred(piece: Piece, host_id: str, feature: Feature) -> Standing:
     """A form whose middle lies in the middle of a feature of the row; what it covers hangs on what it finds there."""
-    drawn, index = piece.composition.drawn, piece.index(host_id)
+    edges, index = piece.composition.drawn.edges, piece.index(host_id)
     made = Standing(feature=feature, on=host_id, edge="A", along="B", at=0.0)
     for _round in range(2):
         stand = replace(piece, standing=(made,)).composition.stand(feature.id)
         assert stand is not None
-        made = replace(made, at=round(max((drawn.edges[index + 1] - drawn.edges[index] - stand.covered) / 2, 0.0), 1))
+        spare = (edges[index + 1] - edges[index] - stand.covered) / 2
+        # Longer than its host it begins before it: the bar's end is the landmark then.
+        made = replace(made, on=host_id if spare >= 0 else "A", at=round(max(spare if spare >= 0 else edges[index] + spare, 0.0), 1))
     return made
 
 

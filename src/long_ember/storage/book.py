@@ -270,7 +270,6 @@ class Book:
             rows = self._rows(f"SELECT {_COLUMNS} FROM piece WHERE id IN ({', '.join('?' * len(some))})", some)
             found.update({row[0]: self._entry(row) for row in rows})
             yield
-        known = self._seen  # somebody else may have asked meanwhile
         self._seen = {i: (mark, found[i] if i in found else known[i][1]) for i, mark in marks.items() if i in found or i in known}
         return tuple(entry for _mark, entry in self._seen.values())
 
