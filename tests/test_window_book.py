@@ -357,7 +357,11 @@ class Library(BookWindow):
         jobs = self.book.board("job")
         jobs.rows.choose("job-2")
         jobs.form.pieces.click()
-        self.choose("pull", "Door pull")
+        dialog = self.work.dialog
+        QTest.keyClicks(dialog.line, "door pull")
+        for signal in (dialog.list.itemClicked, dialog.list.itemActivated):
+            signal.emit(dialog.list.item(0))
+        self.events()
         self.assertEqual(len(self.library.records(Job)["job-2"].lines), 3)
         self.assertIn("Mooring ring", self.work.job_words(self.library.records(Job)["job-2"]))
         self.book.board("price").grab()

@@ -110,10 +110,9 @@ class BookWork(BookActions):
         from long_ember.desk.finding import findable_pieces  # with its dialog, when first asked for
         from long_ember.ui.widgets.picking import PickDialog
 
-        kept = (e for e in self.library.entries if e.state == "kept" and e.id != without)
-        self._show(
-            PickDialog(title, "Those that were changed last; a word finds any other.", [*before, *findable_pieces(kept, go)], self.window)
-        )
+        kept = [e for e in self.library.entries if e.state == "kept" and e.id != without]
+        told = "Those that were changed last; a word finds any other." if kept else "No other piece hangs on the wall yet."
+        self._show(PickDialog(title, told, [*before, *findable_pieces(kept, go)], self.window))
 
     def ask_state(self, piece_id: str) -> None:
         """Ask for a name for the present state."""

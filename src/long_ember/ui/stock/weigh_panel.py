@@ -129,6 +129,7 @@ class WeighPanel(QWidget):
         name = self._name_of(key)
         self._known = key if name else ""
         self.known.setText(f"against {name}" if name else _NOTHING)
+        self.known.setAccessibleName(f"Known piece to compare with: {name or 'none'}")
 
     def _name_of(self, key: str) -> str:
         library = self._work.library

@@ -69,7 +69,7 @@ class PickDialog(QDialog):
 
     def _go(self) -> None:
         row = self.list.currentRow()
-        if 0 <= row < len(self.found):
+        if 0 <= row < len(self.found) and not self.result():  # where one click activates, it comes twice
             self.accept()
             QTimer.singleShot(0, self.found[row].go)
 
