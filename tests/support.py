@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import threading
+import time
 from dataclasses import replace
 
 from hypothesis import assume
@@ -174,3 +176,11 @@ def pieces(draw: st.DrawFn, most: int = 8) -> Piece:
 def believing(**mean: float) -> Belief:
     """A belief with some factors off the usual, as sure of them as of any."""
     return Belief(mean=tuple(mean.get(f.key, 0.0) for f in FACTORS))
+
+
+def threads_left(before: int, seconds: float = 60.0) -> int:
+    """How many threads there are, once there are no more than before: a library that is being imported can't be left in the middle."""
+    end = time.monotonic() + seconds
+    while threading.active_count() > before and time.monotonic() < end:
+        time.sleep(0.01)
+    return threading.active_count()

@@ -57,6 +57,7 @@ from long_ember.storage.parcel import PieceItem
 from long_ember.storage.photos import LARGEST_KEPT, photo_from_bytes
 from long_ember.units import Measure, parse_length
 from tests import attackers
+from tests.support import threads_left
 from tests.test_book import BookCase
 
 HOOK = Piece(name="Hook", features=(Run(id="a", length=100.0),))
@@ -531,4 +532,4 @@ class Attacked(BookCase):
         before = threading.active_count()
         with mock.patch.dict(os.environ, {"XDG_CONFIG_HOME": str(self.folder)}):
             self.clean(attackers.soak(self.folder, 75))
-        self.assertEqual(threading.active_count(), before)
+        self.assertEqual(threads_left(before), before)

@@ -1,6 +1,5 @@
 """Paper in the real window: the print dialog, marks, tables, finding anything, pictures out."""
 
-import time
 from unittest import mock
 
 import pdfplumber
@@ -32,13 +31,6 @@ class Printing(WindowCase):
         made.show()
         self.events()
         return made
-
-    def until(self, ready):
-        end = time.monotonic() + 30
-        while not ready() and time.monotonic() < end:
-            time.sleep(0.01)
-            self.events()
-        self.assertTrue(ready())
 
     def test_every_paper_is_previewed_and_what_was_chosen_is_kept(self):
         dialog = self.dialog("heats")

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import QApplication, QLineEdit, QWidget
 from long_ember.ui import app
 from long_ember.ui.app import _fill, make_application, make_window
 from long_ember.ui.widgets.entry import ChoiceField, EntryField
+from tests.support import threads_left
 
 KEY, LEFT, CTRL, SHIFT = Qt.Key, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -84,7 +85,7 @@ class WindowCase(unittest.TestCase):
         self.assertEqual(self.faults, [])
         self.assertEqual([w for w in QApplication.topLevelWidgets() if w.isVisible()], [])
         self.assertEqual([t for t in self.app.findChildren(QTimer) if t.isActive()], [])
-        self.assertEqual(threading.active_count(), self.threads)
+        self.assertEqual(threads_left(self.threads), self.threads)
 
     def until(self, ready, seconds: float = 20.0) -> None:
         """Let the window live until something has come about, however busy the machine is."""
