@@ -2,13 +2,16 @@
 
 import copy
 import dataclasses
+import gc
 import pickle
 import sys
 import threading
+import types
 import typing
 import unittest
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import field
+from pathlib import Path
 from typing import Any, ClassVar
 from unittest import mock
 
@@ -137,6 +140,17 @@ class Light(unittest.TestCase):
         self.assertEqual(later(1).late, 2)
         self.assertIsInstance(vars(later)["__dataclass_fields__"], dict)
         self.assertEqual(base.word, "kept")
+
+    def test_it_can_be_loaded_whenever_garbage_is_collected(self):
+        code = compile(Path(frozen.__file__).read_text(encoding="utf-8"), frozen.__file__, "exec")
+        self.addCleanup(gc.set_threshold, *gc.get_threshold())
+        for after in range(1, 400):  # a start that failed at one of these failed every time on that machine
+            made = types.ModuleType("made")
+            with mock.patch.dict(sys.modules, {"made": made}):
+                gc.collect(0)
+                gc.set_threshold(after)
+                exec(code, made.__dict__)
+            self.assertEqual(made.NamedTuple.__name__, "NamedTuple")
 
 
 if __name__ == "__main__":

@@ -78,6 +78,14 @@ PEG = Piece(
     ),
     planning=Planning(methods=(Picked(step="crook/0", method="fork"),)),
 )
+COILED = Piece(
+    bar=round_(8),
+    features=(
+        make("point", "foot", length=30.0),
+        make("bend", "up", facing=90.0, radius=8.0),
+        make("coil", "coil", form="flat", inside=0.0, turns=4.0, toward="B"),
+    ),
+)
 TAPER = Piece(bar=square(10), features=(make("run", "r", length=200.0), make("taper", "t", length=100.0, tip=3.66, toward="B")))
 NAIL = Piece(
     bar=square(10),
@@ -271,6 +279,20 @@ class Rules(unittest.TestCase):
         row = (make("run", "a"), make("drifted-eye", "eye"), make("run", "b", length=60.0))
         found = order(*row, standing=(laid("surface", "dots", on="b", at=10.0, work="dots", length=10.0),))
         self.before(found, "eye:punch", "eye:drift", "dots:stamp")
+
+    def test_a_long_leg_is_bent_up_when_the_rest_is_drawn(self):
+        def row(angle, leg):
+            down, palm = section(leg), make("spread", "palm", toward="B", length=60.0, width=50.0, thickness=6.0)
+            return (down, make("run", "r"), make("bend", "bend", angle=angle, radius=20.0), make("run", "s", length=250.0), palm)
+
+        def section(length):
+            return make("section-change", "down", section=square(14), length=length)
+
+        for angle, leg, bound in ((90.0, 120.0, True), (20.0, 120.0, False), (90.0, 40.0, False)):
+            self.assertEqual(("straight-first", "palm", "bend") in tied(*row(angle, leg), bar=square(20)), bound, (angle, leg))
+        self.assertEqual(order(*row(90.0, 120.0), bar=square(20))[-1], "bend:bend")
+        offset = (make("run", "r", length=150.0), make("offset", "jog"), make("run", "s", length=150.0), make("taper", "t", toward="B"))
+        self.assertFalse([r for r in tied(*offset) if r[0] == "straight-first"])  # it goes on the same way
 
     def test_each_end_in_turn_or_stage_by_stage(self):
         row = (make("taper", "a"), make("bend", "ba"), make("run", "r", length=200.0), make("bend", "bb"), make("taper", "b", toward="B"))
@@ -609,6 +631,37 @@ class Words(unittest.TestCase):
     def test_a_long_bar_is_held_by_hand_not_by_tongs(self):
         for heat in (h for h in answer(PEG).plan.heats if h.own_handle):
             self.assertIsNone(grip_note(answer(PEG).plan, heat))
+
+    def test_held_by_the_better_end(self):
+        """Work in the middle: by the palm rather than by the hook, by plain bar rather than by either; never by what is wound as if it were bar."""
+        line = "16 sq: palm 60 x 40 x 5, run 100, twist 1 turn over 80, run 40, taper 120 to 6; hook 20 on the taper"
+        told = {}
+        for piece in (settled(read_line(line, MM, Shop().new_piece()), ruler=1.0, forge=Shop().forge), COILED):
+            plan = answer(piece).plan
+            for heat in plan.heats:
+                told[heat.work[-1].step.operation.verb, heat.work[-1].part] = heat, grip_note(plan, heat)
+        self.assertEqual(told["twist", 1][0].held, "A")
+        self.assertIn("Tongs that hold 40 mm × 5 mm", told["twist", 1][1].show(MM))
+        heat, note = told["scroll", 3]
+        self.assertFalse(heat.own_handle)
+        self.assertIn("Hold it behind the coil at end B", note.show(MM))
+        heat, note = told["scroll", 2]  # what is wound lies at the other end
+        self.assertIn("Hold it behind the bend at end A", note.show(MM))
+
+    def test_what_is_wound_lies_in_the_fire_from_its_tip_on(self):
+        for form in ("flat", "helical"):
+            for toward, ends in (("A", "BBA"), ("B", "AAB")):
+                coil = make(
+                    "coil", "coil", form=form, inside=0.0 if form == "flat" else 20.0, turns=4.0 if form == "flat" else 6.0, toward=toward
+                )
+                plan = answer(replace(COILED, features=(*COILED.features[:2], coil))).plan
+                heats = [h for h in plan.heats if h.work[0].step.operation.verb == "scroll"]
+                self.assertEqual(len(heats), 3)
+                edges = [h.zone[0] if toward == "A" else -h.zone[1] for h in heats]
+                self.assertEqual(edges, sorted(edges))  # on from there, heat by heat
+                self.assertEqual("".join(h.held for h in heats[1:]), ends[1:])
+                wound = staged(plan.reckoning, heats[1].before)[-1].shape.path
+                self.assertEqual([type(s).__name__ for s in wound][0 if toward == "B" else -1], "Straight")
 
     def test_held_with_what_there_is(self):
         self.assertEqual([holder_words(k).split(":")[0] for k in (("grip", "pliers"), ("pliers",), ())],

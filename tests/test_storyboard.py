@@ -182,7 +182,7 @@ class Moments(unittest.TestCase):
         plan = answer(demo("mooring-ring")).plan
         notes = {h.number: line.show(MM) for h in plan.heats if (line := grip_note(plan, h)) is not None}
         self.assertNotIn(1, notes)  # held at the bar as it came
-        self.assertIn("Hold it behind the bend at end A", notes[4])  # half of it lies in the fire at a time
+        self.assertIn("Hold it by the bend at end A", notes[4])  # half of it lies in the fire at a time, and no straight bar is left
         staple = answer(demo("mooring-staple")).plan
         notes = {h.number: line.show(MM) for h in staple.heats if (line := grip_note(staple, h)) is not None}
         self.assertFalse([n for n in notes.values() if "0 mm" in n])

@@ -206,7 +206,8 @@ def _compiled(cls: Any) -> Callable[..., None]:
 if not TYPE_CHECKING:
     # What reads the first, second, … of a tuple, as the library makes it.
     _LETTERS = list("abcdefghijklmnopqrstuvwxyz")
-    _READERS = list(map(vars(namedtuple("_Readers", _LETTERS)).__getitem__, _LETTERS))
+    _Lettered = namedtuple("_Lettered", _LETTERS)  # kept: a collection of garbage would empty its dictionary while it is read
+    _READERS = [vars(_Lettered)[letter] for letter in _LETTERS]
 
     class _Named(type):
         """Makes a class of tuples from its annotations."""

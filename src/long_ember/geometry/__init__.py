@@ -32,11 +32,11 @@ from long_ember.geometry.meshing import (
 )
 from long_ember.geometry.project import PLAN, SIDE, Aspect, Seen, seen, turned
 from long_ember.geometry.silhouettes import silhouette
-from long_ember.geometry.stages import DONE, UNDONE, Progress, partly, stage_shape
+from long_ember.geometry.stages import DONE, UNDONE, Progress, partly, stage_shape, tip_of
 from long_ember.geometry.tracing import Trace, trace
 from long_ember.geometry.whole import whole_solid
 
 __all__ = [
     "DONE", "PLAN", "SIDE", "UNDONE", "Aspect", "Balance", "Body", "Contact", "Figure", "Mesh", "Part", "Pose", "Progress", "Seen", "Trace", "balance", "blend_outline", "bodies", "contacts", "drafting", "end_pose",
-    "figure", "figuring", "follow", "frames", "joined", "level_bodies", "level_poses", "looked_for", "mesh", "partly", "piece_bodies", "piece_figure", "point_stations", "section_outline", "seen", "seen_figure", "silhouette", "sizing", "stage_shape", "sweeping", "together", "trace", "turned", "void_outline", "whole_solid",
+    "figure", "figuring", "follow", "frames", "joined", "level_bodies", "level_poses", "looked_for", "mesh", "partly", "piece_bodies", "piece_figure", "point_stations", "section_outline", "seen", "seen_figure", "silhouette", "sizing", "stage_shape", "sweeping", "tip_of", "together", "trace", "turned", "void_outline", "whole_solid",
 ]  # fmt: skip

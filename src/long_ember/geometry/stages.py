@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from long_ember.features import Arc, Corner, Feature, Place, Segment, Shape, Span, Spiral, Straight, shape_of, stock_of
+from long_ember.features import Arc, Corner, Feature, Helix, Outer, Place, Segment, Shape, Span, Spiral, Straight, shape_of, stock_of
 from long_ember.features.shape import exact
 from long_ember.frozen import dataclass
 from long_ember.sections import Blend
 
-__all__ = ["DONE", "UNDONE", "Progress", "partly", "stage_shape"]
+__all__ = ["DONE", "UNDONE", "Progress", "partly", "stage_shape", "tip_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,7 @@ def _stage(feature: Feature, place: Place, progress: Progress) -> Shape:
     length = sum(span.length for span in spans)
     if progress.path <= 0:
         return Shape(spans, (Straight(length),))
-    return Shape(spans, partly(final, progress.path, length))
+    return Shape(spans, partly(final, progress.path, length, tip_of(feature)))
 
 
 def _forked(final: Shape, feature: Feature, place: Place, progress: Progress) -> Shape:
@@ -156,19 +156,29 @@ def _to(span: Span, share: float) -> Span:
     return Span(span.length * share, span.start, span.start.toward(span.end, share))
 
 
-def partly(final: Shape, fraction: float, length: float) -> tuple[Segment, ...]:
+def tip_of(feature: Feature) -> str:
+    """End, A or B, at which a feature that is rolled or wound is begun."""
+    return feature.toward if isinstance(feature, Outer) else "A"
+
+
+def partly(final: Shape, fraction: float, length: float, tip: str = "A") -> tuple[Segment, ...]:
     """The line of a form that is bent so far.
 
     Args:
         final: the finished form.
         fraction: of its bends, turns and rolls.
         length: mm that it has now.
+        tip: see `tip_of`.
     """
     ratio = length / final.length
     segments: list[Segment] = []
     for segment in final.path:
         if isinstance(segment, Spiral):
             segments.extend(_rolled(segment, fraction, ratio))
+        elif isinstance(segment, Helix):
+            wound = replace(segment, radius=segment.radius * ratio, pitch=segment.pitch * ratio, turns=segment.turns * fraction)
+            rest = Straight(segment.length * ratio * (1 - fraction))
+            segments.extend((wound, rest) if tip == "A" else (rest, wound))
         elif isinstance(segment, Corner):
             segments.append(Corner(segment.angle * fraction, segment.facing))
         elif isinstance(segment, Arc):

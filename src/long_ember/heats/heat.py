@@ -11,7 +11,8 @@ from long_ember.features import Piece, operations_of
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, UNDONE, Progress
 from long_ember.heats.bar_so_far import BarSoFar, trimmed_off
-from long_ember.heats.operations import ForgeSettings
+from long_ember.heats.gripping import Grip, grip
+from long_ember.heats.operations import COLD_TO_HOLD, ForgeSettings
 from long_ember.heats.packing import FULL, SPARE, Filled, on_long_bar
 from long_ember.heats.rules import Rule, Ties
 from long_ember.heats.step import Step, advanced
@@ -24,7 +25,6 @@ __all__ = ["Heat", "Work", "heat_by_heat"]
 
 _HAMMERED = frozenset({"draw", "setdown", "upset", "spread"})
 _MINUTE = 90.0  # s from which minutes are told
-_OWN_HANDLE = 300.0  # mm of cold bar that is its own handle
 _HALVINGS = 8  # rounds in which a hot length is found on the bar that it is drawn from
 
 
@@ -190,7 +190,12 @@ class Heat:
     @property
     def own_handle(self) -> bool:
         """The cold bar is long enough to hold without tongs."""
-        return self.free >= _OWN_HANDLE
+        return self.hung or self.grip.how == "handle"
+
+    @cached_property
+    def grip(self) -> Grip:
+        """What there is to hold at the held end."""
+        return grip(self.reckoning, self.before, self.held, self.free)
 
 
 def heat_by_heat(
@@ -249,16 +254,25 @@ def _heat(piece: Piece, reckoning: Reckoning, item: Filled, number: int, work: t
           bar: BarSoFar, before: dict[str, Progress], after: dict[str, Progress], most: float) -> Heat:  # fmt: skip
     cut = reckoning.cut
     fire, held = _held(item.zone, cut, piece.bar.thickness)
-    if fire == "middle":  # either end can be held: the longer one by now
+    if fire == "middle":  # either end can be held
         gone = trimmed_off(reckoning, after)
-        cold = [bar.stretch(*part, gone) for part in ((0.0, item.zone[0]), (item.zone[1], cut))]
-        held = "A" if cold[0] > cold[1] else "B"
+        cold = {end: bar.stretch(*part, gone) for end, part in (("A", (0.0, item.zone[0])), ("B", (item.zone[1], cut)))}
+        held = _better(cold, reckoning, before)
     if hung:  # the bar beyond the cut is the handle, whatever lies at that end of the piece
         fire, held = "middle" if fire == hung else fire.replace("all", "B" if hung == "A" else "A"), hung
     if not number:
         return Heat(0, "", held, bool(hung), item.zone, 20.0, 20.0, work, 0.0, 0.0, before, after, reckoning)
     hot, low = heat_range(item, piece.steel)
     return Heat(number, fire, held, bool(hung), item.zone, hot, low, work, seconds, item.used, before, after, reckoning, most)
+
+
+def _better(cold: Mapping[str, float], reckoning: Reckoning, before: Mapping[str, Progress]) -> str:
+    """The end to hold it by: its own handle, else the better for tongs, and of two alike the longer. By end, mm of cold bar by now."""
+    longer = "A" if cold["A"] > cold["B"] else "B"
+    if min(cold.values()) < COLD_TO_HOLD:
+        return longer
+    worth = {end: grip(reckoning, before, end, length).worth for end, length in cold.items()}
+    return longer if worth["A"] == worth["B"] else max(worth, key=lambda end: worth[end])
 
 
 def _held(zone: tuple[float, float], cut: float, thickness: float) -> tuple[str, str]:

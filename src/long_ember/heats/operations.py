@@ -15,6 +15,7 @@ from long_ember.features import (
     WHOLE,
     Feature,
     Operation,
+    Outer,
     Piece,
     Place,
     Planning,
@@ -25,6 +26,7 @@ from long_ember.features import (
     stock_of,
 )
 from long_ember.frozen import NamedTuple, dataclass
+from long_ember.geometry import tip_of
 from long_ember.heats.craft import CRAFT, HELPERS, Method, methods_for
 from long_ember.heats.rules import Rule
 from long_ember.heats.step import Step, step_key
@@ -34,7 +36,7 @@ from long_ember.sections import Blend
 from long_ember.stock import Reckoning, Sawing, Zone
 from long_ember.units import own_words, say
 
-__all__ = ["WELDS", "Door", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "stepping"]
+__all__ = ["COLD_TO_HOLD", "WELDS", "Door", "ForgeSettings", "fire_end", "hot_zone", "range_of_heat", "stepping"]
 
 _FACE, _THROUGH_TOOL = 0.78, 0.55  # blow efficiencies, computations, section 14
 _SLICES = 8
@@ -44,7 +46,7 @@ _LESS, _FLAT, _NO_STRAIN = 0.98, 1.3, 1e-3
 WELDS = frozenset({"weld", "close"})
 _CURVE, _KIN = 0.9, 0.97  # usual share of the minutes when twice as many have been made, and twice as many others with the same work
 _FINISH = 700  # °C for mild steel: trueing and rounding go on below the drawing heat
-_COLD_TO_HOLD = 100.0  # mm of cold bar at both ends, room for tongs clear of the heat: it is held at either
+COLD_TO_HOLD = 100.0  # mm of cold bar at both ends, room for tongs clear of the heat: it is held at either
 _USUAL = tuple((s.key, s.options[0][0]) for s in ORDER_SCHOOLS)
 
 
@@ -184,10 +186,12 @@ def stepping(piece: Piece, reckoning: Reckoning, forge: ForgeSettings) -> Genera
     found: list[Step] = []
     for i, (zone, needs) in enumerate(zip(reckoning.all_zones, kept, strict=True)):
         position, over, seat = (i, 0, float(i)) if i < len(reckoning.zones) else _seated(zone, reckoning)
-        begins = "A" if zone.start <= reckoning.cut - zone.end else "B"
+        nearer = "A" if zone.start <= reckoning.cut - zone.end else "B"
         for order, (asked, shared) in enumerate(zip(operations_of(zone.feature, zone.place), needs, strict=True)):
             need, window, method, effort, least = shared
             rank, operation = ranks.get(zone.feature.id, 0), _as_done(asked, method)
+            # What is rolled up is rolled from its tip, whatever lies beyond.
+            begins = tip_of(zone.feature) if operation.effect == "path" and isinstance(zone.feature, Outer) else nearer
             step = Step(
                 len(found), position, zone.feature, operation, order, zone.start, zone.end, need, window, method, over, seat, rank,
                 effort, least, begins,
@@ -387,7 +391,7 @@ def hot_zone(start: float, end: float, cut: float, thickness: float) -> tuple[fl
 
 def fire_end(low: float, high: float, cut: float) -> str:
     """End that goes into the fire for a hot zone, A or B; "" where the bar is long enough to hold either. mm from end A."""
-    if min(low, cut - high) >= _COLD_TO_HOLD:
+    if min(low, cut - high) >= COLD_TO_HOLD:
         return ""
     return "A" if cut - high >= low else "B"
 

@@ -7,15 +7,16 @@ from __future__ import annotations
 
 import bisect
 import itertools
+import math
 from collections.abc import Callable, Iterable
 from functools import lru_cache
 
 import numpy as np
 
-from long_ember.features import VERBS, Outer, Overrule, OwnWork, Pin, shape_of
+from long_ember.features import VERBS, Arc, Corner, Outer, Overrule, OwnWork, Pin, shape_of
 from long_ember.frozen import NamedTuple, dataclass
 from long_ember.heats.step import Step
-from long_ember.stock import Reckoning
+from long_ember.stock import Reckoning, Zone
 
 __all__ = ["BENT_IN", "GOES_IN", "MATCHES", "PINNED", "RULES", "WHERE", "Rule", "Tie", "Ties", "ties"]
 
@@ -207,7 +208,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         "crop-soon", "better", "What is over is cut off in the heat that made it, before anything is bent or twisted.",
-        frozenset({"crop"}), _BENT | {"twist", "texture"}, "any", weight=0.6,
+        frozenset({"crop"}), _BENT | {"twist", "texture"}, "near", weight=0.6,
     ),
     Rule(
         "isolate-first", "must", "The neck is set off before what lies beside it is worked: its shoulder keeps the steel apart.",
@@ -228,6 +229,10 @@ RULES: tuple[Rule, ...] = (
     Rule(
         "ends-first", "better", "The ends are rolled before the bar is bent in the middle: bent, it swings and no longer lies in the fire.",
         _ROLLED, frozenset({"bend"}), "end-middle",
+    ),
+    Rule(
+        "straight-first", "better", "Drawn, spread and upset while the bar is straight: with a long leg bent up it does not lie on the anvil.",
+        _DRAWN, frozenset({"bend"}), "long-legs", weight=1.2,
     ),
     Rule(
         "risk-first", "better", "The riskiest work first, so that a failure costs least.",
@@ -285,6 +290,7 @@ class _Seat(NamedTuple):
         of: what it goes by itself: id of its feature, or its own.
         outer: it is an end itself.
         middle: it lies far from both ends.
+        swings: what is bent there has a long leg to either side.
     """
 
     number: int
@@ -304,6 +310,7 @@ class _Seat(NamedTuple):
     of: str
     outer: bool
     middle: bool
+    swings: bool
 
 
 class _Lie(NamedTuple):
@@ -324,6 +331,8 @@ class _Lie(NamedTuple):
 # wrench beside a twist; what is heated and reached in one go. The judgement of this program.
 _OVER, _CLOSE, _GRIP, _NEAR, _FAR = range(5)
 _REACH = ((_CLOSE, 40.0, 3.0), (_GRIP, 60.0, 5.0), (_NEAR, 100.0, 8.0))
+_LEG = (100.0, 5.0)  # the same: bent up, it swings on the anvil
+_UPRIGHT = math.radians(30)
 _HAIR = 0.5  # mm
 
 
@@ -386,6 +395,10 @@ WHERE: dict[str, tuple[str, Callable[[_Seat, _Seat, _Lie], bool]]] = {
     "inside": ("the first toward the tip of the second, at any distance", _inside),
     "middle-end": ("the first in the middle, the second at an end", lambda a, b, lie: 0 < a.host < lie.last and b.host in (0, lie.last)),
     "end-middle": ("the first near an end, the second far from both", lambda a, b, lie: b.middle and not a.middle),
+    "long-legs": (
+        "anywhere, the second with more than 100 mm of bar to either side, or five thicknesses, and bent by more than 30°",
+        lambda a, b, lie: a.feature != b.feature and b.swings,
+    ),
     "apart-ends": ("at opposite ends", lambda a, b, lie: {a.host, b.host} == {0, lie.last} and lie.last > 0),
     "at-cut": ("the second is an end that the cut sets free", _at_cut),
     "not-at-cut": ("away from the end that the cut sets free", lambda a, b, lie: a.feature != b.feature and not _at_cut(b, a, lie)),
@@ -450,17 +463,18 @@ def ties(
     sides = {f"{key}={choice}" for key, choice in schools}
     rules = (*(r for r in RULES if not r.school or r.school in sides), *own)
     thick = any(r.where == "thicker" for r in rules)
-    lie, tips, middles = _lying(reckoning, hung)
+    lie, tips, middles, swings = _lying(reckoning, hung)
     numbers = {id(z.feature): i for i, z in enumerate(reckoning.all_zones)}
     said = {w.id: w for w in described}
     seats = tuple(
-        _seat(s, numbers[id(s.feature)], tips, middles, _bulk(s, reckoning) if thick else 0, said.get(s.operation.own)) for s in steps
+        _seat(s, numbers[id(s.feature)], (tips, middles, swings), _bulk(s, reckoning) if thick else 0, said.get(s.operation.own))
+        for s in steps
     )
     return _ties(seats, lie, rules, tuple(p.step for p in pins), frozenset((o.rule, o.step) for o in overrules), found)
 
 
-def _lying(reckoning: Reckoning, hung: str) -> tuple[_Lie, list[str], list[bool]]:
-    """How all features lie on the drawn bar, toward which end each one's tip points, and which lie far from both ends.
+def _lying(reckoning: Reckoning, hung: str) -> tuple[_Lie, list[str], list[bool], list[bool]]:
+    """How all features lie on the drawn bar, toward which end each one's tip points, which lie far from both ends, and which bend up a long leg.
 
     What hangs on the long bar has its tip at the other end, however near the cut it lies.
     """
@@ -481,7 +495,27 @@ def _lying(reckoning: Reckoning, hung: str) -> tuple[_Lie, list[str], list[bool]
         for z, (a, b) in zip(zones, drawn, strict=True)
     ]
     far = max(_REACH[-1][1], _REACH[-1][2] * thickness)
-    return _Lie(gaps, tuple(map(tuple, sides.tolist())), len(reckoning.zones) - 1), tips, [min(a, whole - b) > far for a, b in drawn]
+    leg = max(_LEG[0], _LEG[1] * thickness)
+    swings = [
+        (hung == "A" or a > leg) and (hung == "B" or whole - b > leg) and _turned(z) > _UPRIGHT
+        for z, (a, b) in zip(zones, drawn, strict=True)
+    ]
+    return (
+        _Lie(gaps, tuple(map(tuple, sides.tolist())), len(reckoning.zones) - 1),
+        tips,
+        [min(a, whole - b) > far for a, b in drawn],
+        swings,
+    )
+
+
+def _turned(zone: Zone) -> float:
+    """By how much the line after a feature points another way than before it, rad; an offset's two bends take each other back."""
+    up = across = 0.0
+    for segment in shape_of(zone.feature, zone.place).path:
+        if isinstance(segment, (Arc, Corner)):
+            up += segment.angle * math.cos(segment.facing)
+            across += segment.angle * math.sin(segment.facing)
+    return math.hypot(up, across)
 
 
 def _drawn(reckoning: Reckoning) -> list[tuple[float, float]]:
@@ -502,14 +536,14 @@ def _drawn(reckoning: Reckoning) -> list[tuple[float, float]]:
     return [*found, *((at(z.start), at(z.end)) for z in reckoning.standing)]
 
 
-def _seat(step: Step, feature: int, tips: list[str], middles: list[bool], bulk: int, own: OwnWork | None) -> _Seat:
-    operation = step.operation
+def _seat(step: Step, feature: int, lying: tuple[list[str], list[bool], list[bool]], bulk: int, own: OwnWork | None) -> _Seat:
+    operation, (tips, middles, swings) = step.operation, lying
     # Where nothing else is said, it is done when what it is done on is there.
     follows = (own.after or (step.feature.id if own.on and own.before != own.on else "")) if own is not None else ""
     return _Seat(
         step.number, operation.verb, operation.way, step.position, step.over, step.order, tips[feature], step.key, bulk, step.rank, feature,
         step.order if own is not None else 0, follows, own.before if own is not None else "",
-        operation.own or step.feature.id, isinstance(step.feature, Outer), middles[feature],
+        operation.own or step.feature.id, isinstance(step.feature, Outer), middles[feature], swings[feature],
     )  # fmt: skip
 
 

@@ -8,7 +8,7 @@ from long_ember.features import Shape, shape_of, stock_of
 from long_ember.features.composing import DrawnBar, Laid, Stand, chain, laid_out
 from long_ember.features.standing import Standing
 from long_ember.frozen import NamedTuple
-from long_ember.geometry import Progress, partly, stage_shape
+from long_ember.geometry import Progress, partly, stage_shape, tip_of
 from long_ember.portions import all_portions
 from long_ember.stock import Reckoning, Zone
 
@@ -85,7 +85,7 @@ def _laid(zone: Zone, low: float, high: float, fraction: float) -> Laid:
     own = shape_of(zone.feature, zone.place)
     whole = own.length / stock_of(zone.feature, zone.place)  # what bending makes of each mm that it covers
     length = (high - low) * (1 + (whole - 1) * fraction)
-    return Laid(zone.feature.id, low, high, partly(own, fraction, length), sum(s.turns for s in own.spans) * fraction)
+    return Laid(zone.feature.id, low, high, partly(own, fraction, length, tip_of(zone.feature)), sum(s.turns for s in own.spans) * fraction)
 
 
 def _drawn_at(drawn: DrawnBar, reckoning: Reckoning, at: float) -> float:

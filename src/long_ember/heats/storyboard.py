@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from long_ember.features import Corner, Straight
 from long_ember.frozen import dataclass
 from long_ember.geometry import DONE, Progress
 from long_ember.heats.doorway import room
 from long_ember.heats.errands import Errand, Frame
+from long_ember.heats.gripping import JAWS
 from long_ember.heats.heat import Heat
 from long_ember.heats.rules import GOES_IN
 from long_ember.heats.sequencing import ForgingPlan
@@ -17,7 +17,6 @@ from long_ember.units import Line, own_words, say
 
 __all__ = ["Moment", "cooled", "door_notes", "grip_note", "marks_left", "moment", "thin_note"]
 
-_GRIP, _REACH, _TOO_THIN = 25.0, 60.0, 2.0  # mm from the end: where jaws close, what they would crush; mm that they can't hold
 _LIES = 3.0  # mm of a part that lie in the fire, from which it is told
 # mm, and share of the bar's thickness, below which steel burns while the bar is brought to heat; and what has hardly a thickness
 _BURNS, _MUCH_THINNER, _POINTED = 4.0, 0.4, 0.5
@@ -128,32 +127,21 @@ def marks_left(plan: ForgingPlan, progress: dict[str, Progress]) -> tuple[tuple[
 
 def grip_note(plan: ForgingPlan, heat: Heat) -> Line | None:
     """What the tongs must hold, where the held end is no longer the bar as it came: by its size there, or behind what is bent or pointed."""
-    zones = plan.reckoning.zones
-    if heat.cold or not zones or heat.own_handle:
+    if heat.cold or not plan.reckoning.zones or heat.hung:
         return None
-    cut = plan.reckoning.cut
-    parts = staged(plan.reckoning, heat.before)
-    found = (
-        [(p.id, p.shape, p.start) for p in parts] if heat.held == "A" else [(p.id, p.shape.mirrored(), cut - p.end) for p in parts[::-1]]
-    )
-    names = {z.feature.id: z.feature.title.lower() for z in plan.reckoning.all_zones}
-    near = [identity for identity, shape, away in found if away < _REACH and any(not isinstance(s, (Straight, Corner)) for s in shape.path)]
-    if near:
-        return say(own_words(f"Hold it behind the {names[near[-1]]} at end {heat.held}, not by it: it would be crushed."))
-    at, held = _GRIP, found[0][1].spans[-1].end
-    for _identity, shape, _away in found:
-        for span in shape.spans:
-            if 0 <= at <= span.length:
-                held = span.start.toward(span.end, at / span.length)
-            at -= span.length
-    bar = zones[0].place.bar.blend
-    if abs(held.w - bar.w) < 0.5 and abs(held.t - bar.t) < 0.5:
+    how, identity, section = heat.grip
+    if how in ("handle", "bar"):
         return None
-    if min(held.w, held.t) < _TOO_THIN:
-        return say(own_words(f"Hold it behind the {names[found[0][0]]} at end {heat.held}: it is too thin for tongs."))
-    size, sizes = held.told
+    name = next(z.feature.title.lower() for z in plan.reckoning.all_zones if z.feature.id == identity)
+    if how == "bent":
+        return say(own_words(f"Hold it behind the {name} at end {heat.held}, not by it: it would be crushed."))
+    if how == "wound":
+        return say(own_words(f"Hold it by the {name} at end {heat.held}, jaws on its sides: squeezed the other way it would close."))
+    if how == "thin":
+        return say(own_words(f"Hold it behind the {name} at end {heat.held}: it is too thin for tongs."))
+    size, sizes = section.told
     text = f"Tongs that hold {size}, which end {heat.held} is {{}} in by now, or further back where the bar is full."
-    return say(text, *sizes, _GRIP)
+    return say(text, *sizes, JAWS)
 
 
 def thin_note(plan: ForgingPlan, heat: Heat) -> Line | None:
