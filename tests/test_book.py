@@ -6,6 +6,7 @@ import os
 import random
 import sqlite3
 import tempfile
+import threading
 import time
 import unittest
 from dataclasses import replace
@@ -147,17 +148,20 @@ class Keeping(BookCase):
         self.assertLess(len(book.history("p").steps), 260)
         book.close()
 
-    def test_an_edit_is_on_disk_within_a_second_and_off_the_callers_thread(self):
-        keeper, piece = Keeper(writer(self.path)), read_piece(demo_files()[0])
-        began = time.monotonic()
+    def test_an_edit_comes_to_the_disk_by_itself_and_off_the_callers_thread(self):
+        keeper, piece, gate = Keeper(writer(self.path)), read_piece(demo_files()[0]), threading.Event()
+        waited = list[bool]()
+        keeper.put(Change("slow disk", lambda _book: waited.append(gate.wait(30.0))))
         for i in range(40):  # as fast as anyone types
             changed = replace(piece, name=str(i))
             keeper.put(Change("piece/p", lambda book, p=changed: book.put_piece("p", p), changed, typed=True))
             self.assertEqual(keeper.waiting("piece/p").name, str(i))
-        self.assertLess(time.monotonic() - began, 0.2)
-        while keeper.waiting("piece/p") is not None and time.monotonic() - began < 3:
+        gate.set()  # nobody has waited for the one before
+        end = time.monotonic() + 20
+        while keeper.waiting("piece/p") is not None and time.monotonic() < end:
             time.sleep(0.01)
         self.assertEqual(self.names(), ["39"])
+        self.assertEqual(waited, [True])
         self.assertTrue(keeper.close())
 
     def test_kill_the_writer_again_and_again(self):

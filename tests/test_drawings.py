@@ -150,11 +150,11 @@ class Files(unittest.TestCase):
         steps = [b"<path d='M%d %d L%d %d'/>" % (x, x % 7, x + 1, (x + 1) % 7) for x in range(4000)]
         rng.shuffle(steps)
         head = b"<svg xmlns='http://www.w3.org/2000/svg' width='5000mm' height='10mm' viewBox='0 0 5000 10'>"
-        began = time.monotonic()
+        began = time.process_time()
         points = curves_of(head + b"".join(steps) + b"</svg>", ".svg")[0]
         self.assertEqual(len(points), 4001)
         self.assertAlmostEqual(np.ptp(points[:, 0]), 4000.0, places=1)
-        self.assertLess(time.monotonic() - began, 5.0)
+        self.assertLess(time.process_time() - began, 5.0)
         nested = b"".join(b"<g id='g%d'><use href='#g%d'/><use href='#g%d'/></g>" % (i, i - 1, i - 1) for i in range(1, 26))
         endless = head + b"<defs><path id='g0' d='M0 0 L9 9'/>" + nested + b"</defs><use href='#g25'/></svg>"
         with self.assertRaises(PieceFileError) as caught:

@@ -330,7 +330,7 @@ class Instruments(unittest.TestCase):
                 there.send(line[:4])
                 there.send(line[4:] + b"\n")
                 there.live()
-                found, end = [], time.monotonic() + 3
+                found, end = [], time.monotonic() + 20
                 while not found and time.monotonic() < end:
                     found += driver.poll(time.monotonic())
                     time.sleep(0.01)

@@ -377,7 +377,7 @@ class Copies(BookCase):
             keeper = Keeper(writer(self.path))
             keeper.put(put("p"))
             keeper.flush()
-            end = time.monotonic() + 5
+            end = time.monotonic() + 20
             while wal_of(self.path).stat().st_size and time.monotonic() < end:
                 time.sleep(0.02)
             self.assertEqual(wal_of(self.path).stat().st_size, 0)

@@ -117,7 +117,7 @@ class Storyboard(HeatsScreen):
         canvas = self.heats.stage.canvas
         slider.setValue(round((hot + 0.5) * STEPS))
         coarse = canvas.grab().toImage()
-        end = time.monotonic() + 5
+        end = time.monotonic() + 20
         while (canvas._rest.isActive() or not canvas._smooth.resting) and time.monotonic() < end:
             live(20)
             canvas.grab()

@@ -145,7 +145,7 @@ class Failing(WindowCase):
                 QTest.keyClicks(entry, "for ")
                 live(120)
                 QTest.keyClicks(entry, "the hall")
-                self.until(lambda read=read: read() == "for the hall", 2.0)
+                self.until(lambda read=read: read() == "for the hall")
                 self.assertTrue(entry.hasFocus())
                 self.window.setFocus()
         self.library.flush()
