@@ -11,11 +11,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from long_ember.demo import demo_files
-from long_ember.document import add_half, answer, make_mate, put_in, scaled, turn_round
+from long_ember.document import add_half, answer, make_mate, put_in, quick_answer, scaled, turn_round
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import KINDS, Feature, Piece, Pin, Standing, said_by
 from long_ember.fields import Choice, Limb, specs
-from long_ember.records import RECORDS, Start
+from long_ember.records import RECORDS, Shop, Start
 from long_ember.sections import flat, round_, square
 from long_ember.shorthand import (
     ShorthandError,
@@ -28,13 +28,15 @@ from long_ember.shorthand import (
     own_start,
     proposed_bar,
     proposed_words,
+    read_any_line,
     read_line,
     settled,
+    start_words,
     started,
     write_features,
     write_line,
 )
-from long_ember.shorthand.vocabulary import kind_words, words_of
+from long_ember.shorthand.vocabulary import kind_words, many_words, words_of
 from long_ember.stock import reckon
 from long_ember.storage import read_piece, starts
 from long_ember.units import Measure
@@ -102,8 +104,28 @@ class BothWays(unittest.TestCase):
             ("12 sq: run 60, twist half a turn over 60, then run 60", "12 sq: run 60, twist 0.5 turns over 60, run 60"),
             ("30 x 6 flat: twist three quarter turn over 40, run 60", "30 x 6 flat: twist 0.75 turns over 40, run 60"),
             ("20 x 10 flat: edge-set 200 long to 12 thick, run 60", "20 x 10 flat: edge-set 200 x 12, run 60"),
+            ("25 x 6 flat: run 200, holes 8 at 30, 100 and 170 from A", "25 x 6 flat: run 200, hole 8 at 30 from A, hole 8 at 100 from A, hole 8 at 170 from A"),
+            ("25 x 6 flat: run 200 with two countersunk holes 5 at 30 and 170 and hole 9",
+             "25 x 6 flat: run 200 with countersunk hole 5 at 30 and countersunk hole 5 at 170 and hole 9"),
+            ("12 sq: run 200 with holes 6 at 20 and 80, 90 taper to 4", "12 sq: run 200 with hole 6 at 20 and hole 6 at 80, taper 90 to 4"),
+            ("12 sq: 200 long run with holes 6 at 20 and 80", "12 sq: run 200 with hole 6 at 20 and hole 6 at 80"),
+            ("12 sq: run 300; bends 45 r 20 at 60 and 180", "12 sq: run 300; bend 45 r 20 at 60, bend 45 r 20 at 180"),
+            ("16 sq: run 100, tenon 8 rd 15 long", "16 sq: run 100, tenon 8 rd 15 to rivet 0"),
+            ("12 sq: run 50, twist 2 turns in 60, run 50", "12 sq: run 50, twist 2 turns over 60, run 50"),
+            ("12 sq: draw 100 down to 6 sq, run 50", "12 sq: set-down 6 sq over 100, run 50"),
+            ("12 sq: taper over 100 to 4, right angle bend, run 60", "12 sq: taper 100 to 4, bend 90, run 60"),
+            ("12 sq: run 60, taper 100 to 4; hook 30 on it", "12 sq: run 60, taper 100 to 4; hook 30 on the taper"),
         ):  # fmt: skip
             self.assertEqual(write_line(read_line(said).piece), write_line(read_line(plain).piece), said)
+        for line, words in (
+            ("25 x 5 flat: run 200 with three holes 6 at 30 and 60", "Three are said, and two places"),
+            ("12 sq: two tapers 60", "at both ends"),
+            ("12 sq: run 100, upset 40 to 18 in the middle", "takes bar of its own"),
+            ("12 sq: bend 90 in the middle", "Say how long the bar is"),
+        ):
+            with self.assertRaises(ShorthandError) as caught:
+                read_line(line)
+            self.assertIn(words, str(caught.exception))
         with self.assertRaisesRegex(ShorthandError, "Several can't stand in one place"):
             read_line("25 x 5 flat: run 200 with two holes 6 at 30")
         for line in ("25 x 5 flat: run 200 with 2 hole 6", "12 sq: bend 90 20 corner sharp, run 60"):  # it would mean nothing there
@@ -317,16 +339,16 @@ class WhatSmithsSay(unittest.TestCase):
     def test_lines_put_together_at_random(self):
         """Words of the vocabulary in any order; `EMBER_LINES=1000000` for as many as one likes."""
         count, rng = int(os.environ.get("EMBER_LINES", "1500")), random.Random(18)
-        words = [" ".join(w) for w in kind_words()]
+        words = [" ".join(w) for w in (*kind_words(), *many_words(), *start_words(starts()))]
         words += [" ".join(w) for kind in KINDS.values() for w in (*words_of(kind).fields, *words_of(kind).bare)]
         words += ["12", "1/4", "3 mm", '2"', "1 turn", "40°", "30 %", "8 rd", "16 x 4 flat", ",", ";", ":", "with", "and", "on the", "at", "from end A",
-                  "toward B", "?", "[", "]", "(", ")", '"', "x", "to", "over", "12 sq:", "none", "called"]  # fmt: skip
+                  "toward B", "?", "[", "]", "(", ")", '"', "x", "to", "over", "12 sq:", "none", "called", "both ends", "in the middle", "long", "it"]  # fmt: skip
         longest = 0.0
         for _one in range(count):
             line = "12 sq: " * rng.randint(0, 1) + " ".join(rng.choice(words) for _w in range(rng.randint(1, 14)))
             begun_at = time.process_time()
             try:
-                read_line(line, MM)
+                read_any_line(line, MM, Piece(), starts())
             except EmberError as error:
                 self.assertTrue(str(error))
             except Exception as error:
@@ -394,6 +416,20 @@ class BothEnds(unittest.TestCase):
                 read_line(line)
             self.assertIn(words, caught.exception.reason)
 
+    def test_what_is_left_of_a_bar_of_a_length_lies_between_its_ends(self):
+        for line, kinds in (
+            ("12 sq x 300: taper 80 to 4 both ends", ["taper", "run", "taper"]),
+            ("12 sq: 300 long, leaf 50 x 25, taper 60 to 3", ["spread", "run", "taper"]),
+            ("12 sq x 300: point 40", ["point", "run"]),
+            ("12 sq x 300: twist 2 turns over 100 in the middle", ["run"]),
+        ):
+            written = read_line(line)
+            piece = settled(written)
+            self.assertEqual([f.kind for f in piece.features], kinds)
+            self.assertAlmostEqual(quick_answer(piece).reckoning.cut, 300.0, delta=0.5)
+            for stand in piece.composition.stands:
+                self.assertAlmostEqual((stand.start + stand.end) / 2, piece.composition.drawn.length / 2, delta=0.06)
+
     def test_the_middle_and_the_hard_way(self):
         for line in ("12 sq: run 100, hole 5 in the middle of the run", "12 sq: run 100 with hole 5 centred"):
             (stand,) = read_line(line).piece.composition.stands
@@ -424,6 +460,37 @@ class BothEnds(unittest.TestCase):
 
 
 class Starts(unittest.TestCase):
+    def test_a_start_is_begun_by_its_name_and_its_sizes(self):
+        def read(line):
+            return read_any_line(line, MM, Shop().new_piece(), starts())
+
+        for line, bar, sizes, left in (
+            ("S hook 60", round_(8), (60.0, 40.0, 60.0), "straight between 40"),
+            ('1/2 rd: s-hook straight between 3" and 2"', round_(12.7), (50.8, 76.2, 50.8), ""),
+            ('"Larder" 10 mm rd: pot hook', None, None, "lip"),  # a name of a shape goes before that of a start
+        ):
+            found = read(line)
+            if sizes is not None:
+                hook, run, other = found.piece.features
+                self.assertEqual((hook.inside, run.length, other.inside), sizes)
+                self.assertEqual((found.piece.bar, found.piece.name), (bar, "S hook"))
+            self.assertIn(left, " ".join(proposed_words(found, MM)))
+        self.assertEqual(read("12 sq: taper 90 to 3, run 60"), read_line("12 sq: taper 90 to 3, run 60", MM, Shop().new_piece()))
+        for line, words in (
+            ("S hook 60 80 90", "said already"),
+            ("S hook 60, run 40", "nothing else"),
+            ("oilskin hook 32 2", "don't go together"),
+        ):
+            with self.assertRaises(ShorthandError) as caught:
+                read(line)
+            self.assertIn(words, str(caught.exception))
+        for start in starts():  # every one by its own name, with the sizes that it asks in their order
+            if tuple(start.name.lower().split()) not in kind_words():
+                found = read(f"{start.name} {' '.join(f'{asked(s, MM):g}' for s in start.sizes)}")
+                self.assertEqual(
+                    (found.piece, found.besides), (started(start, Shop().new_piece(), start.bar, {}, MM).piece, ()), start.name
+                )
+
     def test_each_makes_a_piece_in_either_unit_of_smaller_and_larger_bars(self):
         known = starts()
         self.assertGreaterEqual(len(known), 30)

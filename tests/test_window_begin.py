@@ -203,6 +203,16 @@ class Begin(WindowCase):
         self.session.undo()
         self.assertEqual(self.session.piece.features, ())
 
+    def test_a_start_is_made_by_its_name_and_its_sizes(self):
+        self.press(KEY.Key_N, CTRL)
+        page = self.window.beginning
+        self.write("S hook 60")
+        self.assertIn("hook 60 200°", page.whole.text())  # what it stands for
+        self.assertIn("straight between 40 mm", page.told.text())
+        self.enter()
+        self.assertEqual([getattr(f, "inside", f.id and 0.0) for f in self.session.piece.features], [60.0, 0.0, 60.0])
+        self.assertEqual(self.session.piece.name, "S hook")
+
     def test_tab_finishes_a_half_typed_word_and_goes_on_where_none_is(self):
         self.press(KEY.Key_N, CTRL)
         page = self.window.beginning

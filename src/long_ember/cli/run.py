@@ -18,8 +18,8 @@ from long_ember.features import Piece
 from long_ember.heats import ForgeSettings
 from long_ember.learning import calibrated
 from long_ember.records import LogEntry, Shop
-from long_ember.shorthand import ShorthandError, proposed_words, read_line, settled, write_line
-from long_ember.storage import book_path
+from long_ember.shorthand import ShorthandError, proposed_words, read_any_line, settled, write_line
+from long_ember.storage import book_path, starts
 from long_ember.units import Measure
 
 __all__ = ["carry_out"]
@@ -72,7 +72,7 @@ def _plan(given: Namespace) -> int:
 def _written(line: str, shop: Shop, measure: Measure, ruler: float, forge: ForgeSettings) -> Piece:
     """A piece from its line; what the line leaves open is said on the error stream."""
     try:
-        found = read_line(line, measure, shop.new_piece())
+        found = read_any_line(line, measure, shop.new_piece(), starts())
     except ShorthandError as error:
         under = " " * error.position + "^" * max(error.span, 1)
         raise EmberError(f"{error}\n  {error.text}\n  {under}") from None

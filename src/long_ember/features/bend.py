@@ -160,7 +160,7 @@ class Hook(Formed, Outer):
     curves: ClassVar[bool] = True
     stands: ClassVar[str] = "form"
     title: ClassVar[str] = "Hook"
-    also: ClassVar[tuple[str, ...]] = ("coat hook", "pot hook", "crook", "bowl")
+    also: ClassVar[tuple[str, ...]] = ("coat hook", "pot hook", "J hook", "crook", "bowl")
     inside: float = fields.length("Inside diameter", 40.0, mark="diameter")
     sweep: float = fields.angle("Sweep", 180.0, low=30.0, high=330.0)
     lip: float = fields.length("Lip", 15.0, zero=True, tip="Straight length beyond the bowl.")

@@ -33,7 +33,7 @@ class Point(Outer):
 
     kind: ClassVar[str] = "point"
     title: ClassVar[str] = "Point"
-    also: ClassVar[tuple[str, ...]] = ("spike", "needle", "tip", "pick", "nail point")
+    also: ClassVar[tuple[str, ...]] = ("spike", "needle", "tip", "pick", "nail point", "pointed end")
     length: float = fields.length("Length", 40.0, mark="length", tip="Finished, cold, to the very tip.")
     form: str = fields.choice("Form", "square", ("square", "square"), ("round", "round"), ("octagon", "octagon"))
 
@@ -83,7 +83,7 @@ class Ball(Outer):
 
     kind: ClassVar[str] = "ball"
     title: ClassVar[str] = "Ball"
-    also: ClassVar[tuple[str, ...]] = ("knob", "bead", "bobble", "round end", "sphere")
+    also: ClassVar[tuple[str, ...]] = ("knob", "bead", "bobble", "ball end", "round end", "sphere")
     diameter: float = fields.length("Diameter", 20.0, mark="diameter")
 
     def necked(self, place: Place) -> bool:

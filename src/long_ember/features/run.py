@@ -107,7 +107,7 @@ class SectionChange(Feature):
     kind: ClassVar[str] = "section-change"
     title: ClassVar[str] = "Set-down"
     minds: ClassVar[bool] = True
-    also: ClassVar[tuple[str, ...]] = ("section change", "set down", "shoulder", "swage down", "draw out", "draw down")
+    also: ClassVar[tuple[str, ...]] = ("section change", "set down", "shoulder", "swage down", "draw", "draw out", "draw down")
     section: Section = fields.section("Section", round_(8.0), tip="What the bar becomes here, for example 8 rd.", mark="section")
     length: float = fields.length("Length", 25.0, mark="length")
     blend: float = fields.length("Run-out", 0.0, zero=True, tip="Sloped length back to the bar; 0 is a square shoulder.")

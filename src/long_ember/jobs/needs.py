@@ -17,6 +17,7 @@ from long_ember.heats.operations import WELDS
 from long_ember.heats.step import Step
 from long_ember.jobs.problems import Holdings, counts_of
 from long_ember.records import FITTINGS, Assembly, Job, StoreItem, missing_tools
+from long_ember.stock import believed
 from long_ember.units import MM_PER, Measure
 
 __all__ = ["Need", "amount", "needs", "needs_of_piece"]
@@ -118,10 +119,9 @@ def _size(mm: float, m: Measure) -> str:
 def _joined(assembly: Assembly, holdings: Holdings, m: Measure) -> list[Need]:
     """Rivets of the joins, and the handle."""
     found = []
-    pieces = {p.piece: holdings.piece(p.piece) for p in assembly.parts}
     rivets = [(i, j) for i, j in enumerate(assembly.joins) if j.kind == "rivet"]
-    if rivets:
-        together = assembled(assembly, pieces)
+    if rivets:  # as long as they are told where it is put together
+        together = assembled(assembly, {p.piece: believed(holdings.piece(p.piece), holdings.forge.belief) for p in assembly.parts})
         for i, join in rivets:
             anchors = together.joints[i][1] if i not in together.faults else ()
             shank = f", shank {m.length(shank_of(join, anchors))}" if anchors else ""

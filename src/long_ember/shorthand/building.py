@@ -17,7 +17,7 @@ from long_ember.shorthand.scanner import Scanner, ShorthandError
 from long_ember.shorthand.vocabulary import kind_words, landmark_words, words_of
 from long_ember.units import one
 
-__all__ = ["Building"]
+__all__ = ["Building", "centred"]
 
 _T = TypeVar("_T")
 
@@ -32,6 +32,7 @@ class Building:
 
     def __init__(self, scan: Scanner, base: Piece) -> None:
         self.scan, self.base = scan, base
+        self.centred: list[tuple[str, str]] = []  # forms in the middle of a feature of the row: ids of both
 
     def limb(self, row: Sequence[Draft], standing: Sequence[Draft]) -> tuple[Feature | Standing, ...]:
         """Features of a tine or a bar welded on, then what stands on them."""
@@ -145,6 +146,9 @@ class Building:
         piece, standing_in = self._beside(piece, row)
         features = list(piece.features)
         proposed = [p for d, f in zip(row, features, strict=True) for p in d.proposed(f, standing=False)] + standing_in
+        if standing and not row:
+            remedy = f"Say how long the bar is, {piece.bar.edit_text(self.scan.measure)} x 300 mm, or write a run before it."
+            raise self._refused(NoAnswer("Nothing is drawn yet that it could stand on.", remedy), standing[0])
         works = [(w, d) for d in row for w in d.with_]
         everything = [*((w, host) for w, host in works), *((d, None) for d in standing)]
         made = {d.id: self._feature_of(d, "A", piece.bar, standing=True) for d, _host in everything}
@@ -160,7 +164,7 @@ class Building:
                     placed[draft.id] = Standing(feature=made[draft.id], on=host.id, edge="A", along="B", at=round(at, 1))
                     proposed.append(Proposed(draft.id, "place"))
                 elif _goes_on(made[draft.id]):
-                    placed[draft.id] = self._tried(partial(_centred, piece, host.id, made[draft.id]), by_id, draft)
+                    placed[draft.id] = self._tried(partial(self._centred, piece, host.id, made[draft.id]), by_id, draft)
                 else:
                     placed[draft.id] = Standing(feature=made[draft.id], on=host.id, edge="middle", along="B", at=0.0)
                 continue
@@ -171,15 +175,11 @@ class Building:
                 on = draft.place.on = _middlemost(piece)
             within = self._resolved(on, named, draft.id) if isinstance(on, SaidLandmark) else on
             if draft.place.centred and _goes_on(made[draft.id]) and within is not None and piece.index(within) >= 0:
-                placed[draft.id] = self._tried(partial(_centred, piece, within, made[draft.id]), by_id, draft)
+                placed[draft.id] = self._tried(partial(self._centred, piece, within, made[draft.id]), by_id, draft)
                 continue
             found = self._explicit(draft, made[draft.id], named, len(row))
             if found is not None:
                 placed[draft.id] = found
-            elif not features:
-                raise self._refused(
-                    NoAnswer("Nothing is drawn yet that it could stand on.", "Write the bar's features before the semicolon."), draft
-                )
             else:
                 if isinstance(on, SaidLandmark):
                     host_id = self._resolved(on, named, draft.id)
@@ -224,6 +224,10 @@ class Building:
                 break
         return piece, [Proposed(d.id, "of") for _i, d in open_ if d.id in found and getattr(piece.feature(d.id), "of", "") != "bar"]
 
+    def _centred(self, piece: Piece, host_id: str, feature: Feature) -> Standing:
+        self.centred.append((feature.id, host_id))
+        return centred(piece, host_id, feature)
+
     def _tried(self, make: Callable[[], _T], by_id: dict[str, Draft], draft: Draft | None = None) -> _T:
         try:
             return make()
@@ -249,7 +253,7 @@ def _plainest(piece: Piece) -> str:
     return max(long)[-1]
 
 
-def _centred(piece: Piece, host_id: str, feature: Feature) -> Standing:
+def centred(piece: Piece, host_id: str, feature: Feature) -> Standing:
     """A form whose middle lies in the middle of a feature of the row; what it covers hangs on what it finds there."""
     edges, index = piece.composition.drawn.edges, piece.index(host_id)
     made = Standing(feature=feature, on=host_id, edge="A", along="B", at=0.0)

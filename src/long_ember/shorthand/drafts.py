@@ -85,6 +85,8 @@ class Draft:
         self.with_: list[Draft] = []
         self.laid = False  # said in the row, and laid on it
         self.both = False  # at either end
+        self.many = False  # several alike are spoken of
+        self.places: tuple[float, ...] = ()  # of all but the first of them, mm
 
     def twin(self, identity: str) -> Draft:
         """The same once more, at the other end."""

@@ -6,23 +6,23 @@ import contextlib
 import math
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
+from typing import Any, TypeVar
 
 from long_ember.document import fit_bar
 from long_ember.errors import EmberError
-from long_ember.features import Feature, Outer, Piece, Planning, Run, Standing
+from long_ember.features import KINDS, Feature, Outer, Piece, Planning, Run, Standing
 from long_ember.fields import Choice, Length, specs
 from long_ember.frozen import NamedTuple
 from long_ember.heats import ForgeSettings
 from long_ember.sections import Section
-from long_ember.shorthand.building import Building
+from long_ember.shorthand.building import Building, centred
 from long_ember.shorthand.drafts import Draft, Proposed, SaidLandmark
-from long_ember.shorthand.saying import Sayings, choice_words
-from long_ember.shorthand.scanner import Scanner, nearest
-from long_ember.shorthand.vocabulary import kind_words, material_words, words_of
+from long_ember.shorthand.saying import RIGHT_ANGLE, Sayings, choice_words
+from long_ember.shorthand.scanner import Amount, Scanner, nearest
+from long_ember.shorthand.vocabulary import kind_words, many_words, material_words, words_of
 from long_ember.units import Measure, one
 
-__all__ = ["Written", "completions", "proposed_words", "read_line", "settled"]
+__all__ = ["LineReader", "Written", "completions", "proposed_words", "read_line", "settled"]
 
 _DEEPEST = 6  # limbs within limbs
 _MOST = 400  # features of a line
@@ -36,12 +36,15 @@ _EDGES = {
     ("a", "end"): "A", ("end", "a"): "A", ("b", "end"): "B", ("end", "b"): "B", ("middle",): "middle", ("end", "toward", "a"): "A",
     ("end", "toward", "b"): "B",
 }  # fmt: skip
+_IT = ("it", "that")
 _PLACES = ("on", "in", "at", "from", "toward", "towards")
 _LAYS = ("on", "at", "from")
+_AFTER_PLACES = ("and", "from", "on", "then", "toward", "towards")
 _MIDDLE = dict.fromkeys([("centred",), ("centered",), ("in", "the", "middle"), ("in", "its", "middle")], True)
 _BOTH = dict.fromkeys([(*before, *ends) for before in ((), ("at",), ("on",)) for ends in (("both", "ends"), ("each", "end"))], True)
 _TOUCH = 1e-6
 _BENCH = ForgeSettings()
+_T = TypeVar("_T")
 
 
 class Written(NamedTuple):
@@ -53,6 +56,8 @@ class Written(NamedTuple):
         bar: mm of bar that it is to be made of, None where it does not say.
         floating: feature and field that follow from that bar, None where it names none.
         places: index in the line of each feature's first word, by id.
+        centred: forms that lie in the middle of a feature of the row, by id of both.
+        besides: what else is proposed, in words.
     """
 
     piece: Piece
@@ -60,6 +65,8 @@ class Written(NamedTuple):
     bar: float | None
     floating: tuple[str, str] | None
     places: dict[str, int]
+    centred: tuple[tuple[str, str], ...] = ()
+    besides: tuple[str, ...] = ()
 
 
 def read_line(text: str, measure: Measure | None = None, base: Piece | None = None) -> Written:
@@ -73,15 +80,30 @@ def read_line(text: str, measure: Measure | None = None, base: Piece | None = No
     Raises:
         ShorthandError: at the word, with what would work.
     """
-    return _Reader(text, measure or Measure(), base or Piece()).line()
+    return LineReader(text, measure or Measure(), base or Piece()).line()
 
 
-def completions(text: str, measure: Measure | None = None, base: Piece | None = None) -> tuple[str, ...]:
-    """Words that may stand at the end of a line; where it ends within a word, those that begin so."""
-    reader = _Reader(text, measure or Measure(), base or Piece())
+def completions(
+    text: str, measure: Measure | None = None, base: Piece | None = None, names: Mapping[tuple[str, ...], object] | None = None
+) -> tuple[str, ...]:
+    """Words that may stand at the end of a line; where it ends within a word, those that begin so.
+
+    Args:
+        text: as far as it is typed.
+        measure: see `read_line`.
+        base: see `read_line`.
+        names: of starts, which may stand in place of features.
+    """
+    reader = LineReader(text, measure or Measure(), base or Piece())
     with contextlib.suppress(EmberError):
         reader.line()
     at, words = reader.scan.wants
+    if names:
+        other = LineReader(text, measure or Measure(), base or Piece())
+        with contextlib.suppress(EmberError):
+            other.named(names)
+        if other.scan.wants[0] == at:
+            words = [*words, *other.scan.wants[1]]
     typed = reader.scan.text[at:].lower()
     return tuple(w for w in dict.fromkeys(words) if w.lower().startswith(typed) and w.lower() != typed)
 
@@ -100,10 +122,18 @@ def settled(written: Written, *, ruler: float = 1.0, forge: ForgeSettings = _BEN
     if written.bar is None or written.floating is None:
         return written.piece
     marked = math.floor(written.bar / ruler + _TOUCH) * ruler  # no ruler finds the last fraction of a division
-    return fit_bar(written.piece, *written.floating, marked, ruler=ruler, forge=forge).after
+    piece = fit_bar(written.piece, *written.floating, marked, ruler=ruler, forge=forge).after
+    for identity, host in written.centred:  # what they lie in the middle of may have another length now
+        feature = piece.feature(identity)
+        if feature is not None and piece.index(host) >= 0:
+            moved = centred(piece, host, feature)
+            piece = replace(piece, standing=tuple(moved if s.id == identity else s for s in piece.standing))
+    return piece
 
 
-class _Reader:
+class LineReader:
+    """Reads one line, see `read_line`."""
+
     def __init__(self, text: str, measure: Measure, base: Piece) -> None:
         self.scan, self.base = Scanner(text, measure), base
         self.building, self.sayings = Building(self.scan, base), Sayings(self.scan, self._limb)
@@ -112,12 +142,17 @@ class _Reader:
         self.deep = 0
 
     def line(self) -> Written:
+        """The whole of it."""
         scan = self.scan
         name = scan.quoted()
         bar, material, length = self._head()
+        if length is None:
+            length = self._length_first()
         row, standing = self._features()
         if not scan.done:
             raise scan.fault("nothing is expected here", (",", ";"))
+        if length is not None and (row or standing):
+            row = self._with_the_rest(row, length)
         piece = replace(self.base, bar=bar, material=material, features=(), standing=(), name=self.base.name if name is None else name)
         if self.base.features:  # what was settled about its features is about others
             piece = replace(piece, measured=tuple(m for m in piece.measured if not m.feature), planning=_bare(piece.planning))
@@ -125,7 +160,26 @@ class _Reader:
         free = next(((d.id, d.free[0]) for d in row if d.free), None)
         if length is not None and free is None and not any(d.free for d in self.drafts):
             free = next(((d.id, "length") for d in row if issubclass(d.cls, Run) and "length" not in d.values), None)
-        return Written(piece, tuple(proposed), length, free, {d.id: d.start for d in self.drafts})
+        return Written(piece, tuple(proposed), length, free, {d.id: d.start for d in self.drafts}, tuple(self.building.centred))
+
+    def named(self, names: Mapping[tuple[str, ...], _T]) -> tuple[str | None, Section | None, str, _T, int] | None:
+        """What is named behind the bar in place of shapes, None where nothing is.
+
+        Args:
+            names: that would do; a name of a shape goes before them.
+
+        Returns:
+            Name of the piece, bar and material where they are said, what is meant, and where its name begins.
+        """
+        scan = self.scan
+        name, before = scan.quoted(), scan.skip()
+        bar, material, length = self._head()
+        said, start = scan.skip() > before, scan.skip()
+        scan.want(" ".join(words) for words in names)
+        found = scan.phrase({**names, **kind_words()})
+        if found is None or isinstance(found, tuple) or length is not None:
+            return None
+        return name, bar if said else None, material if said else "", found, start
 
     # --- the bar
 
@@ -166,6 +220,27 @@ class _Reader:
         scan.pass_word("long")
         return scan.length(q)
 
+    def _length_first(self) -> float | None:
+        """`300 long, …`: the bar's length, said before its features."""
+        scan, start = self.scan, self.scan.skip()
+        q = scan.quantity()
+        if q is not None and q.sort in ("", "length"):
+            scan.at = q.end
+            if scan.pass_word("long") and (scan.take(",") or scan.take(":") or scan.peek() == ";"):
+                return scan.length(q)
+        scan.at = start
+        return None
+
+    def _with_the_rest(self, row: list[Draft], length: float) -> list[Draft]:
+        """The row with the bar that is left between its ends, where the line says how long the whole is and names none that could be it."""
+        if any(d.free for d in self.drafts) or any(issubclass(d.cls, Run) for d in row):
+            return row
+        rest = Draft("run", {}, f"f{len(self.drafts) + 1}", 0)
+        rest.values["length"], rest.free = length, ["length"]
+        self.drafts.append(rest)
+        behind = len(row) > 1 and issubclass(row[-1].cls, Outer)
+        return [*row[:-1], rest, row[-1]] if behind else [*row, rest]
+
     # --- features
 
     def _features(self) -> tuple[list[Draft], list[Draft]]:
@@ -205,7 +280,7 @@ class _Reader:
     def _row(self) -> list[Draft]:
         scan, found = self.scan, list[Draft]()
         while not scan.done and scan.peek() not in ";])":
-            found.append(self._feature(standing=False))
+            found.extend(self._features_of(standing=False))
             if not scan.take(",") and scan.word() not in _NEXT:
                 break
             scan.pass_word(*_NEXT)
@@ -214,61 +289,99 @@ class _Reader:
     def _standing(self) -> list[Draft]:
         scan, found = self.scan, list[Draft]()
         while not scan.done and scan.peek() not in ")]":
-            draft = self._feature(standing=True)
-            if draft.place.on is None and found:  # what follows stands where the one before it does
-                draft.place.on = found[-1].place.on
-            found.append(draft)
+            for draft in self._features_of(standing=True):
+                if draft.place.on is None and found:  # what follows stands where the one before it does
+                    draft.place.on = found[-1].place.on
+                found.append(draft)
             if not scan.take(",") and not scan.take(";") and scan.word() not in _NEXT:
                 break
             scan.pass_word(*_NEXT)
         return found
 
-    def _several(self) -> tuple[int, Any]:
-        """`two holes`: how many, and what their kind means; 1 and None where that is not said."""
+    def _several(self) -> tuple[int, Any, tuple[int, int]]:
+        """`two holes`, `countersunk holes`: how many, 0 where only their places tell, what their kind means, and where words before it stand.
+
+        1 and None where there is one.
+        """
         scan, start = self.scan, self.scan.skip()
         q = scan.quantity()
         if q is not None and not q.sort and q.text in _NUMBERS.values():
             count, scan.at = int(q.text), q.end
         else:
-            count = int(_NUMBERS.get(scan.pass_word(*_NUMBERS), "1"))
-        found = scan.phrase({(*words[:-1], f"{words[-1]}s"): meant for words, meant in kind_words().items()}) if count > 1 else None
-        if found is None:
+            count = int(_NUMBERS.get(scan.pass_word(*_NUMBERS), "0"))
+        begin = scan.skip()
+        kind_at = begin
+        if scan.phrase({**many_words(), **kind_words()}, take=False) is None:
+            kind_at = self._kind_later(begin, many_words())
+        found = scan.phrase(many_words())
+        if found is None or not KINDS[found[0]].stands:
             scan.at = start
-            return 1, None
-        return count, found
+            return 1, None, (start, start)
+        return count, found, (begin, kind_at)
 
-    def _feature(self, *, standing: bool, found: Any = None) -> Draft:
+    def _features_of(self, *, standing: bool) -> list[Draft]:
+        """What one name says: one feature, or several that are alike."""
+        scan, start = self.scan, self.scan.skip()
+        count, kind, before = self._several()
+        draft = self._feature(standing=standing) if kind is None else self._feature_named(kind, *before, standing=standing, many=True)
+        places = (draft.place.at, *draft.places)
+        if kind is None or draft.both:
+            return [draft]
+        if len(places) == 1 and count and draft.place.silent and self.host is not None:
+            places *= count  # they share the length of their shape
+        if (len(places) == 1 and not draft.place.silent and count != 1) or (places[0] is None and self.host is None):
+            text = "several can't stand in one place: say where each is, or let them share the length"
+            raise scan.fault(text, ("holes 6 at 20 and 80", "run 100 with two holes 6"), start)
+        if count and len(places) != count:
+            raise scan.fault(f"{_told(count)} are said, and {_told(len(places))} places", (), start)
+        found = [draft]
+        for at in places[1:]:
+            self.drafts.append(draft.again(f"f{len(self.drafts) + 1}"))
+            self.drafts[-1].place.at = at
+            found.append(self.drafts[-1])
+        return found
+
+    def _feature(self, *, standing: bool) -> Draft:
         scan = self.scan
-        if len(self.drafts) >= _MOST:
-            raise scan.fault(f"no line has more than {_MOST} features")
         scan.fillers()
         start = scan.at
         scan.want(" ".join(words) for words in kind_words())
-        found = found or scan.phrase(kind_words())
-        before = start
-        if found is None:
-            before = self._kind_later(start)
-            found = scan.phrase(kind_words())
+        kind_at = start
+        if scan.phrase(kind_words(), take=False) is None:
+            kind_at = self._kind_later(start, kind_words())
+        found = scan.phrase(kind_words())
         if found is None:
             scan.at = start
             word = scan.word()
             known = [" ".join(words) for words in kind_words()]
             if not word:
                 raise scan.fault("the name of a shape is expected here", ("taper", "run", "hook", "leaf"))
+            if word in _NUMBERS or scan.phrase(many_words(), take=False) is not None:
+                raise scan.fault("several take bar of their own: say each, or that it is at both ends", ("taper 60 at both ends",))
             raise scan.fault(f"'{word}' is no shape that is known here", nearest(word, known) or ("taper", "run", "hook", "leaf"))
+        return self._feature_named(found, start, kind_at, standing=standing)
+
+    def _feature_named(self, found: Any, start: int, kind_at: int, *, standing: bool, many: bool = False) -> Draft:
+        """What is said of a feature whose name stands just before the cursor, and from `start` on before that at `kind_at`."""
+        scan = self.scan
+        if len(self.drafts) >= _MOST:
+            raise scan.fault(f"no line has more than {_MOST} features")
         draft = Draft(found[0], found[1], f"f{len(self.drafts) + 1}", start)
+        draft.many = many
         self.drafts.append(draft)
         behind, scan.at = scan.at, start
-        if before > start:
-            self._said(draft, standing=standing, stop=before)
+        if kind_at > start:
+            self._said(draft, standing=standing, stop=kind_at)
         scan.at = behind
         self._said(draft, standing=standing, stop=scan.stop)
         return draft
 
-    def _kind_later(self, start: int) -> int:
+    def _kind_later(self, start: int, names: Mapping[tuple[str, ...], Any]) -> int:
         """Where the name of a kind stands a few words on: a round taper, a 6 hole; there the cursor is left."""
         scan = self.scan
         for _turn in range(_BEFORE):
+            if scan.phrase(RIGHT_ANGLE) is not None and scan.phrase(names, take=False) is not None:
+                return scan.skip()
             q = scan.quantity()
             if q is not None:
                 scan.at = q.end
@@ -276,8 +389,10 @@ class _Reader:
                 scan.at += len(scan.word())
             else:
                 break
-            if scan.phrase(kind_words(), take=False) is not None:
+            if scan.phrase(names, take=False) is not None:
                 return scan.skip()
+            if scan.phrase(kind_words(), take=False) is not None:  # one of them: what follows is said of that
+                break
         scan.at = start
         return start
 
@@ -329,22 +444,13 @@ class _Reader:
             return
         while True:
             self.host = draft
-            start = scan.skip()
-            count, kind = self._several()
-            work = self._feature(standing=True, found=kind)
-            self.host = outer
-            if count > 1 and not work.place.silent:
-                raise scan.fault(
-                    "several can't stand in one place: say where each is, or let them share the length", ("hole 6 and hole 6",), start
-                )
+            works = self._features_of(standing=True)
+            work, self.host = works[0], outer
             if not work.cls.stands:
                 raise scan.fault(
                     f"{one(work.cls.title.lower())} takes bar of its own and can't be laid on another shape", ("hole",), work.start
                 )
-            draft.with_.extend((work, self._twin(work)) if work.both else (work,))
-            for _other in range(1, count):
-                self.drafts.append(work.again(f"f{len(self.drafts) + 1}"))
-                draft.with_.append(self.drafts[-1])
+            draft.with_.extend((work, self._twin(work)) if work.both else works)
             if not scan.pass_word("and"):
                 return
 
@@ -370,7 +476,7 @@ class _Reader:
         if self._middle_or_both(draft, standing=standing):
             return True
         word = scan.word()
-        if word not in _PLACES:
+        if word not in _PLACES or (word == "in" and scan.number_behind()):
             return False
         start = scan.at
         if word in ("toward", "towards"):
@@ -397,6 +503,8 @@ class _Reader:
             if q is not None:
                 scan.at = q.end
                 place.at = scan.length(q)
+                while draft.many and (q := self._another_place()) is not None:
+                    draft.places += (scan.length(q),)
                 return True
         if word in ("from", "at"):
             if scan.phrase(_BOTH):
@@ -423,6 +531,19 @@ class _Reader:
         place.on = self._landmark()
         return True
 
+    def _another_place(self) -> Amount | None:
+        """`, 100` or `and 180` of several alike; what has a name behind it is something else."""
+        scan, start = self.scan, self.scan.skip()
+        scan.take(",")
+        scan.pass_word("and")
+        q = scan.quantity() if scan.at > start else None
+        if q is not None and q.sort in ("", "length"):
+            scan.at = q.end
+            if scan.done or scan.peek() in ",;)]" or scan.word() in _AFTER_PLACES:
+                return q
+        scan.at = start
+        return None
+
     def _middle_or_both(self, draft: Draft, *, standing: bool) -> bool:
         """In the middle of what it stands on, or at both ends of the row."""
         scan, place = self.scan, draft.place
@@ -432,9 +553,16 @@ class _Reader:
                 place.on, draft.laid = self._landmark(), not standing
             if standing or draft.laid:
                 place.edge, place.at, place.centred = "middle", 0.0, True
+            elif draft.cls.stands == "form" and not issubclass(draft.cls, Outer):  # of the drawn bar
+                draft.laid = True
+                place.edge, place.at, place.centred = "middle", 0.0, True
             elif draft.cls.stands != "work":  # a hole lies in the middle of its own bar anyway; of what is a taper the middle?
-                scan.at = start
-                return False
+                title = draft.cls.title.lower()
+                raise scan.fault(
+                    f"{one(title)} takes bar of its own: it stands between what is before and behind it",
+                    (f"run 100, {title}, run 100",),
+                    start,
+                )
             return True
         # An end is made at either end of the bar, with what is said with it; what is laid on it needs to be told how far from them.
         whose = draft if not standing else self.host
@@ -469,6 +597,8 @@ class _Reader:
         scan.want((*(" ".join(w) for d in self.drafts for w in ((d.cls.title.lower(),),)), "end A", "end B"))
         name = scan.quoted()
         words: tuple[str, ...] = ()
+        if name is None and scan.pass_word(*_IT) and len(self.drafts) > 1:
+            return self.drafts[-2].id  # what was spoken of last
         if name is None:
             before = scan.skip()
             if scan.phrase(kind_words()) is None:
@@ -482,13 +612,17 @@ class _Reader:
         return SaidLandmark(words, name or "", number, start, scan.at - start)
 
 
+def _told(count: int) -> str:
+    return next((word for word, figure in _NUMBERS.items() if int(figure) == count), str(count))
+
+
 def _bare(planning: Planning) -> Planning:
     return replace(planning, pins=(), overrules=(), methods=(), own=())
 
 
 def proposed_words(written: Written, measure: Measure) -> tuple[str, ...]:
     """What the line leaves open, with what is proposed: `taper: tip 3 mm`."""
-    found = []
+    found = list(written.besides)
     for identity, name in written.proposed:
         feature = written.piece.feature(identity)
         if feature is None or (written.bar is not None and written.floating == (identity, name)):

@@ -14,7 +14,7 @@ from long_ember.shorthand.scanner import Amount, Scanner, ShorthandError, neares
 from long_ember.shorthand.vocabulary import flag_words, kind_words, numbers_of, words_of
 from long_ember.units import one
 
-__all__ = ["Sayings", "choice_words"]
+__all__ = ["RIGHT_ANGLE", "Sayings", "choice_words"]
 
 _FLAT_FORMS = ("flat",)
 
@@ -25,7 +25,7 @@ _PARTS_OF_TURN = {
     for words, share in ((("quarter",), 0.25), (("half",), 0.5), (("half", "a"), 0.5), (("three", "quarter"), 0.75), (("full",), 1.0))
     for turn in ("turn", "turns")
 }
-_RIGHT_ANGLE = dict.fromkeys([("right", "angle"), ("right-angle",)], True)
+RIGHT_ANGLE = dict.fromkeys([("right", "angle"), ("right-angle",)], True)
 _POINTED = 1.0  # mm, of what is drawn to a point
 
 
@@ -58,13 +58,16 @@ class Sayings:
         known = specs(draft.cls)
         said: dict[tuple[str, ...], tuple[str, Any]] = {w: ("bare", of) for w, of in words.bare.items()}
         said.update({w: ("field", name) for w, name in words.fields.items()})
+        if "length" in known:  # drawn over so much, two turns in so much
+            over = ("over", "in") if "turns" in known and scan.number_behind() else ("over",)
+            said = {**{(w,): ("field", "length") for w in over}, **said}
         if "pitch" in known and self._metric(draft):
             return True
         if "facing" in known:
             said = {**{(w,): ("bare", ("facing", v)) for w, v in (("up", 0.0), ("front", 90.0), ("down", 180.0), ("back", 270.0))}, **said}
-        if scan.word() == "to" and self._into(draft):
+        if self._down_to(draft) or (scan.word() == "to" and self._into(draft)):
             return True
-        if "angle" in known and scan.phrase(_RIGHT_ANGLE):
+        if "angle" in known and scan.phrase(RIGHT_ANGLE):
             draft.values["angle"] = 90.0
             return True
         if "turns" in known and (part := scan.phrase(_PARTS_OF_TURN)) is not None:
@@ -90,6 +93,14 @@ class Sayings:
             draft.free.append(name)
             return True
         return self._number(draft)
+
+    def _down_to(self, draft: Draft) -> bool:
+        """`down to` is to."""
+        scan, start = self.scan, self.scan.skip()
+        if scan.pass_word("down") and scan.word() == "to" and self._into(draft):
+            return True
+        scan.at = start
+        return False
 
     def edgewise(self, draft: Draft) -> bool:
         """Bent the hard way, over the width of a flat, or the easy one."""
@@ -249,6 +260,8 @@ class Sayings:
         else:
             self._name(draft, words.after[behind], q)
             scan.at += len(behind)
+            if draft.cls.kind == "tenon":  # so long in all, with nothing to rivet unless that is said
+                draft.values.setdefault("upset", 0.0)
         return True
 
     def _bare(self, draft: Draft, q: Amount | None) -> Amount | None:

@@ -236,6 +236,14 @@ class Scanner:
             text = match["number"]
         return Amount(text, sort, start, end)
 
+    def number_behind(self) -> bool:
+        """Whether behind the word at the cursor a number follows."""
+        start = self.skip()
+        self.at += len(self.word())
+        found = self.quantity() is not None
+        self.at = start
+        return found
+
     def length(self, q: Amount) -> float:
         """A quantity as a length, mm."""
         try:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterable, Mapping
+from contextlib import suppress
 from dataclasses import replace
 from functools import partial
 
@@ -13,12 +14,24 @@ from long_ember.features import Piece
 from long_ember.fields import Facing, Length, Number, Percent, specs
 from long_ember.records import FAMILIES, Start, StartSize
 from long_ember.sections import Section
-from long_ember.shorthand.reading import Written, read_line
-from long_ember.shorthand.vocabulary import unsaid
+from long_ember.shorthand.reading import LineReader, Written, read_line
+from long_ember.shorthand.scanner import Scanner, ShorthandError
+from long_ember.shorthand.vocabulary import kind_words, unsaid
 from long_ember.shorthand.writing import write_line
 from long_ember.units import Measure
 
-__all__ = ["askable", "asked", "filled", "found_starts", "own_start", "proposed_bar", "started"]
+__all__ = [
+    "askable",
+    "asked",
+    "filled",
+    "found_starts",
+    "names_start",
+    "own_start",
+    "proposed_bar",
+    "read_any_line",
+    "start_words",
+    "started",
+]
 
 _FORMULA = re.compile(r"\{(#?)([^{}]*)\}")
 _LONGEST = 200  # characters of a formula
@@ -121,6 +134,86 @@ def started(start: Start, base: Piece, bar: Section, values: Mapping[str, float]
         reason = getattr(error, "reason", "") or str(error)
         raise NoAnswer(f"These sizes don't go together: {reason.rstrip('.')}.", "") from None
     return found._replace(proposed=())
+
+
+def read_any_line(text: str, measure: Measure, base: Piece, known: Iterable[Start]) -> Written:
+    """A piece of a line that may name a start in place of features: `10 rd: S hook 60`; any other line as `read_line` reads it.
+
+    Args:
+        text: of the line; sizes stand behind the start's name in the order in which they are asked, or with their names.
+        measure: decides the unit of a bare number where the bar has none, and the bar that a start proposes.
+        base: an empty piece of the shop.
+        known: starts by any of whose names it may begin; a name of a shape goes before them.
+
+    Raises:
+        ShorthandError: at the word, with what would work.
+    """
+    reader, names = LineReader(text, measure, base), start_words(known)
+    named = None
+    with suppress(ShorthandError):  # what is wrong with it is told by `read_line`
+        named = reader.named(names)
+    if named is None:
+        return read_line(text, measure, base)
+    name, bar, material, start, at = named
+    scan = reader.scan
+    values = _values(scan, start)
+    try:
+        found = started(
+            start, replace(base, material=material) if material else base, bar or proposed_bar(start, measure), values, scan.measure
+        )
+    except EmberError as error:
+        raise ShorthandError(scan.text, at, len(start.name), str(error).rstrip(".")) from None
+    open_ = tuple(
+        f"{start.name}: {s.label.lower()} {_shown(asked(s, scan.measure), s, measure)}" for s in start.sizes if s.key not in values
+    )
+    piece = replace(found.piece, name=name if name is not None else base.name if base.features else start.name)
+    return found._replace(piece=piece, places={}, besides=open_)
+
+
+def names_start(text: str, known: Iterable[Start]) -> bool:
+    """Whether a line without a bar says the name of a start, and sizes behind it."""
+    scan = Scanner(text, Measure())
+    return scan.phrase({**start_words(known), **kind_words()}) is not None and any(c.isdigit() for c in text)
+
+
+def start_words(known: Iterable[Start]) -> dict[tuple[str, ...], Start]:
+    """Every name of every start, as words; own names before others."""
+    known = tuple(known)
+    found = {tuple(s.name.lower().split()): s for s in known}
+    for start in known:
+        for words in start.words.split(","):
+            if words.strip():
+                found.setdefault(tuple(words.lower().split()), start)
+    return found
+
+
+def _shown(value: float, size: StartSize, measure: Measure) -> str:
+    return measure.length(value) if size.sort == "length" else f"{value:g}"
+
+
+def _values(scan: Scanner, start: Start) -> dict[str, float]:
+    """The sizes behind a start's name."""
+    labels = {words: s for s in start.sizes for words in (tuple(s.label.lower().split()), (s.key.lower(),), (s.label.lower().split()[0],))}
+    values: dict[str, float] = {}
+    while not scan.done:
+        scan.fillers()
+        scan.pass_word("and", "with")
+        scan.take(",")
+        size, start_of = scan.phrase(labels), scan.skip()
+        scan.fillers()
+        q = scan.quantity()
+        if q is None:
+            shown = [s.label.lower() for s in start.sizes if s.key not in values]
+            raise scan.fault(f"the {start.name} asks for its sizes here, and nothing else stands beside it", shown[:6], start_of)
+        scan.at = q.end
+        if size is None and q.sort in ("", "length"):
+            size = scan.phrase(labels) or None
+        left = [s for s in start.sizes if s.key not in values and (q.sort == "" or (q.sort == "length") == (s.sort == "length"))]
+        size = size or next(iter(left), None)
+        if size is None or size.key in values:
+            raise ShorthandError(scan.text, q.start, q.end - q.start, f"all sizes of the {start.name} are said already")
+        values[size.key] = scan.length(q) if size.sort == "length" else scan.number(q)
+    return values
 
 
 def own_start(piece: Piece, name: str, words: str, wanted: Mapping[tuple[str, str], str]) -> Start:

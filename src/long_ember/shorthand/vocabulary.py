@@ -18,6 +18,7 @@ __all__ = [
     "flag_words",
     "kind_words",
     "landmark_words",
+    "many_words",
     "material_words",
     "name_of",
     "numbers_of",
@@ -46,8 +47,11 @@ _AFTER = {
     "deep": "depth",
     "high": "height",
     "across": "diameter",
+    "dia": "diameter",
     "inside": "inside",
+    "id": "inside",
 }
+_AFTER_ONE = {("tenon", "long"): "through"}
 
 Phrases = dict[tuple[str, ...], Any]
 
@@ -87,6 +91,14 @@ def kind_words() -> dict[tuple[str, ...], tuple[str, dict[str, Any]]]:
         for name in cls.also:
             found.setdefault(_split(name), (kind, said_by(cls, name.lower())))
     return found
+
+
+@cache
+def many_words() -> Phrases:
+    """The same of several: holes, countersunk holes."""
+    return {
+        (*words[:-1], f"{words[-1]}s"): meant for words, meant in kind_words().items() if (*words[:-1], f"{words[-1]}s") not in kind_words()
+    }
 
 
 def words_of(cls: type[Feature]) -> Words:
@@ -141,7 +153,7 @@ def _words_of(kind: str) -> Words:
     first_size = next((n for n, s in known.items() if isinstance(s, (Length, SectionField))), "")
     return Words(
         names, bare, numbers, first_size if first_size in sections else "", next((n for n in sections if not known[n].optional), ""),
-        {word: field for word, field in _AFTER.items() if isinstance(known.get(field), Length)},
+        {w: field for w, f in _AFTER.items() if isinstance(known.get(field := _AFTER_ONE.get((kind, w), f)), Length)},
     )  # fmt: skip
 
 

@@ -56,11 +56,12 @@ def paste(session: Session, shown: Callable[[QImage], object]) -> None:
     if not text.strip():
         session.said.emit("The clipboard holds no text. Copy a feature, or a piece as a line, first.", True)
         return
-    from long_ember.shorthand import read_line  # loaded with the first line
+    from long_ember.shorthand import read_any_line  # loaded with the first line
+    from long_ember.storage import starts
 
     piece = session.piece
     try:
-        found = read_line(text, session.measure, replace(piece, features=(), standing=())).piece
+        found = read_any_line(text, session.measure, replace(piece, features=(), standing=()), starts()).piece
         if not found.features:
             raise EmberError("The line holds no feature.")
         edit = Edit("Paste the piece", piece, found, found.features[0].id) if not piece.features else _inserted(session, piece, found)

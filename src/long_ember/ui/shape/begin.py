@@ -27,12 +27,15 @@ from long_ember.shorthand import (
     asked,
     completions,
     found_starts,
+    names_start,
     piece_fit,
     proposed_bar,
     proposed_words,
+    read_any_line,
     read_line,
     settled,
     start_fits,
+    start_words,
     started,
     write_line,
 )
@@ -311,7 +314,9 @@ class Begin(QWidget):
     def writing(self) -> bool:
         """The line is a piece, not a word that is looked for."""
         text = self.line.text().strip()
-        return self._replaces or text[:1].isdigit() or any(c in text for c in ':"½¼¾⅜⅛')
+        return (
+            self._replaces or text[:1].isdigit() or any(c in text for c in ':"½¼¾⅜⅛') or names_start(text, self._known.values())
+        )  # fmt: skip
 
     # --- typed
 
@@ -334,7 +339,7 @@ class Begin(QWidget):
         emptied(self._words)
         self.line.proposal = ""
         if writing and bar is None:
-            words = completions(text, self._session.measure, self._base())[:_WORDS]
+            words = completions(text, self._session.measure, self._base(), start_words(self._known.values()))[:_WORDS]
             if words and (half := _half_typed(words[0], text)) and half < len(words[0]):
                 self.line.proposal = words[0]
             for word in words:
@@ -356,14 +361,15 @@ class Begin(QWidget):
         self.name.setText("")
         self.told.clear()
         try:
-            self._written = read_line(text, self._session.measure, self._base())
+            self._written = read_any_line(text, self._session.measure, self._base(), self._known.values())
         except EmberError as error:
             self._written = None
             self.fault.setText(f"! {error}" if text.strip() else "")
             self.whole.setText(self._marked(text, error))
             self.picture.show_piece(self._so_far(text, error))
         else:
-            self.whole.setText(html.escape(text))
+            started = not self._written.places  # a start: what its name and sizes stand for
+            self.whole.setText(html.escape(write_line(self._written.piece, self._session.measure) if started else text))
         self._show_written()
 
     def _so_far(self, text: str, error: EmberError) -> Piece | None:
