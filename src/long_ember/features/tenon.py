@@ -233,13 +233,13 @@ class Thread(_SetDown):
 
     def tip_first(self, place: Place) -> Shape:
         """Thread is cut in round blank of its nominal diameter; the blank is what counts."""
+        if self.pitch >= self.diameter / 2:
+            raise NoAnswer("The pitch is too coarse for that diameter.", "Use the pitch of the thread, not threads an inch.")
         if self.on_bar(place):
             return Shape((Span(self.length + self.bare, place.bar.blend, place.bar.blend),), (Straight(self.length + self.bare),))
         blank = round_(self.diameter)
         if blank.area >= place.bar.area:
             raise NoAnswer("The blank of that thread is larger than the bar.", "Choose a smaller thread, or a bar as thick as it.")
-        if self.pitch >= self.diameter / 2:
-            raise NoAnswer("The pitch is too coarse for that diameter.", "Use the pitch of the thread, not threads an inch.")
         length = self.length + self.bare
         return Shape((Span(length, blank.blend, blank.blend),), (Straight(length),))
 

@@ -11,7 +11,7 @@ from long_ember.document import checked, drawn_beside, laid_on
 from long_ember.errors import NoAnswer
 from long_ember.features import Feature, Formed, Outer, Piece, Standing
 from long_ember.fields import specs
-from long_ember.sections import Section
+from long_ember.sections import Section, flat
 from long_ember.shorthand.drafts import Draft, Proposed, SaidLandmark, edge_way, takes_place, usual_place, usual_toward
 from long_ember.shorthand.scanner import Scanner, ShorthandError
 from long_ember.shorthand.vocabulary import kind_words, landmark_words, words_of
@@ -36,10 +36,11 @@ class Building:
 
     def limb(self, row: Sequence[Draft], standing: Sequence[Draft]) -> tuple[Feature | Standing, ...]:
         """Features of a tine or a bar welded on, then what stands on them."""
-        features = [self._feature_of(d, "A") for d in row]
+        half = _halved(self.scan.bar or self.base.bar)
+        features = [self._feature_of(d, "A", half) for d in row]
         standing = [*(w for d in row for w in d.with_), *standing]
         hosts = {id(w): d for d in row for w in d.with_}
-        names = [(d, f) for d, f in zip((*row, *standing), (*features, *(self._feature_of(s, "A") for s in standing)), strict=True)]
+        names = [(d, f) for d, f in zip((*row, *standing), (*features, *(self._feature_of(s, "A", half) for s in standing)), strict=True)]
         placed = []
         for draft in standing:
             host = hosts.get(id(draft))
@@ -54,6 +55,8 @@ class Building:
             if draft.place.centred and draft.place.on is None and len(row) == 1:
                 draft.place.on = row[0].id
             found = self._explicit(draft, feature, [f for _d, f in names], len(row))
+            if found is None and isinstance(feature, Outer) and draft.place.silent and not placed:
+                found = Standing(feature=feature, on="A", edge="A", along="B", at=0.0)  # the first that is rolled up there lies at its tip
             if found is None or (draft.place.centred and found.on in ("A", "B")):
                 raise self.scan.fault("on a tine or a bar welded on, say where it stands", ("on the taper at 0",), draft.start)
             placed.append(found)
@@ -233,6 +236,12 @@ class Building:
             return make()
         except NoAnswer as error:
             raise self._refused(error, by_id.get(error.feature_id, draft)) from None
+
+
+def _halved(bar: Section) -> Section:
+    """About what a tine is made of, for what suits it: half the bar's width."""
+    sides = sorted((bar.width / 2, bar.thickness))
+    return flat(sides[1], sides[0])
 
 
 def _goes_on(feature: Feature) -> bool:

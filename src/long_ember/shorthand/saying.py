@@ -130,7 +130,9 @@ class Sayings:
                 scan.at = at
             else:
                 scan.at = pitch.end
-                self._name(draft, "pitch", pitch._replace(text=f"{pitch.text} mm", sort="length"))
+                mm = pitch._replace(text=f"{pitch.text} mm", sort="length")
+                beyond = "length" in specs(draft.cls) and scan.length(mm) >= float(draft.values["diameter"]) / 2  # `M12 x 40`: so long
+                self._name(draft, "length" if beyond else "pitch", mm)
         return True
 
     def _into(self, draft: Draft) -> bool:
