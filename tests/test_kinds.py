@@ -19,7 +19,7 @@ from long_ember.features.head import cap_volume, clearance
 from long_ember.features.shape import hole_volume
 from long_ember.features.slot import rim
 from long_ember.features.spread import OUTLINES
-from long_ember.fields import FACINGS, facing_words
+from long_ember.fields import FACINGS, facing_words, specs
 from long_ember.heats import sequence
 from long_ember.heats.rules import RULES
 from long_ember.materials import MATERIALS, MILD
@@ -350,6 +350,15 @@ class Warnings(unittest.TestCase):
 
 
 class Words(unittest.TestCase):
+    def test_only_what_is_round_is_drawn_with_a_diameter(self):
+        for kind, sizes, turned in (
+            ("spread", {}, False), ("head", {"form": "cap"}, True), ("head", {"form": "square"}, False), ("hole", {}, True),
+            ("hole", {"form": "square", "method": "punched"}, False), ("ball", {}, True), ("drifted-eye", {"form": "slot"}, False),
+        ):  # fmt: skip
+            feature = KINDS[kind](id="x", **sizes)
+            marks = {feature.marked(s.mark) for s in specs(feature).values()}
+            self.assertEqual(("diameter" in marks, "width" in marks), (turned, not turned), (kind, sizes))
+
     def test_the_guide_shows_what_the_arithmetic_says(self):
         text = (resources.files("long_ember") / "assets" / "guide.md").read_text(encoding="utf-8")
         written = BEGIN + text.split(BEGIN)[1].split(END)[0] + END

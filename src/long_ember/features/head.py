@@ -22,6 +22,7 @@ _FORMS = (
     ("cap", "rivet, domed"), ("countersunk", "rivet, countersunk"), ("rose", "nail, facetted"), ("pyramid", "pyramid"),
     ("square", "bolt, square"), ("hexagon", "bolt, hexagon"), ("disc", "nail, flat"),
 )  # fmt: skip
+_CORNERED = ("pyramid", "square", "hexagon")
 
 
 def cap_volume(diameter: float, height: float) -> float:
@@ -68,6 +69,10 @@ class Head(Outer):
     height: float = fields.length("Height", 8.0, mark="length")
     hole: float = fields.length("Hole", 0.0, zero=True, tip="Diameter of the hole a rivet is set in; 0 when nothing is filled.")
     grip: float = fields.length("Grip", 0.0, zero=True, tip="Thickness that a rivet holds together.")
+
+    def marked(self, mark: str) -> str:
+        """Only a round head has a diameter."""
+        return "width" if mark == "diameter" and self.form in _CORNERED else mark
 
     def fitted(self, bar: Section) -> Self:
         """A head half as wide again as the bar."""

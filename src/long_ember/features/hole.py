@@ -78,6 +78,10 @@ class Hole(Feature):
         found = {"slug": self.method == "drilled", "ball": not self.sink}
         return frozenset(name for name, out in found.items() if out)
 
+    def marked(self, mark: str) -> str:
+        """Only a round hole has a diameter."""
+        return "width" if mark == "diameter" and self.form != "round" else mark
+
     @property
     def mouth(self) -> float:
         """Its mouth along the bar, mm."""

@@ -125,7 +125,7 @@ class Spread(Outer):
     }
     outline: str = fields.choice("Outline", "palm", *((k, o.words) for k, o in OUTLINES.items()))
     length: float = fields.length("Length", 40.0, mark="length")
-    width: float = fields.length("Width", 24.0, mark="diameter", tip="At its widest.")
+    width: float = fields.length("Width", 24.0, mark="width", tip="At its widest.")
     thickness: float = fields.length("Thickness", 4.0, mark="tip", tip="Mean thickness.")
     widths: tuple[float, ...] = fields.lengths(
         "Measured widths", (8.0, 18.0, 24.0, 16.0), tip="From tip to bar at even steps, separated by semicolons."

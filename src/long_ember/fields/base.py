@@ -61,7 +61,7 @@ class Field:
         label: shown beside the entry.
         tip: one sentence.
         optional: it may be empty, which `tip` explains.
-        mark: how the drawing dimensions it: length, radius, diameter, tip, or "" for not at all.
+        mark: how the drawing dimensions it: length, radius, diameter, width, tip, or "" for not at all.
         late: it came after the first files were written: where it is missing the default holds. The version of the piece file that it came
             with, where that has one of its own; 1 before they were counted.
     """

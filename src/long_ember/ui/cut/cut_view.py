@@ -112,7 +112,7 @@ class PieceCuts(QWidget):
         super().__init__()
         self._session = session
         self.grid = FieldGrid(session, [FieldAddress("order", n, part=True) for n in specs(session.piece.order)])
-        self.grid.setMaximumWidth(720)
+        self.grid.setMaximumWidth(840)
         self.summary = QLabel()
         self.summary.setFont(font(20, 500))
         self.summary.setWordWrap(True)

@@ -277,7 +277,7 @@ class Scene:
             return value.label(self.measure)  # type: ignore[attr-defined, no-any-return]
         assert isinstance(value, (int, float))
         shown = self.measure.length(value)
-        return {"radius": "R ", "diameter": "Ø "}.get(mark, "") + shown
+        return {"radius": f"R {shown}", "diameter": f"Ø {shown}", "width": f"{shown} wide"}.get(mark, shown)
 
     def _length(self, part: Part | Seen, address: FieldAddress, text: str, side: int) -> Dimension:
         """A dimension line beside a straight part, on its lower side or, for `side` −1, on its upper."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 
 from long_ember.desk.session import Session
@@ -60,6 +60,11 @@ class GivenBar(QWidget):
         session.refreshed.connect(self._later.start)
         self._names: tuple[str, ...] = ()
         self.follow()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """What changed while it was out of sight, the unit too."""
+        super().showEvent(event)
+        self._show()
 
     def follow(self) -> None:
         """Offer the sizes of the feature that is selected now."""

@@ -87,7 +87,7 @@ class Inspector(QWidget):
     def __init__(self, session: Session, limb_view: Callable[[Session], QWidget]) -> None:
         super().__init__()
         self._session = session
-        self._shown: tuple[str, str, bool, frozenset[str]] = ("", "", False, frozenset())
+        self._shown: tuple[str, str, bool, frozenset[str], str] = ("", "", False, frozenset(), "")
         self._grid: FieldGrid | None = None
         self._limb_field = partial(LimbField, make_view=limb_view)
         self._row = QHBoxLayout(self)
@@ -136,12 +136,12 @@ class Inspector(QWidget):
             return
         self._following.follow(len(self._session.piece.features), self._say)  # rich text is laid out anew with every word
 
-    def _subject(self) -> tuple[str, str, bool, frozenset[str]]:
-        """Id and kind of the selected feature, whether it is laid on, and what it is not asked for: another piece may use the same ids."""
+    def _subject(self) -> tuple[str, str, bool, frozenset[str], str]:
+        """Id and kind of the selected feature, whether it is laid on, what it is not asked for (another piece may use the same ids), and the unit."""
         feature = self._session.piece.feature(self._session.selection)
         if feature is None:
-            return "", "", False, frozenset()
-        return feature.id, feature.kind, self._session.piece.stands(feature.id) is not None, feature.idle
+            return "", "", False, frozenset(), ""
+        return feature.id, feature.kind, self._session.piece.stands(feature.id) is not None, feature.idle, self._session.measure.unit
 
     def _rebuild(self) -> None:
         session = self._session

@@ -17,7 +17,7 @@ from long_ember.ui.widgets.entry import ChoiceField, EntryField
 __all__ = ["COLUMNS", "FieldGrid"]
 
 COLUMNS = 4
-_FEW = 112, 170  # px: least and greatest width of an entry where there are few columns
+_FEW = 112, 170, 200  # px: least and usual width of an entry where there are few columns, and what the longest may ask for
 _WIDE = 880  # px: of all of them together where there are many
 _GAP, _LEAST = 12, 76
 _NEED: dict[type[Field], int] = {
@@ -27,7 +27,7 @@ _NEED: dict[type[Field], int] = {
     Landmark: 176,
     Choice: 160,
 }  # px that a kind of field wants, a choice by its words
-_CHEVRON = 50  # px beside the words of a choice
+_CHEVRON, _MARGINS = 50, 26  # px beside the words of a choice, and of an entry
 
 
 class FieldGrid(QWidget):
@@ -63,7 +63,7 @@ class FieldGrid(QWidget):
             field = made.get(type(spec), EntryField)(session, address)
             if columns <= COLUMNS:
                 need = _need(session, address)
-                field.setMinimumWidth(max(_FEW[0], min(need, _FEW[1])))
+                field.setMinimumWidth(max(_FEW[0], min(need, _FEW[2])))
                 field.setMaximumWidth(max(_FEW[1], need))
             else:
                 field.setFixedWidth(widths[i % columns])
@@ -92,4 +92,7 @@ def _need(session: Session, address: FieldAddress) -> int:
         words = (shown.split(":")[0] for _value, shown in choices_of(address.model(session.piece), address.name))
         return min(max(QFontMetrics(font(16)).horizontalAdvance(w) for w in words) + _CHEVRON, _NEED[Choice])
     named = max(QFontMetrics(font(14, 500)).horizontalAdvance(spec.label) + 2, _LEAST)
+    if isinstance(spec, (Number, SectionField)):  # a size of millimetres among inches is said in both
+        text = address.text(session.piece, session.measure)
+        named = max(named, min(QFontMetrics(font(17, 500)).horizontalAdvance(text) + _MARGINS, _FEW[2]))
     return max(named, next((need for kind, need in _NEED.items() if isinstance(spec, kind)), _LEAST))
