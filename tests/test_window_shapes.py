@@ -372,9 +372,9 @@ class LaidOn(WindowCase):
             self.events()
             self.assertFalse(self.window.grab().isNull())
         self.window.show_view(2)
-        tables = self.window.mark.board._tables
-        self.assertEqual([len(t.rows) for t in tables], [len(self.session.answer.marks), len(self.session.answer.drawn_marks)])
-        self.assertIsNotNone(tables[1].rows[0].heat)
+        board = self.window.mark.board
+        self.assertEqual([len(t.rows) for t in board._tables], [len(self.session.answer.marks), len(self.session.answer.drawn_marks)])
+        self.until(lambda: board._tables[1].rows[0].heat is not None)  # it is planned in portions
 
 
 class Sheets(WindowCase):
