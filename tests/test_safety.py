@@ -3,7 +3,9 @@
 import contextlib
 import io
 import os
+import random
 import shutil
+import signal
 import sqlite3
 import stat
 import subprocess
@@ -50,7 +52,7 @@ from long_ember.storage import (
     writer,
 )  # fmt: skip
 from long_ember.storage.copies import Backup, thinned
-from long_ember.storage.database import book_error, transaction, wal_of
+from long_ember.storage.database import book_error, journal_of, looking, transaction, wal_of
 from long_ember.storage.lock import Lock
 from long_ember.storage.migrations import BOOK_VERSION, migrate
 from long_ember.storage.parcel import PieceItem
@@ -414,6 +416,51 @@ class Copies(BookCase):
         ):
             self.assertEqual(stat.S_IMODE(path.stat().st_mode) & 0o077, 0, path)
         opened.close()
+
+    def _cut_off(self) -> None:
+        """As a power cut leaves a book while it is made or brought up to date: the pages before the change lie beside it."""
+        with contextlib.closing(sqlite3.connect(self.path)) as connection:
+            connection.execute("PRAGMA journal_mode = DELETE")
+        if (child := os.fork()) == 0:
+            connection = sqlite3.connect(self.path, isolation_level=None)
+            connection.execute("PRAGMA cache_size = 1")
+            connection.execute("BEGIN IMMEDIATE")
+            connection.execute("DELETE FROM piece")
+            connection.executemany("INSERT INTO fact(key, value) VALUES (?, ?)", [(f"k{i}", "x" * 400) for i in range(2000)])
+            os.kill(os.getpid(), signal.SIGKILL)
+        os.waitpid(child, 0)
+        self.assertTrue(journal_of(self.path).stat().st_size)
+
+    def test_what_was_cut_off_while_a_book_was_made_is_taken_back_and_the_book_opens(self):
+        self.filled()
+        names = self.names()
+        with contextlib.closing(looking(self.path)) as connection:
+            copy = back_up(connection, self.path, "by-hand")
+        self._cut_off()
+        with contextlib.closing(looking(self.path)) as connection:  # only looked at, it is read as it was
+            self.assertGreater(connection.execute("SELECT count(*) FROM piece").fetchone()[0], 0)
+            self.assertTrue(journal_of(self.path).stat().st_size)
+        opened = open_book(self.path)
+        self.assertEqual((opened.notices, opened.reader().fact("k1"), list(opened.reader().check())), ([], "", []))
+        opened.close()
+        self.assertEqual(self.names(), names)
+        self._cut_off()
+        put_back(copy, self.path)  # pages of another book are not laid over it
+        self.assertEqual(self.names(), names)
+
+    def test_killed_while_a_book_is_made(self):
+        rng = random.Random(5)
+        for number in range(60):
+            path = self.folder / f"born-{number}.ember"
+            if (child := os.fork()) == 0:
+                with contextlib.suppress(BaseException):
+                    open_book(path).reader()
+                os._exit(0)
+            time.sleep(rng.uniform(0.0, 0.05))
+            os.kill(child, signal.SIGKILL)
+            os.waitpid(child, 0)
+            with contextlib.closing(open_book(path)) as opened:
+                self.assertEqual((opened.notices, list(opened.reader().check())), ([], []))
 
     def test_a_book_is_made_in_one_step(self):
         twice = ("CREATE TABLE fact (key TEXT);", "CREATE TABLE fact (key TEXT);")

@@ -15,7 +15,17 @@ from pathlib import Path
 from long_ember.errors import BookError, SaveError
 from long_ember.frozen import dataclass
 from long_ember.storage.book import Book
-from long_ember.storage.database import book_error, faults, integrity_problem, looking, make_private, patient, transaction, version_of
+from long_ember.storage.database import (
+    beside,
+    book_error,
+    faults,
+    integrity_problem,
+    looking,
+    make_private,
+    patient,
+    transaction,
+    version_of,
+)
 from long_ember.storage.migrations import BOOK_VERSION, migrate, misfit
 
 __all__ = ["HOUR", "Backup", "Held", "back_up", "backup_folder", "backups", "held", "newest_good", "put_back", "swept", "thinned"]
@@ -241,9 +251,9 @@ def put_back(backup: Path, book: Path) -> None:
         _numbered(part, 1 + max((h.serial for b in backups(book) for h in _held(b)), default=0))
         with part.open("rb+") as file:
             os.fsync(file.fileno())
-        for ending in ("-wal", "-shm"):
+        for stale in (*beside(book), book.with_name(book.name + "-shm")):
             with contextlib.suppress(FileNotFoundError):
-                book.with_name(book.name + ending).unlink()
+                stale.unlink()
         os.replace(part, book)
     except (OSError, sqlite3.Error) as error:
         with contextlib.suppress(OSError):

@@ -18,10 +18,12 @@ from long_ember.storage.migrations import APPLICATION
 
 __all__ = [
     "address",
+    "beside",
     "book_error",
     "connect",
     "faults",
     "integrity_problem",
+    "journal_of",
     "looking",
     "make_private",
     "passing",
@@ -59,6 +61,16 @@ _BY_TEXT = {"database or disk is full": 13, "attempt to write a readonly databas
 def wal_of(path: Path) -> Path:
     """Where the last changes of a book lie until they are brought into it."""
     return path.with_name(path.name + "-wal")
+
+
+def journal_of(path: Path) -> Path:
+    """Where the pages lie that a change replaced, until it is whole: only while a book is made, or brought up to date, are there any."""
+    return path.with_name(path.name + "-journal")
+
+
+def beside(path: Path) -> tuple[Path, Path]:
+    """The files that belong to what a book holds."""
+    return wal_of(path), journal_of(path)
 
 
 def make_private(path: Path) -> None:
@@ -101,7 +113,7 @@ def looking(path: Path, *, wait: float | None = None) -> sqlite3.Connection:
     with faults(path):
         if not path.exists():
             raise FileNotFoundError(errno.ENOENT, "No such file", str(path))
-        hot = wal_of(path).exists() and wal_of(path).stat().st_size > 0
+        hot = any(f.exists() and f.stat().st_size > 0 for f in beside(path))
         plain = os.access(path.parent, os.W_OK)
         # SQLite makes files of its own beside the book while it reads; where it can't, a book without last changes is read as it lies.
         connection = _read(path, "" if hot or plain else "&immutable=1", wait)
@@ -136,7 +148,7 @@ def _settle(connection: sqlite3.Connection) -> None:
 
 
 def _copied(path: Path, wait: float) -> sqlite3.Connection:
-    """A book whose last changes can't be read where it lies (its folder can't be written): a copy of both, in memory.
+    """A book whose last changes can't be read, or taken back, where it lies without writing there: a copy of all, in memory.
 
     Raises:
         OSError: it can't be copied.
@@ -145,8 +157,12 @@ def _copied(path: Path, wait: float) -> sqlite3.Connection:
     with tempfile.TemporaryDirectory(prefix="long-ember-") as folder:
         copy = Path(folder) / "copy.ember"
         for _round in range(_ROUNDS):  # somebody may be writing meanwhile
-            for source, target in ((wal_of(path), wal_of(copy)), (path, copy), (wal_of(path), wal_of(copy))):
+            for source, target in (*_pairs(path, copy), (path, copy), *_pairs(path, copy)):
                 shutil.copyfile(source, target)
+            with contextlib.closing(
+                sqlite3.connect(copy, isolation_level=None)
+            ) as connection:  # it may be written: what was begun is taken back
+                connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()
             with contextlib.closing(_read(copy, "", wait)) as connection:
                 if not integrity_problem(connection):
                     break
@@ -155,6 +171,10 @@ def _copied(path: Path, wait: float) -> sqlite3.Connection:
             connection.backup(memory)
             _settle(memory)
         return memory
+
+
+def _pairs(path: Path, copy: Path) -> list[tuple[Path, Path]]:
+    return [(source, target) for source, target in zip(beside(path), beside(copy), strict=True) if source.exists()]
 
 
 @contextlib.contextmanager

@@ -14,7 +14,7 @@ from pathlib import Path
 from long_ember.errors import BookError, EmberError
 from long_ember.features import Piece
 from long_ember.storage.book import Book
-from long_ember.storage.database import faults, integrity_problem, looking, patient, version_of, wal_of
+from long_ember.storage.database import beside, faults, integrity_problem, looking, patient, version_of
 from long_ember.storage.migrations import BOOK_VERSION, misfit, sum_of
 from long_ember.storage.piece_file import piece_from_text
 
@@ -56,8 +56,9 @@ def set_aside(path: Path) -> Path:
         aside = path.with_name(f"{path.stem}-damaged-{time.strftime('%Y%m%d-%H%M%S')}-{number}{path.suffix}")
     os.rename(path, aside)
     try:
-        if wal_of(path).exists():
-            os.rename(wal_of(path), wal_of(aside))
+        for source, target in zip(beside(path), beside(aside), strict=True):
+            if source.exists():
+                os.rename(source, target)
     except OSError:
         os.rename(aside, path)
         raise
@@ -75,7 +76,7 @@ def _copied(path: Path, stack: contextlib.ExitStack) -> Path:
     for at in (None, path.parent):
         try:
             copy = Path(stack.enter_context(tempfile.TemporaryDirectory(prefix="long-ember-", dir=at))) / "copy.ember"
-            for source, target in ((path, copy), (wal_of(path), wal_of(copy))):
+            for source, target in zip((path, *beside(path)), (copy, *beside(copy)), strict=True):
                 if source.exists():
                     shutil.copyfile(source, target)
             return copy
