@@ -27,7 +27,7 @@ from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import KINDS, Piece
 from long_ember.records import Job, RackItem, Settings, Shop
 from long_ember.signals import Signal, ask_who_is_left
-from long_ember.storage import bring_in, look_over
+from long_ember.storage import Change, bring_in, look_over
 from long_ember.storage.database import transaction
 from long_ember.units import Measure
 
@@ -171,6 +171,7 @@ class Desk(DeskCase):
         self.assertEqual((self.session.undo_title, self.session.redo_title), ("", ""))
 
     def test_a_piece_is_duplicated_renamed_and_opened(self):
+        self.library._keeper.put(Change("slow disk", lambda _book: time.sleep(0.5)))  # longer than anybody waits for a deed
         identity = self.work.duplicate("door-pull")
         self.work.set_text(identity, "name", "Pull for the loft")
         self.assertTrue(self.work.open_piece(identity))

@@ -89,8 +89,9 @@ class Filmstrip(HeatsScreen):
         film = self.heats.film
         shown = min(len(film.frames), film.visibleRegion().boundingRect().width() // FRAME_W)
         self.until(lambda: len(film._pictures) >= shown - 1 and not film._making.busy)
-        self.open("door-pull")
+        self.session.open(read_piece(next(p for p in demo_files() if p.stem == "door-pull")))
         self.assertFalse(film._stale)
+        live(120)
         seen = min(len(film.frames), film.visibleRegion().boundingRect().width() // FRAME_W)
         self.until(lambda: sum(not here for _i, here in film._pictures) >= seen - 1)
         run = next(f for f in self.session.piece.features if f.kind == "run")
@@ -243,11 +244,14 @@ class Order(HeatsScreen):
         QTest.keyClick(note, Qt.Key.Key_Return)
         self.assertEqual(self.session.document.undo_title, "Overrule a rule")
         self.assertEqual(self.session.piece.planning.overrules[0].note, "A dry run first")
-        live(20)
-        next(b for b in panel.findChildren(QPushButton) if b.text() == "Let it hold" and b.isVisible()).click()
+
+        def seen(words):
+            return [b for b in panel.findChildren(QPushButton) if b.text() == words and b.isVisible()]
+
+        self.until(lambda: seen("Let it hold"))
+        seen("Let it hold")[0].click()
         self.assertFalse(self.session.piece.planning.overrules)
-        live(20)
-        self.assertEqual(len([b for b in panel.findChildren(QPushButton) if b.text() == "Set aside" and b.isVisible()]), rules)
+        self.until(lambda: len(seen("Set aside")) == rules)
         box = panel.schools["bends"]
         box.activated.emit(box.findData("vice"))
         self.assertEqual(self.session.piece.planning.bends, "vice")

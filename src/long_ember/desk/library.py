@@ -30,6 +30,7 @@ __all__ = ["BookEdit", "Library", "reopened"]
 _R = TypeVar("_R")
 _LOOK = 300_000  # ms between looks whether a copy is due
 _BLINK = 0.15  # s that the window waits for the keeper
+_CATCH_UP = 3.0  # s that reading a piece waits for what was done to it, where the disk is slow
 _LONGEST = 100  # deeds that can be taken back
 _GESTURE = 3.0  # s between two letters of one entry
 _COPYING = 2.0  # s that closing waits for a copy before it is left unfinished
@@ -84,6 +85,7 @@ class Library:
         self.opened, self.trouble = opened, ""
         self._entries: dict[str, Entry] | None = None
         self._steps: Steps[BookEdit] = Steps(_LONGEST)
+        self._late = False  # something was done to pieces that may not be on disk yet
         self._unwritten: dict[str, tuple[str, Record | None]] = {}  # records that are not on disk yet: their kind, and what they are now
         self._records: dict[str, dict[str, Record]] = {}  # by kind, as they are now; kept up with every deed
         self._shown = 0  # attempts of the keeper that all who show the book know of
@@ -171,6 +173,7 @@ class Library:
         if waiting is not None:
             piece, history = waiting
             return piece, history
+        self._caught_up()
         book = self.reader()
         return book.piece(piece_id), book.history(piece_id)
 
@@ -181,6 +184,8 @@ class Library:
             EmberError: when it can't be read.
         """
         waiting = self._keeper.waiting(f"piece/{piece_id}") if self._keeper is not None else None
+        if waiting is None:
+            self._caught_up()
         found: Piece = waiting[0] if waiting is not None else self.reader().piece(piece_id)
         return found
 
@@ -361,11 +366,18 @@ class Library:
         if alone:  # it may change anything
             self._forget()
         # Milliseconds, unless the disk is slow or refuses; then it waits with everything else. Records are known as they are now anyhow.
-        if not records and self._keeper.flush(_BLINK):
-            self._unwritten.clear()
-            self._shown = self._keeper.rounds
+        if not records:
+            self._late = not self._keeper.flush(_BLINK)
+            if not self._late:
+                self._unwritten.clear()
+                self._shown = self._keeper.rounds
         self._stale()
         return True
+
+    def _caught_up(self) -> None:
+        """What was done to pieces of the book is waited for before one is read: on a slow disk it is not there yet."""
+        if self._late and self._keeper is not None:
+            self._late = not self._keeper.flush(_CATCH_UP)
 
     @property
     def undo_title(self) -> str:
@@ -453,6 +465,7 @@ class Library:
             self._forget()
         if not words and self._keeper is not None and self._keeper.idle:
             self._unwritten.clear()
+            self._late = False
         self.kept.emit(words)
         if attempt <= self._shown and not words:
             return  # what was written is shown already
