@@ -640,6 +640,10 @@ class Words(unittest.TestCase):
             plan = answer(piece).plan
             for heat in plan.heats:
                 told[heat.work[-1].step.operation.verb, heat.work[-1].part] = heat, grip_note(plan, heat)
+        eye = Piece(bar=square(16), features=(make("point", "p", length=50.0), make("run", "r", length=150.0), make("bend", "b"),
+                                              make("run", "s", length=150.0), make("eye", "e", toward="B")))  # fmt: skip
+        last = answer(eye).plan.heats[-1]
+        self.assertEqual((last.work[0].step.feature.id, last.held, last.grip.how), ("b", "B", "bent"))  # full bar behind it, not a point
         self.assertEqual(told["twist", 1][0].held, "A")
         self.assertIn("Tongs that hold 40 mm × 5 mm", told["twist", 1][1].show(MM))
         heat, note = told["scroll", 3]

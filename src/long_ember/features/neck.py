@@ -58,7 +58,11 @@ class Neck(Feature):
         """Length of the groove, a chord of the fuller, mm."""
         depth = self._depth(place)
         if depth <= 0:
-            raise NoAnswer("A neck must be thinner than the bar.", "Make what is left standing smaller.")
+            edges = self.sides == "two" and place.bar.blend.form == "rectangle" and place.bar.width > self.size
+            raise NoAnswer(
+                "A neck must be thinner than the bar.",
+                f"Make what is left standing smaller{', or sink it from both edges' if edges else ''}.",
+            )
         if self.sides == "edges" and place.bar.blend.form != "rectangle":
             raise NoAnswer("Edges are fullered on square or flat bar.", "Flatten it there first, or sink the neck from two sides.")
         r = self.fuller / 2

@@ -17,6 +17,7 @@ JAWS = 25.0  # mm from the end: where jaws close
 _HANDLE = 300.0  # mm of cold straight bar that is its own handle
 _REACH, _TOO_THIN = 60.0, 2.0  # mm from the end that they would crush; mm that they can't hold
 _SAME = 0.5  # mm
+_FREE = 100.0  # mm of straight bar behind what is bent, that are held as well as any
 _WORTH = {"handle": 3, "bar": 2, "size": 1}
 
 
@@ -28,16 +29,18 @@ class Grip(NamedTuple):
             "wound" where nothing straight is cold behind it.
         id: of the feature in which, or behind which, it is held.
         section: where jaws close.
+        straight: mm of cold bar between what is bent there and the fire.
     """
 
     how: str
     id: str
     section: Blend
+    straight: float
 
     @property
     def worth(self) -> int:
         """The more, the better it is held."""
-        return _WORTH.get(self.how, 0)
+        return _WORTH["bar"] if self.how == "bent" and self.straight >= _FREE else _WORTH.get(self.how, 0)
 
 
 def grip(reckoning: Reckoning, progress: Mapping[str, Progress], end: str, cold: float) -> Grip:
@@ -65,11 +68,11 @@ def grip(reckoning: Reckoning, progress: Mapping[str, Progress], end: str, cold:
             to_jaws -= span.length
     straight = cold - max((b for _name, _a, b in curved), default=0.0)
     if straight >= _HANDLE:
-        return Grip("handle", identity, held)
+        return Grip("handle", identity, held, straight)
     near = [name for name, a, _b in curved if a < _REACH]
     if near:
-        return Grip("bent" if straight >= JAWS else "wound", near[-1], held)
+        return Grip("bent" if straight >= JAWS else "wound", near[-1], held, straight)
     bar = reckoning.zones[0].place.bar.blend
     if abs(held.w - bar.w) < _SAME and abs(held.t - bar.t) < _SAME:
-        return Grip("bar", identity, held)
-    return Grip("thin" if min(held.w, held.t) < _TOO_THIN else "size", identity, held)
+        return Grip("bar", identity, held, straight)
+    return Grip("thin" if min(held.w, held.t) < _TOO_THIN else "size", identity, held, straight)

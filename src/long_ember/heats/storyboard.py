@@ -129,7 +129,7 @@ def grip_note(plan: ForgingPlan, heat: Heat) -> Line | None:
     """What the tongs must hold, where the held end is no longer the bar as it came: by its size there, or behind what is bent or pointed."""
     if heat.cold or not plan.reckoning.zones or heat.hung:
         return None
-    how, identity, section = heat.grip
+    how, identity, section, _straight = heat.grip
     if how in ("handle", "bar"):
         return None
     name = next(z.feature.title.lower() for z in plan.reckoning.all_zones if z.feature.id == identity)
