@@ -17,8 +17,9 @@ JAWS = 25.0  # mm from the end: where jaws close
 _HANDLE = 300.0  # mm of cold straight bar that is its own handle
 _REACH, _TOO_THIN = 60.0, 2.0  # mm from the end that they would crush; mm that they can't hold
 _SAME = 0.5  # mm
-_FREE = 100.0  # mm of straight bar behind what is bent, that are held as well as any
-_WORTH = {"handle": 3, "bar": 2, "size": 1}
+_FREE = 100.0  # mm of straight bar behind what is bent, that are held nearly as well as any
+_WORTH = {"handle": 3.0, "bar": 2.0, "size": 1.0}
+_BEHIND = 1.5
 
 
 class Grip(NamedTuple):
@@ -38,9 +39,9 @@ class Grip(NamedTuple):
     straight: float
 
     @property
-    def worth(self) -> int:
+    def worth(self) -> float:
         """The more, the better it is held."""
-        return _WORTH["bar"] if self.how == "bent" and self.straight >= _FREE else _WORTH.get(self.how, 0)
+        return _BEHIND if self.how == "bent" and self.straight >= _FREE else _WORTH.get(self.how, 0.0)
 
 
 def grip(reckoning: Reckoning, progress: Mapping[str, Progress], end: str, cold: float) -> Grip:
