@@ -248,7 +248,7 @@ class LineReader:
         scan = self.scan
         said = self._at_both(self._row())
         standing = self._at_both(self._standing()) if scan.take(";") else []
-        return [d for d in said if not d.laid], [*(d for d in said if d.laid), *standing]
+        return _tipped([d for d in said if not d.laid]), [*(d for d in said if d.laid), *standing]
 
     def _at_both(self, drafts: list[Draft]) -> list[Draft]:
         """With those once more that were said of both ends."""
@@ -610,6 +610,17 @@ class LineReader:
         if q is not None and not q.sort and q.text.isdigit() and not number:
             number, scan.at = min(int(q.text), _MOST + 1), q.end
         return SaidLandmark(words, name or "", number, start, scan.at - start)
+
+
+def _tipped(row: list[Draft]) -> list[Draft]:
+    """The row, with a curl that is said with a hook beside it, at its tip: on what is bent already nothing lies."""
+    found: list[Draft] = []
+    for i, draft in enumerate(row):
+        bent = draft.cls.stands == "form" and issubclass(draft.cls, Outer) and i in (0, len(row) - 1)
+        curls = [w for w in draft.with_ if bent and w.cls.kind == "curl" and w.place.silent]
+        draft.with_ = [w for w in draft.with_ if w not in curls]
+        found += [*curls, draft] if i == 0 else [draft, *curls]
+    return found
 
 
 def _told(count: int) -> str:
