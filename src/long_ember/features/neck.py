@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Container
 from dataclasses import replace
 from functools import cache
-from typing import ClassVar
+from typing import ClassVar, Self
 
 from long_ember import fields
 from long_ember.errors import NoAnswer
@@ -13,7 +14,7 @@ from long_ember.features.base import Check, Feature, Operation, Place, stock_lin
 from long_ember.features.effort import ISOLATE, drawing_stop
 from long_ember.features.shape import Shape, Straight, exact, profile
 from long_ember.frozen import dataclass
-from long_ember.sections import Blend, outline_between
+from long_ember.sections import Blend, Section, outline_between
 from long_ember.units import Line, Quantity, say
 
 __all__ = ["Neck"]
@@ -53,6 +54,11 @@ class Neck(Feature):
     sides: str = fields.choice("Sunk", "two", ("two", "from two sides"), ("all", "all round"), ("edges", "from both edges"))
 
     passes: str = fields.choice("Made in", "one", ("one", "one pass"), ("two", "two: set off early, thinned last"), late=6)
+
+    def suited(self, bar: Section, said: Container[str]) -> Self:
+        """What is left of a flat that is more than its thickness is left of its width."""
+        across = "sides" not in said and bar.shape == "flat" and bar.thickness <= self.size < bar.width
+        return replace(self, sides="edges") if across else self
 
     def width(self, place: Place) -> float:
         """Length of the groove, a chord of the fuller, mm."""

@@ -323,8 +323,8 @@ class Length(Number):
         return round(max(round(inches / step) * step, step) * 25.4, _EXACT)
 
     def evened(self, value: Any) -> Any:
-        """What is no twentieth of a millimetre and no 64th of an inch: to a whole one, a half or a tenth, as it is large."""
-        if self.low > 0 or any(abs(value * parts - round(value * parts)) < 1e-6 for parts in (20, 64 / 25.4)):
+        """What is no twentieth of a millimetre (from 5 on no tenth) and no 64th of an inch: to a whole one, a half or a tenth, as it is large."""
+        if self.low > 0 or any(abs(value * parts - round(value * parts)) < 1e-6 for parts in (10 if value >= 5 else 20, 64 / 25.4)):
             return round(value, _EXACT)
         parts = 1 if value >= 20 else 2 if value >= 5 else 10
         made = round(value * parts) / parts

@@ -116,6 +116,7 @@ class Draft:
             hole = float(values.get("diameter", getattr(feature, "diameter", 0.0)))
             values = {**values, "sink": max(min(_SEAT * hole, 0.8 * bar.width), 1.2 * hole)}
         made = replace(replace(feature, **values).followed(feature), **values)  # what is said stands, also where it is the usual
+        made = made.suited(bar, values)
         # What a name says gives way to a size that would mean nothing beside it: a corner of a radius is a round one.
         if self.implied and made.idle & (self.values.keys() - self.implied.keys()):
             made = replace(made, **{field: getattr(feature, field) for field, value in self.implied.items() if values[field] == value})

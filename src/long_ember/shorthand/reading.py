@@ -11,7 +11,7 @@ from typing import Any, TypeVar
 from long_ember.document import fit_bar
 from long_ember.errors import EmberError
 from long_ember.features import KINDS, Feature, Outer, Piece, Planning, Run, Standing
-from long_ember.fields import Choice, Length, specs
+from long_ember.fields import Choice, Length, Pitch, specs
 from long_ember.frozen import NamedTuple
 from long_ember.heats import ForgeSettings
 from long_ember.sections import Section
@@ -41,6 +41,11 @@ _PLACES = ("on", "in", "at", "from", "toward", "towards")
 _LAYS = ("on", "at", "from")
 _AFTER_PLACES = ("and", "from", "on", "then", "toward", "towards")
 _MIDDLE = dict.fromkeys([("centred",), ("centered",), ("in", "the", "middle"), ("in", "its", "middle")], True)
+_ONE = dict.fromkeys(
+    [(*before, *end) for before in ((), ("at",), ("on",)) for end in (("one", "end"), ("other", "end"), ("the", "other", "end"), ("the", "other"),
+                                                                      ("the", "end"), ("its", "end"), ("end",))], True
+)  # fmt: skip
+_VERBS = {"make": "", "forge": "", "put": "", "add": "", "cut": "", "drill": "drilled", "punch": "punched"}
 _BOTH = dict.fromkeys([(*before, *ends) for before in ((), ("at",), ("on",)) for ends in (("both", "ends"), ("each", "end"))], True)
 _TOUCH = 1e-6
 _BENCH = ForgeSettings()
@@ -290,7 +295,7 @@ class LineReader:
         scan, found = self.scan, list[Draft]()
         while not scan.done and scan.peek() not in ")]":
             for draft in self._features_of(standing=True):
-                if draft.place.on is None and found:  # what follows stands where the one before it does
+                if draft.place.on is None and found and not draft.place.centred:  # what follows stands where the one before it does
                     draft.place.on = found[-1].place.on
                 found.append(draft)
             if not scan.take(",") and not scan.take(";") and scan.word() not in _NEXT:
@@ -319,11 +324,26 @@ class LineReader:
             return 1, None, (start, start)
         return count, found, (begin, kind_at)
 
+    def _verb(self) -> str:
+        """`drill two holes`: past the verb, where it is no name of a shape; how it is made, "" where that is not said."""
+        scan, start = self.scan, self.scan.skip()
+        verb = scan.pass_word(*_VERBS)
+        begin = scan.skip()
+        if verb:
+            several = self._several()[1] is not None
+            scan.at = begin if several else start
+            if not several and scan.phrase({**many_words(), **kind_words()}, take=False) is None:
+                scan.at = begin
+        return _VERBS[verb] if scan.at == begin and verb else ""
+
     def _features_of(self, *, standing: bool) -> list[Draft]:
         """What one name says: one feature, or several that are alike."""
         scan, start = self.scan, self.scan.skip()
+        made_by = self._verb()
         count, kind, before = self._several()
         draft = self._feature(standing=standing) if kind is None else self._feature_named(kind, *before, standing=standing, many=True)
+        if made_by and made_by in words_of(draft.cls).methods:
+            draft.values.setdefault("method", made_by)
         places = (draft.place.at, *draft.places)
         if kind is None or draft.both:
             return [draft]
@@ -442,6 +462,9 @@ class LineReader:
         if scan.phrase(kind_words(), take=False) is None and scan.phrase(words_of(draft.cls).fields, take=False) is not None:
             self.sayings.one(draft)  # with a lip of 12
             return
+        if self._size_behind(draft):
+            self.sayings.one(draft)  # with 30 opening
+            return
         while True:
             self.host = draft
             works = self._features_of(standing=True)
@@ -453,6 +476,15 @@ class LineReader:
             draft.with_.extend((work, self._twin(work)) if work.both else works)
             if not scan.pass_word("and"):
                 return
+
+    def _size_behind(self, draft: Draft) -> bool:
+        """Whether a number stands at the cursor, and behind it a word for one of the feature's own sizes."""
+        scan, start = self.scan, self.scan.skip()
+        q = scan.quantity()
+        scan.at = q.end if q is not None else start
+        found = q is not None and scan.word() in words_of(draft.cls).after
+        scan.at = start
+        return found
 
     def _limb(self) -> tuple[Feature | Standing, ...]:
         """Features between square brackets, from the tip inwards."""
@@ -564,6 +596,11 @@ class LineReader:
                     start,
                 )
             return True
+        # What has one outer end lies at one; which, its place in the row tells.
+        if not standing and draft.place.silent and (issubclass(draft.cls, Outer) or draft.cls.kind == "upset"):
+            lone = ("end",) in words_of(draft.cls).fields and scan.word() == "end"  # how it ends
+            if not lone and scan.phrase(_ENDS, take=False) is None and scan.phrase(_ONE):
+                return True
         # An end is made at either end of the bar, with what is said with it; what is laid on it needs to be told how far from them.
         whose = draft if not standing else self.host
         ends = whose is not None and (issubclass(whose.cls, Outer) or (not standing and not whose.cls.stands))
@@ -646,6 +683,7 @@ def proposed_words(written: Written, measure: Measure) -> tuple[str, ...]:
         else:
             spec = specs(feature)[name]
             value = getattr(feature, name)
-            shown = measure.length(value) if isinstance(spec, Length) else spec.show(value, measure)
+            plain = isinstance(spec, Length) and not isinstance(spec, Pitch)
+            shown = measure.length(value) if plain else spec.show(value, measure)
             found.append(f"{feature.title.lower()}: {spec.label.lower()} {shown}")
     return tuple(dict.fromkeys(found))  # what is alike at either end is proposed once

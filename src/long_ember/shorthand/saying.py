@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -26,6 +27,7 @@ _PARTS_OF_TURN = {
     for turn in ("turn", "turns")
 }
 RIGHT_ANGLE = dict.fromkeys([("right", "angle"), ("right-angle",)], True)
+_UNIFIED = re.compile(r"((?:\d+\s+)?\d+/\d+|\d)\s?-\s?(\d{1,2})(?![\d/.])")
 _POINTED = 1.0  # mm, of what is drawn to a point
 
 
@@ -61,7 +63,7 @@ class Sayings:
         if "length" in known:  # drawn over so much, two turns in so much
             over = ("over", "in") if "turns" in known and scan.number_behind() else ("over",)
             said = {**{(w,): ("field", "length") for w in over}, **said}
-        if "pitch" in known and self._metric(draft):
+        if "pitch" in known and (self._metric(draft) or self._unified(draft)):
             return True
         if "facing" in known:
             said = {**{(w,): ("bare", ("facing", v)) for w, v in (("up", 0.0), ("front", 90.0), ("down", 180.0), ("back", 270.0))}, **said}
@@ -133,6 +135,17 @@ class Sayings:
                 mm = pitch._replace(text=f"{pitch.text} mm", sort="length")
                 beyond = "length" in specs(draft.cls) and scan.length(mm) >= float(draft.values["diameter"]) / 2  # `M12 x 40`: so long
                 self._name(draft, "length" if beyond else "pitch", mm)
+        return True
+
+    def _unified(self, draft: Draft) -> bool:
+        """`1/2-13`: inches and threads an inch, whatever the line is in."""
+        scan = self.scan
+        match = _UNIFIED.match(scan.text, scan.skip(), scan.stop)
+        if match is None or "diameter" in draft.values:
+            return False
+        scan.at = match.end()
+        self._name(draft, "diameter", Amount(f"{match[1]} in", "length", match.start(), match.end(1)))
+        self._name(draft, "pitch", Amount(f"{match[2]} tpi", "pitch", match.start(2), match.end()))
         return True
 
     def _into(self, draft: Draft) -> bool:

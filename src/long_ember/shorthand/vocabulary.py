@@ -37,6 +37,7 @@ _SAID = {  # what smiths say for a field, beside its label
     "chamfer": {"over": "length"}, "bevel": {"over": "length"}, "split": {"to": "angle"}, "thread": {"over": "length"},
     "drifted-eye": {"to": "diameter"},
 }  # fmt: skip
+_PLAIN = ("between", "plain")  # so much bar as it is
 _FIRST = {"curl": ("outer", "inner"), "scroll": ("outer", "inner")}  # numbers that are said before the others
 # … where something is chosen: a slot is so long and so wide, and no eye comes of it
 _CHOSEN_FIRST = {("drifted-eye", "form", "slot"): ("slot", "punch")}
@@ -50,6 +51,7 @@ _AFTER = {
     "dia": "diameter",
     "inside": "inside",
     "id": "inside",
+    "opening": "inside",
 }
 _AFTER_ONE = {("tenon", "long"): "through"}
 
@@ -66,6 +68,7 @@ class Words(NamedTuple):
         section: field that takes a section without a name, "" for none.
         into: field that `to` speaks of where a section follows, "" for none.
         after: words behind a number, and the field that they speak of.
+        methods: ways in which it can be made.
     """
 
     fields: Phrases
@@ -74,6 +77,7 @@ class Words(NamedTuple):
     section: str
     into: str
     after: dict[str, str]
+    methods: tuple[str, ...]
 
 
 def _split(text: str) -> tuple[str, ...]:
@@ -90,6 +94,8 @@ def kind_words() -> dict[tuple[str, ...], tuple[str, dict[str, Any]]]:
     for kind, cls in KINDS.items():
         for name in cls.also:
             found.setdefault(_split(name), (kind, said_by(cls, name.lower())))
+    for name in _PLAIN:
+        found.setdefault((name,), ("run", {}))
     return found
 
 
@@ -154,6 +160,7 @@ def _words_of(kind: str) -> Words:
     return Words(
         names, bare, numbers, first_size if first_size in sections else "", next((n for n in sections if not known[n].optional), ""),
         {w: field for w, f in _AFTER.items() if isinstance(known.get(field := _AFTER_ONE.get((kind, w), f)), Length)},
+        tuple(key for key, _words in spec.choices) if isinstance(spec := known.get("method"), Choice) else (),
     )  # fmt: skip
 
 
