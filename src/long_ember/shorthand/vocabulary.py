@@ -156,11 +156,12 @@ def _words_of(kind: str) -> Words:
     numbers = tuple(n for n, s in known.items() if isinstance(s, Number) and not isinstance(s, Facing) and not s.optional)
     numbers = tuple(sorted(numbers, key=lambda n: _FIRST.get(kind, ()).index(n) if n in _FIRST.get(kind, ()) else len(numbers)))
     sections = [n for n, s in known.items() if isinstance(s, SectionField)]
+    method = known.get("method")
     first_size = next((n for n, s in known.items() if isinstance(s, (Length, SectionField))), "")
     return Words(
         names, bare, numbers, first_size if first_size in sections else "", next((n for n in sections if not known[n].optional), ""),
         {w: field for w, f in _AFTER.items() if isinstance(known.get(field := _AFTER_ONE.get((kind, w), f)), Length)},
-        tuple(key for key, _words in spec.choices) if isinstance(spec := known.get("method"), Choice) else (),
+        tuple(key for key, _words in method.choices) if isinstance(method, Choice) else (),
     )  # fmt: skip
 
 
