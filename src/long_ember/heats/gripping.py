@@ -40,7 +40,7 @@ class Grip(NamedTuple):
 
     @property
     def worth(self) -> float:
-        """The more, the better it is held."""
+        """0 for nothing to hold by, 3 for a bar that is its own handle."""
         return _BEHIND if self.how == "bent" and self.straight >= _FREE else _WORTH.get(self.how, 0.0)
 
 
