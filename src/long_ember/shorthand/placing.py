@@ -87,6 +87,8 @@ class Placings:
                 return True
         if word in ("from", "at"):
             if scan.phrase(_BOTH):
+                if place.at is None and issubclass(draft.cls, Outer):
+                    place.at = 0.0  # what is rolled up lies at the very tip
                 if place.at is None:
                     raise scan.fault("how far from each end?", ("at 20 from each end",), start)
                 draft.both = True

@@ -470,7 +470,8 @@ class LineReader:
         scan, start = self.scan, self.scan.skip()
         q = scan.quantity()
         scan.at = q.end if q is not None else start
-        found = q is not None and scan.word() in words_of(draft.cls).after
+        own = q is not None and (q.sort not in ("", "length") or scan.word() in words_of(draft.cls).after)
+        found = own and scan.phrase(kind_words(), take=False) is None  # 1 turn twist
         scan.at = start
         return found
 

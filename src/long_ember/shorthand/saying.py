@@ -9,7 +9,7 @@ from typing import Any
 from long_ember.errors import EntryError, NoAnswer
 from long_ember.features import Feature, Standing
 from long_ember.fields import Choice, Field, Flag, Length, Limb, Number, Percent, Pitch, SectionField, Text, specs
-from long_ember.sections import SHAPES, Section
+from long_ember.sections import SHAPES, Section, round_
 from long_ember.shorthand.drafts import Draft
 from long_ember.shorthand.scanner import Amount, Scanner, ShorthandError, nearest
 from long_ember.shorthand.vocabulary import flag_words, kind_words, numbers_of, words_of
@@ -263,6 +263,10 @@ class Sayings:
             return False
         if words.section and words.section not in draft.values and scan.section_ahead():
             draft.values[words.section] = scan.section()
+            return True
+        if draft.cls.kind == "tenon" and not {"section", "through"} & draft.values.keys() and self._two_sizes():
+            draft.values |= {"section": round_(scan.length(q)), "upset": 0.0}  # `tenon 12 x 20`: so thick, so long
+            scan.at = q.end
             return True
         scan.at = q.end
         behind = scan.word()

@@ -53,7 +53,7 @@ class ShorthandError(EntryError):
 
     def __str__(self) -> str:
         tail = f" Try {self.example}." if self.example else ""
-        return f"{self.reason[:1].upper()}{self.reason[1:]}.{tail}"
+        return f"{self.reason[:1].upper()}{self.reason[1:].rstrip('.')}{'' if self.reason.endswith('?') else '.'}{tail}"
 
 
 class Amount(NamedTuple):

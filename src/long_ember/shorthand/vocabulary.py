@@ -96,6 +96,7 @@ def kind_words() -> dict[tuple[str, ...], tuple[str, dict[str, Any]]]:
             found.setdefault(_split(name), (kind, said_by(cls, name.lower())))
     for name in _PLAIN:
         found.setdefault((name,), ("run", {}))
+    found.setdefault(("vein",), found["veins",])
     return found
 
 
