@@ -265,10 +265,12 @@ class Library:
 
     def revisions(self, piece_id: str) -> tuple[Revision, ...]:
         """Named states of a piece."""
+        self._caught_up()
         return self.opened.book.revisions(piece_id) if self.opened.book is not None else ()
 
     def photos(self, piece_id: str) -> tuple[Photo, ...]:
         """Small photos of a piece."""
+        self._caught_up()
         return self.opened.book.photos(piece_id) if self.opened.book is not None else ()
 
     def reader(self) -> Book:
@@ -375,7 +377,7 @@ class Library:
         return True
 
     def _caught_up(self) -> None:
-        """What was done to pieces of the book is waited for before one is read: on a slow disk it is not there yet."""
+        """What was done to pieces, states and photos is waited for before any is read: on a slow disk it is not there yet."""
         if self._late and self._keeper is not None:
             self._late = not self._keeper.flush(_CATCH_UP)
 
