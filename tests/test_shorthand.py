@@ -25,6 +25,7 @@ from long_ember.shorthand import (
     completions,
     filled,
     found_starts,
+    names_start,
     own_start,
     proposed_bar,
     proposed_words,
@@ -507,6 +508,9 @@ class Starts(unittest.TestCase):
             with self.assertRaises(ShorthandError) as caught:
                 read(line)
             self.assertIn(words, str(caught.exception))
+        named = (*starts(), replace(starts()[0], name="Bracket 3", words=""))
+        told = [names_start(t, named) for t in ("S hook 60", "hook 40", "S hook", "bracket 3", "twist the bar 5")]
+        self.assertEqual(told, [True, True, False, False, True])  # a start with a figure in its name is still found by it
         for start in starts():  # every one by its own name, with the sizes that it asks in their order
             if tuple(start.name.lower().split()) not in kind_words():
                 found = read(f"{start.name} {' '.join(f'{asked(s, MM):g}' for s in start.sizes)}")

@@ -171,9 +171,10 @@ def read_any_line(text: str, measure: Measure, base: Piece, known: Iterable[Star
 
 
 def names_start(text: str, known: Iterable[Start]) -> bool:
-    """Whether a line without a bar says the name of a start, and sizes behind it."""
-    scan = Scanner(text, Measure())
-    return scan.phrase({**start_words(known), **kind_words()}) is not None and any(c.isdigit() for c in text)
+    """Whether a line without a bar says the name of a shape or a start, and sizes behind it; not where a start is called so, figures and all."""
+    known = tuple(known)
+    named = Scanner(text, Measure()).phrase({**start_words(known), **kind_words()}) is not None
+    return named and any(c.isdigit() for c in text) and not found_starts(text, known)
 
 
 def start_words(known: Iterable[Start]) -> dict[tuple[str, ...], Start]:

@@ -314,9 +314,8 @@ class Begin(QWidget):
     def writing(self) -> bool:
         """The line is a piece, not a word that is looked for."""
         text = self.line.text().strip()
-        return (
-            self._replaces or text[:1].isdigit() or any(c in text for c in ':"½¼¾⅜⅛') or names_start(text, self._known.values())
-        )  # fmt: skip
+        said = text[:1].isdigit() or any(c in text for c in ':"½¼¾⅜⅛')
+        return self._replaces or said or names_start(text, self._known.values())
 
     # --- typed
 
