@@ -183,6 +183,9 @@ class Keeping(BookCase):
                 piece = replace(read_piece(demo_files()[0]), name=name, note="x" * 20_000)
                 keeper.put(Change(f"piece/{name}", lambda book, n=name, p=piece: book.put_piece(n, p), piece))
                 keeper.flush(2)
+            end = time.monotonic() + 20
+            while "the disk is full" not in keeper.trouble + " ".join(keeper.aside) and time.monotonic() < end:
+                time.sleep(0.01)
             self.assertIn("the disk is full", keeper.trouble + " ".join(keeper.aside))
             self.assertEqual(keeper.waiting("piece/third").name, "third")  # nothing is lost meanwhile
             room[0] = True
