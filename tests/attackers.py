@@ -36,9 +36,10 @@ from long_ember.storage.database import integrity_problem, transaction
 from long_ember.storage.photos import photo_from_bytes
 from long_ember.storage.trace_file import curves_of
 from long_ember.units import LEAST, MOST, Measure, parse_length
+from tests import faulty_writer
 from tests.support import BARS, CASES
 
-__all__ = ["Outcome", "commands", "damage", "entries", "extremes", "hostile_files", "kills", "soak", "window_kills"]
+__all__ = ["Outcome", "commands", "damage", "entries", "extremes", "hostile_files", "injections", "kills", "soak", "window_kills"]
 
 HERE = Path(__file__).resolve().parent
 _SLOW = 2.0  # s
@@ -90,6 +91,12 @@ def window_kills(folder: Path, number: int, seed: int = 1) -> Outcome:
 
 
 # --- damage
+
+
+def injections(folder: Path) -> Outcome:
+    """Inject an error into every function of the thread that writes: nothing is lost, doubled or told wrongly."""
+    tried, faults = faulty_writer.every_spot(folder)
+    return Outcome("errors in the writer's thread", tried, faults=faults)
 
 
 def _filled(folder: Path) -> Path:

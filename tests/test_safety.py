@@ -58,7 +58,7 @@ from long_ember.storage.migrations import BOOK_VERSION, migrate
 from long_ember.storage.parcel import PieceItem
 from long_ember.storage.photos import LARGEST_KEPT, photo_from_bytes
 from long_ember.units import Measure, parse_length
-from tests import attackers
+from tests import attackers, faulty_writer
 from tests.support import threads_left
 from tests.test_book import BookCase
 
@@ -115,6 +115,33 @@ class KeeperLives(BookCase):
         self.assertEqual(len(self.names()), len(faults))
         self.assertIn("Number 0 could not be kept", told_of)
         self.assertTrue({"TypeError", "KeyError", "RuntimeError"} <= set(reported))  # survived, and not hidden
+
+    def test_an_error_in_any_function_of_its_thread_costs_nothing(self):
+        tried, faults = faulty_writer.every_spot(Path(self.folder), step=9)
+        self.assertGreater(tried, 90)
+        self.assertEqual(faults, [])
+
+    def test_an_error_that_lasts_is_told_until_it_ends_and_then_all_is_written(self):
+        names = ("_live", "_work", "_recover", "_wait", "_due", "_again", "_write", "_written", "_together", "_committed", "_resolve",
+                 "_conclude", "_sort_out", "_call", "_tell", "_stumbled", "_settle", "_let_go")  # fmt: skip
+        with mock.patch("threading.excepthook"), mock.patch("long_ember.storage.keeper._AGAIN", 0.02):
+            for name in names:
+                with self.subTest(name):
+                    keeper = Keeper(writer(self.path))
+                    with mock.patch.object(Keeper, name, side_effect=ZeroDivisionError):
+                        for i in range(3):
+                            with contextlib.suppress(ZeroDivisionError):  # some are called by whoever asks, too
+                                keeper.put(put(f"{name} {i}"))
+                                keeper.flush(0.3)
+                        kept = {n for n in self.names() if n.startswith(f"{name} ")}
+                        waiting = {c.key.partition("/")[2] for c in keeper.unwritten}
+                        self.assertEqual(kept | waiting, {f"{name} {i}" for i in range(3)})
+                        if waiting:
+                            self.assertTrue(keeper.trouble + "".join(keeper.aside))
+                    self.assertTrue(keeper.flush(3.0) or keeper.flush(3.0))
+                    self.assertEqual({n for n in self.names() if n.startswith(f"{name} ")}, {f"{name} {i}" for i in range(3)})
+                    self.assertEqual((keeper.trouble, keeper.unwritten), ("", ()))
+                    self.assertTrue(keeper.close())
 
     def test_a_picture_of_a_damaged_piece_is_not_missed(self):
         self.filled()

@@ -14,6 +14,7 @@ from PySide6.QtTest import QTest
 from long_ember.document import add_feature, set_piece
 from long_ember.features import KINDS
 from long_ember.storage import open_book, read_piece
+from long_ember.storage.parcel import read_parcel_file
 from long_ember.ui.app import make_window
 from long_ember.ui.faults import Fault, report_text
 from long_ember.ui.heats.log_panel import LogPanel
@@ -121,6 +122,34 @@ class Failing(WindowCase):
         self.type(self.window.header.name, "Still alive")
         self.library.flush()
         self.assertEqual(self.library.reader().piece(self.session.piece_id).name, "Still alive")
+
+    def test_what_waits_is_counted_and_offered_as_a_file_until_it_is_written(self):
+        self.library.flush()
+        self.assertFalse(self.window.unkept.isVisible())
+        self.faults.clear()
+        with mock.patch("long_ember.storage.keeper.Keeper._written", side_effect=AttributeError("a fault of the program")):
+            self.session.apply(set_piece(self.session.piece, "note", "waits"))
+            self.until(lambda: self.window.unkept.isVisible())
+            self.assertIn("1 change waits to be written: The piece 'Lantern bracket'", self.window.unkept.told.text())
+            self.window.faults.raised.emit(Fault.of(AttributeError("a fault of the program")))
+            self.until(lambda: self.window.faults.dialog is not None)
+            self.assertIn("1 change waits", self.window.faults.dialog.told.text())
+            self.assertNotIn("is kept", self.window.faults.dialog.told.text())
+            path = self.folder / "waits.json"
+            with mock.patch.object(dialogs, "save_name", return_value=path):
+                self.window.unkept.file_button.click()
+            (item,) = read_parcel_file(path).pieces
+            self.assertEqual(item.piece, self.session.piece)
+            began = time.monotonic()
+            with mock.patch.object(dialogs, "ask_unkept", return_value="wait") as asked:
+                self.window.close()
+            self.assertLess(time.monotonic() - began, 3.0)  # closing does not freeze
+            self.assertIn("AttributeError", asked.call_args.args[1])
+        self.until(lambda: not self.window.unkept.isVisible())
+        self.assertIn("Everything is on disk again", self.window.message.text())
+        self.until(lambda: "is on disk" in self.window.faults.dialog.told.text())
+        self.window.faults.dialog.accept()
+        self.assertEqual(self.library.reader().piece(self.session.piece_id).note, "waits")
 
     def test_a_worker_always_ends(self):
         for fault, words in ((ZeroDivisionError("x"), "ZeroDivisionError"), (RecursionError(), "RecursionError")):

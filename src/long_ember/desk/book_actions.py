@@ -403,6 +403,15 @@ class BookActions:
 
         return self._tried("The file was not written", work)
 
+    def export_unwritten(self, path: Path) -> bool:
+        """Write what is not in the book yet to a file that any book can bring in."""
+
+        def work() -> None:
+            write_atomic(path, parcel_text(self.library.unwritten_parcel()))
+            self.session.wrote.emit(f"What waits is in {path.name}: bring it in when the book can be written again.", path)
+
+        return self._tried("The file was not written", work)
+
     def export_records(self, path: Path, kind: str) -> bool:
         """Write rack, prices or log: CSV, or JSON by the file's ending."""
         records = self.library.records(RECORDS[kind])

@@ -24,6 +24,7 @@ from long_ember.storage import Backup, Book, Change, Entry, Keeper, Opened, Phot
 from long_ember.storage.copies import HOUR
 from long_ember.storage.database import faults, looking
 from long_ember.storage.lock import Lock
+from long_ember.storage.parcel import Parcel, PieceItem
 
 __all__ = ["BookEdit", "Library", "reopened"]
 
@@ -82,7 +83,7 @@ class Library:
         self._take(opened)
 
     def _take(self, opened: Opened) -> None:
-        self.opened, self.trouble = opened, ""
+        self.opened = opened
         self._entries: dict[str, Entry] | None = None
         self._steps: Steps[BookEdit] = Steps(_LONGEST)
         self._late = False  # something was done to pieces that may not be on disk yet
@@ -143,6 +144,25 @@ class Library:
     def read_only(self) -> str:
         """Why nothing is written, "" when it is."""
         return self.opened.read_only
+
+    @property
+    def trouble(self) -> str:
+        """What stands in the way of keeping, "" for nothing: asked of the keeper itself, not of what it said last."""
+        if self._keeper is None:
+            return ""
+        return self._keeper.trouble or " ".join(self._keeper.aside)
+
+    @property
+    def unwritten(self) -> tuple[Change, ...]:
+        """Changes that are not on disk yet, oldest first."""
+        return self._keeper.unwritten if self._keeper is not None else ()
+
+    def unwritten_parcel(self) -> Parcel:
+        """Return the pieces, records and shop that are not on disk yet, as a file that any book can bring in."""
+        values = {change.key: change.value for change in self.unwritten}
+        pieces = {key.partition("/")[2]: value[0] for key, value in values.items() if key.startswith("piece/") and value}
+        records = tuple((i, record) for i, (_kind, record) in self._unwritten.items() if record is not None)
+        return Parcel(tuple(PieceItem(i, piece) for i, piece in pieces.items()), records, values.get("fact/shop"))
 
     @property
     def entries(self) -> tuple[Entry, ...]:
@@ -462,7 +482,6 @@ class Library:
         if not words and self.opened.book is None:
             with contextlib.suppress(EmberError):
                 self.opened.book = self._connect()
-        self.trouble = words
         if words:  # something may never come to be
             self._forget()
         if not words and self._keeper is not None and self._keeper.idle:

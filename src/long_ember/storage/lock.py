@@ -50,7 +50,8 @@ class Lock:
             self.holder = f"process {process}" if process else "another process"
             os.close(handle)
             return False
-        self._handle, (_process, self.last) = handle, _read(handle)
+        self._handle = handle  # first: what is held and not known could never be given back
+        _process, self.last = _read(handle)
         if not self.hold():
             self.holder = "another process, by another name of the file"
             self.release()

@@ -100,7 +100,7 @@ def writer(path: Path, lock: Lock | None = None) -> Callable[[], Book]:
                     raise BookError(str(path), "another program writes this file under another name", "Close it there.", "busy")
                 migrate(connection, max(0, version_of(connection)))
                 _at_home(connection, path)
-        except BookError:
+        except BaseException:  # a transaction left open would lock everybody out
             connection.close()
             if given is None:
                 lock.release()

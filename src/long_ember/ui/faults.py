@@ -13,7 +13,7 @@ from types import TracebackType
 from typing import Any
 
 import PySide6
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from long_ember import __version__
@@ -24,11 +24,13 @@ from long_ember.features import Piece
 from long_ember.frozen import dataclass
 from long_ember.storage import write_atomic
 from long_ember.ui.style.fonts import font
+from long_ember.ui.unkept import kept_words
 
 __all__ = ["Fault", "Faults", "report_text", "save_report"]
 
 _SAFE = (AttributeError, TypeError, NameError, ZeroDivisionError, IndexError, RecursionError)  # their words name code, not what was typed
 _MOST = 40  # places in a report
+_LOOK = 500  # ms between looks at what is on disk
 
 
 @dataclass(frozen=True)
@@ -101,7 +103,7 @@ class Faults(QObject):
         if self.dialog is not None:
             self.dialog.again(fault)
         elif where in self._known:
-            self._session.said.emit(f"Again: {fault.words}. What was typed is kept.", True)
+            self._session.said.emit(f"Again: {fault.words}. {kept_words(self._library)}", True)
         else:
             self._known.add(where)
             self.dialog = FaultDialog(self._window, fault, self._session, self._library, self._to_book)
@@ -113,7 +115,7 @@ class Faults(QObject):
 
 
 class FaultDialog(QDialog):
-    """What happened, that nothing is lost, and three ways on."""
+    """What happened, what of the work is on disk, and three ways on."""
 
     def __init__(self, window: QWidget, fault: Fault, session: Session, library: Library, to_book: Callable[[], object]) -> None:
         super().__init__(window)
@@ -144,6 +146,9 @@ class FaultDialog(QDialog):
         row.addStretch(1)
         row.addWidget(self.on_button)
         column.addLayout(row)
+        looking = QTimer(self, interval=_LOOK)
+        looking.timeout.connect(self._say)
+        looking.start()
         self._say()
 
     def _button(self, words: str, run: Any) -> QPushButton:
@@ -155,9 +160,9 @@ class FaultDialog(QDialog):
 
     def _say(self) -> None:
         times = f", {self._count} times" if self._count > 1 else ""
-        kept = self._library.trouble or self._library.read_only
-        lost = f"Not everything is on disk: {kept}" if kept else "What you did is kept, and the window goes on."
-        self.told.setText(f"{self._fault.words}{times}. {lost} A report says where it failed, and holds nothing private.")
+        self.told.setText(
+            f"{self._fault.words}{times}. {kept_words(self._library)} A report says where it failed, and holds nothing private."
+        )
 
     def again(self, fault: Fault) -> None:
         """Another, or the same, while this one is read."""

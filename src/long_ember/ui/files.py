@@ -59,6 +59,12 @@ class Files:
             return self.work.export(path, (self.session.piece_id,))
         return self._written("The piece", path, lambda: write_piece(path, self.session.piece))
 
+    def ask_unwritten(self) -> None:
+        """Ask where to write what is not in the book yet."""
+        path = dialogs.save_name(self.window, "Write what waits to a file", Path.home() / "not-in-the-book-yet.json", "JSON (*.json)")
+        if path is not None:
+            self.work.export_unwritten(path)
+
     def ask_whole(self) -> None:
         """Ask where to write the whole book."""
         start = Path.home() / f"{self.work.library.path.stem}.zip"

@@ -30,6 +30,7 @@ from long_ember.ui.header import Header
 from long_ember.ui.rail import FORGE, SCREENS, Rail
 from long_ember.ui.shape.shape_view import ShapeView
 from long_ember.ui.style.theme import stylesheet, theme_of
+from long_ember.ui.unkept import UnkeptBar, kept_words
 from long_ember.ui.widgets.asking import AskingDialog
 from long_ember.ui.widgets.commands import Command, Commands
 from long_ember.ui.widgets.menus import Layout, Menus
@@ -101,6 +102,7 @@ class MainWindow(QMainWindow):
         self.stack = QStackedWidget()
         self.stack.addWidget(self.shape)
         self.message = MessageLine()
+        self.unkept = UnkeptBar(library, lambda: self.files.ask_unwritten())
         self._lay_out()
         self.answer_bar.pressed.connect(self.toggle_sum)
         self.answer_bar.taught_asked.connect(self.show_taught)
@@ -353,7 +355,7 @@ class MainWindow(QMainWindow):
         right = QVBoxLayout()
         right.setContentsMargins(0, 0, 0, 0)
         right.setSpacing(0)
-        for widget in (self.header, self.answer_bar, self.stack, self.message):
+        for widget in (self.header, self.answer_bar, self.stack, self.unkept, self.message):
             right.addWidget(widget, 1 if widget is self.stack else 0)
         row = QHBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
@@ -483,7 +485,7 @@ class MainWindow(QMainWindow):
         if trouble:
             self.session.said.emit(f"Not kept yet. {trouble}", True)
         elif self._troubled:
-            self.session.said.emit("Everything is on disk again.", False)
+            self.session.said.emit(kept_words(self.library) if self.library.unwritten else "Everything is on disk again.", False)
         self._troubled = bool(trouble)
 
     def _copied(self, why: str, words: str) -> None:
@@ -674,7 +676,7 @@ class MainWindow(QMainWindow):
             return True
         answer = dialogs.ask_unkept(self, self.library.read_only or self.library.trouble)
         if answer == "file":
-            self.files.ask_out()
+            (self.files.ask_unwritten if self.library.unwritten else self.files.ask_out)()
         return bool(answer == "lose")
 
     def closeEvent(self, event: QCloseEvent) -> None:

@@ -199,7 +199,9 @@ class BookView(QWidget):
             button.setChecked(state == self._state)
             number = numbers[state]
             button.setText(f"{dict(_STATES)[state]} {number}" if number else dict(_STATES)[state])
-        self.kept.setText(f"{library.path.stem}: {library.read_only or library.trouble or 'everything is kept'}"[:110])
+        waiting = len(library.unwritten)
+        kept = f"{waiting} {'changes wait' if waiting > 1 else 'change waits'} to be written" if waiting else "everything is kept"
+        self.kept.setText(f"{library.path.stem}: {library.read_only or library.trouble or kept}"[:110])
         self._hang()
         part = self.stack.currentWidget()
         if isinstance(part, (Board, AssemblyPage)):

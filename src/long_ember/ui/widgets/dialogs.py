@@ -28,7 +28,7 @@ def ask_unkept(parent: QWidget, trouble: str) -> str:
 
     box = QMessageBox(QMessageBox.Icon.Warning, "Not kept yet", f"The last changes are not on disk. {trouble}", parent=parent)
     wait = box.addButton("Go on working", QMessageBox.ButtonRole.RejectRole)
-    file = box.addButton("Write the piece to a file…", QMessageBox.ButtonRole.ActionRole)
+    file = box.addButton("Write them to a file…", QMessageBox.ButtonRole.ActionRole)
     lose = box.addButton("Quit without them", QMessageBox.ButtonRole.DestructiveRole)
     box.setDefaultButton(wait)
     box.exec()
