@@ -36,10 +36,22 @@ from long_ember.storage.database import integrity_problem, transaction
 from long_ember.storage.photos import photo_from_bytes
 from long_ember.storage.trace_file import curves_of
 from long_ember.units import LEAST, MOST, Measure, parse_length
-from tests import faulty_writer
+from tests import everyday, faulty_writer
 from tests.support import BARS, CASES
 
-__all__ = ["Outcome", "commands", "damage", "entries", "extremes", "hostile_files", "injections", "kills", "soak", "window_kills"]
+__all__ = [
+    "Outcome",
+    "commands",
+    "damage",
+    "entries",
+    "everyday_sizes",
+    "extremes",
+    "hostile_files",
+    "injections",
+    "kills",
+    "soak",
+    "window_kills",
+]
 
 HERE = Path(__file__).resolve().parent
 _SLOW = 2.0  # s
@@ -270,6 +282,16 @@ def extremes(number: int, seed: int = 1) -> Outcome:
     return found
 
 
+def everyday_sizes(number: int, seed: int = 1) -> Outcome:
+    """Every kind on everyday bars, sizes from a tenth of a millimetre to ten metres, through all that shows, prints or exports a piece."""
+    found = Outcome("everyday bars, every outlet", number)
+    for piece in everyday.everyday_pieces(number, seed):
+        what, faults = everyday.worst_of(piece)
+        found.counts[what] += 1
+        found.faults += [f"{everyday.told(piece)}: {fault}" for fault in faults]
+    return found
+
+
 _SIGNS = ("0", "1", "2", "5", "9", "12", "3/8", "1/0", ".", ",", " ", "-", "'", '"', "mm", "in", "ft", "cubes", "½", "x", "sq", "rd", "flat", "tube",
           "1e9", "\ud800", "\x00", "\u202e", "٣", "²", "9" * 30, "/", "°", "%", "turns", "up", "corners")  # fmt: skip
 
@@ -345,7 +367,7 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
         rng.choice((
             lambda: work.open_piece(piece), lambda: work.set_state(piece, rng.choice(("kept", "archived", "trashed"))), lambda: work.duplicate(piece),
             lambda: work.set_tags(piece, tuple(rng.sample(("a", "b", "c"), 2))), lambda: work.set_text(piece, "note", rng.choice("xyz") * 20),
-            library.undo, library.redo, lambda: work.name_state(piece, "now"), lambda: library.back_up("rolling"),
+            work.timeline.undo, work.timeline.redo, lambda: work.name_state(piece, "now"), lambda: library.back_up("rolling"),
         ))()  # fmt: skip
 
     deeds = [type_somewhere] * 4 + [select] * 2 + [book] * 2 + [lambda: window.commands.run(rng.choice(ids))] * 2

@@ -4,6 +4,7 @@ import contextlib
 import gc
 import os
 import queue
+import random
 import sys
 import tempfile
 import time
@@ -22,12 +23,14 @@ from long_ember.desk.library import Library, reopened
 from long_ember.desk.session import Session
 from long_ember.desk.turns import Portions
 from long_ember.desk.worker import Worker
-from long_ember.document import Steps, add_feature, set_field
+from long_ember.document import Steps, add_feature, set_field, set_piece
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import KINDS, Piece
-from long_ember.records import Job, RackItem, Settings, Shop
+from long_ember.fields import specs
+from long_ember.records import Job, LogEntry, RackItem, Settings, Shop
+from long_ember.sections import square
 from long_ember.signals import Signal, ask_who_is_left
-from long_ember.storage import Change, bring_in, look_over
+from long_ember.storage import Change, bring_in, look_over, new_id
 from long_ember.storage.database import transaction
 from long_ember.units import Measure
 
@@ -162,10 +165,10 @@ class Desk(DeskCase):
         before = self.library.records(RackItem)["rack-1"]
         for count in (5, 6):
             self.work.put_record("rack-1", replace(before, count=count), self.library.records(RackItem)["rack-1"])
-        self.assertEqual(self.library.undo_title, "Change the rack")
-        self.library.undo()  # both were typed into one entry within a moment
-        self.assertEqual((self.library.records(RackItem)["rack-1"], self.library.undo_title), (before, ""))
-        self.library.redo()
+        self.assertEqual(self.work.timeline.undo_title, "Change the rack")
+        self.work.timeline.undo()  # both were typed into one entry within a moment
+        self.assertEqual((self.library.records(RackItem)["rack-1"], self.work.timeline.undo_title), (before, ""))
+        self.work.timeline.redo()
         self.assertEqual(self.library.records(RackItem)["rack-1"].count, 6)
         self.session.select(self.session.piece.features[0].id)
         self.assertEqual((self.session.undo_title, self.session.redo_title), ("", ""))
@@ -191,7 +194,7 @@ class Desk(DeskCase):
         desk.renew()
         self.assertEqual(desk.plan.cut_list.state, "sawn")
         self.assertNotEqual(self.library.records(RackItem), before)
-        self.library.undo()
+        self.work.timeline.undo()
         self.assertEqual(self.library.records(RackItem), before)
         self.assertEqual(self.loop.working, set())
 
@@ -306,3 +309,105 @@ class TakenBack(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class EverythingIsTakenBack(DeskCase):
+    """Deeds of all kinds, in one order, over a restart too."""
+
+    def setUp(self):
+        super().setUp()
+        self.note = self.session.piece.note
+
+    def standing(self):
+        library, bench = self.library, self.session.piece_id
+        library.flush()
+        pieces = {e.id: (library.piece(e.id), e.state, e.tags) for e in library.entries}
+        pieces[bench] = (self.session.piece, *pieces.get(bench, (None, "kept", ()))[1:])
+        return pieces, {cls: dict(library.records(cls)) for cls in (RackItem, Job, LogEntry)}, self.session.shop
+
+    def restart(self):
+        self.session.end_gesture()
+        self.assertTrue(self.library.close())
+        self.library = Library(self.loop, reopened(self.path))
+        identity = self.library.fact("open") or "door-pull"
+        piece, history = self.library.read(identity)
+        self.session = Session(self.loop, piece, Settings(), self.library.shop, self.library, identity, history)
+        self.work = Actions(self.session, self.library)
+
+    def deed(self, rng):
+        session, library, work = self.session, self.library, self.work
+        ids = [e.id for e in library.entries]
+        kind = rng.randrange(9)
+        if kind < 3:
+            feature = rng.choice(session.piece.features)
+            if "length" in specs(feature):
+                session.attempt(set_field, feature.id, "length", rng.choice((31.0, 47.5, 80.0)))
+        elif kind == 3:
+            session.attempt(set_piece, "bar", square(rng.choice((10, 11, 14))))
+        elif kind == 4:
+            session.set_shop(replace(session.shop, saw=rng.choice(("safe", "likely")), unit=rng.choice(("mm", "in"))))
+        elif kind == 5:
+            before = library.records(RackItem)["rack-1"]
+            work.put_record("rack-1", replace(before, count=rng.randrange(1, 30)), before)
+        elif kind == 6:
+            work.put_records("Log the piece", {new_id(): (None, LogEntry(piece="door-pull", heats=rng.randrange(1, 9)))})
+        elif kind == 7:
+            rng.choice((
+                lambda: work.set_state(rng.choice(ids), rng.choice(("kept", "archived"))),
+                lambda: work.set_tags(rng.choice(ids), (rng.choice("abc"),)),
+                lambda: work.set_text(rng.choice(ids), "note", rng.choice("xyz")),
+            ))()  # fmt: skip
+        else:
+            work.open_piece(rng.choice(ids))
+        session.end_gesture()
+        library._last = None  # the next one is typed much later
+
+    def test_random_deeds_undone_to_the_start_equal_the_start_and_redone_equal_the_end(self):
+        for seed in range(8):
+            with self.subTest(seed=seed):
+                rng = random.Random(seed)
+                self.restart()
+                self.work.timeline._done.clear()
+                self.work.timeline._undone.clear()
+                start = self.standing()
+                for i in range(25):
+                    self.deed(rng)
+                    if i == 12:
+                        self.restart()
+                end = self.standing()
+                self.assertNotEqual(start, end)
+                steps = 0
+                for title, step, wanted in (("undo_title", "undo", start), ("redo_title", "redo", end), ("undo_title", "undo", start)):
+                    while getattr(self.work.timeline, title) and (
+                        self.work.timeline._done if step == "undo" else self.work.timeline._undone
+                    ):
+                        getattr(self.work.timeline, step)()
+                        steps += 1
+                        self.assertLess(steps, 100)
+                        if steps % 7 == 0:
+                            self.restart()
+                    now = self.standing()
+                    for one, other in zip(now, wanted, strict=True):
+                        self.assertEqual(one, other)
+                self.assertGreater(steps, 20)
+
+    def test_what_is_taken_back_is_said_and_opened_where_it_was_done(self):
+        said, shown = [], []
+        self.session.said.connect(lambda words, _fault: said.append(words))
+        self.work.timeline.shown.connect(shown.append)
+        self.session.attempt(set_piece, "note", "x")
+        self.work.open_piece("lantern-bracket")
+        self.assertIn("in Door pull", self.work.timeline.undo_title)
+        self.work.timeline.undo()
+        self.assertEqual((self.session.piece_id, self.session.piece.note, shown), ("door-pull", self.note, ["bench"]))
+        self.assertIn("of Door pull", said[-1])
+
+    def test_a_piece_that_is_gone_is_passed_over(self):
+        self.session.attempt(set_piece, "note", "x")
+        before = self.library.records(RackItem)["rack-1"]
+        self.work.open_piece("lantern-bracket")
+        self.session.attempt(set_piece, "note", "y")
+        self.work.remove("lantern-bracket")
+        self.work.timeline.undo()
+        self.assertEqual((self.session.piece_id, self.session.piece.note), ("door-pull", self.note))
+        self.assertEqual(self.library.records(RackItem)["rack-1"], before)

@@ -31,6 +31,7 @@ from long_ember.heats import hand_force
 from long_ember.plain import cell, clean
 from long_ember.records import RackItem, Settings
 from long_ember.sections import square
+from long_ember.shorthand import read_line
 from long_ember.storage import (
     Book,
     Change,
@@ -58,7 +59,7 @@ from long_ember.storage.migrations import BOOK_VERSION, migrate
 from long_ember.storage.parcel import PieceItem
 from long_ember.storage.photos import LARGEST_KEPT, photo_from_bytes
 from long_ember.units import Measure, parse_length
-from tests import attackers, faulty_writer
+from tests import attackers, everyday, faulty_writer
 from tests.support import threads_left
 from tests.test_book import BookCase
 
@@ -80,6 +81,13 @@ class Reckoning(unittest.TestCase):
         )
         self.assertGreater(len(one) * len(other), 0)
         self.assertAlmostEqual(one[0], other[0])
+
+    def test_everyday_sizes_come_out_of_every_outlet_or_are_refused_in_words(self):
+        for line in ("12 sq: scroll 200", "12 sq: eye 3000", "12 sq: taper 1500 to 4", "6 rd: coil 1000",
+                     "12 sq: scroll 160, run 500, scroll 160"):  # fmt: skip
+            with self.subTest(line):
+                self.assertEqual(everyday.worst_of(read_line(line).piece)[1], [])
+        self.assertEqual(attackers.everyday_sizes(15, seed=5).faults, [])
 
     def test_every_kind_in_every_limb_has_a_plan(self):
         for host, limb in (("extension", "beyond"), ("split", "upper"), ("laid-on", "own")):

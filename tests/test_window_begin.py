@@ -286,7 +286,7 @@ class Begin(WindowCase):
         self.window.beginning.out_button.click()
         self.assertEqual(self.window.library.records(Start), {})
         self.assertEqual(self.window.beginning.wall.hung, ())
-        self.window.library.undo()
+        self.window.work.timeline.undo()
         self.assertEqual([s.name for s in self.window.library.records(Start).values()], ["Our bracket"])
 
     def test_features_are_copied_as_words_and_pasted_into_another_piece(self):

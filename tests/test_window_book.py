@@ -335,7 +335,9 @@ class Library(BookWindow):
         self.window.commands.run("edit.undo")
         self.assertEqual(self.session.piece.bar, square(14))
         self.window.show_view(5)
-        self.window.commands.run("edit.undo")  # on this screen it takes back what was done to the book
+        self.window.commands.run("edit.undo")  # in the order that it was done: the bar first, and it is shown
+        self.assertEqual((self.session.piece.bar, self.window.on_book()), (square(10), False))
+        self.window.commands.run("edit.undo")
         self.assertEqual([r.name for r in self.library.revisions("lantern-bracket")], ["as ordered"])
 
     def test_rack_prices_and_jobs_are_edited_and_taken_back(self):
@@ -351,7 +353,7 @@ class Library(BookWindow):
         self.assertEqual(len(self.library.records(RackItem)), 7)
         rack.out_button.click()
         self.assertEqual(len(self.library.records(RackItem)), 6)
-        while self.library.undo_title:
+        while self.work.timeline.undo_title:
             self.window.commands.run("edit.undo")
         self.assertEqual(self.library.records(RackItem)["rack-1"].count, 3)
         jobs = self.book.board("job")
@@ -377,7 +379,7 @@ class Library(BookWindow):
             clock[0] += 10.0  # later, in the same entry: another step
             self.type(rack.form.fields["place"], "loft, left")
             seen = []
-            while self.library.undo_title:
+            while self.work.timeline.undo_title:
                 record = self.library.records(RackItem)["rack-1"]
                 seen.append((record.count, record.place))
                 self.window.commands.run("edit.undo")

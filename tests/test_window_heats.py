@@ -318,7 +318,7 @@ class Many(HeatsScreen):
         panel.done_button.click()
         self.until(lambda: any(e.good == 2 for e in self.session.log))
         for _ in range(5):
-            self.window.library.undo()
+            self.window.work.timeline.undo()
         self.until(lambda: len(self.session.log) == first)
         self.assertEqual(self.session.forge, before)
 
@@ -417,7 +417,7 @@ class Many(HeatsScreen):
         self.assertGreater(panel.movers.count(), 1)
         panel.aside.click()
         self.until(lambda: self.session.forge.belief.entries == entries - 1)
-        self.window.library.undo()
+        self.window.work.timeline.undo()
         self.until(lambda: self.session.forge.belief.entries == entries)
         panel.close()
 

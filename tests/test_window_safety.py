@@ -151,6 +151,27 @@ class Failing(WindowCase):
         self.window.faults.dialog.accept()
         self.assertEqual(self.library.reader().piece(self.session.piece_id).note, "waits")
 
+    def test_the_first_undo_in_an_entry_restores_what_stood_there_and_nothing_else(self):
+        self.session.apply(set_piece(self.session.piece, "note", "before"))
+        bar, kept = self.window.header.bar, self.session.piece
+        self.window.activateWindow()
+        for typed in ("nonsense", "14 sq"):
+            bar.setFocus()
+            bar.selectAll()
+            QTest.keyClicks(bar, typed)
+            self.app.processEvents()
+            self.assertEqual(self.window.commands["edit.undo"].words, "Undo what is typed")
+            self.window.commands.run("edit.undo")
+            self.assertEqual((self.session.piece, bar.text(), bool(bar.property("fault"))), (kept, "12 mm square", False))
+        QTest.keyClicks(bar, "x")
+        QTest.keyClick(bar, KEY.Key_Return)  # refused, and still in the entry
+        self.window.commands.run("edit.undo")
+        self.assertEqual((self.session.piece, bar.text()), (kept, "12 mm square"))
+        self.window.show_view(5)  # from anywhere, what was done last
+        self.window.commands.run("edit.undo")
+        self.assertNotEqual(self.session.piece.note, "before")
+        self.assertFalse(self.window.on_book())
+
     def test_a_worker_always_ends(self):
         for fault, words in ((ZeroDivisionError("x"), "ZeroDivisionError"), (RecursionError(), "RecursionError")):
             with mock.patch("long_ember.ui.widgets.waiting.explain") as explain, mock.patch("threading.excepthook") as told:

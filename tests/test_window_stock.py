@@ -235,7 +235,7 @@ class Assembling(WindowCase):
         self.assertEqual((self.record().joins[0].first, self.record().joins[0].second), ("A.f4", "B.f2"))
         self.assertIn("cut the shank 28.7 mm long", page.told.text())
         self.assertIn("1.09 kg together", page.figures.text())
-        while self.window.library.undo_title:
+        while self.window.work.timeline.undo_title:
             self.window.commands.run("edit.undo")
         self.assertEqual(len(page.records), 3)
 

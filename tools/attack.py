@@ -19,7 +19,7 @@ def main(many: int) -> int:
     """Run every attack; returns how many faults were found."""
     attacks: list[tuple[Callable[..., attackers.Outcome], bool, int]] = [
         (attackers.kills, True, 200), (attackers.injections, True, 0), (attackers.window_kills, True, 40), (attackers.damage, True, 400), (attackers.hostile_files, True, 6000),
-        (attackers.extremes, False, 20_000), (attackers.entries, False, 200_000), (attackers.commands, True, 0), (attackers.soak, True, 3000),
+        (attackers.extremes, False, 20_000), (attackers.everyday_sizes, False, 600), (attackers.entries, False, 200_000), (attackers.commands, True, 0), (attackers.soak, True, 3000),
     ]  # fmt: skip
     print(f"{'attack':34} {'tries':>7}   {'bad':>4}   what came of it")
     faults: list[str] = []

@@ -133,7 +133,7 @@ def _deeds(window: MainWindow, application: QApplication, report: Callable[..., 
     window.book.search.clear()
     deed("a piece archived", lambda: work.set_state(f"p{next(numbers)}", "archived"))
     deed("a tag set", lambda: work.set_tags(f"p{next(numbers)}", ("gate", "yard")))
-    deed("that undone", window.library.undo)
+    deed("that undone", window.work.timeline.undo)
     deed("a note typed on the wall", lambda: work.type_text("p77", "note", f"oil it {next(numbers)}"))
     window.show_view(4)
     for job, words in (("second", "1,500 blanks"), (_JOB, "5,000 blanks")):

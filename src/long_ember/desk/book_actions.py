@@ -11,6 +11,7 @@ from typing import Any
 
 from long_ember.desk.library import BookEdit, Library
 from long_ember.desk.session import Session
+from long_ember.desk.timeline import Timeline, facts_edit, records_edit
 from long_ember.document import Edit, History, PastStep, set_piece
 from long_ember.errors import EmberError, SaveError
 from long_ember.features import Piece
@@ -55,6 +56,7 @@ class BookActions:
         self.opened, self.finishing, self.cuts_asked = (Signal() for _ in range(3))
         self.session, self.library = session, library
         self._typing: _Typing | None = None
+        self.timeline = Timeline(session, library, self.open_piece)
 
     # --- what the screen does
 
@@ -91,12 +93,14 @@ class BookActions:
     def _say(self, text: str, fault: bool = False) -> None:
         self.session.said.emit(text, fault)
 
-    def _act(self, title: str, do: Callable[[Book], object], undo: Callable[[Book], object], told: str = "", *,
-             records: Mapping[str, tuple[Record | None, Record | None]] | None = None, gesture: str = "") -> bool:  # fmt: skip
-        if not self.library.act(BookEdit(title, do, undo, records or {}, gesture)):
+    def _act(self, title: str, do: Callable[[Book], object], undo: Callable[[Book], object], told: str = "") -> bool:
+        return self._done(BookEdit(title, do, undo), told)
+
+    def _done(self, edit: BookEdit, told: str = "") -> bool:
+        if not self.library.act(edit):
             self._say(f"Nothing changed. {self.library.read_only}", True)
             return False
-        self._say(told or f"{title}: done. Ctrl+Z takes it back.", False)
+        self._say(told or f"{edit.title}: done. Ctrl+Z takes it back.", False)
         return True
 
     def open_piece(self, piece_id: str) -> bool:
@@ -180,20 +184,15 @@ class BookActions:
             before, title = entry.state, {"kept": "Back on the wall", "archived": "Archive", "trashed": "To the trash"}[state]
             words = {"kept": "is back on the wall", "archived": "is archived", "trashed": "is in the trash"}[state]
             told = f"{entry.name} {words}. Ctrl+Z takes it back."
-            return self._act(title, lambda book: book.put_state(piece_id, state), lambda book: book.put_state(piece_id, before), told)
+            return self._done(facts_edit(title, "state", piece_id, before, state), told)
         return False
 
     def set_tags(self, piece_id: str, tags: tuple[str, ...], *, typed: bool = False) -> None:
         """Change a piece's tags; those typed one after the other are one step."""
         entry = self.library.entry(piece_id)
         if entry is not None and entry.tags != tags:
-            before = entry.tags
-            self._act(
-                "Change tags",
-                lambda book: book.put_tags(piece_id, tags),
-                lambda book: book.put_tags(piece_id, before),
-                gesture=f"{piece_id}.tags" if typed else "",
-            )
+            gesture = f"{piece_id}.tags" if typed else ""
+            self._done(facts_edit("Change tags", "tags", piece_id, list(entry.tags), list(tags), gesture=gesture))
 
     def set_text(self, piece_id: str, name: str, text: str) -> None:
         """Change the name or the note of a piece, as a step of its own history."""
@@ -222,10 +221,10 @@ class BookActions:
         typing.latest, steps = edit.after, typing.history.steps[: typing.history.at]
         serial = max((s.serial for s in typing.history.steps), default=0) + 1
         later = History((*steps, PastStep(serial, edit)), len(steps) + 1)
-        self._act(
+        self._done(BookEdit(
             edit.title, lambda book: book.put_piece(piece_id, edit.after, later),
-            lambda book: book.put_piece(piece_id, typing.piece, typing.history), gesture=typing.gesture,
-        )  # fmt: skip
+            lambda book: book.put_piece(piece_id, typing.piece, typing.history), gesture=typing.gesture, facts=("piece", piece_id, serial),
+        ))  # fmt: skip
 
     def end_typing(self) -> None:
         """What is typed next is another step."""
@@ -322,17 +321,7 @@ class BookActions:
             gesture: see `BookEdit`.
         """
 
-        def write(book: Book, at: int) -> None:
-            for identity, pair in changes.items():
-                record, other = pair[at], pair[1 - at]
-                if record is not None:
-                    book.put_record(identity, record)
-                elif other is not None:
-                    book.remove_record(record_kind(other), identity)
-
-        if all(isinstance(record, LogEntry) for pair in changes.values() for record in pair if record is not None):
-            self.session.logged_last = True
-        return self._act(title, lambda book: write(book, 1), lambda book: write(book, 0), told, records=changes, gesture=gesture)
+        return self._done(records_edit(title, changes, gesture=gesture), told)
 
     def bring_in_file(self, path: Path) -> None:
         """Read a file or another book, and show what it would change."""

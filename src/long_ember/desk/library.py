@@ -13,7 +13,7 @@ from types import MappingProxyType
 from typing import Any, TypeVar
 
 from long_ember.desk.loop import Loop
-from long_ember.document import History, Steps
+from long_ember.document import History
 from long_ember.errors import EmberError, SaveError, fault_words
 from long_ember.features import Piece
 from long_ember.frozen import dataclass
@@ -32,7 +32,6 @@ _R = TypeVar("_R")
 _LOOK = 300_000  # ms between looks whether a copy is due
 _BLINK = 0.15  # s that the window waits for the keeper
 _CATCH_UP = 3.0  # s that reading a piece waits for what was done to it, where the disk is slow
-_LONGEST = 100  # deeds that can be taken back
 _GESTURE = 3.0  # s between two letters of one entry
 _COPYING = 2.0  # s that closing waits for a copy before it is left unfinished
 _SOON = 200  # ms without a write before those who show the book are told
@@ -48,6 +47,8 @@ class BookEdit:
         undo: writes what was there before.
         records: that it changes, before and after by id, None where there is none: they are shown so even before they are on disk.
         gesture: deeds of one gesture that follow each other closely, as the letters of one entry do, are taken back together; "" for one alone.
+        facts: the same as data where it is no record: what, of which piece, before, after; a step of a piece's own history is "piece", its id, its serial.
+        serial: a number that no other edit ever had; 0 before it is done.
     """
 
     title: str
@@ -55,11 +56,14 @@ class BookEdit:
     undo: Callable[[Book], object]
     records: Mapping[str, tuple[Record | None, Record | None]] = field(default_factory=dict)
     gesture: str = ""
+    facts: tuple[Any, ...] = ()
+    serial: int = 0
 
     def joined(self, earlier: BookEdit) -> BookEdit:
         """As one with the edit before."""
         first = {i: pair[0] for i, pair in earlier.records.items()}
-        return replace(earlier, do=self.do, records={i: (first.get(i, pair[0]), pair[1]) for i, pair in self.records.items()})
+        facts = (*earlier.facts[:3], *self.facts[3:])
+        return replace(earlier, do=self.do, facts=facts, records={i: (first.get(i, pair[0]), pair[1]) for i, pair in self.records.items()})
 
 
 class Library:
@@ -69,11 +73,13 @@ class Library:
         changed: something in the book is different now.
         kept: emits "" when everything is on disk, otherwise what stands in the way.
         closing: the book is about to be put away.
+        acted: emits a `BookEdit` that was done, or what it has grown to.
+        taken: another book is open.
         copied: emits for which reason (see `Backup`) a copy was made, and "" or what stood in the way.
     """
 
     def __init__(self, loop: Loop, opened: Opened) -> None:
-        self.changed, self.kept, self.closing, self.copied = (Signal() for _ in range(4))
+        self.changed, self.kept, self.closing, self.copied, self.acted, self.taken = (Signal() for _ in range(6))
         self._loop = loop
         self._copier: threading.Thread | None = None
         self._leaving = False
@@ -85,7 +91,7 @@ class Library:
     def _take(self, opened: Opened) -> None:
         self.opened = opened
         self._entries: dict[str, Entry] | None = None
-        self._steps: Steps[BookEdit] = Steps(_LONGEST)
+        self._last: BookEdit | None = None  # done, and a gesture that may still grow
         self._late = False  # something was done to pieces that may not be on disk yet
         self._unwritten: dict[str, tuple[str, Record | None]] = {}  # records that are not on disk yet: their kind, and what they are now
         self._records: dict[str, dict[str, Record]] = {}  # by kind, as they are now; kept up with every deed
@@ -106,6 +112,7 @@ class Library:
         """Put this book away and show another."""
         self.close()
         self._take(opened)
+        self.taken.emit()
         self._stale()
 
     def restore(self, backup: Backup) -> None:
@@ -131,6 +138,7 @@ class Library:
             if lock is not None:
                 lock.release()
             self._take(reopened(path))
+            self.taken.emit()
             self._stale()
 
     # --- what is known
@@ -344,6 +352,11 @@ class Library:
         """Have a fact kept."""
         self._put(Change(f"fact/{key}", lambda book: book.put_fact(key, value), value, typed=True))
 
+    def put_later(self, key: str, make: Callable[[], str]) -> None:
+        """Have a fact kept that is no more than a convenience: it is made in the keeper's thread, when that has nothing else to do."""
+        if self._keeper is not None:
+            self._keeper.put(Change(f"fact/{key}", lambda book: book.put_fact(key, make()), idle=True))
+
     def _put(self, change: Change) -> None:
         if self._keeper is not None:
             self._writes += 1
@@ -353,12 +366,17 @@ class Library:
         """Do something to the book that can be taken back; False, with the reason told, when nothing is written here."""
         if not self._run(edit.do, edit.records, 1, edit.title):
             return False
-        now = time.monotonic()
-        if now - self._acted >= _GESTURE:
-            self._steps.close()
-        self._steps.add(edit)
+        now, last = time.monotonic(), self._last
+        grown = last is not None and last.gesture == edit.gesture != "" and now - self._acted < _GESTURE
+        self._last = edit.joined(last) if last is not None and grown else replace(edit, serial=time.time_ns() // 1000)
         self._acted = now
+        self.acted.emit(self._last)
         return True
+
+    def carry_out(self, edit: BookEdit, at: int) -> bool:
+        """Take an edit back (0) or do it again (1); False, with the reason told, when nothing is written here."""
+        self._last = None
+        return self._run(edit.do if at else edit.undo, edit.records, at, edit.title)
 
     def write(
         self, run: Callable[[Book], object], title: str = "A change", done: Callable[[str], object] | None = None, *, alone: bool = False
@@ -400,28 +418,6 @@ class Library:
         """What was done to pieces, states and photos is waited for before any is read: on a slow disk it is not there yet."""
         if self._late and self._keeper is not None:
             self._late = not self._keeper.flush(_CATCH_UP)
-
-    @property
-    def undo_title(self) -> str:
-        """What Undo would take back, "" for nothing."""
-        return self._steps.undo_title
-
-    @property
-    def redo_title(self) -> str:
-        """What Redo would do again."""
-        return self._steps.redo_title
-
-    def undo(self) -> None:
-        """Take the last one back."""
-        edit = self._steps.last
-        if edit is not None and self._run(edit.undo, edit.records, 0, edit.title):
-            self._steps.back()
-
-    def redo(self) -> None:
-        """Do the next one again."""
-        edit = self._steps.next
-        if edit is not None and self._run(edit.do, edit.records, 1, edit.title):
-            self._steps.forth()
 
     def flush(self) -> bool:
         """Wait until everything is on disk; False when that can't be had now."""

@@ -47,7 +47,7 @@ class Session:
                  history: History | None = None) -> None:  # fmt: skip
         self.loop = loop
         self.refreshed, self.selected, self.hovered, self.restyled, self.touched, self.troubled = (Signal() for _ in range(6))
-        self.said, self.wrote, self.planning, self.added, self.shop_asked = (Signal() for _ in range(5))
+        self.said, self.wrote, self.planning, self.added, self.shop_asked, self.shop_changed = (Signal() for _ in range(6))
         self.document = Document(piece, history)
         self.document.changed.connect(self._changed)
         self.settings, self.shop = settings, shop
@@ -60,7 +60,6 @@ class Session:
         self.comparison: tuple[Piece, str, tuple[Line, ...]] | None = None
         self._opening = False
         self._unheard: bool | None = None  # the book had no such piece when it was first changed; None: it was not
-        self.logged_last = False  # the log was changed later than the piece
         self.unkept = False  # something was changed in a book that is only looked at
         self._log: tuple[LogEntry, ...] = ()
         self.forge: ForgeSettings = shop.forge
@@ -322,7 +321,9 @@ class Session:
     def set_shop(self, shop: Shop) -> None:
         """Change units, kit, allowances, fire or smiths; stored sizes stay as they are."""
         if shop != self.shop:
+            before = self.shop
             self.adopt(shop)
+            self.shop_changed.emit(before, shop, time.monotonic())
             if self.library is not None:
                 self.library.put_shop(shop)
 
@@ -345,8 +346,12 @@ class Session:
         self.unkept = False  # something was changed in a book that is only looked at
         self.said.emit("", False)
 
+    @property
+    def opening(self) -> bool:
+        """Another piece is being taken to the bench: what changes is no step of it."""
+        return self._opening
+
     def _changed(self, change: PieceChange) -> None:
-        self.logged_last = False
         self._touching.leave()  # of the piece as it was
         if self.library is not None and self.piece_id and not self._opening:  # first of all: whatever fails below, this is kept
             if self._unheard is None:

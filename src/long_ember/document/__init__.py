@@ -44,7 +44,7 @@ from long_ember.document.laying import (
     remove,
 )
 from long_ember.document.layout import add_half, fit_bar, give_bar, make_mate, repeat, turn_round
-from long_ember.document.steps import Steps, Undo
+from long_ember.document.steps import Steps
 from long_ember.late import late
 
 if TYPE_CHECKING:
@@ -64,7 +64,6 @@ __all__ = [
     "PieceChange",
     "Steps",
     "StoredEdit",
-    "Undo",
     "add_feature",
     "add_half",
     "alike",

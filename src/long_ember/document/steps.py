@@ -5,25 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Generic, Protocol, Self, TypeVar
 
-__all__ = ["Steps", "Undo"]
-
-
-class Undo(Protocol):
-    """Whatever Undo and Redo work on."""
-
-    @property
-    def undo_title(self) -> str:
-        """What Undo would take back, "" for nothing."""
-
-    @property
-    def redo_title(self) -> str:
-        """What Redo would do again, "" for nothing."""
-
-    def undo(self) -> None:
-        """Take the last step back."""
-
-    def redo(self) -> None:
-        """Do the next step again."""
+__all__ = ["Steps"]
 
 
 class _Step(Protocol):

@@ -25,7 +25,7 @@ __all__ = ["Heat", "Work", "heat_by_heat"]
 
 _HAMMERED = frozenset({"draw", "setdown", "upset", "spread"})
 _MINUTE = 90.0  # s from which minutes are told
-_HALVINGS = 8  # rounds in which a hot length is found on the bar that it is drawn from
+_HALVINGS = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,15 +162,19 @@ class Heat:
     def glowing(self) -> tuple[float, float]:
         """What glows of the zone, mm on the cold bar from end A: the end that lies in the fire first, as long as the fire heats."""
         low, high = self.zone
-        over = self._stretch(self.before, low, high) - self.most
-        if over < 1.0:
+        whole = self._stretch(self.before, low, high)
+        if whole - self.most < 1.0:
             return low, high
         share = {"A": 0.0, "B": 1.0}.get(self.fire, 0.5)  # of what is too long, that lies toward end A
+        kept, lost = 0.0, high - low  # mm of the zone between which the right cut lies
+        cut = (whole - self.most) / whole * lost
         for _half in range(_HALVINGS):  # what is drawn lies unevenly on the cold bar
-            whole = self._stretch(self.before, low, high)
-            cut = (whole - self.most) / whole * (high - low)
-            low, high = low + share * cut, high - (1 - share) * cut
-        return low, high
+            over = self._stretch(self.before, low + share * cut, high - (1 - share) * cut) - self.most
+            if abs(over) < 0.5:
+                break
+            kept, lost = (cut, lost) if over > 0 else (kept, cut)
+            cut = (kept + lost) / 2
+        return low + share * cut, high - (1 - share) * cut
 
     @property
     def cold(self) -> bool:

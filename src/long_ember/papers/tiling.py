@@ -21,6 +21,7 @@ _TOP, _FOOT = 9.0, 9.0  # mm, of what stands on every sheet
 _ARM, _LEAST = 4.0, 60.0  # mm: of a cross, and of a sheet's room that is worth printing on
 _COLOUR = {"GUIDE": GREY}
 _CAP = 0.7  # height of a capital against the size of the letters
+_MOST = 300  # sheets that a drawing may spread over
 _LARGEST = 5000.0  # mm, of a sheet that readers of PDF accept
 
 
@@ -33,13 +34,18 @@ def tiled(drawing: Drawing, size: PaperSize, head: Masthead) -> Printed:
         head: of every sheet.
 
     Raises:
-        NoAnswer: the paper is too small to hold anything beside its margins.
+        NoAnswer: the paper is too small to hold anything beside its margins, or it would take hundreds of sheets.
     """
     wide, high = tile_room(size)
     if min(wide, high) < _LEAST:
         raise NoAnswer("This paper is too small for a template.", "Take A4, Letter or larger.")
     x0, y0, x1, y1 = drawing.bounds
     across, down = _count(x1 - x0, wide), _count(y1 - y0, high)
+    if across * down > _MOST:
+        raise NoAnswer(
+            f"At full size {drawing.name} is {max(x1 - x0, y1 - y0) / 1000:.1f} m long: {across} by {down} sheets of this paper.",
+            "Take the SVG or DXF, or strike it on the floor with a string.",
+        )
     sheets: list[list[Ink]] = []
     for row in range(down):
         for column in range(across):

@@ -5,15 +5,15 @@ from __future__ import annotations
 from functools import partial
 
 from long_ember.demo import demo_parcel
-from long_ember.document import Undo, add_half, in_order, make_mate, move, pin_order, turn_round
+from long_ember.document import add_half, in_order, make_mate, move, pin_order, turn_round
 from long_ember.features import KIND_FAMILIES, KINDS
-from long_ember.records import PLURALS
 from long_ember.ui.actions.clipboard import copy_chosen, copy_line, paste
 from long_ember.ui.answer_bar import choose_sawn
 from long_ember.ui.book.shop_pages import SHOP_PAGES
 from long_ember.ui.rail import SCREENS
 from long_ember.ui.shape.strip import add_kind
 from long_ember.ui.widgets.commands import Command
+from long_ember.ui.widgets.entry import EntryField
 from long_ember.ui.widgets.menus import Layout, Small
 from long_ember.ui.window import MainWindow
 
@@ -82,11 +82,19 @@ def commands_of(window: MainWindow) -> list[Command]:
     files, work = window.files, window.work
     session = window.session
 
-    def steps(again: bool = False) -> Undo:
-        """On the Book screen, and over a job's cut list, undo takes back what was done to the book, elsewhere to the piece; what was logged from anywhere."""
-        title = work.library.redo_title if again else work.library.undo_title
-        logged = session.logged_last and title.endswith(PLURALS["log"])
-        return work.library if window.on_book() or window.on_jobs() or logged else session
+    steps = work.timeline
+
+    def unfinished() -> EntryField | None:
+        """An entry that holds something tried or refused: the first Undo restores it, and nothing else."""
+        entry = window.focusWidget()
+        return entry if isinstance(entry, EntryField) and entry.unfinished else None
+
+    def undo() -> None:
+        entry = unfinished()
+        if entry is not None:
+            entry.restore()
+        else:
+            steps.undo()
 
     def chosen() -> bool:
         return session.piece.index(session.selection) >= 0
@@ -202,14 +210,18 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("file.solid", "Solid as STL or OBJ…", files.ask_solid, "", lambda: bool(session.piece.features)),
         Command("file.quit", "Quit", window.close, "Ctrl+Q"),
         Command(
-            "edit.undo", lambda: titled("Undo", steps().undo_title), lambda: steps().undo(), "Ctrl+Z", lambda: bool(steps().undo_title)
+            "edit.undo",
+            lambda: titled("Undo", "what is typed" if unfinished() else steps.undo_title),
+            undo,
+            "Ctrl+Z",
+            lambda: bool(unfinished() or steps.undo_title),
         ),
         Command(
             "edit.redo",
-            lambda: titled("Redo", steps(True).redo_title),
-            lambda: steps(True).redo(),
+            lambda: titled("Redo", steps.redo_title),
+            steps.redo,
             "Ctrl+Shift+Z",
-            lambda: bool(steps(True).redo_title),
+            lambda: bool(steps.redo_title),
         ),
         Command(
             "edit.copy",

@@ -130,6 +130,7 @@ class MainWindow(QMainWindow):
         session.wrote.connect(self.message.wrote)
         self.anvil.said.connect(self.message.say)
         library.kept.connect(self._kept)
+        self.work.timeline.shown.connect(self.show_deed)
         library.copied.connect(self._copied)
         library.changed.connect(self.menus.follow)
         library.changed.connect(self._log_changed)
@@ -330,6 +331,15 @@ class MainWindow(QMainWindow):
         """One page of the shop's settings."""
         self.show_view(len(SCREENS) - 1)
         self.book.shop.show_page(page)
+
+    def show_deed(self, where: str) -> None:
+        """Show what was taken back or done again, where it is not in sight."""
+        if where == "bench" and (self.on_book() or self.on_jobs()):
+            self.show_view(0)
+        elif where == "cut" and not self.on_jobs() and not self.on_book():
+            self.show_view([verb for verb, _word in SCREENS].index("cut"))
+        elif where == "book" and not self.on_book():
+            self.show_book()
 
     def look_turned(self) -> None:
         """The piece as a solid: on Heats as it is at that moment, elsewhere finished."""

@@ -125,13 +125,22 @@ class EntryField(QLineEdit):
             self.selectAll()
             self.finished.emit()
         elif event.key() == Qt.Key.Key_Escape:
-            self._typing = False
-            self._session.document.withdraw()
-            self.refresh()
-            self._session.said.emit("", False)
+            self.restore()
             self.finished.emit()
         else:
             super().keyPressEvent(event)
+
+    @property
+    def unfinished(self) -> bool:
+        """What stands here is tried and not taken yet, or was refused."""
+        return self._typing or bool(self.property("fault"))
+
+    def restore(self) -> None:
+        """Show what is in force; what was tried or refused is as if it had never been typed."""
+        self._typing, self._shown = False, None
+        self._session.document.withdraw()
+        self.refresh()
+        self._session.said.emit("", False)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """A step of the ruler, of five degrees, of a quarter turn, of one; ten with Shift. Only where it is being typed."""
