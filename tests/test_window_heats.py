@@ -296,6 +296,10 @@ class Many(HeatsScreen):
             panel.off.entry.setText("3")
             panel.off.entry.textEdited.emit("3")
             panel._preview()
+            self.assertIn("what length was sawn", panel.changes.text())  # the plan may have changed since: it is asked
+            self.assertFalse(panel.done_button.isEnabled())
+            next(iter(panel.sawn_choices.buttons.values())).click()
+            panel._preview()
             told = panel.changes.text()
             self.assertTrue("because" in told or "Nothing that is planned changes" in told, told)
             panel.done_button.click()
@@ -321,6 +325,24 @@ class Many(HeatsScreen):
             self.window.work.timeline.undo()
         self.until(lambda: len(self.session.log) == first)
         self.assertEqual(self.session.forge, before)
+
+    def test_an_entry_without_a_length_changes_none_and_can_be_left_out_where_it_is_told(self):
+        self.until(lambda: self.session.log)
+        before, cut = self.session.forge, self.session.answer.reckoning.cut
+        panel = LogPanel(self.window.work, self.window)
+        panel.more_heats.entry.setText(str(self.session.answer.plan.count * 2))
+        panel.more_heats.entry.textEdited.emit(panel.more_heats.entry.text())
+        panel.done_button.click()
+        count = len(self.session.log)
+        self.window.pause.start()
+        self.until(lambda: len(self.session.log) > count)
+        self.assertGreater(self.session.forge.belief.times("work"), before.belief.times("work"))
+        self.assertEqual(self.session.answer.reckoning.cut, cut)
+        self.assertRegex(self.window.message.text(), "^Heats .*Keep.*Leave it out")
+        self.window.message.linkActivated.emit("out")
+        self.window.pause.start()
+        self.until(lambda: self.session.log[-1].set_aside)
+        self.assertEqual(self.session.forge.belief, before.belief)
 
     def test_an_entry_from_elsewhere_keeps_what_is_not_changed(self):
         self.until(lambda: self.session.log)
@@ -363,6 +385,7 @@ class Many(HeatsScreen):
         piece, count = self.session.piece, len(self.window.library.log_of(self.session.piece_id))
         panel = LogPanel(self.window.work, self.window)
         panel.came.buttons["right"].click()
+        next(iter(panel.sawn_choices.buttons.values())).click()
         panel.done_button.click()
         self.assertEqual(len(self.window.library.log_of(self.session.piece_id)), count + 1)
         self.assertEqual(self.window.commands["edit.undo"].words, "Undo change the log")

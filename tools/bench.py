@@ -53,7 +53,7 @@ from long_ember.ui.drawing.solid import Solid, rough_picture  # noqa: E402
 from long_ember.ui.style.theme import LIGHT  # noqa: E402
 from long_ember.ui.widgets.entry import EntryField  # noqa: E402
 from long_ember.ui.window import MainWindow  # noqa: E402
-from smiths import FEW_HEATS, oracle, rule_made, score  # noqa: E402
+from smiths import FEW_HEATS, SLIPS, oracle, rule_made, score  # noqa: E402
 
 _REPO = Path(__file__).resolve().parents[1]
 _typed = itertools.count()
@@ -508,6 +508,7 @@ def promises() -> None:
         ("drawn from the priors", {}),
         ("pieces differ twice as much", {"scatter": 2.0}),
         ("outside the priors", {"outside": True}),
+        *((scene, {"scene": scene}) for scene in (*SLIPS, "two smiths", "sawn before")),
     ):
         for count, both in score(120, pool, **how).items():
             for of, s in zip(_OF, both, strict=True):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import math
 import sys
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
@@ -161,8 +161,38 @@ def _entry(piece: Piece, plan: ForgingPlan, out: _Outcome, smith: str) -> LogEnt
     )  # fmt: skip
 
 
+def _typo(entry: LogEntry, random: np.random.Generator, at: int) -> LogEntry:
+    """Write one figure of the second entry ten times too large."""
+    if at != 1:
+        return entry
+    name = ("heats", "minutes", "off", "mass")[int(random.integers(4))]
+    wrong = replace(entry, **{name: getattr(entry, name) * 10})
+    return replace(wrong, came="short") if name == "off" and wrong.off else wrong
+
+
+def _wrong_unit(entry: LogEntry, _random: np.random.Generator, at: int) -> LogEntry:
+    """Write the second entry's length in millimetres where inches were meant."""
+    return replace(entry, came="short", off=max(entry.off, 1.0) * 25.4) if at == 1 else entry
+
+
+def _careless(entry: LogEntry, random: np.random.Generator, _at: int) -> LogEntry:
+    """Read lengths, weights and the clock three times as badly as an orderly smith, and miscount one heat in five."""
+    off = {"short": -1.0, "long": 1.0, "right": 0.0}[entry.came] * entry.off + round(random.normal(0.0, 3.0))
+    heats = max(entry.heats + int(random.choice((-1, 1))), 1) if random.random() < 0.2 else entry.heats
+    minutes = round(entry.minutes * math.exp(random.normal(0.0, 0.2)), 1)
+    mass = max(round(entry.mass + random.normal(0.0, 4.0)), 1)
+    return replace(
+        entry, came="long" if off > 0 else "short" if off < 0 else "right", off=abs(off), heats=heats, minutes=minutes, mass=mass
+    )
+
+
+SLIPS: dict[str, Callable[[LogEntry, np.random.Generator, int], LogEntry]] = {
+    "ten times typo": _typo, "wrong unit": _wrong_unit, "careless": _careless,
+}  # fmt: skip
+
+
 def smiths(number: int, pool: Sequence[Piece], *, seed: int = 17, scatter: float = 1.0, outside: bool = False, looked: int = 6,
-           counts: Sequence[int] = COUNTS) -> Iterator[tuple[int, list[Held]]]:  # fmt: skip
+           counts: Sequence[int] = COUNTS, scene: str = "") -> Iterator[tuple[int, list[Held]]]:  # fmt: skip
     """Forge and log with so many smiths; for every count of logged pieces, how some plans held.
 
     Args:
@@ -173,6 +203,7 @@ def smiths(number: int, pool: Sequence[Piece], *, seed: int = 17, scatter: float
         outside: true figures outside the priors.
         looked: pieces looked at for every count.
         counts: of logged pieces.
+        scene: what goes wrong in the log: a key of `SLIPS`, "two smiths" under one name, or "sawn before": all bars sawn before the first lesson.
     """
     random = np.random.default_rng(seed)
     spreads = np.array([f.spread for f in FACTORS])
@@ -184,18 +215,24 @@ def smiths(number: int, pool: Sequence[Piece], *, seed: int = 17, scatter: float
             for key, value in OUTSIDE.items():
                 truth[number_of(key)] = value
         smith = _Smith(truth.tolist(), random, scatter)
+        hands = [smith]
+        if scene == "two smiths":
+            hands.append(_Smith((truth + 0.5 * spreads * random.standard_normal(len(FACTORS))).tolist(), random, scatter))
         log: list[LogEntry] = []
         for count in counts:
             while len(log) < count:
                 piece = pool[int(random.integers(len(pool)))]
-                plan = sequence(piece, forge=calibrated(bench, log, "S"), quick=True)[1]
-                made = _entry(piece, plan, smith.forge(piece, plan), "S")
+                plan = sequence(piece, forge=calibrated(bench, [] if scene == "sawn before" else log, "S"), quick=True)[1]
+                made = _entry(piece, plan, hands[len(log) % len(hands)].forge(piece, plan), "S")
+                if scene in SLIPS:
+                    made = SLIPS[scene](made, random, len(log))
                 log.append(replace(made, day=date(2026, 1, 1) + timedelta(days=len(log))))
-            forge, held = calibrated(bench, log, "S"), []
+            forge = calibrated(bench, log, "S")
+            held: list[Held] = []
             for at in random.permutation(len(pool))[:looked]:
                 piece = pool[int(at)]
                 reckoning, plan = sequence(piece, forge=forge, quick=True)
-                held.append(_held(reckoning, plan, smith.forge(piece, plan)))
+                held.append(_held(reckoning, plan, hands[len(held) % len(hands)].forge(piece, plan)))
             yield count, held
 
 

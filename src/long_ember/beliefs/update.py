@@ -8,10 +8,11 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 
-from long_ember.arrays import Array
+from long_ember.arrays import Array, Index
 from long_ember.beliefs.belief import WORK_SCATTER, Belief
 from long_ember.beliefs.factors import FACTORS, number_of
 from long_ember.frozen import NamedTuple, dataclass
@@ -23,9 +24,14 @@ GRID = tuple(round(-2.0 + 0.05 * i, 2) for i in range(81))  # ln of how much lon
 # to both sides: a few chosen round the usual one make bands too wide for whoever works so, and too narrow for whoever does not.
 _EVEN = (0.5, 0.7, 1.0, 1.4, 2.0, 2.8, 4.0)
 _MISCOUNT = 0.02  # chance that the heats were not counted right
-_FAR = 3.0  # deviations; what lies further off weighs less
+_FAR = 3.0  # deviations; what lies further off weighs less, and the further the less: one slip or a typed nought too many hardly counts
+_BAND = 1.6448536  # of a factor's spread beforehand: one entry alone never moves it further (`_held_back`)
+_ALONE = 6  # entries, up to which one of them may be alone in what it says
+_HALVES = 12
+_PASSES = 3  # over all factors: holding one back may move another
 _MOST_TAKEN = 3.0
 _ROUNDS, _ROBUST = 12, 3
+_TWO = 2  # lengths, from which they tell how one differs from the next: two that disagree are no reason to be sure of either
 _FEW = 3  # entries, before which how one piece differs from the next is taken as usual (`learning.md`)
 _SURE = np.where(np.array(_EVEN) == 1.0, 0.0, -np.inf)  # it is as usual
 _PLENTY = 60  # entries, from which the heats tell by themselves how even a hand is
@@ -140,7 +146,7 @@ def posterior(taken: Sequence[Taken], rows: Sequence[tuple[int, Observed]], entr
     start = np.zeros(len(columns))
     variance = np.array([FACTORS[n].spread ** 2 for n, _whose in columns])
     scatter: dict[str, float] = {}
-    tables = {smith: _tables([t for t in taken if t.smith == smith]) for smith in dict.fromkeys(t.smith for t in taken)}
+    tables = {smith: _held_table([t for t in taken if t.smith == smith]) for smith in dict.fromkeys(t.smith for t in taken)}
     told = {smith: _summed(table) for smith, table in tables.items()}  # of how even each hand is, by its heats
     heats = sum(told.values(), np.zeros(len(_EVEN)))
     by_lengths = np.zeros(len(_EVEN))
@@ -174,15 +180,40 @@ def _off(taken: Sequence[Taken], work: float, scatter: float) -> list[tuple[Take
     return [(t, found[t.curve, t.heats]) for t in taken]
 
 
-def _tables(taken: Sequence[Taken]) -> Array:
+def _held_table(taken: Sequence[Taken]) -> Array:
+    """Return the table of one smith's heats; one entry that alone would move the work beyond what is likely beforehand is held back."""
+    table, most = _tables(taken), _BAND * FACTORS[_WORK].spread
+    if len(taken) > _ALONE or abs(_work(table, _SURE)[0]) <= most:
+        return table
+    for i in range(len(taken)):
+        weights = [1.0] * len(taken)
+        weights[i] = 0.0
+        if abs(_work(_tables(taken, weights), _SURE)[0]) > most:
+            continue  # others say so too
+        low, high = 0.0, 1.0
+        for _half in range(_HALVES):
+            weights[i] = (low + high) / 2
+            low, high = (low, weights[i]) if abs(_work(_tables(taken, weights), _SURE)[0]) > most else (weights[i], high)
+        weights[i] = low
+        return _tables(taken, weights)
+    return table
+
+
+def _tables(taken: Sequence[Taken], weights: Sequence[float] = ()) -> Array:
     """Log likelihood of the heats that were counted, (scatters, grid): a row for each of `_EVEN`, with the prior of the work.
+
+    Args:
+        taken: heats.
+        weights: how much each counts; none: all alike.
 
     Heats are whole numbers and the plan's count rises with the work in steps, so it is reckoned on a grid.
     """
     grid = np.array(GRID)
     step = grid[1] - grid[0]
     prior = -0.5 * (grid / FACTORS[_WORK].spread) ** 2
-    alike = Counter((t.curve, t.heats) for t in taken)  # many of one piece took as many heats
+    alike = Counter[tuple[tuple[int, ...], int]]()  # many of one piece took as many heats
+    for t, weight in zip(taken, weights or [1.0] * len(taken), strict=True):
+        alike[t.curve, t.heats] += weight  # type: ignore[assignment]
     curves = np.array([curve for curve, _heats in alike])
     heats = np.array([count for _curve, count in alike])[:, None]
     times = np.array(list(alike.values()), dtype=float)
@@ -253,26 +284,81 @@ class _Fit:
         mean, weight, wider = self.start.copy(), np.ones(len(self.target)), 1.0
         off = np.zeros(len(self.target))
         covariance = np.diag(self.variance)
+        deviation: Any = self.deviation
         for _turn in range(_ROBUST):
             deviation = np.hypot(self.deviation, wider * self.between)
-            for _round in range(_ROUNDS):
-                value, slope = self._told(mean)
-                scaled = slope * (weight / deviation**2)[:, None]
-                covariance = np.linalg.inv(np.diag(1 / self.variance) + scaled.T @ slope)
-                better = covariance @ (self.start / self.variance + scaled.T @ (self.target - value + slope @ mean))
-                change = float(np.abs(better - mean).max(initial=0.0))
-                mean = better
-                if change < 1e-6:
-                    break
+            mean, covariance = self._fitted(mean, weight, deviation)
             value, slope = self._told(mean)
             left = self.target - value
             # A row that draws the fit to itself leaves little: held against what all the others would have made one expect.
             own = np.clip(1 - _spread(slope, covariance) * weight / deviation**2, 0.02, 1.0)
             off = left / (deviation * np.sqrt(own))
-            weight = np.where(np.abs(off) > _FAR, _FAR / np.maximum(np.abs(off), _FAR), 1.0)
-            wider = self._scatter(value, slope, mean, weight) if np.count_nonzero(self.between) >= _FEW else 1.0
+            weight = np.square(_FAR / np.maximum(np.abs(off), _FAR))
+            wider = self._scatter(value, slope, mean, weight) if np.count_nonzero(self.between) >= _TWO else 1.0
+        mean, covariance = self._held_back(mean, covariance, weight, deviation)
+        covariance = self._torn(mean, covariance, off, deviation)
         far = tuple((self.entry[i], float(off[i])) for i in np.flatnonzero(np.abs(off) > _FAR) if self.entry[i] >= 0)
         return mean, covariance, wider, far
+
+    def _fitted(self, mean: Array, weight: Array, deviation: Array) -> tuple[Array, Array]:
+        """Return mean and covariance by Gauss and Newton, begun at `mean`; rows weigh `weight`."""
+        covariance: Array = np.diag(self.variance)
+        for _round in range(_ROUNDS):
+            value, slope = self._told(mean)
+            scaled = slope * (weight / deviation**2)[:, None]
+            covariance = np.linalg.inv(np.diag(1 / self.variance) + scaled.T @ slope)
+            better = covariance @ (self.start / self.variance + scaled.T @ (self.target - value + slope @ mean))
+            change = float(np.abs(better - mean).max(initial=0.0))
+            mean = np.asarray(better, dtype=np.float64)
+            if change < 1e-6:
+                break
+        return mean, covariance
+
+    def _held_back(self, mean: Array, covariance: Array, weight: Array, deviation: Array) -> tuple[Array, Array]:
+        """Return the fit in which no entry alone moves a factor beyond its band of before: others must say so too."""
+        most = _BAND * np.sqrt(self.variance)
+        passes = [column for _pass in range(_PASSES) for column in range(len(most))]
+        for column in passes:
+            if abs(mean[column] - self.start[column]) <= most[column] * (1 + 1e-6):
+                continue
+            rows = np.flatnonzero(self._told(mean)[1][:, column])
+            # All that an entry says: what it weighed may move a figure that only its length touches.
+            entries = np.array(self.entry)
+            groups = [np.flatnonzero(entries == entry) for entry in dict.fromkeys(self.entry[i] for i in rows) if entry >= 0]
+            if len(groups) > _ALONE:
+                continue
+            for own in groups:
+                if self._moved(self.start, weight, deviation, own, 0.0, column) > most[column]:
+                    continue  # others say so too
+                low, high = 0.0, 1.0
+                for _half in range(_HALVES):
+                    share = (low + high) / 2
+                    over = self._moved(self.start, weight, deviation, own, share, column) > most[column]
+                    low, high = (low, share) if over else (share, high)
+                weight = weight.copy()
+                weight[own] *= low
+                mean, covariance = self._fitted(self.start.copy(), weight, deviation)
+                break
+        return mean, covariance
+
+    def _torn(self, mean: Array, covariance: Array, off: Array, deviation: Array) -> Array:
+        """Return the covariance, wider where one of a few entries contradicts the others: it may be they that are wrong."""
+        entries = {entry for entry in self.entry if entry >= 0}
+        torn = {self.entry[i] for i in np.flatnonzero(np.abs(off) > _FAR) if self.entry[i] >= 0}
+        if not torn or len(entries) > _ALONE:
+            return covariance
+        chance, most = 0.5 ** max(len(entries) - 1, 1), _BAND * np.sqrt(self.variance)
+        for entry in torn:
+            alone = np.array([1.0 if e in (entry, -1) else 0.0 for e in self.entry])
+            apart = np.clip(self._fitted(self.start.copy(), alone, deviation)[0] - mean, -most, most)
+            covariance = covariance + chance * np.outer(apart, apart)
+        return covariance
+
+    def _moved(self, mean: Array, weight: Array, deviation: Array, own: Index, share: float, column: Any) -> float:
+        """Return how far a factor moves when some rows weigh so much less."""
+        less = weight.copy()
+        less[own] *= share
+        return abs(float((self._fitted(mean.copy(), less, deviation)[0] - self.start)[column]))
 
     def _scatter(self, value: Array, slope: Array, mean: Array, weight: Array) -> float:
         """How much wider lengths scatter than usual: one of a few, by how likely each makes all that was seen, with the factors integrated out."""

@@ -301,6 +301,19 @@ class BookActions:
             f"Change the {PLURALS[record_kind(record)]}", {record_id: (before, record)}, gesture=f"{record_id}.{typed}" if typed else ""
         )
 
+    def log(self, entry_id: str, entry: LogEntry, before: LogEntry | None) -> None:
+        """Keep an entry of the log; what it changes is said, to be kept or left out, once it is reckoned with."""
+        self.session.teaching = entry_id
+        self.put_record(entry_id, entry, before)
+
+    def leave_out(self, entry_id: str) -> None:
+        """Have an entry of the log teach nothing; it stays."""
+        entry = self.library.records(LogEntry).get(entry_id)
+        if entry is not None:
+            title = "Leave an entry of the log out"
+            told = "It stays in the log and teaches nothing. Ctrl+Z takes it back."
+            self.put_records(title, {entry_id: (entry, replace(entry, set_aside=True))}, told)
+
     def remove_record(self, record_id: str, record: Record) -> None:
         """Take a record out, of a job its cut lists too."""
         gone: dict[str, tuple[Record | None, Record | None]] = {record_id: (record, None)}

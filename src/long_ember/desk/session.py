@@ -47,7 +47,7 @@ class Session:
                  history: History | None = None) -> None:  # fmt: skip
         self.loop = loop
         self.refreshed, self.selected, self.hovered, self.restyled, self.touched, self.troubled = (Signal() for _ in range(6))
-        self.said, self.wrote, self.planning, self.added, self.shop_asked, self.shop_changed = (Signal() for _ in range(6))
+        self.said, self.wrote, self.planning, self.added, self.shop_asked, self.shop_changed, self.lesson = (Signal() for _ in range(7))
         self.document = Document(piece, history)
         self.document.changed.connect(self._changed)
         self.settings, self.shop = settings, shop
@@ -61,6 +61,7 @@ class Session:
         self._opening = False
         self._unheard: bool | None = None  # the book had no such piece when it was first changed; None: it was not
         self.unkept = False  # something was changed in a book that is only looked at
+        self.teaching = ""  # id of the entry of the log that was just made
         self._log: tuple[LogEntry, ...] = ()
         self.forge: ForgeSettings = shop.forge
         self.turns = Turns()
@@ -173,7 +174,11 @@ class Session:
                 self.refreshed.emit()
                 line = changed(before, self.answer.plan, self.measure)
                 if line is not None and not first and before.piece.name == self.piece.name:
-                    self.said.emit(line.show(self.measure), False)
+                    words, entry = line.show(self.measure), self.teaching
+                    self.said.emit(words, False)
+                    if entry:
+                        self.lesson.emit(words, entry)
+        self.teaching = ""
 
     @property
     def piece(self) -> Piece:

@@ -100,6 +100,7 @@ class ForgeSettings:
         schools: key and choice, see `ORDER_SCHOOLS`.
         own: rules of the shop's own, as `Rule`s.
         belief: what is held of the figures in doubt: this smith's work and pace, this fire's scale.
+        measured: the same from those entries of the log alone that measured a length, a size or a mass; None: as `belief`.
         sawing: which length is sawn, and how sure it is to be.
         practised: what the smith has made before.
     """
@@ -118,6 +119,7 @@ class ForgeSettings:
     schools: tuple[tuple[str, str], ...] = _USUAL
     own: tuple[Rule, ...] = ()
     belief: Belief = PRIOR
+    measured: Belief | None = None
     sawing: Sawing = Sawing()
     practised: Practised = Practised()
 
@@ -129,6 +131,11 @@ class ForgeSettings:
     def able(self) -> frozenset[str] | None:
         """The kit with who and what strikes."""
         return _able(self.kit, self.striker, self.ram > 0)
+
+    @property
+    def lengths(self) -> Belief:
+        """What lengths are reckoned with: heats that nobody measured a length with say nothing of one."""
+        return self.belief if self.measured is None else self.measured
 
     @property
     def curve(self) -> float:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from bisect import insort
 from collections.abc import Iterable, Sequence
+from copy import copy
 
 from long_ember.features import VERBS, Outer, Piece
 from long_ember.frozen import dataclass
@@ -281,6 +282,14 @@ class Packer:
             state, _shared, begun, _extra = self.put(state, n, min(max(step.effort * factor, step.least), HOPELESS))
             heats += begun
         return heats
+
+    def paced(self, factor: float) -> Packer:
+        """Return the packer of a smith whose work takes `factor` times as long."""
+        steps = tuple(s._replace(effort=s.effort * factor, need=max(s.effort * factor, s.least)) for s in self.steps)
+        found = copy(self)
+        found.steps, found.needs = steps, [min(s.need, HOPELESS) for s in steps]
+        found.fills = [min(s.effort / s.need, 1.0) if s.least and s.need < HOPELESS else 1.0 for s in steps]
+        return found
 
     def fill(self, order: Iterable[int]) -> list[Filled]:
         """The heats and cold steps of an order."""

@@ -243,7 +243,7 @@ def sequence(piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH,
 def sequenced(piece: Piece, *, ruler: float = 1.0, forge: ForgeSettings = _BENCH, order: tuple[int, ...] = (), quick: bool = False,
                full: bool = False, recall: bool = False) -> Generator[None, None, tuple[Reckoning, ForgingPlan]]:  # fmt: skip
     """The same in portions, see `sequence`."""
-    piece = believed(piece, forge.belief)
+    piece = believed(piece, forge.lengths)
     packer, bare, tied = yield from _packer(piece, ruler, forge)
     yield
     thorough = not quick or (recall and found_before(packer)) or (full and not packer.keeps(order))
@@ -275,7 +275,7 @@ def replanned(plan: ForgingPlan, order: tuple[int, ...]) -> tuple[Reckoning, For
 
 
 def _packer(piece: Piece, ruler: float, forge: ForgeSettings) -> Generator[None, None, tuple[Packer, Reckoning, Ties]]:
-    bare = reckon(piece, ruler=ruler, doubts=False, belief=forge.belief, sawing=forge.sawn(piece))
+    bare = reckon(piece, ruler=ruler, doubts=False, belief=forge.lengths, sawing=forge.sawn(piece))
     yield
     found, plan = (yield from stepping(piece, bare, forge)), piece.planning
     yield
@@ -302,8 +302,15 @@ def _settled(piece: Piece, forge: ForgeSettings, packer: Packer, bare: Reckoning
     yield
     for item, (first, last) in zip(packed, zones, strict=True):
         item.zone = (first, last)
+    fires = packed
+    if forge.measured is not None:  # scale as often as they lie in the fire who measured what was left
+        fires = tuple(packer.paced(forge.lengths.times("work") / forge.belief.times("work")).fill(order))
+        times, zones = _exposure(fires, bare, piece, share)
+        for item, (first, last) in zip(fires, zones, strict=True):
+            item.zone = (first, last)
+        yield
     exposure = tuple((z.feature.id, n) for z, n in zip(bare.zones, times, strict=True))
-    at = with_scale(bare, piece, dict(exposure), share=share, growth=_several(packed))
+    at = with_scale(bare, piece, dict(exposure), share=share, growth=_several(fires))
     yield
     at = at.laid(_spare(piece, packer, order))
     shift = at.over if at.spare == "A" else 0.0
@@ -495,7 +502,7 @@ def scale_share(piece: Piece, forge: ForgeSettings) -> float:
     """Share of the hot steel that is reckoned lost in each heat: the smith's figure, or the model's for this bar and fire, as the log has taught it."""
     if piece.allowances.source == "typed" or not piece.steel.modelled:
         return piece.allowances.scale
-    return min(scale_expected(piece, forge) * forge.belief.times("scale"), _MOST_SCALE)
+    return min(scale_expected(piece, forge) * forge.lengths.times("scale"), _MOST_SCALE)
 
 
 def scale_expected(piece: Piece, forge: ForgeSettings) -> float:

@@ -121,7 +121,7 @@ def _joined(assembly: Assembly, holdings: Holdings, m: Measure) -> list[Need]:
     found = []
     rivets = [(i, j) for i, j in enumerate(assembly.joins) if j.kind == "rivet"]
     if rivets:  # as long as they are told where it is put together
-        together = assembled(assembly, {p.piece: believed(holdings.piece(p.piece), holdings.forge.belief) for p in assembly.parts})
+        together = assembled(assembly, {p.piece: believed(holdings.piece(p.piece), holdings.forge.lengths) for p in assembly.parts})
         for i, join in rivets:
             anchors = together.joints[i][1] if i not in together.faults else ()
             shank = f", shank {m.length(shank_of(join, anchors))}" if anchors else ""

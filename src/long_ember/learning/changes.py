@@ -46,17 +46,20 @@ def figure_words(factor: Factor, value: float, measure: Measure = _MM) -> str:
 
 def _because(before: ForgingPlan, after: ForgingPlan, measure: Measure) -> str:
     """The figures that moved what is shown, most first, in words; "" where none moved."""
-    moved = {f.key: b - a for f, a, b in zip(FACTORS, before.forge.belief.mean, after.forge.belief.mean, strict=True)}
+    moved, measured = (
+        {f.key: b - a for f, a, b in zip(FACTORS, one.mean, other.mean, strict=True)}
+        for one, other in ((before.forge.belief, after.forge.belief), (before.forge.lengths, after.forge.lengths))
+    )
     reckoning = after.reckoning
     weights: dict[str, float] = {}
     if abs(before.reckoning.cut - reckoning.cut) > _HAIR:
         bar, taken = reckoning.scaling
         steep = bar * taken * math.exp(taken)
-        by = {"scale": steep * moved["scale"], "work": steep * reckoning.growth * moved["work"]}
+        by = {"scale": steep * measured["scale"], "work": steep * reckoning.growth * measured["work"]}
         for doubt in reckoning.doubts:
             if doubt.factor >= 0:
                 key = FACTORS[doubt.factor].key
-                by[key] = by.get(key, 0.0) + doubt.slope * moved[key]
+                by[key] = by.get(key, 0.0) + doubt.slope * measured[key]
         _weigh(weights, by)
     if before.count != after.count:
         _weigh(weights, {"work": moved["work"]})

@@ -13,7 +13,7 @@ from long_ember.heats import ForgingPlan, sequence
 from long_ember.learning.experience import kinds_known
 from long_ember.records import Basis, Lean, LogEntry, Manner
 
-__all__ = ["basis_of", "heats_seen", "planned_entry", "seen_in"]
+__all__ = ["basis_of", "heats_seen", "measures", "planned_entry", "seen_in"]
 
 _MINUTES = 0.1  # ln: minutes of one piece against the next, and what a look at the clock is off by
 _READ = 0.4  # mm that a length is read wrong
@@ -154,6 +154,11 @@ def seen_in(entries: Iterable[LogEntry], smith: str = "", fire: str = "") -> lis
             whole = e.smith and e.fire and not known
             found.extend((i, o if whole else _placed(o, smith, fire, known)) for o in _observed(e))
     return found
+
+
+def measures(e: LogEntry) -> bool:
+    """Whether an entry says something of a length, a size or a mass."""
+    return not e.set_aside and any(o.kind != "minutes" for o in _observed(e))
 
 
 def _placed(o: Observed, smith: str, fire: str, known: float) -> Observed:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from long_ember.beliefs import Posterior, posterior
+from long_ember.beliefs import PRIOR, Posterior, posterior
 from long_ember.heats import ForgeSettings
-from long_ember.learning.evidence import heats_seen, seen_in
+from long_ember.learning.evidence import heats_seen, measures, seen_in
 from long_ember.learning.experience import practised
 from long_ember.records import LogEntry
 
@@ -16,22 +16,23 @@ __all__ = ["RECALLED", "calibrated", "reject_rate", "taught"]
 RECALLED = 2000  # entries that teach: who hammered before them was another smith
 _USUAL_REJECTS, _SURE = 0.03, 20.0  # share that is usual, and pieces that it weighs
 
-_last: tuple[tuple[LogEntry, ...], str, str, Posterior] | None = None
+_last: dict[bool, tuple[tuple[LogEntry, ...], str, str, Posterior]] = {}
 
 
-def taught(entries: Iterable[LogEntry], smith: str = "", fire: str = "") -> Posterior:
+def taught(entries: Iterable[LogEntry], smith: str = "", fire: str = "", *, lengths: bool = False) -> Posterior:
     """What is held when all entries are in; the last 2,000 teach. Kept for the entries last asked about.
 
     Args:
         entries: of the log.
         smith: who forged what names nobody: entries of before there were several.
         fire: in which.
+        lengths: they are those alone that measured something; kept beside all of them.
     """
-    global _last
     entries = tuple(entries)[-RECALLED:]
-    if _last is None or _last[:3] != (entries, smith, fire):
-        _last = entries, smith, fire, _posterior(entries, smith, fire)
-    return _last[3]
+    kept = _last.get(lengths)
+    if kept is None or kept[:3] != (entries, smith, fire):
+        kept = _last[lengths] = entries, smith, fire, _posterior(entries, smith, fire)
+    return kept[3]
 
 
 def _posterior(entries: Sequence[LogEntry], smith: str, fire: str) -> Posterior:
@@ -51,9 +52,12 @@ def calibrated(forge: ForgeSettings, entries: Iterable[LogEntry], smith: str, pi
     entries = tuple(entries)
     if not entries:
         return forge
-    return replace(
-        forge, belief=taught(entries, smith, forge.fire).belief(smith, forge.fire), practised=practised(entries, smith, piece_id)
-    )
+    belief, silent = taught(entries, smith, forge.fire).belief(smith, forge.fire), [not measures(e) for e in entries]
+    measured = None
+    if any(silent):
+        lengths = tuple(e for e, quiet in zip(entries, silent, strict=True) if not quiet)
+        measured = taught(lengths, smith, forge.fire, lengths=True).belief(smith, forge.fire) if lengths else PRIOR
+    return replace(forge, belief=belief, measured=measured, practised=practised(entries, smith, piece_id))
 
 
 def reject_rate(entries: Iterable[LogEntry], piece_id: str = "") -> float:

@@ -1,7 +1,7 @@
 """What a book keeps, as declared: the shop, and every kind of record. Nothing is reckoned here."""
 
 from long_ember.records.assembly import HANDLES, JOINS, LETTERS, ROLES, Assembly, AssemblyPart, Join
-from long_ember.records.cutlist import CutPiece, JobRef, SavedBar, SavedCutList, promised_bars
+from long_ember.records.cutlist import CutPiece, JobRef, SavedBar, SavedCutList, promised_bars, sawn_lengths
 from long_ember.records.forging import PHASES, Forging, Iron
 from long_ember.records.job import FITTINGS, Fitting, Job, JobBlank, JobLine, JobSet, StoreItem, spares
 from long_ember.records.kit import KIT, holder_words, missing_tools, tool_words
@@ -66,6 +66,7 @@ __all__ = [
     "pieces_of",
     "promised_bars",
     "record_kind",
+    "sawn_lengths",
     "spares",
     "tool_words",
     "with_ids",

@@ -131,6 +131,12 @@ class SavedCutList:
         return replace(self, bars=(*self.bars[:index], *(() if bar is None else (bar,)), *self.bars[index + 1 :]))
 
 
+def sawn_lengths(records: Iterable[object], piece_id: str) -> tuple[float, ...]:
+    """Return the lengths at which blanks of a piece are ticked as sawn, mm, each once."""
+    sheets = (s for s in records if isinstance(s, SavedCutList))
+    return tuple(dict.fromkeys(c.length for s in sheets for bar in s.bars for c in bar.cuts if c.piece == piece_id and c.sawn))
+
+
 def promised_bars(records: Iterable[object]) -> Counter[str]:
     """Bars of the rack, by the id of their entry, that planned cut lists count on."""
     sheets = (s for s in records if isinstance(s, SavedCutList) and s.state == "planned")

@@ -128,6 +128,7 @@ class MainWindow(QMainWindow):
         self.shape.all_shapes.clicked.connect(self.show_catalogue)
         session.said.connect(self.message.say)
         session.wrote.connect(self.message.wrote)
+        session.lesson.connect(self._offer_lesson)
         self.anvil.said.connect(self.message.say)
         library.kept.connect(self._kept)
         self.work.timeline.shown.connect(self.show_deed)
@@ -595,6 +596,11 @@ class MainWindow(QMainWindow):
 
         if LogPanel(self.work, self, counted).exec() and logged is not None:
             logged()
+
+    def _offer_lesson(self, words: str, entry_id: str) -> None:
+        """What an entry of the log has changed, to be kept or left out."""
+        keep = lambda: self.session.said.emit("Kept: the next plan reckons with it.", False)  # noqa: E731
+        self.message.offer(words, {"keep": ("Keep", keep), "out": ("Leave it out", lambda: self.work.leave_out(entry_id))})
 
     def show_taught(self) -> None:
         """What the log has taught, figure by figure."""

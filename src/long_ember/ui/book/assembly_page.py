@@ -182,7 +182,7 @@ class AssemblyPage(QWidget):
             try:
                 here = identity == self._session.piece_id
                 piece = self._session.piece if here else self._work.library.read(identity)[0]
-                found[identity] = believed(piece, self._session.forge.belief)  # as heavy as it is told everywhere
+                found[identity] = believed(piece, self._session.forge.lengths)  # as heavy as it is told everywhere
             except EmberError:
                 continue  # it is named as gone
         return found

@@ -25,7 +25,7 @@ from long_ember.document import quick_answer
 from long_ember.errors import NoAnswer
 from long_ember.fields import day_words, specs
 from long_ember.learning import RECALLED, calibrated, changed, figure_words, made_before, measurable, planned_entry, taught, told_by
-from long_ember.records import CAUSES, Job, LogEntry, Pictured, Sized, Told
+from long_ember.records import CAUSES, Job, LogEntry, Pictured, SavedCutList, Sized, Told, sawn_lengths
 from long_ember.stock import believed
 from long_ember.storage import Photo, new_id
 from long_ember.ui.actions.bookwork import BookWork
@@ -41,6 +41,7 @@ __all__ = ["LogPanel"]
 
 _CHIPS = 10  # heats to tap
 _THUMB = 56  # px
+_SAME = 0.3  # mm: lengths that are told alike
 _LENGTHS = (("right", "to length"), ("short", "short by"), ("long", "long by"))
 _SPECS = specs(LogEntry)
 
@@ -84,6 +85,8 @@ class LogPanel(AskingDialog):
         if counted is not None:  # at the anvil: it counts as entered, and what is left out of it is asked about
             empty = self._proposed
             self._show(counted)
+            self.sawn.show_value(counted.planned_sawn)  # the sheet in hand said so
+            self.sawn_choices.show_value(counted.planned_sawn)
             self._proposed = empty
             self.more_button.setChecked(bool(counted.sizes))
             self._toggle()
@@ -148,20 +151,46 @@ class LogPanel(AskingDialog):
         row.addWidget(plain_label("It came", 18, 500))
         row.addWidget(self.came)
         row.addWidget(self.off, 1)
-        for part in (self.came, self.off, self.over_all):
+        self.sawn = LogLine(self._session, "Sawn at", _SPECS["sawn"], 0.0, tip=m.unit)
+        self.sawn_choices = Chips("Sawn at", ())
+        self._sawn_row = QHBoxLayout()
+        self._sawn_row.addWidget(self.sawn)
+        self._sawn_row.addWidget(self.sawn_choices, 1)
+        for part in (self.came, self.off, self.over_all, self.sawn):
             part.changed.connect(self._changed)
         column = QVBoxLayout()
         column.addLayout(row)
+        column.addLayout(self._sawn_row)
         column.addWidget(self.over_all)
         return column
 
+    def _offer_sawn(self, entry: LogEntry) -> None:
+        """Offer the lengths that may have been sawn, one press each; what is ticked in a cut list stands there already."""
+        m, old = self._session.measure, self.sawn_choices
+        ticked = sawn_lengths(self._work.library.records(SavedCutList).values(), self._session.piece_id)
+        last = max(self._entries.values(), key=lambda e: e.number, default=entry)
+        found = {x: f"{m.length(x)}, ticked in the cut list" for x in ticked}
+        for length, words in ((entry.planned_sawn, "as planned"), (last.sawn, "as the last")):
+            if length and not any(abs(length - x) < _SAME for x in found):
+                found[length] = f"{m.length(length)}, {words}"
+        self.sawn_choices = Chips("Sawn at", list(found.items()), size=16)
+        self.sawn_choices.changed.connect(self._sawn_chosen)
+        self._sawn_row.replaceWidget(old, self.sawn_choices)
+        old.deleteLater()
+        known = entry.sawn or (entry.planned_sawn if entry.came != "unsaid" else 0.0) or (ticked[0] if len(ticked) == 1 else 0.0)
+        self.sawn.show_value(known)
+        self.sawn_choices.show_value(next((x for x in found if known and abs(x - known) < _SAME), None))
+
+    def _sawn_chosen(self) -> None:
+        self.sawn.show_value(self.sawn_choices.value or 0.0)
+        self._changed()
+
     def _more(self) -> QVBoxLayout:
-        session, m = self._session, self._session.measure
+        session = self._session
         self.more_button = worded("More: weights, sizes, bar, day, note, photo", self._toggle)
         self.more_button.setCheckable(True)
         self.blank = LogLine(session, "Bar before", _SPECS["blank"], 0.0, tip="g")
         self.mass = LogLine(session, "Piece after", _SPECS["mass"], 0.0, tip="g")
-        self.sawn = LogLine(session, "Sawn at", _SPECS["sawn"], 0.0, tip=m.unit)
         self.bar = LogLine(session, "Bar used", _SPECS["bar"], None, tip="as planned")
         self.number = LogLine(session, "Which of its kind", _SPECS["number"], 1, wide=80)
         self.note = LogLine(session, "How it came out", _SPECS["note"], "", wide=460)
@@ -184,7 +213,7 @@ class LogPanel(AskingDialog):
         grid = QGridLayout(page)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setVerticalSpacing(8)
-        for i, line in enumerate((self.blank, self.mass, self.sawn, self.bar)):
+        for i, line in enumerate((self.blank, self.mass, self.bar)):
             grid.addWidget(line, i // 2, i % 2)
         grid.addWidget(self.picker, 2, 0, 2, 1)
         grid.addWidget(self._size_title, 2, 1)
@@ -211,7 +240,7 @@ class LogPanel(AskingDialog):
         pictures.addStretch(1)
         grid.addLayout(pictures, 6, 0, 1, 2)
         self.day.changed.connect(lambda: self._dated(self.day.value or today))
-        for part in (self.blank, self.mass, self.sawn, self.bar, self.number, self.note):
+        for part in (self.blank, self.mass, self.bar, self.number, self.note):
             part.changed.connect(self._changed)
         self._further = page
         column = QVBoxLayout()
@@ -362,16 +391,17 @@ class LogPanel(AskingDialog):
         tapped = entry.heats if entry.heats in self.heats.buttons else None
         self.heats.show_value(tapped)
         self.more_heats.show_value(0 if tapped else entry.heats)
-        for name in ("minutes", "off", "over_all", "blank", "mass", "sawn", "bar", "note"):
+        for name in ("minutes", "off", "over_all", "blank", "mass", "bar", "note"):
             getattr(self, name).show_value(getattr(entry, name))
         self.number.show_value(entry.number)
         self.number.entry.setText(str(entry.number))
         self.came.show_value(None if entry.came == "unsaid" else entry.came)
+        self._offer_sawn(entry)
         self._show_day(entry.day or date.today())
         self._sizes = {(s.feature, s.name): s for s in entry.sizes}
         _choose(self.job, entry.job, "for a job of before")
         _choose(self.smith, entry.smith, entry.smith or "nobody named")
-        more = any((entry.blank, entry.mass, entry.sawn, entry.bar, entry.sizes, entry.note, entry.photos)) and bool(self._editing)
+        more = any((entry.blank, entry.mass, entry.bar, entry.sizes, entry.note, entry.photos)) and bool(self._editing)
         self.more_button.setChecked(more)
         self._toggle()
         self._proposed = self.entry()
@@ -392,7 +422,7 @@ class LogPanel(AskingDialog):
         """What the sizes say, by what the bar was marked with."""
         if self._editing and sizes == self._base.sizes:
             return self._base.told
-        piece = believed(self._session.piece, self._session.forge.belief)
+        piece = believed(self._session.piece, self._session.forge.lengths)
         return tuple(t for t in (told_by(piece, s) for s in sizes) if t is not None)
 
     def faults(self) -> list[str]:
@@ -402,6 +432,8 @@ class LogPanel(AskingDialog):
         found = [line.fault for line in lines if line.fault]
         if self.came.value in ("short", "long") and not self.off.value:
             found.append(f"Say by how much it came {self.came.value}")
+        if self.came.value and not self.sawn.value and not self.sawn.fault:
+            found.append("Say what length was sawn: press one, or type it")
         if not self.good.value and not self.rejects.value:
             found.append("No piece, good or rejected")
         return found
@@ -442,8 +474,8 @@ class LogPanel(AskingDialog):
         if self.faults():
             self._preview()
             return
-        entry = self.entry()
-        self._work.put_record(self._editing or new_id(), entry, self._entries.get(self._editing))
+        identity = self._editing or new_id()
+        self._work.log(identity, self.entry(), self._entries.get(self._editing))
         self.accept()
 
 

@@ -370,7 +370,7 @@ class StockView(QWidget):
         records = {kind: list(library.records(RECORDS[kind]).values()) for kind in ("rack", "price")}
         bars, reckoning = candidate_bars(records, session.piece, session.shop.offered), session.answer.reckoning
         found = yield from ranked(
-            session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.chosen - reckoning.bare, belief=session.forge.belief
+            session.piece, bars, on_rack=self.only_rack.isChecked(), beyond=reckoning.chosen - reckoning.bare, belief=session.forge.lengths
         )
         yield
         profile = (yield from profiled(session.piece)) if session.piece.features else ()

@@ -173,7 +173,7 @@ class WeighPanel(QWidget):
                 driven, above = (
                     parse_length(f.text(), unit=m.unit, thickness=session.piece.bar.thickness) for f in (self.driven, self.above)
                 )
-                belief = session.forge.belief
+                belief = session.forge.lengths
                 said = versus(believed(session.piece, belief), believed(known, belief), str(self.use.currentData()), driven, above)
         except EmberError as error:
             fault = str(error)

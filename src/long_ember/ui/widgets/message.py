@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QSize, Qt
@@ -27,13 +28,14 @@ class MessageLine(QLabel):
         self.setFixedHeight(24)
         self.setContentsMargins(16, 0, 16, 0)
         self._file: Path | None = None
+        self._choices: dict[str, tuple[str, Callable[[], object]]] = {}
         self.setTextInteractionFlags(Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.linkActivated.connect(self.follow)
 
     def say(self, text: str, fault: bool) -> None:
         """Replace what it says."""
-        self._file = None
+        self._file, self._choices = None, {}
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setTextFormat(Qt.TextFormat.PlainText)
         if self.text() == text and self.property("fault") == fault:
@@ -54,7 +56,7 @@ class MessageLine(QLabel):
         self._fit()
 
     def _fit(self) -> None:
-        if self._file is not None:
+        if self._file is not None or self._choices:
             return
         room = self.width() - 32
         size = (
@@ -76,8 +78,22 @@ class MessageLine(QLabel):
         links = "&nbsp; ".join(f"<a href='{key}'>{words}</a>" for key, words in (("open", "Open it"), ("folder", "Show its folder")))
         self.setText(f"{marked_up(text)}&nbsp; {links}")
 
+    def offer(self, text: str, choices: dict[str, tuple[str, Callable[[], object]]]) -> None:
+        """Say something with a few answers to press, by their key: words and what is done."""
+        self.say(text, False)
+        self._choices = choices
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setTextFormat(Qt.TextFormat.RichText)
+        links = "&nbsp; ".join(f"<a href='{key}'>{words}</a>" for key, (words, _run) in choices.items())
+        self.setText(f"{marked_up(text)}&nbsp; {links}")
+
     def follow(self, link: str) -> None:
-        """Open the file, or its folder; where nothing here can, say where it is."""
+        """Do what was offered; open the file, or its folder; where nothing here can, say where it is."""
+        if link in self._choices:
+            _words, run = self._choices[link]
+            self.say("", False)
+            run()
+            return
         from PySide6.QtCore import QUrl
         from PySide6.QtGui import QDesktopServices
 
