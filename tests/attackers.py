@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import gc
 import os
 import random
 import resource
@@ -20,11 +21,13 @@ from long_ember.document import quick_answer
 from long_ember.errors import EmberError
 from long_ember.features import KINDS, Piece
 from long_ember.fields import Count, Limb, Number, Rows, Ticks, specs
+from long_ember.records import LogEntry
 from long_ember.sections import parse_section
 from long_ember.storage import (
     back_up,
     bring_in,
     look_over,
+    new_id,
     open_book,
     parcel_text,
     parcel_zip,
@@ -324,7 +327,9 @@ def entries(number: int, seed: int = 1) -> Outcome:
 
 
 def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
-    """Deeds at random in the real window, its event loop running: nothing raises, and book and bench say the same whenever they are compared."""
+    """Do things at random in the real window, its event loop running: nothing raises, book and bench say the same whenever they are compared,
+    the last hundred of each kind of deed cost what the first did, and memory stays flat.
+    """
     from PySide6.QtCore import Qt
     from PySide6.QtTest import QTest
 
@@ -337,11 +342,7 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
     hook, sys.excepthook = sys.excepthook, lambda kind, error, _trace: found.faults.append(f"{kind.__name__}: {error}"[:300])
     session, work, library = window.session, window.work, window.library
     window.show()
-    ids = [
-        c.id
-        for c in window.commands
-        if c.id.startswith(("add.", "view.")) and c.id not in ("view.rules", "view.batch", "view.calculator", "view.blanks")
-    ]
+    ids = [c.id for c in window.commands if c.id.startswith(("add.", "view."))]
     steps = (
         ["edit.undo"] * 4
         + ["edit.redo"] * 2
@@ -370,11 +371,19 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
             work.timeline.undo, work.timeline.redo, lambda: work.name_state(piece, "now"), lambda: library.back_up("rolling"),
         ))()  # fmt: skip
 
-    deeds = [type_somewhere] * 4 + [select] * 2 + [book] * 2 + [lambda: window.commands.run(rng.choice(ids))] * 2
+    def log() -> None:
+        name, piece = session.piece.name, session.piece_id
+        entry = LogEntry(piece=piece, name=name, number=i + 1, heats=rng.randrange(1, 9), minutes=rng.uniform(5.0, 60.0))
+        work.put_records("Log it", {new_id(): (None, entry)})
+
+    took: dict[int, list[float]] = {}
+    memory: list[float] = []
+    deeds = [log] + [type_somewhere] * 4 + [select] * 2 + [book] * 2 + [lambda: window.commands.run(rng.choice(ids))] * 2
     deeds += [lambda: window.commands.run(rng.choice(steps))] * 3
     for i in range(number):
         if len(session.piece.features) > 25:
             work.new_piece()
+        began, size = time.process_time(), len(session.piece.features) // 5
         try:
             rng.choice(deeds)()
         except Exception as error:
@@ -387,12 +396,35 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
             if kept is not None and library.reader().piece(session.piece_id) != session.piece:
                 found.faults.append(f"{i}: the book has another piece than the bench")
             found.counts["looks at the book"] += 1
+        took.setdefault(size, []).append(time.process_time() - began)
+        if i % 100 == 99:
+            memory.append(_memory())
     found.faults += list(library.reader().check())
+    found.told = _costs(took, memory, found.faults, number)
     window.close()
     window.deleteLater()
     live(20)
     sys.excepthook = hook
     return found
+
+
+def _memory() -> float:
+    """Return what this process holds of memory, MB."""
+    gc.collect()
+    pages = int(Path("/proc/self/statm").read_text(encoding="ascii").split()[1])
+    return pages * resource.getpagesize() / 1e6
+
+
+def _costs(took: dict[int, list[float]], memory: list[float], faults: list[str], number: int) -> str:
+    """Return what deeds cost at the beginning and at the end, by pieces of like size, and what memory did; what grew is a fault."""
+    pairs = [(sum(rows[20:120]), sum(rows[-100:])) for rows in took.values() if len(rows) >= 320]
+    first, last = (sum(pair[k] for pair in pairs) for k in (0, 1))
+    ratio = last / first if first else 1.0
+    grown = memory[-1] - memory[len(memory) // 3] if len(memory) > 5 else 0.0
+    if number >= 2000:  # fewer tell nothing
+        faults += [f"the last hundred deeds cost {ratio:.2f} times what the first did"] * (ratio > 1.2)
+        faults += [f"memory grew by {grown:.0f} MB"] * (grown > 10.0)
+    return f"last against first hundred {ratio:.2f}, memory {memory[-1] if memory else 0:.0f} MB, {grown:+.0f} since the first third"
 
 
 def _children_took() -> float:

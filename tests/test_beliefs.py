@@ -45,6 +45,7 @@ from long_ember.learning import (
     trial_entry,
 )
 from long_ember.learning.changes import _hands, figure_words
+from long_ember.portions import all_portions
 from long_ember.records import LogEntry, Reject, Sized, Told
 from long_ember.sections import flat, square
 from long_ember.stock import Sawing, believed, influences, questions, reckon
@@ -452,12 +453,12 @@ class Reckoned(unittest.TestCase):
         units = {"mm": " mm", "share": "%", "log₂": "%", "k": " in k", "t": " thicknesses"}
         self.assertTrue(all(row.sure.endswith(units[row.factor.unit]) for row in lessons_of(belief) if not row.factor.multiple))
         self.assertTrue({"work", "pace", "scale"} <= known and "capture" not in known)
-        found = movers(LOG, "work", SMITH, COAL)
+        found = all_portions(movers(LOG, "work", SMITH, COAL))
         spread, held = FACTORS[number_of("work")].spread, taught(LOG, SMITH, COAL).belief(SMITH, COAL).of("work")
         for m in found:
             self.assertAlmostEqual(m.by * spread, held - m.without)
         self.assertEqual([abs(m.by) for m in found], sorted((abs(m.by) for m in found), reverse=True))
-        steps = shrinking(DEMOS[0], LOG, PARCEL.shop.forge, SMITH)
+        steps = all_portions(shrinking(DEMOS[0], LOG, PARCEL.shop.forge, SMITH))
         self.assertLess(steps[-1].high - steps[-1].low, 0.7 * (steps[0].high - steps[0].low))
         self.assertEqual([r.took for r in residuals(LOG, belief, SMITH)], [e.heats for e in LOG])
         plans = [answer(DEMOS[0], forge=f).plan for f in (PARCEL.shop.forge, calibrated(PARCEL.shop.forge, LOG, SMITH))]

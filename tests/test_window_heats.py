@@ -433,11 +433,14 @@ class Many(HeatsScreen):
         self.assertEqual(panel.list.count(), len(FACTORS))
         for tab in range(4):
             panel.tabs.setCurrentIndex(tab)
+            self.until(lambda: not panel._narrowing.busy)
             page = (panel.picture, panel.band, panel.pieces, panel.over_time)[tab].grab().toImage()
             self.assertGreater(len({page.pixel(x, y) for x in range(0, page.width(), 3) for y in range(0, page.height(), 5)}), 3, tab)
         panel.tabs.setCurrentIndex(0)
         panel.list.setCurrentRow(0)
-        self.assertGreater(panel.movers.count(), 1)
+        self.until(lambda: panel.movers.count() > 1)
+        self.window.show_taught()  # the one that is open
+        self.assertIs(self.window.taught, panel)
         panel.aside.click()
         self.until(lambda: self.session.forge.belief.entries == entries - 1)
         self.window.work.timeline.undo()

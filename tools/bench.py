@@ -504,12 +504,13 @@ _OF = "all plans", f"of at most {FEW_HEATS} heats"
 def promises() -> None:
     """Whether bands hold and how fast the log teaches, for simulated smiths; what nobody could know better stands under each."""
     pool = (*(replace(p, allowances=Allowances(source="fire")) for p in map(read_piece, demo_files())), *rule_made())
-    for words, how in (
+    scenes: tuple[tuple[str, dict[str, Any]], ...] = (
         ("drawn from the priors", {}),
         ("pieces differ twice as much", {"scatter": 2.0}),
         ("outside the priors", {"outside": True}),
         *((scene, {"scene": scene}) for scene in (*SLIPS, "two smiths", "sawn before")),
-    ):
+    )
+    for words, how in scenes:
         for count, both in score(120, pool, **how).items():
             for of, s in zip(_OF, both, strict=True):
                 print(

@@ -306,7 +306,7 @@ class _Fit:
         for _round in range(_ROUNDS):
             value, slope = self._told(mean)
             scaled = slope * (weight / deviation**2)[:, None]
-            covariance = np.linalg.inv(np.diag(1 / self.variance) + scaled.T @ slope)
+            covariance = np.asarray(np.linalg.inv(np.diag(1 / self.variance) + scaled.T @ slope), dtype=np.float64)
             better = covariance @ (self.start / self.variance + scaled.T @ (self.target - value + slope @ mean))
             change = float(np.abs(better - mean).max(initial=0.0))
             mean = np.asarray(better, dtype=np.float64)

@@ -226,7 +226,8 @@ def _import(given: Namespace) -> int:
             except SaveError as error:  # no copy is no reason to keep nothing
                 complain(f"No copy of the book could be made before: {error}")
             with transaction(book.connection):
-                bring_in(book, found, chosen)
+                for identity in bring_in(book, found, chosen):
+                    book.describe(identity)
                 serial = book.count_write()
             book.note_write(serial)
     data = [{"what": a.what, "name": a.name, "verdict": a.verdict, "done": chosen[a.key], "said": list(a.said)} for a in found]

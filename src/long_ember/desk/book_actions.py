@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import threading
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import replace
 from functools import partial
@@ -28,6 +29,7 @@ from long_ember.storage.parcel import Parcel, pack, parcel_text, parcel_zip, rea
 __all__ = ["BookActions"]
 
 _numbers = itertools.count()
+_WATCHED = 0.05  # s between looks how far something is
 
 
 @dataclass
@@ -41,6 +43,33 @@ class _Typing:
 
     def __post_init__(self) -> None:
         self.latest = self.piece
+
+
+class _UnderWay:
+    """How far something is that is written in the keeper's thread, for whoever waits, and may leave it."""
+
+    def __init__(self, whole: int) -> None:
+        self.at, self.whole, self.left, self.over = 0, whole, False, threading.Event()
+
+    def tell(self, at: int, _whole: int) -> None:
+        """Note how far it is; in the keeper's thread.
+
+        Raises:
+            EmberError: nobody wants it any more.
+        """
+        self.at = at
+        if self.left:
+            raise EmberError("It was left before its end, and nothing is changed.")
+
+    def watch(self, progress: Callable[[int, int], None]) -> None:
+        """Pass on how far it is until it is over; in the thread of whoever waits."""
+        while not self.over.wait(_WATCHED):
+            try:
+                progress(self.at, self.whole)
+            except Exception:
+                self.left = True
+                self.over.wait()
+                raise
 
 
 class BookActions:
@@ -340,14 +369,14 @@ class BookActions:
         """Read a file or another book, and show what it would change."""
         measure = self.session.measure
 
-        def read(_progress: Callable[[int, int], None]) -> Parcel:
+        def read(progress: Callable[[int, int], None]) -> Parcel:
             if path.suffix.lower() == ".csv":
                 from long_ember.storage import read_table  # loaded with the first table
 
                 return read_table(path, measure)
             if path.suffix.lower() == ".ember":
                 return _from_book(path)
-            return read_parcel_file(path)
+            return read_parcel_file(path, progress)
 
         def done(parcel: Parcel) -> None:
             self.review(parcel, path.name)
@@ -360,21 +389,26 @@ class BookActions:
             self._say(f"Nothing changed. {self.library.read_only}", True)
             return
         found, uncopied = tuple(found), list[str]()
+        under_way = _UnderWay(len(found))
 
         def write(book: Book) -> None:
             try:
                 back_up(book.connection, book.path, "before-bringing-in")
             except SaveError as error:  # no copy is no reason to keep nothing
                 uncopied.append(str(error))
-            with transaction(book.connection):
-                bring_in(book, found, chosen)
-                serial = book.count_write()
+            try:
+                with transaction(book.connection):
+                    bring_in(book, found, chosen, under_way.tell)
+                    serial = book.count_write()
+            finally:
+                under_way.over.set()
             book.note_write(serial)
 
         def done(words: str) -> None:
             if words:
                 self._say(f"It was not brought in. {words}", True)
                 return
+            self.library.describe_new()
             before = f"No copy could be made before: {uncopied[0]}" if uncopied else "The state before is among the backups."
             self._say(f"It is in the book. {before}", bool(uncopied))
             there = self.session.piece_id
@@ -386,6 +420,8 @@ class BookActions:
 
         self._say("Bringing it in…", False)
         self.library.write(write, "What was to be brought in", done, alone=True)
+        if not under_way.over.is_set():
+            self.slow("Bringing it in", "Nothing was brought in", under_way.watch, lambda _none: None)
 
     def export(self, path: Path, pieces: tuple[str, ...] | None = None, record: tuple[str, str] | None = None) -> bool:
         """Write pieces, a job or an assembly (kind and id), or the whole book; as ZIP with the pictures, otherwise as JSON."""

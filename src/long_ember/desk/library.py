@@ -104,9 +104,7 @@ class Library:
         self._keeper = None if opened.read_only else Keeper(self._connect, self._report)
         if self._keeper is not None:
             self._hour.start()
-            if opened.book is not None:
-                for identity in opened.book.undescribed():
-                    self._describe(identity)
+            self.describe_new()
 
     def change(self, opened: Opened) -> None:
         """Put this book away and show another."""
@@ -332,6 +330,12 @@ class Library:
         """Have its outline and the words it is found by made anew, when the keeper has nothing better to do."""
         if self._keeper is not None:
             self._keeper.put(Change(f"description/{piece_id}", lambda book: book.describe(piece_id, piece), idle=True))
+
+    def describe_new(self) -> None:
+        """Have outline and words made of pieces that came without them."""
+        if self.opened.book is not None:
+            for identity in self.opened.book.undescribed():
+                self._describe(identity)
 
     def mark(self, piece_id: str, words: str) -> None:
         """Remember why a piece can't be reckoned; "" when it can."""

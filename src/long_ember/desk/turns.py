@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+import weakref
 from collections.abc import Callable, Generator
 from typing import Any
 
@@ -24,7 +25,7 @@ class Turns:
     def __init__(self) -> None:
         self._ended, self._last = 0.0, ""
         self._waiting: dict[str, float] = {}
-        self._portions: list[Portions] = []
+        self._portions: weakref.WeakSet[Portions] = weakref.WeakSet()  # a panel that is closed takes its own along
         self.over = False  # the window is closed: nothing is begun any more
 
     def take(self, who: str) -> bool:
@@ -52,12 +53,12 @@ class Turns:
 
     def join(self, portions: Portions) -> None:
         """Something that takes turns here, as long as there is a window."""
-        self._portions.append(portions)
+        self._portions.add(portions)
 
     def rest(self) -> None:
         """Nobody looks any more, for good."""
         self.over = True
-        for portions in self._portions:
+        for portions in tuple(self._portions):
             portions.leave()
 
 

@@ -11,7 +11,7 @@ from long_ember.learning.evidence import heats_seen, measures, seen_in
 from long_ember.learning.experience import practised
 from long_ember.records import LogEntry
 
-__all__ = ["RECALLED", "calibrated", "reject_rate", "taught"]
+__all__ = ["RECALLED", "calibrated", "held_of", "reject_rate", "taught"]
 
 RECALLED = 2000  # entries that teach: who hammered before them was another smith
 _USUAL_REJECTS, _SURE = 0.03, 20.0  # share that is usual, and pieces that it weighs
@@ -31,11 +31,12 @@ def taught(entries: Iterable[LogEntry], smith: str = "", fire: str = "", *, leng
     entries = tuple(entries)[-RECALLED:]
     kept = _last.get(lengths)
     if kept is None or kept[:3] != (entries, smith, fire):
-        kept = _last[lengths] = entries, smith, fire, _posterior(entries, smith, fire)
+        kept = _last[lengths] = entries, smith, fire, held_of(entries, smith, fire)
     return kept[3]
 
 
-def _posterior(entries: Sequence[LogEntry], smith: str, fire: str) -> Posterior:
+def held_of(entries: Sequence[LogEntry], smith: str, fire: str) -> Posterior:
+    """Return what is held after these entries, reckoned anew."""
     taken, seen = heats_seen(entries, smith), seen_in(entries, smith, fire)
     return posterior(taken, seen, len({t.entry for t in taken} | {at for at, _seen in seen}))
 

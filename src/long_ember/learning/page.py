@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Generator, Sequence
 
 from long_ember.beliefs import FACTORS, GRID, NINE_TENTHS, PRIOR, Belief, Factor
 from long_ember.features import Piece
@@ -11,7 +11,7 @@ from long_ember.frozen import NamedTuple
 from long_ember.heats import ForgeSettings, sequence
 from long_ember.learning.changes import figure_words
 from long_ember.learning.evidence import heats_seen
-from long_ember.learning.lessons import calibrated, taught
+from long_ember.learning.lessons import calibrated, held_of, taught
 from long_ember.records import LogEntry
 from long_ember.units import Measure
 
@@ -82,8 +82,8 @@ class Mover(NamedTuple):
     by: float
 
 
-def movers(entries: Sequence[LogEntry], key: str, smith: str, fire: str) -> tuple[Mover, ...]:
-    """The entries that moved a factor most: each is left out in turn, of the last 40.
+def movers(entries: Sequence[LogEntry], key: str, smith: str, fire: str) -> Generator[None, None, tuple[Mover, ...]]:
+    """Find the entries that moved a factor most, an entry a portion: each is left out in turn, of the last 40.
 
     Args:
         entries: of the log.
@@ -98,7 +98,8 @@ def movers(entries: Sequence[LogEntry], key: str, smith: str, fire: str) -> tupl
     for i in range(max(len(entries) - _LOOKED, 0), len(entries)):
         if entries[i].set_aside:
             continue
-        without = taught(entries[:i] + entries[i + 1 :], smith, fire).belief(smith, fire).of(key)
+        yield
+        without = held_of(entries[:i] + entries[i + 1 :], smith, fire).belief(smith, fire).of(key)
         found.append(Mover(i, without, (held - without) / factor.spread))
     return tuple(sorted((m for m in found if abs(m.by) > 0.005), key=lambda m: -abs(m.by)))
 
@@ -121,8 +122,8 @@ class Narrowing(NamedTuple):
     heats: tuple[int, int, int]
 
 
-def shrinking(piece: Piece, entries: Sequence[LogEntry], forge: ForgeSettings, smith: str) -> tuple[Narrowing, ...]:
-    """How the band of a piece has narrowed as the log grew.
+def shrinking(piece: Piece, entries: Sequence[LogEntry], forge: ForgeSettings, smith: str) -> Generator[None, None, tuple[Narrowing, ...]]:
+    """Find how the band of a piece has narrowed as the log grew, a plan a portion.
 
     Args:
         piece: on the bench.
@@ -135,6 +136,7 @@ def shrinking(piece: Piece, entries: Sequence[LogEntry], forge: ForgeSettings, s
     wanted = sorted({round(count * i / (_STEPS - 1)) for i in range(_STEPS)})
     found = []
     for number in wanted:
+        yield
         reckoning, plan = sequence(piece, forge=calibrated(forge, entries[:number], smith), quick=True)
         low, high = reckoning.band
         found.append(Narrowing(number, low, reckoning.likely, high, (plan.low, plan.count, plan.high)))

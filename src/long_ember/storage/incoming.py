@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import replace
 
 from long_ember.document import Edit, History, PastStep, quick_answer
@@ -162,13 +162,16 @@ def _change(one: Record, other: Record, m: Measure) -> str:
     return "Its dates, notes or pieces differ." if isinstance(one, Job) else "Its parts, joins or handle differ."
 
 
-def bring_in(book: Book, found: Iterable[Incoming], chosen: Mapping[str, str]) -> tuple[str, ...]:
-    """Carry out what was chosen; to be called in one transaction.
+def bring_in(
+    book: Book, found: Iterable[Incoming], chosen: Mapping[str, str], progress: Callable[[int, int], None] | None = None
+) -> tuple[str, ...]:
+    """Carry out what was chosen; to be called in one transaction. How pieces look is left to `Book.undescribed`.
 
     Args:
         book: to write.
         found: what `look_over` gave.
         chosen: a key of `CHOICES` by the key of an arrival; what is missing takes the first of its choices.
+        progress: called with how many are in, and of how many; it may raise, and then nothing is.
 
     Returns:
         Ids of the pieces that came or changed.
@@ -184,7 +187,12 @@ def bring_in(book: Book, found: Iterable[Incoming], chosen: Mapping[str, str]) -
             identity = arrival.item[0]
             there = identity if choice == "add" else new_id() if choice == "copy" else arrival.there
             names[identity] = there or identity
-    changed = [_bring_piece(book, a, choice, names) for a, choice in plan if a.what == "piece" and choice != "skip"]
+    changed = []
+    for number, (arrival, choice) in enumerate(plan):
+        if progress is not None:
+            progress(number, len(plan))
+        if arrival.what == "piece" and choice != "skip":
+            changed.append(_bring_piece(book, arrival, choice, names))
     for arrival, choice in plan:
         if choice == "skip" or arrival.what == "piece":
             continue
@@ -208,7 +216,7 @@ def _bring_piece(book: Book, arrival: Incoming, choice: str, names: Mapping[str,
             step = PastStep(serial, Edit("Replace by what came in", before, item.piece))
             history = History((*old.steps[: old.at], step), old.at + 1)
     piece = replace(item.piece, name=f"{item.piece.name} (came in)") if choice == "copy" else item.piece
-    book.put_piece(identity, piece, history)
+    book.put_body(identity, piece, history)
     book.put_tags(identity, item.tags)
     book.put_state(identity, item.state)
     book.put_parent(identity, names.get(item.parent, item.parent))

@@ -27,6 +27,7 @@ _LATER = 30.0  # s between attempts with what was set aside
 _TRIES = 5  # of one change, while others are written, before it is set aside
 _NEVER = 1e18  # s
 _SETTLE = 10.0  # s that closing waits for the last attempt
+_PORTION = 20  # of what can be made again, in one transaction
 _LOOK = 0.2  # s between looks whether the thread lives, while somebody waits for it
 _DIED = "What writes the book has stopped. It is started anew."
 
@@ -289,7 +290,9 @@ class Keeper:
                         self._writing, self._waiting = self._waiting, {}
                         self._rush = False
                     else:
-                        self._writing, self._idle, self._all = self._idle, {}, False
+                        keys = tuple(self._idle)[:_PORTION]  # what is urgent waits for no long row of what is not
+                        self._writing = {key: self._idle.pop(key) for key in keys}
+                        self._all = self._all and bool(self._idle)
                     return True
                 self._lock.wait(min(due - now, _AGAIN) if self._aside or due < _NEVER else None)
             return False

@@ -15,6 +15,7 @@ _T = TypeVar("_T")
 __all__ = ["Reader"]
 
 _MOST_PROBLEMS = 100
+_MOST_PARTS = 1_500_000  # lists and objects in one file: five thousand pieces and fifty thousand entries of the log have half of them
 
 
 class Enough(Exception):
@@ -43,7 +44,11 @@ class Reader:
             raise Enough
 
     def parsed(self, text: str) -> Any:
-        """The data of a JSON text; None, with the fault noted, when it is none."""
+        """The data of a JSON text; None, with the fault noted, when it is none, or of more parts than anybody has to read."""
+        parts = text.count("[") + text.count("{")  # in words too, where there are few
+        if parts > _MOST_PARTS:
+            self.say("$", f"has {parts:,} lists and objects; at most {_MOST_PARTS:,} are read")
+            return None
         try:
             return json.loads(text, object_pairs_hook=self._unique, parse_constant=self._constant)
         except Enough:

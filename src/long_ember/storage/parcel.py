@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import json
 import re
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -17,6 +17,7 @@ from long_ember.frozen import dataclass
 from long_ember.plain import clean
 from long_ember.records import PLURALS, RECORDS, Assembly, Job, Record, Shop, pieces_of, record_kind
 from long_ember.storage.book import STATES, Book, Photo, new_id
+from long_ember.storage.models import Reader
 from long_ember.storage.photos import LARGEST_KEPT, photo_from_bytes
 from long_ember.storage.piece_file import FORMAT, PieceReader, piece_data
 from long_ember.storage.upgrades import upgraded_record, upgraded_shop
@@ -42,6 +43,7 @@ PARCEL_VERSION = 2  # 1 is still read
 LARGEST_PARCEL = 40_000_000  # bytes of JSON: five thousand pieces and fifty thousand entries of the log
 _LARGEST_ZIP = 400_000_000
 _MOST_FILES = 20_000
+_TOLD = 20  # pieces and records between two words of how far it is
 _FIRST = ("rack", "price", "job")  # lists that every parcel has; later ones only where there is something in them
 _ID = r"[A-Za-z0-9_-]{1,64}"
 
@@ -172,8 +174,12 @@ def parcel_zip(parcel: Parcel) -> bytes:
     return target.getvalue()
 
 
-def read_parcel_file(path: Path) -> Parcel:
+def read_parcel_file(path: Path, progress: Callable[[int, int], None] | None = None) -> Parcel:
     """Read a piece, a parcel or a ZIP of one.
+
+    Args:
+        path: of the file.
+        progress: called with how many pieces and records are read, and of how many; it may raise, to leave it.
 
     Raises:
         PieceFileError: with everything that is wrong; nothing is half read.
@@ -183,21 +189,21 @@ def read_parcel_file(path: Path) -> Parcel:
         if path.stat().st_size > limit:
             raise _fault(path, f"is larger than {limit // 1_000_000} MB")
         if path.suffix.lower() == ".zip":
-            return _read_zip(path)
+            return _read_zip(path, progress)
         with path.open("rb") as file:
             text = file.read(limit).decode("utf-8-sig")
     except OSError as error:
         raise _fault(path, error.strerror or str(error)) from error
     except UnicodeDecodeError as error:
         raise _fault(path, f"is not text: byte {error.start} is not UTF-8") from error
-    return _parsed(text, str(path), {})
+    return _parsed(text, str(path), {}, progress)
 
 
 def _fault(path: Path, message: str) -> PieceFileError:
     return PieceFileError(str(path), (FileProblem("$", message),))
 
 
-def _read_zip(path: Path) -> Parcel:
+def _read_zip(path: Path, progress: Callable[[int, int], None] | None) -> Parcel:
     import zipfile
 
     try:
@@ -209,7 +215,7 @@ def _read_zip(path: Path) -> Parcel:
             text = _member(archive, "book.json", LARGEST_PARCEL).decode("utf-8-sig")
             names = {m.filename for m in members}
             photos = {i: f"photos/{i}.jpg" for i in _photo_ids(text) if f"photos/{i}.jpg" in names}
-            return _parsed(text, str(path), {i: _member(archive, name, LARGEST_KEPT) for i, name in photos.items()})
+            return _parsed(text, str(path), {i: _member(archive, name, LARGEST_KEPT) for i, name in photos.items()}, progress)
     except EmberError:
         raise
     except Exception as error:  # a damaged archive raises whatever its decompressor does
@@ -242,15 +248,15 @@ def _member(archive: zipfile.ZipFile, name: str, limit: int) -> bytes:
 
 
 def _photo_ids(text: str) -> list[str]:
+    data = Reader().parsed(text)
     try:
-        data = json.loads(text)
         return [str(p["id"]) for item in data["pieces"] for p in item["photos"] if re.fullmatch(_ID, str(p["id"]))]
-    except (ValueError, RecursionError, KeyError, TypeError):
+    except (KeyError, TypeError):
         return []  # the reader says what is wrong
 
 
-def _parsed(text: str, source: str, photos: dict[str, bytes]) -> Parcel:
-    reader = _ParcelReader(photos)
+def _parsed(text: str, source: str, photos: dict[str, bytes], progress: Callable[[int, int], None] | None) -> Parcel:
+    reader = _ParcelReader(photos, progress)
     parcel = reader.read(text, reader.any)
     if parcel is None:
         raise PieceFileError(source, tuple(reader.problems))
@@ -260,9 +266,9 @@ def _parsed(text: str, source: str, photos: dict[str, bytes]) -> Parcel:
 class _ParcelReader(PieceReader):
     """Builds a parcel from parsed JSON."""
 
-    def __init__(self, photos: dict[str, bytes]) -> None:
+    def __init__(self, photos: dict[str, bytes], progress: Callable[[int, int], None] | None) -> None:
         super().__init__()
-        self._photos = photos
+        self._photos, self._progress, self._read, self._whole = photos, progress, 0, 0
 
     def any(self, data: Any) -> Parcel:
         """A parcel, or a piece file as a parcel of one."""
@@ -283,9 +289,11 @@ class _ParcelReader(PieceReader):
             self._upgrade(data)
         for key in data.keys() - {"format", "version", "pieces", "shop", *PLURALS.values()}:
             self.say(f"$.{key}", "is not known here")
-        items = [self._item(item, f"$.pieces[{i}]") for i, item in enumerate(self._list(data, "pieces", "$"))]
-        records = [self._record(row, RECORDS[kind], f"$.{name}[{i}]")
-                   for kind, name in PLURALS.items() for i, row in enumerate(self._list(data, name, "$"))]  # fmt: skip
+        self._whole = sum(len(rows) for name in ("pieces", *PLURALS.values()) if isinstance(rows := data.get(name), list))
+        items = [self._item(item, f"$.pieces[{i}]") for i, item in self._counted(data, "pieces")]
+        records = [
+            self._record(row, RECORDS[kind], f"$.{name}[{i}]") for kind, name in PLURALS.items() for i, row in self._counted(data, name)
+        ]
         shop = (
             self.model(Shop, {**fields_out(Shop()), **data["shop"]} if isinstance(data["shop"], dict) else data["shop"], "$.shop")
             if "shop" in data
@@ -295,6 +303,14 @@ class _ParcelReader(PieceReader):
         if len(set(ids)) != len(ids):
             self.say("$.pieces", "hold the same id twice")
         return Parcel(tuple(i for i in items if i is not None), tuple(r for r in records if r is not None), shop)
+
+    def _counted(self, data: dict[str, Any], name: str) -> Iterator[tuple[int, Any]]:
+        """Give out the rows of a list with their numbers, and tell how far it is."""
+        for i, row in enumerate(self._list(data, name, "$")):
+            if self._progress is not None and self._read % _TOLD == 0:
+                self._progress(self._read, self._whole)
+            self._read += 1
+            yield i, row
 
     def _upgrade(self, data: dict[str, Any]) -> None:
         for kind, name in PLURALS.items():

@@ -28,6 +28,7 @@ _FIRST, _MEASURED, _PLANNED, _STANDING, _RECUT, _ENDS = (
 )  # still read; a piece is written as the oldest version that holds all of it
 LARGEST = 4_000_000  # bytes; a piece of a thousand features is a tenth of it
 _DEEPEST = 8  # branches on branches
+_MOST_FEATURES = 2000  # of a piece; nobody has forged a tenth of it
 _FEATURES = Limb("Features")
 _PARTS: dict[str, type[Allowances] | type[Order]] = {"allowances": Allowances, "order": Order}
 
@@ -164,6 +165,9 @@ class PieceReader(Reader):
         if path.count("[") > _DEEPEST:
             self.say(path, "branches deeper than any piece does")
             return ()
+        if len(data) > _MOST_FEATURES:
+            self.say(path, f"are {len(data):,}, and at most {_MOST_FEATURES:,} are read")
+            return ()
         found = [self._feature(item, f"{path}[{i}]") for i, item in enumerate(data)]
         return tuple(f for f in found if f is not None)
 
@@ -174,6 +178,9 @@ class PieceReader(Reader):
             return ()
         if path.count("[") > _DEEPEST:
             self.say(path, "branches deeper than any piece does")
+            return ()
+        if len(data) > _MOST_FEATURES:
+            self.say(path, f"are {len(data):,}, and at most {_MOST_FEATURES:,} are read")
             return ()
         found: list[Feature | Standing] = []
         for i, item in enumerate(data):

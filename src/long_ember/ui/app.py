@@ -97,7 +97,8 @@ def _fill(book: Book) -> None:
     """Hang the boathouse's pieces in an empty book, the lantern bracket on the bench."""
     with transaction(book.connection):
         found = look_over(book, demo_parcel(), Measure())
-        bring_in(book, found, {"shop": "replace"})
+        for identity in bring_in(book, found, {"shop": "replace"}):
+            book.describe(identity)
         book.put_fact("open", "lantern-bracket")
 
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 from functools import cached_property, partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar, cast
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from long_ember.desk.library import Library, reopened
 from long_ember.desk.session import Session
@@ -42,6 +42,7 @@ if TYPE_CHECKING:
     from long_ember.ui.book.book_view import BookView
     from long_ember.ui.cut.cut_view import CutView
     from long_ember.ui.cut.job_view import JobView
+    from long_ember.ui.heats.batch_panel import BatchPanel
     from long_ember.ui.heats.heats_view import HeatsView
     from long_ember.ui.mark.mark_view import MarkView
     from long_ember.ui.shape.begin import Begin
@@ -57,6 +58,7 @@ from long_ember.ui.widgets import dialogs
 
 __all__ = ["MainWindow"]
 
+_D = TypeVar("_D", bound=QDialog)
 _SETTLED = 600  # ms after the first painting until the rest is loaded
 _MANY_ENTRIES = 200  # of the log: fewer are reckoned with in a few milliseconds
 
@@ -112,6 +114,7 @@ class MainWindow(QMainWindow):
         self.anvil = Anvil(self.work, self)
         self.anvil.log_asked.connect(self.ask_log)
         self._troubled = self._shown = False
+        self._panels: dict[str, QDialog] = {}  # that are open beside the screens, by name
         self.idle = QTimer(self, singleShot=True, interval=1500)  # when the hands rest
         session.refreshed.connect(self.idle.start)
         self.pause = QTimer(self, singleShot=True, interval=300)  # between two edits
@@ -560,30 +563,40 @@ class MainWindow(QMainWindow):
             self.greet()
             self.session.said.emit("The backup was put back. The book as it was is among the backups.", False)
 
+    def _one_panel(self, name: str, make: Callable[[], _D]) -> _D:
+        """Show a panel that stays open beside the screens: the one that is open already, or a new one, gone when it is closed."""
+        open_one = self._panels.get(name)
+        if open_one is None:
+            open_one = self._panels[name] = make()
+            open_one.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            open_one.finished.connect(lambda _result: self._panels.pop(name, None))
+        open_one.show()
+        open_one.raise_()
+        open_one.activateWindow()
+        return cast(_D, open_one)
+
     def show_rules(self) -> None:
         """Which rule of order holds where; stays open beside the sequence."""
         from long_ember.ui.heats.rules_panel import RulesPanel
 
-        self.rules = RulesPanel(self.session, self)
-        self.rules.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.rules.show()
+        self.rules = self._one_panel("rules", lambda: RulesPanel(self.session, self))
 
     def show_own(self) -> None:
         """Operations in the smith's own words."""
         from long_ember.ui.heats.own_panel import OwnPanel
 
-        self.own = OwnPanel(self.session, self)
-        self.own.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.own.show()
+        self.own = self._one_panel("own", lambda: OwnPanel(self.session, self))
 
     def show_batch(self) -> None:
         """Many of the piece: timetable, irons, fixtures."""
         from long_ember.ui.heats.batch_panel import BatchPanel
 
-        self.batch = BatchPanel(self.session, self)
-        self.batch.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.batch.forge_asked.connect(self.anvil.show)
-        self.batch.show()
+        def make() -> BatchPanel:
+            panel = BatchPanel(self.session, self)
+            panel.forge_asked.connect(self.anvil.show)
+            return panel
+
+        self.batch = self._one_panel("batch", make)
 
     def ask_log(self, counted: LogEntry | None = None, logged: Callable[[], None] | None = None) -> None:
         """Write down what a piece really took.
@@ -606,9 +619,7 @@ class MainWindow(QMainWindow):
         """What the log has taught, figure by figure."""
         from long_ember.ui.heats.taught_panel import TaughtPanel
 
-        self.taught = TaughtPanel(self.work, self)
-        self.taught.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.taught.show()
+        self.taught = self._one_panel("taught", lambda: TaughtPanel(self.work, self))
 
     def _log_changed(self) -> None:
         if self.library.deeds != self._log_deeds:  # a piece that is kept changes no entry of the log
@@ -659,15 +670,13 @@ class MainWindow(QMainWindow):
         """Reckon one feature on its own."""
         from long_ember.ui.shape.calculator import Calculator
 
-        self.calculator = Calculator(self.session, self)
-        self.calculator.show()
+        self.calculator = self._one_panel("calculator", lambda: Calculator(self.session, self))
 
     def show_blanks(self) -> None:
         """Reckon blanks of sheet and plate."""
         from long_ember.ui.shape.blank_view import BlankDialog
 
-        self.blanks = BlankDialog(self.session, self, self.work)
-        self.blanks.show()
+        self.blanks = self._one_panel("blanks", lambda: BlankDialog(self.session, self, self.work))
 
     def ask(self, question: str) -> None:
         """Ask one of the questions about the piece."""

@@ -12,8 +12,9 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QListWidget, QListWi
 
 from long_ember.beliefs import NINE_TENTHS
 from long_ember.desk.session import Session
+from long_ember.desk.turns import Portions
 from long_ember.fields import day_words
-from long_ember.learning import Lesson, Narrowing, Residual, figure_words, lessons_of, movers, reject_rate, residuals, shrinking
+from long_ember.learning import Lesson, Mover, Narrowing, Residual, figure_words, lessons_of, movers, reject_rate, residuals, shrinking
 from long_ember.records import LogEntry
 from long_ember.ui.actions.bookwork import BookWork
 from long_ember.ui.drawing.paint import text_width, write
@@ -106,8 +107,27 @@ class TaughtPanel(QDialog):
         whole.addWidget(self.head)
         whole.addLayout(row, 1)
         whole.addLayout(foot)
-        self._session.refreshed.connect(self.renew)
+        self._seen: tuple[object, ...] = ()  # what is shown is of
+        self._moving = Portions(self._session.loop, self._session.turns, "movers")
+        self._narrowing = Portions(self._session.loop, self._session.turns, "narrowing")
+        self._session.refreshed.connect(self._follow)
+        self._session.restyled.connect(self.renew)
         self.renew()
+
+    def done(self, result: int) -> None:
+        """Nobody looks any more."""
+        self._moving.leave()
+        self._narrowing.leave()
+        super().done(result)
+
+    def _follow(self) -> None:
+        """After a key: what it did not change is not reckoned again, however long the log is."""
+        session = self._session
+        seen = (session.log, session.forge.belief, session.measure, *self._smith)
+        if seen != self._seen:
+            self.renew()
+        elif self.tabs.currentIndex() == 1:
+            self._show_pictures()
 
     def _words(self, size: int, weight: int = 400) -> QLabel:
         label = QLabel()
@@ -123,6 +143,7 @@ class TaughtPanel(QDialog):
         """Everything as the log has it now."""
         session = self._session
         entries, belief = session.log, session.forge.belief
+        self._seen = (entries, belief, session.measure, *self._smith)
         count = sum(not e.set_aside for e in entries)
         who = f" of {self._smith[0]}" if self._smith[0] else ""
         rejects = reject_rate(entries)
@@ -158,11 +179,21 @@ class TaughtPanel(QDialog):
         self.told.setText(f"{lesson.factor.words} The usual: {lesson.usual}. Yours: {lesson.yours}, {lesson.sure}.")
         self.picture.paint = lambda painter, box: self._paint_bells(painter, box, lesson)
         self.picture.update()
-        self._movers = movers(entries, lesson.factor.key, *self._smith) if lesson.known else ()
+        self._list_movers(())
+        if lesson.known:
+            self.movers.clear()
+            self.movers.addItem("Each entry is left out in turn…")
+            self._moving.start(movers(entries, lesson.factor.key, *self._smith), self._list_movers)
+        else:
+            self._moving.leave()
+
+    def _list_movers(self, found: Sequence[Mover]) -> None:
+        """Show which entries moved the chosen figure, and those set aside."""
+        lesson, entries = self.lesson, self._session.log
         aside = [i for i, e in enumerate(entries) if e.set_aside]
         self.movers.clear()
-        self._rows = [m.entry for m in self._movers] + aside
-        for mover in self._movers:
+        self._rows = [m.entry for m in found] + aside
+        for mover in found:
             entry = entries[mover.entry]
             way = "up" if mover.by > 0 else "down"
             without = figure_words(lesson.factor, mover.without, self._session.measure)
@@ -186,12 +217,17 @@ class TaughtPanel(QDialog):
         if found:
             self._work.put_record(found, replace(entry, set_aside=not entry.set_aside), entry)
 
+    def _show_band(self, steps: Sequence[Narrowing]) -> None:
+        self.band.paint = lambda painter, box: self._paint_band(painter, box, steps)
+        self.band.update()
+
     def _show_pictures(self) -> None:
         session, index = self._session, self.tabs.currentIndex()
         if index == 1:
-            steps = shrinking(session.piece, session.log, session.shop.forge, session.shop.smith) if session.piece.features else ()
-            self.band.paint = lambda painter, box: self._paint_band(painter, box, steps)
-            self.band.update()
+            if session.piece.features:
+                self._narrowing.start(shrinking(session.piece, session.log, session.shop.forge, session.shop.smith), self._show_band)
+            else:
+                self._show_band(())
         elif index in (2, 3):
             found = residuals(session.log, session.forge.belief, session.shop.smith)
             page = self.pieces if index == 2 else self.over_time
