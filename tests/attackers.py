@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import ctypes
 import gc
 import os
 import random
@@ -17,12 +18,13 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from long_ember.demo import demo_files, demo_parcel
-from long_ember.document import quick_answer
-from long_ember.errors import EmberError
+from long_ember.document import quick_answer, set_field
+from long_ember.errors import EmberError, fault_places
 from long_ember.features import KINDS, Piece
 from long_ember.fields import Count, Limb, Number, Rows, Ticks, specs
 from long_ember.records import LogEntry
 from long_ember.sections import parse_section
+from long_ember.shorthand import read_line
 from long_ember.storage import (
     back_up,
     bring_in,
@@ -328,9 +330,9 @@ def entries(number: int, seed: int = 1) -> Outcome:
 
 def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
     """Do things at random in the real window, its event loop running: nothing raises, book and bench say the same whenever they are compared,
-    the last hundred of each kind of deed cost what the first did, and memory stays flat.
+    keys cost at the end what they did at the beginning, and memory stays flat.
     """
-    from PySide6.QtCore import Qt
+    from PySide6.QtCore import QCoreApplication, QEvent, Qt
     from PySide6.QtTest import QTest
 
     from long_ember.ui.app import make_application, make_window
@@ -339,7 +341,7 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
     found, rng = Outcome("deeds in the window", number), random.Random(seed)
     make_application(["soak"])
     window = make_window(None, demo=True, book=folder / "soak.ember")
-    hook, sys.excepthook = sys.excepthook, lambda kind, error, _trace: found.faults.append(f"{kind.__name__}: {error}"[:300])
+    hook, sys.excepthook = sys.excepthook, lambda _kind, error, _trace: found.faults.append(_placed_words(error))
     session, work, library = window.session, window.work, window.library
     window.show()
     ids = [c.id for c in window.commands if c.id.startswith(("add.", "view."))]
@@ -376,19 +378,39 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
         entry = LogEntry(piece=piece, name=name, number=i + 1, heats=rng.randrange(1, 9), minutes=rng.uniform(5.0, 60.0))
         work.put_records("Log it", {new_id(): (None, entry)})
 
-    took: dict[int, list[float]] = {}
+    def probe() -> float:
+        """Return what a hundred keys cost on a piece that is always the same, s of the processor."""
+        for panel in tuple(window._panels.values()):
+            panel.close()
+        window.show_view(0)
+        work.new_piece()
+        work.begin(read_line("12 sq: taper 90 to 3, run 60, twist 1 turn over 80, run 60, bend 90 24, run 40").piece)
+        run, before = session.piece.features[1].id, time.process_time()
+        for k in range(100):
+            session.apply(set_field(session.piece, run, "length", 40.0 + k))
+            session.end_gesture()
+            live(1)
+        return time.process_time() - before
+
+    took: list[float] = []
     memory: list[float] = []
     deeds = [log] + [type_somewhere] * 4 + [select] * 2 + [book] * 2 + [lambda: window.commands.run(rng.choice(ids))] * 2
     deeds += [lambda: window.commands.run(rng.choice(steps))] * 3
     for i in range(number):
         if len(session.piece.features) > 25:
             work.new_piece()
-        began, size = time.process_time(), len(session.piece.features) // 5
+        if i == min(100, number // 3):
+            took.append(probe())
+        deed = rng.choice(deeds)
         try:
-            rng.choice(deeds)()
+            deed()
         except Exception as error:
             found.faults.append(f"{i}: {type(error).__name__}: {error}"[:300])
+        if rng.random() < 0.1:
+            for panel in tuple(window._panels.values()):
+                panel.close()
         live(rng.choice((0, 0, 1, 5)))
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # as a running loop does by itself
         if i % 25 == 24:
             if not library.flush():
                 found.faults.append(f"{i}: not kept: {library.trouble}")
@@ -396,10 +418,10 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
             if kept is not None and library.reader().piece(session.piece_id) != session.piece:
                 found.faults.append(f"{i}: the book has another piece than the bench")
             found.counts["looks at the book"] += 1
-        took.setdefault(size, []).append(time.process_time() - began)
         if i % 100 == 99:
             memory.append(_memory())
     found.faults += list(library.reader().check())
+    took.append(probe())
     found.told = _costs(took, memory, found.faults, number)
     window.close()
     window.deleteLater()
@@ -408,23 +430,30 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
     return found
 
 
+def _placed_words(error: BaseException) -> str:
+    """Return an error with the last places that it came through."""
+    return f"{type(error).__name__}: {error}; {' < '.join(fault_places(error)[-9:][::-1])}"[:900]
+
+
 def _memory() -> float:
-    """Return what this process holds of memory, MB."""
+    """Return what this process holds of memory, MB, without what it has let go of."""
     gc.collect()
+    with contextlib.suppress(AttributeError, OSError):
+        ctypes.CDLL(None).malloc_trim(0)
     pages = int(Path("/proc/self/statm").read_text(encoding="ascii").split()[1])
     return pages * resource.getpagesize() / 1e6
 
 
-def _costs(took: dict[int, list[float]], memory: list[float], faults: list[str], number: int) -> str:
-    """Return what deeds cost at the beginning and at the end, by pieces of like size, and what memory did; what grew is a fault."""
-    pairs = [(sum(rows[20:120]), sum(rows[-100:])) for rows in took.values() if len(rows) >= 320]
-    first, last = (sum(pair[k] for pair in pairs) for k in (0, 1))
-    ratio = last / first if first else 1.0
-    grown = memory[-1] - memory[len(memory) // 3] if len(memory) > 5 else 0.0
+def _costs(took: list[float], memory: list[float], faults: list[str], number: int) -> str:
+    """Return what keys cost at the beginning and at the end, and what memory did; what grew is a fault."""
+    ratio = took[-1] / took[0]
+    grown = memory[-1] - memory[2 * len(memory) // 3] if len(memory) > 5 else 0.0
     if number >= 2000:  # fewer tell nothing
-        faults += [f"the last hundred deeds cost {ratio:.2f} times what the first did"] * (ratio > 1.2)
+        faults += [f"a hundred keys cost {ratio:.2f} times what they did at the beginning"] * (ratio > 1.2)
         faults += [f"memory grew by {grown:.0f} MB"] * (grown > 10.0)
-    return f"last against first hundred {ratio:.2f}, memory {memory[-1] if memory else 0:.0f} MB, {grown:+.0f} since the first third"
+    return (
+        f"a hundred keys {ratio:.2f} times as long as at first, memory {memory[-1] if memory else 0:.0f} MB, {grown:+.0f} in the last third"
+    )
 
 
 def _children_took() -> float:

@@ -42,6 +42,21 @@ def put(kind: str, first: Piece, second: Piece, **more: object) -> tuple[str, st
     return fit.verdict, " ".join(line.show(MM) for line in fit.lines)
 
 
+class Judged(unittest.TestCase):
+    def test_what_a_file_takes_off_is_no_reason_to_make_it_anew(self):
+        for over, verdict in ((0.0025, "look"), (0.09, "look"), (0.4, "wrong")):
+            told = put("rivet", plate(8.0), plate(8.4), diameter=8.0 + over)
+            self.assertEqual(told[0], verdict, (over, told[1]))
+            self.assertEqual("does not go in" in told[1], verdict == "wrong")
+        self.assertIn("ream the hole", put("rivet", plate(8.0), plate(8.4), diameter=8.0025)[1])
+
+    def test_a_tenon_a_hair_too_short_is_flush_by_the_shops_ruler(self):
+        for short, wrong in ((0.05, False), (1.0, True)):
+            pin = bar("tenon", section=round_(7.8), through=8.0 - short, upset=0.0, bite=0.0)
+            words = put("tenon", pin, plate(8.2))[1]
+            self.assertEqual("too short" in words, wrong, words)
+
+
 class Standing(unittest.TestCase):
     @given(st.floats(-180, 180), st.sampled_from(("up", "down")), st.sampled_from(("made", "mate")), st.booleans())
     @settings(max_examples=20)

@@ -9,8 +9,19 @@ from pathlib import Path
 
 import long_ember
 from long_ember.document.worked import counted
+from long_ember.storage.migrations import BOOK_VERSION
+from long_ember.storage.piece_file import VERSION
 
 ROOT = Path(long_ember.__file__).parent
+DOCS = ROOT.parent.parent / "docs"
+
+
+class Versions(unittest.TestCase):
+    def test_the_documents_tell_the_versions_of_the_code(self):
+        for name, version in (("book-format.md", BOOK_VERSION), ("piece-format.md", VERSION)):
+            told = (DOCS / name).read_text(encoding="utf-8")
+            self.assertRegex(told, rf"now {version}\b|`{version}` where", name)
+            self.assertNotRegex(told, rf"`{version + 1}` where|now {version - 1}\b", name)
 
 
 class Examples(unittest.TestCase):

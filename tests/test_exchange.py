@@ -1,8 +1,12 @@
 """What goes out and comes in: whole, matched, never overwriting unasked; hostile files refused quickly and named."""
 
 import contextlib
+import errno
 import io
 import json
+import os
+import sqlite3
+import stat
 import subprocess
 import sys
 import tempfile
@@ -12,21 +16,28 @@ import zipfile
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
+from unittest import mock
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from long_ember.cli import main
 from long_ember.demo import demo_files, demo_parcel
-from long_ember.errors import EmberError, PieceFileError
+from long_ember.errors import BookError, EmberError, NoAnswer, PieceFileError
 from long_ember.fields import typed_change
-from long_ember.records import RECORDS, Assembly, CutPiece, Fitting, Job, JobLine, JobRef, Price, RackItem, SavedBar, SavedCutList
+from long_ember.records import RECORDS, Assembly, CutPiece, Fitting, Job, JobLine, JobRef, Price, RackItem, SavedBar, SavedCutList, Start
 from long_ember.sections import flat, round_, square
 from long_ember.storage import (
+    Book,
+    Change,
+    Keeper,
     Parcel,
     PieceItem,
+    back_up,
     bring_in,
     look_over,
+    looked_at,
     open_book,
     pack,
     parcel_text,
@@ -37,8 +48,10 @@ from long_ember.storage import (
     read_table,
     record_parcel,
     table_csv,
+    writer,
 )  # fmt: skip
-from long_ember.storage.parcel import Past
+from long_ember.storage.database import looking, transaction
+from long_ember.storage.parcel import PARCEL_FORMAT, PARCEL_VERSION, Past
 from long_ember.storage.photos import photo_from_bytes
 from long_ember.storage.trace_file import curves_of
 from long_ember.units import Measure
@@ -319,6 +332,86 @@ class Hostile(BookCase):
             "curve.svg": (svg, lambda p: drawn(p, ".svg")),
             "curve.dxf": (dxf, lambda p: drawn(p, ".dxf")),
         }
+
+    def test_too_many_parts_are_refused_before_they_are_read(self):
+        piece = json.loads(demo_files()[0].read_bytes())
+        head = f'{{"format": "{PARCEL_FORMAT}", "version": {PARCEL_VERSION}, "pieces": ['
+        many = {
+            "lists.json": head + ",".join(["[]"] * 11_000_000) + "]}",
+            "deep.json": "[" * 30_000_000,
+            "alike.json": json.dumps({**piece, "features": [piece["features"][0]] * 20_000}),
+            "other.json": json.dumps({**piece, "features": [{**piece["features"][0], "id": f"x{i}"} for i in range(20_000)]}),
+        }
+        path = self.folder / "many.json"
+        for name, text in many.items():
+            path.write_text(text, encoding="utf-8")
+            began = time.process_time()
+            with self.subTest(name), self.assertRaisesRegex(PieceFileError, r"\d,\d\d\d lists and objects|are 20,000, and at most 2,000"):
+                read_parcel_file(path)
+            self.assertLess(time.process_time() - began, 2.0, name)
+
+    def test_what_is_large_and_right_tells_how_far_it_is_and_can_be_left(self):
+        data = json.loads(parcel_text(demo_parcel()))
+        data["pieces"] = [{**data["pieces"][0], "id": f"p{i}", "photos": []} for i in range(200)]
+        path, told = self.folder / "large.json", []
+        path.write_text(json.dumps(data), encoding="utf-8")
+        self.assertEqual(len(read_parcel_file(path, lambda at, of: told.append((at, of))).pieces), 200)
+        self.assertGreater(len(told), 8)
+        self.assertTrue(all(at < of for at, of in told))
+        with self.assertRaises(InterruptedError):
+            read_parcel_file(path, mock.Mock(side_effect=InterruptedError))
+
+    def test_formulas_of_starts_know_numbers_and_the_listed_operators_only(self):
+        for good in ("2*t", "min(4*t, 0.6*leg)", "-t + (w/2)**2", "sqrt(t) + 1.5"):
+            self.assertEqual(Start(line=f"run {{{good}}}").line, f"run {{{good}}}")
+        for bad in ("'a'", "t % 2", "1 if t else 2", "1; 2", "t == 2", "[1]", "t.real", "open(t)", "lambda: 1", "True", "1" * 300):
+            with self.subTest(bad), self.assertRaises(NoAnswer):
+                Start(line=f"run {{{bad}}}")
+
+    def test_a_book_with_a_column_of_somebody_elses_is_left_alone(self):
+        self.filled()
+        with contextlib.closing(sqlite3.connect(self.path)) as connection:
+            connection.execute("ALTER TABLE piece ADD COLUMN extra TEXT DEFAULT 'x'")
+            connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        before = self.path.read_bytes()
+        for words in (["list"], ["check"], ["backup"], ["import", str(demo_files()[0])], ["export", "--to", str(self.folder / "o.json")]):
+            with contextlib.redirect_stderr(io.StringIO()), contextlib.redirect_stdout(io.StringIO()):
+                self.assertNotEqual(main([words[0], "--book", str(self.path), *words[1:]], window=mock.Mock()), 0, words)
+        with self.assertRaises(BookError):
+            open_book(self.path)
+        self.assertEqual(self.path.read_bytes(), before)
+        self.assertEqual(list(self.path.parent.glob("*damaged*")), [])
+
+    def test_the_folder_of_the_copies_is_for_its_owner_only(self):
+        old = os.umask(0o022)
+        self.addCleanup(os.umask, old)
+        self.filled()
+        with contextlib.closing(looking(self.path)) as connection:
+            back_up(connection, self.path, "by-hand")
+        for folder in (self.path.parent / "backups", self.path.parent / "backups" / self.path.stem):
+            self.assertEqual(stat.S_IMODE(folder.stat().st_mode), 0o700, folder)
+
+    def test_a_full_disk_during_an_import_is_told_and_the_book_is_as_it_was(self):
+        self.filled()
+        keeper = Keeper(writer(self.path))
+        before = self.names()
+        full = OSError(errno.ENOSPC, "No space left on device")
+        with mock.patch.object(Book, "put_body", side_effect=full):
+            found = look_over(looked_at(self.path).reader(), demo_parcel(), MM)
+
+            def bring(book: Book) -> None:
+                with transaction(book.connection):
+                    bring_in(book, found, {a.key: "copy" for a in found if "copy" in a.choices})
+
+            keeper.put(Change("in", bring, title="What was to be brought in", alone=True))
+            self.assertFalse(keeper.flush(2.0))
+            self.assertRegex(
+                keeper.trouble + " ".join(keeper.aside), "What was to be brought in could not be kept: the disk is full|the disk is full"
+            )
+        self.assertEqual(self.names(), before)
+        self.assertTrue(keeper.flush(3.0))  # as soon as there is room
+        self.assertTrue(keeper.close())
+        self.assertGreater(len(self.names()), len(before))
 
     def tried(self, name: str, content: bytes, read: object) -> None:
         path = self.folder / "in" / name

@@ -11,7 +11,7 @@ from unittest import mock
 from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtTest import QTest
 
-from long_ember.document import add_feature, set_piece
+from long_ember.document import FieldAddress, add_feature, remove, set_piece
 from long_ember.features import KINDS
 from long_ember.storage import open_book, read_piece
 from long_ember.storage.parcel import read_parcel_file
@@ -21,6 +21,7 @@ from long_ember.ui.heats.log_panel import LogPanel
 from long_ember.ui.shape.limb_field import LimbField
 from long_ember.ui.stock.trial import TrialDialog
 from long_ember.ui.widgets import dialogs
+from long_ember.ui.widgets.entry import ChoiceField, EntryField
 from long_ember.ui.widgets.waiting import wait_for
 from tests.window_case import KEY, WindowCase, live
 
@@ -150,6 +151,27 @@ class Failing(WindowCase):
         self.until(lambda: "is on disk" in self.window.faults.dialog.told.text())
         self.window.faults.dialog.accept()
         self.assertEqual(self.library.reader().piece(self.session.piece_id).note, "waits")
+
+    def test_a_size_whose_shape_is_gone_says_nothing_and_takes_nothing(self):
+        feature = next(f for f in self.session.piece.features if f.kind == "bend")
+        self.session.select(feature.id)
+        fields = [
+            EntryField(self.session, FieldAddress(feature.id, "angle")),
+            ChoiceField(self.session, FieldAddress(feature.id, "corner")),
+        ]
+        entry, choice = fields
+        QTest.keyClicks(entry, "4")
+        self.session.apply(remove(self.session.document.settled, feature.id))
+        piece = self.session.piece
+        said: list[str] = []
+        self.session.said.connect(lambda words, _fault: said.append(words))
+        QTest.keyClicks(entry, "45")
+        QTest.keyClick(entry, KEY.Key_Up)
+        choice.activated.emit(1)
+        QTest.keyClick(entry, KEY.Key_Return)
+        self.assertEqual((self.session.piece, "".join(said), self.faults), (piece, "", []))
+        for field in fields:
+            field.deleteLater()
 
     def test_the_first_undo_in_an_entry_restores_what_stood_there_and_nothing_else(self):
         self.session.apply(set_piece(self.session.piece, "note", "before"))

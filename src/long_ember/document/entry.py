@@ -43,8 +43,12 @@ class FieldAddress:
         standing = piece.stands(self.owner)
         return standing if standing is not None and self.name in specs(standing) else None
 
+    def gone(self, piece: Piece) -> bool:
+        """Whether there is no such field any more: its shape was taken out, or another has taken its place."""
+        return self.model(piece) is None
+
     def spec(self, piece: Piece) -> Field:
-        """How the field is declared."""
+        """How the field is declared; of one that is not `gone`."""
         return specs(self.model(piece))[self.name]
 
     def text(self, piece: Piece, measure: Measure) -> str:

@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+import ast
+import re
+
 from long_ember import fields
+from long_ember.errors import NoAnswer
 from long_ember.fields import check_fields
 from long_ember.frozen import dataclass
 from long_ember.sections import Section, square
 
-__all__ = ["FAMILIES", "Start", "StartSize"]
+__all__ = ["FAMILIES", "FORMULA", "Start", "StartSize", "check_formula"]
+
+FORMULA = re.compile(r"\{(#?)([^{}]*)\}")
+_LONGEST = 200  # characters of a formula
+_FUNCTIONS = ("min", "max", "round", "sqrt", "ceil")
+_RECKONS = (ast.Add, ast.Sub, ast.Mult, ast.Div, ast.Pow, ast.USub, ast.UAdd)
 
 FAMILIES = (
     ("hook", "Hooks"), ("point", "Spikes and pegs"), ("bracket", "Brackets"), ("ring", "Rings and staples"), ("eye", "Eyes and links"),
@@ -64,3 +73,32 @@ class Start:
 
     def __post_init__(self) -> None:
         check_fields(self)
+        for match in FORMULA.finditer(self.line):
+            check_formula(match[2].strip())
+
+
+def check_formula(text: str) -> None:
+    """See that a formula knows nothing but numbers, names, + - * / **, brackets and a few functions.
+
+    Raises:
+        NoAnswer: what else is in it.
+    """
+    try:
+        if len(text) > _LONGEST:
+            raise ValueError("it is too long")
+        for node in ast.walk(ast.parse(text, mode="eval")):
+            _check_node(node)
+    except (ValueError, SyntaxError, MemoryError, RecursionError) as error:
+        why = error.msg if isinstance(error, SyntaxError) else str(error)
+        raise NoAnswer(f"The line can't be reckoned at {{{text}}}: {why}.", "A formula is like {0.5*t}, {max(4*t, leg)}.") from None
+
+
+def _check_node(node: ast.AST) -> None:
+    if isinstance(node, ast.Constant):
+        if isinstance(node.value, bool) or not isinstance(node.value, (int, float)):
+            raise ValueError(f"{node.value!r} is no number")
+    elif isinstance(node, ast.Call):
+        if not isinstance(node.func, ast.Name) or node.func.id not in _FUNCTIONS or node.keywords:
+            raise ValueError(f"the functions are {', '.join(_FUNCTIONS)}")
+    elif not isinstance(node, (ast.Expression, ast.Name, ast.Load, ast.BinOp, ast.UnaryOp, *_RECKONS)):
+        raise ValueError("it reckons by + - * / ** and brackets alone")

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import ast
 import math
+import operator
 import re
 from collections.abc import Iterable, Mapping
 from contextlib import suppress
@@ -13,6 +15,7 @@ from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import Piece
 from long_ember.fields import Facing, Length, Number, Percent, specs
 from long_ember.records import FAMILIES, Start, StartSize
+from long_ember.records.start import FORMULA, check_formula
 from long_ember.sections import Section
 from long_ember.shorthand.reading import LineReader, Written, read_line
 from long_ember.shorthand.scanner import Scanner, ShorthandError
@@ -33,8 +36,9 @@ __all__ = [
     "started",
 ]
 
-_FORMULA = re.compile(r"\{(#?)([^{}]*)\}")
-_LONGEST = 200  # characters of a formula
+_OPERATORS = {ast.Add: operator.add, ast.Sub: operator.sub, ast.Mult: operator.mul, ast.Div: operator.truediv, ast.Pow: math.pow,
+              ast.USub: operator.neg, ast.UAdd: operator.pos}  # fmt: skip
+_FUNCTIONS = {"min": min, "max": max, "round": round, "sqrt": math.sqrt, "ceil": math.ceil}
 _MM = ((20.0, 1.0), (5.0, 0.5), (0.0, 0.1))  # from this size on a derived one is rounded so, mm
 _INCH = ((12.7, 1 / 16), (3.0, 1 / 32), (0.0, 1 / 64))
 
@@ -81,7 +85,7 @@ def filled(start: Start, bar: Section, values: Mapping[str, float], measure: Mea
         EmberError: a formula that can't be reckoned, named.
     """
     known = {"t": bar.thickness, "w": bar.width, "pi": math.pi, **{s.key: asked(s, measure) for s in start.sizes}, **values}
-    return _FORMULA.sub(partial(_reckoned, known, measure), start.line)
+    return FORMULA.sub(partial(_reckoned, known, measure), start.line)
 
 
 def _reckoned(known: Mapping[str, float], measure: Measure, match: re.Match[str]) -> str:
@@ -91,10 +95,8 @@ def _reckoned(known: Mapping[str, float], measure: Measure, match: re.Match[str]
     if text in known:
         return _figure(known[text])
     try:
-        if len(text) > _LONGEST:
-            raise ValueError("it is too long")
-        functions = {"min": min, "max": max, "round": round, "sqrt": math.sqrt, "ceil": math.ceil}
-        value = float(SimpleEval(names=dict(known), functions=functions).eval(text))
+        check_formula(text)
+        value = float(SimpleEval(operators=_OPERATORS, names=dict(known), functions=_FUNCTIONS).eval(text))
         if not math.isfinite(value):
             raise ValueError("it has no value")
     except (InvalidExpression, ArithmeticError, ValueError, TypeError, SyntaxError, MemoryError, RecursionError) as error:

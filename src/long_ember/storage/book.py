@@ -141,7 +141,7 @@ def piece_words(piece: Piece, tags: Iterable[str] = ()) -> str:
     return " ".join(dict.fromkeys(" ".join(found).lower().split()))
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=64)
 def _packed(piece: Piece) -> bytes:
     """A piece in the history; neighbours in it share most of theirs."""
     return zlib.compress(piece_to_text(piece).encode("utf-8"))

@@ -127,6 +127,7 @@ def back_up(
     part = target.with_suffix(".part")
     try:
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        folder.parent.chmod(0o700)  # parents are made with the rights that are usual, which let others look
         swept(book)
         make_private(part)
         with contextlib.closing(sqlite3.connect(part, isolation_level=None)) as copy:

@@ -25,7 +25,8 @@ def damage(path: Path) -> str:
     """What is wrong with what a book holds, "" for nothing; the file is not touched.
 
     Raises:
-        BookError: it can't be read now, which says nothing about what is in it: it is in use, or file, folder or disk refuse.
+        BookError: it can't be read now, which says nothing about what is in it: it is in use, or file, folder or disk refuse;
+            or it is sound and has other tables or columns than ours (kind "foreign").
     """
     try:
         with contextlib.closing(looking(path)) as connection, faults(path), patient(connection):
@@ -33,8 +34,9 @@ def damage(path: Path) -> str:
             version = -1 if problem else version_of(connection)
             if not problem and version < 0:
                 problem = "it is no book, or its head is damaged"
-            if not problem and version <= BOOK_VERSION:
-                problem = misfit(connection, version)
+            if not problem and version <= BOOK_VERSION and (strange := misfit(connection, version)):
+                # Sound, and not ours as it is: somebody has added to it, who would miss it.
+                raise BookError(str(path), f"this is not a book of Long Ember as it makes them: {strange}", kind="foreign")
             if not problem and version == BOOK_VERSION:
                 problem = "; ".join(Book(connection, path).check(deep=False)[:3])
             return problem

@@ -225,7 +225,7 @@ class AssemblyPage(QWidget):
         said = self._versus(found, left)
         said += [
             (f"{fit.title}: {_VERDICTS[fit.verdict].lower()}.", " ".join(_sentence(line.show(m)) for line in fit.lines))
-            for fit in fits(found)
+            for fit in fits(found, ruler=self._session.shop.division)
         ]
         said += [("Not joined yet:", f"{name}.") for name in found.loose]
         if len(found.placed) > 1:

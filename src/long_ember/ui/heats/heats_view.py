@@ -258,6 +258,8 @@ class HeatsView(QWidget):
             yield from self.stage.drawing()
             self._catch_up()
             yield
+        if session.answer is not answer:  # another came meanwhile, and tells its own
+            return
         frame = self.frame
         _ = answer.plan.times
         yield

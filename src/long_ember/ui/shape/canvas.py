@@ -318,6 +318,8 @@ class BarCanvas(QWidget):
         """Drag a length or a radius: along its own arrow it grows, to the divisions of the ruler."""
         session = self._session
         settled = session.document.settled
+        if dimension.address.gone(settled):
+            return
         spec, model = dimension.address.spec(settled), dimension.address.model(settled)
         if not isinstance(spec, Length):
             return

@@ -79,6 +79,9 @@ class EntryField(QLineEdit):
                 self.setCursorPosition(0)  # of what does not fit the beginning is in sight
 
     def _edited(self, text: str) -> None:
+        if self.address.gone(self._session.document.settled):  # nobody can want anything of it
+            self._typing = False
+            return
         if not self._typing:
             self._session.document.settle()  # what is typed elsewhere and not taken yet stands
             self._typing, self._began = True, self._session.document.steps_taken
@@ -152,6 +155,8 @@ class EntryField(QLineEdit):
 
     def _stepped(self, by: int, ten: bool) -> None:
         session = self._session
+        if self.address.gone(session.piece):
+            return
         spec, model = self.address.spec(session.piece), self.address.model(session.piece)
         value = getattr(model, self.address.name)
         if not isinstance(spec, Number) or value is None:
@@ -240,6 +245,8 @@ class ChoiceField(ChoiceBox):
 
     def _chosen(self, index: int) -> None:
         session = self._session
+        if self.address.gone(session.piece):
+            return
         try:
             session.apply(self.address.edit(session.piece, str(self.itemData(index)), session.measure))
             session.said.emit("", False)
