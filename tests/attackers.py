@@ -335,7 +335,7 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
     from PySide6.QtCore import QCoreApplication, QEvent, Qt
     from PySide6.QtTest import QTest
 
-    from long_ember.ui.app import make_application, make_window
+    from long_ember.ui.app import make_application, make_window, settle_memory
     from tests.window_case import live
 
     found, rng = Outcome("deeds in the window", number), random.Random(seed)
@@ -344,6 +344,7 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
     hook, sys.excepthook = sys.excepthook, lambda _kind, error, _trace: found.faults.append(_placed_words(error))
     session, work, library = window.session, window.work, window.library
     window.show()
+    settle_memory(window)
     ids = [c.id for c in window.commands if c.id.startswith(("add.", "view."))]
     steps = (
         ["edit.undo"] * 4
@@ -379,18 +380,21 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
         work.put_records("Log it", {new_id(): (None, entry)})
 
     def probe() -> float:
-        """Return what a hundred keys cost on a piece that is always the same, s of the processor."""
+        """Return what a hundred keys cost on a piece that is always the same, against so many sums: machines change their speed."""
         for panel in tuple(window._panels.values()):
             panel.close()
         window.show_view(0)
         work.new_piece()
         work.begin(read_line("12 sq: taper 90 to 3, run 60, twist 1 turn over 80, run 60, bend 90 24, run 40").piece)
-        run, before = session.piece.features[1].id, time.process_time()
-        for k in range(100):
-            session.apply(set_field(session.piece, run, "length", 40.0 + k))
-            session.end_gesture()
-            live(1)
-        return time.process_time() - before
+        run, best = session.piece.features[1].id, float("inf")
+        for turn in range(3):  # the least of three: what the machine takes away is none of ours
+            before = time.process_time()
+            for k in range(100):
+                session.apply(set_field(session.piece, run, "length", 40.0 + k + turn / 4))
+                session.end_gesture()
+                live(1)
+            best = min(best, (time.process_time() - before) / _sums())
+        return best
 
     took: list[float] = []
     memory: list[float] = []
@@ -433,6 +437,14 @@ def soak(folder: Path, number: int, seed: int = 1) -> Outcome:
 def _placed_words(error: BaseException) -> str:
     """Return an error with the last places that it came through."""
     return f"{type(error).__name__}: {error}; {' < '.join(fault_places(error)[-9:][::-1])}"[:900]
+
+
+def _sums() -> float:
+    """Return what three million additions take, s of the processor."""
+    before, total = time.process_time(), 0
+    for k in range(3_000_000):
+        total += k
+    return time.process_time() - before
 
 
 def _memory() -> float:

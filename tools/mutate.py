@@ -71,6 +71,9 @@ TESTS = {
     "records": ("test_shown", "test_words", "test_planner", "test_jobs", "test_assembly", "test_job_plans", "test_book", "test_beliefs"),
     "beliefs": ("test_beliefs", "test_words", "test_shown"),
     "learning": ("test_beliefs", "test_words", "test_planner", "test_heats", "test_job_plans", "test_shown"),
+    "storage/keeper.py": ("test_safety", "test_book", "test_desk"),
+    "desk/timeline.py": ("test_desk",),
+    "document/steps.py": ("test_desk", "test_document"),
     "choosing": ("test_words", "test_choice", "test_shown"),
     "assemblies": ("test_words", "test_assembly", "test_job_plans", "test_shown"),
     "document": ("test_document", "test_layout", "test_words", "test_reckoning", "test_choice", "test_standing", "test_shown"),
@@ -162,7 +165,7 @@ def main(many: int, seed: int, packages: tuple[str, ...]) -> int:
     for package in packages:
         places = [
             Mutant(package, path, i, words)
-            for path in sorted((SOURCE / package).rglob("*.py"))
+            for path in ([SOURCE / package] if package.endswith(".py") else sorted((SOURCE / package).rglob("*.py")))
             for i, (_node, words) in enumerate(_sites(ast.parse(path.read_text(encoding="utf-8"))))
         ]
         mutants += rng.sample(places, min(many, len(places)))

@@ -470,7 +470,7 @@ def _words(book: Book | None, error: BaseException) -> str:
         return str(error)
     if book is not None and isinstance(error, (sqlite3.Error, OSError)):
         return _words(None, book_error(book.path, error))
-    return f"{type(error).__name__}: {error}"
+    return f"A fault of the program stands in the way ({type(error).__name__}: {error})"
 
 
 def _report(error: Exception) -> None:

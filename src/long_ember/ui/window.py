@@ -89,6 +89,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.session = session
         self.library = library
+        self.message = MessageLine()
         self._restyle()  # before there is anything to dress anew
         self.work = BookWork(session, library, self, WindowQuestions())
         self.files = Files(self, self.work, self._jobs_in_sight, self._pieces_in_sight)
@@ -103,7 +104,6 @@ class MainWindow(QMainWindow):
         self.rail.painted_first.connect(self._shown_first)
         self.stack = QStackedWidget()
         self.stack.addWidget(self.shape)
-        self.message = MessageLine()
         self.unkept = UnkeptBar(library, lambda: self.files.ask_unwritten())
         self._lay_out()
         self.answer_bar.pressed.connect(self.toggle_sum)
@@ -486,7 +486,9 @@ class MainWindow(QMainWindow):
         self.sum_sheet.toggle(QRectF(self.answer_bar.geometry()))
 
     def _restyle(self) -> None:
-        self.setStyleSheet(stylesheet(theme_of(self.session)))
+        theme = theme_of(self.session)
+        self.setStyleSheet(stylesheet(theme))
+        self.message.link = theme.accent
 
     def _title(self) -> None:
         state = " (looking only)" if self.library.read_only else ""

@@ -160,8 +160,8 @@ class LogPanel(AskingDialog):
             part.changed.connect(self._changed)
         column = QVBoxLayout()
         column.addLayout(row)
-        column.addLayout(self._sawn_row)
         column.addWidget(self.over_all)
+        column.addLayout(self._sawn_row)
         return column
 
     def _offer_sawn(self, entry: LogEntry) -> None:
@@ -432,7 +432,7 @@ class LogPanel(AskingDialog):
         found = [line.fault for line in lines if line.fault]
         if self.came.value in ("short", "long") and not self.off.value:
             found.append(f"Say by how much it came {self.came.value}")
-        if self.came.value and not self.sawn.value and not self.sawn.fault:
+        if (self.came.value or self.over_all.value) and not self.sawn.value and not self.sawn.fault:
             found.append("Say what length was sawn: press one, or type it")
         if not self.good.value and not self.rejects.value:
             found.append("No piece, good or rejected")

@@ -19,10 +19,15 @@ _SIZES = (16, 15, 14, 13, 12)
 
 
 class MessageLine(QLabel):
-    """One line that never changes its height."""
+    """One line that never changes its height.
+
+    Attributes:
+        link: colour of what can be pressed in it.
+    """
 
     def __init__(self) -> None:
         super().__init__()
+        self.link = "#165d78"
         self._size = _SIZES[0]
         self.setFont(font(self._size, 500))
         self.setFixedHeight(24)
@@ -75,7 +80,7 @@ class MessageLine(QLabel):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setTextFormat(Qt.TextFormat.RichText)
         self.setToolTip(str(path))
-        links = "&nbsp; ".join(f"<a href='{key}'>{words}</a>" for key, words in (("open", "Open it"), ("folder", "Show its folder")))
+        links = "&nbsp; ".join(self._link(key, words) for key, words in (("open", "Open it"), ("folder", "Show its folder")))
         self.setText(f"{marked_up(text)}&nbsp; {links}")
 
     def offer(self, text: str, choices: dict[str, tuple[str, Callable[[], object]]]) -> None:
@@ -84,8 +89,11 @@ class MessageLine(QLabel):
         self._choices = choices
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setTextFormat(Qt.TextFormat.RichText)
-        links = "&nbsp; ".join(f"<a href='{key}'>{words}</a>" for key, (words, _run) in choices.items())
+        links = "&nbsp; ".join(self._link(key, words) for key, (words, _run) in choices.items())
         self.setText(f"{marked_up(text)}&nbsp; {links}")
+
+    def _link(self, key: str, words: str) -> str:
+        return f"<a href='{key}' style='color:{self.link}'>{words}</a>"
 
     def follow(self, link: str) -> None:
         """Do what was offered; open the file, or its folder; where nothing here can, say where it is."""
