@@ -6,16 +6,55 @@ from dataclasses import replace
 
 import numpy as np
 
-from long_ember.document import answer
+from long_ember.document import answer, turn_round
 from long_ember.features import KINDS, Piece, Pin
 from long_ember.geometry import stage_shape
 from long_ember.heats import gauges, length_now, moment
+from long_ember.heats.treatment import treatment, working_end
 from long_ember.physics import draw_factor
 from long_ember.sections import flat, square
 from long_ember.shorthand import read_line
 from long_ember.units import Measure
 
 MM, make = Measure(), lambda kind, name, **sizes: KINDS[kind](id=name, **sizes)
+
+
+class Hardened(unittest.TestCase):
+    """The end that cuts, whichever way round the piece lies, and never the one that is struck."""
+
+    LINES = (
+        ("16 oct high carbon: taper 60 to 16 x 3 flat, run 120, nub 3", "A"),
+        ("16 rd high carbon: palm 28 x 24 x 8, draw 100 to 10 x 8 flat, taper 80 to 3", "B"),
+        ("14 sq high carbon: ball 20, run 80, chisel end 40", "B"),
+        ("20 sq high carbon: point 60, run 150, chisel end 50", "both"),
+        ("16 sq high carbon: taper 60 to 8, run 100, point 40", "B"),
+        ("18 sq high carbon: chisel end 40, run 90, taper 60 to 6", "A"),
+    )
+
+    def test_the_end_that_cuts_is_hardened_turned_round_too(self):
+        for line, end in self.LINES:
+            piece = read_line(line).piece
+            for made, wanted in ((piece, end), (turn_round(piece).after, {"A": "B", "B": "A"}.get(end, end))):
+                plan = answer(made).plan
+                with self.subTest(line, wanted=wanted):
+                    self.assertEqual(working_end(made, plan.reckoning), wanted)
+                    told = next(s.line.show(MM) for s in treatment(made, plan.reckoning) if s.key == "harden")
+                    if wanted == "both":
+                        self.assertIn("of end A, then those of end B", told)
+                    else:
+                        self.assertIn(f"of end {wanted}:", told)
+
+    def test_what_the_smith_says_goes_before(self):
+        piece = read_line("16 oct high carbon: taper 60 to 16 x 3 flat, run 120, nub 3").piece
+        said = replace(piece, planning=replace(piece.planning, working="B"))
+        self.assertEqual(working_end(said, answer(said).plan.reckoning), "B")
+
+    def test_a_tip_of_the_bars_own_section_is_not_drawn(self):
+        for kind in ("curl", "hook", "eye", "scroll"):
+            for tip, drawn in ((square(20), False), (square(8), True)):
+                piece = Piece(bar=square(20), features=(make(kind, "t", tip=tip), make("run", "r", length=120.0)))
+                verbs = [s.operation.verb for s in answer(piece).plan.steps if s.feature.id == "t"]
+                self.assertEqual("draw" in verbs, drawn, (kind, tip))
 
 
 class Advice(unittest.TestCase):

@@ -259,6 +259,7 @@ class Feature:
     of_bar: ClassVar[tuple[str, ...]] = ("tip", "toward", "end", "spread", "trim", "of")
     own_first: ClassVar[bool] = False  # added beside drawn steel, with bar of its own, where nothing else is said
     minds: ClassVar[bool] = False  # what adjoins it matters
+    struck: ClassVar[bool] = False  # at an end it is struck or held: it is never hardened for what cuts
     since: ClassVar[int] = 1  # version of the piece file that knows it as it is now
     id: str = field(default="")
     name: str = fields.text("Name", "", tip="Your own name for it; empty is the name of its kind.", late=6)
@@ -269,6 +270,11 @@ class Feature:
         called = self.name or self.told()
         if called:
             self.__dict__["title"] = called  # whatever speaks of this feature calls it so
+
+    @property
+    def keen(self) -> int:
+        """Return how surely it is what a tool works with: 0 not at all, 1 it is thin, 2 it pierces, 3 it cuts, 4 steel was laid on for it."""
+        return 0
 
     @property
     def version(self) -> int:

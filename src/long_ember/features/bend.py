@@ -21,22 +21,21 @@ from long_ember.units import Line, Quantity, say
 __all__ = ["Bend", "Hook", "draw_tip"]
 
 
+_HAIR = 1e-6  # mm
 _UNDER = 1 - 1e-9  # a size that was converted may be a hair off itself
 
 
-def draw_tip(tip: Section, over: float, place: Place) -> Operation:
-    """The drawing that a tapered hook, scroll or eye needs before it is turned."""
+def draw_tip(tip: Section | None, over: float, place: Place) -> tuple[Operation, ...]:
+    """Return the drawing that a tapered hook, scroll or eye needs before it is turned; none where the bar is so already."""
+    bar = place.bar
+    there = tip is not None and tip.shape == bar.shape and abs(tip.width - bar.width) + abs(tip.thickness - bar.thickness) < _HAIR
+    if tip is None or there:
+        return ()
     if tip.width == tip.thickness:
         line = say(f"Draw the end to {tip.shape} {{}} over {{}}.", tip.thickness, over)
     else:
         line = say(f"Draw the end to {tip.shape}, {{}} wide and {{}} thick, over {{}}.", tip.width, tip.thickness, over)
-    return Operation.drawn(
-        "draw",
-        place.bar,
-        line,
-        ("hammer", "anvil", "callipers"),
-        blows=finishing(tip.shape, over),
-    )
+    return (Operation.drawn("draw", bar, line, ("hammer", "anvil", "callipers"), blows=finishing(tip.shape, over)),)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -214,7 +213,7 @@ class Hook(Formed, Outer):
         work = bend_moment(self._drawn(place).start.toward(place.bar.blend, 0.5), self._deep(place).whole, self.sweep)
         tools = ("horn", "hammer", "gauge")
         hook = Operation("hook", line, "path", "time", 700, tools, settings=self.sweep / 90, effort=work)
-        return ((draw_tip(self.tip, length_, place),) if self.tip else ()) + (hook,)
+        return (*draw_tip(self.tip, length_, place), hook)
 
     def summary(self) -> Line:
         """Bowl and sweep."""

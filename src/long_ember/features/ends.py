@@ -37,6 +37,11 @@ class Point(Outer):
     length: float = fields.length("Length", 40.0, mark="length", tip="Finished, cold, to the very tip.")
     form: str = fields.choice("Form", "square", ("square", "square"), ("round", "round"), ("octagon", "octagon"))
 
+    @property
+    def keen(self) -> int:
+        """Return how surely it is what a tool works with, see `Feature.keen`."""
+        return 2
+
     def tip_first(self, place: Place) -> Shape:
         """A span from nothing to the bar."""
         root = place.bar.blend
@@ -82,6 +87,7 @@ class Ball(Outer):
     """
 
     kind: ClassVar[str] = "ball"
+    struck: ClassVar[bool] = True
     title: ClassVar[str] = "Ball"
     also: ClassVar[tuple[str, ...]] = ("knob", "bead", "bobble", "ball end", "round end", "sphere")
     diameter: float = fields.length("Diameter", 20.0, mark="diameter")
@@ -167,6 +173,7 @@ class Nub(Outer):
     """
 
     kind: ClassVar[str] = "nub"
+    struck: ClassVar[bool] = True
     title: ClassVar[str] = "Nub"
     also: ClassVar[tuple[str, ...]] = ("dome", "rounded end", "bullet end", "dressed end")
     height: float = fields.length("Height", 6.0, mark="length", tip="From where the bar begins to round over.")

@@ -105,7 +105,7 @@ class Eye(Formed, Outer):
         tools = ("anvil edge", "horn", "mandrel")
         effect = "whole" if self.trim else "path"
         turn = Operation("eye", line, effect, "time", 700, tools, settings=self.sweep / 90, effort=work, blows=CLOSE)
-        return ((draw_tip(self.tip, self._drawn(place).length, place),) if self.tip else ()) + (turn,)
+        return (*draw_tip(self.tip, self._drawn(place).length, place), turn)
 
     def summary(self) -> Line:
         """Inside diameter and sweep."""

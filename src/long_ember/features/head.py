@@ -56,6 +56,7 @@ class Head(Outer):
     """
 
     kind: ClassVar[str] = "head"
+    struck: ClassVar[bool] = True
     title: ClassVar[str] = "Head"
     also: ClassVar[tuple[str, ...]] = ("rivet head", "rose head", "nail head", "bolt head", "countersunk head", "pyramid")
     named: ClassVar[Mapping[str, Mapping[str, Any]]] = {

@@ -155,7 +155,7 @@ class Planning:
         rhythm: school.
         touch: whether the shop's touch mark is planned: shop or none.
         purpose: what it is hardened for, see `HARDENED_FOR`; "usual" for struck tools where the steel hardens.
-        working: end that is hardened; "thin" for the thinner one.
+        working: end that is hardened; "thin" for the one that cuts or pierces.
         finish: key of `FINISHES`.
     """
 
@@ -173,7 +173,7 @@ class Planning:
     purpose: str = fields.choice(
         "Hardened for", "usual", ("usual", "what its steel is usually for"), *((k, w) for k, (w, _t) in HARDENED_FOR.items())
     )
-    working: str = fields.choice("Hardened at", "thin", ("thin", "its thinner end"), ("A", "end A"), ("B", "end B"), ("whole", "all of it"))
+    working: str = fields.choice("Hardened at", "thin", ("thin", "where it cuts"), ("A", "end A"), ("B", "end B"), ("whole", "all of it"))
     finish: str = fields.choice(
         "Finish",
         "oil",

@@ -146,7 +146,7 @@ class _Spiralled(Formed, Outer):
         line = say(text, Quantity(self.turns, "turns"), self.outer)
         quarters = 4 * self.turns
         roll = Operation(verb, line, "path", "time", 700, ("hammer", "anvil edge", "scroll gauge"), settings=quarters, effort=work)
-        found = [draw_tip(self.tip, self.developed(place), place)] if self.tip else []
+        found = list(draw_tip(self.tip, self.developed(place), place))
         if self.end != "blunt":
             line = say(f"Spread the end to a {self.end}, {{}} wide.", self.spread)
             grown = tip.area * self.spread * math.log(max(self.spread / max(tip.w, 0.1), 1.1)) * 2

@@ -102,6 +102,7 @@ class Spread(Outer):
     """
 
     kind: ClassVar[str] = "spread"
+    struck: ClassVar[bool] = True
     title: ClassVar[str] = "Spread"
     since: ClassVar[int] = 4
     also: ClassVar[tuple[str, ...]] = (

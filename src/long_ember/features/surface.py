@@ -96,6 +96,11 @@ class Bevel(Feature):
     edges: str = fields.choice("On", "one", ("one", "the front edge"), ("back", "the back edge"), ("both", "both edges"),
                               mirror={"one": "back", "back": "one"})  # fmt: skip
 
+    @property
+    def keen(self) -> int:
+        """Return how surely it is what a tool works with, see `Feature.keen`."""
+        return 3
+
     def fitted(self, bar: Section) -> Self:
         """A third of the bar's width."""
         return replace(self, width=bar.width / 3, edge=bar.thickness / 6, length=bar.width * 5)

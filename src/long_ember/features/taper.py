@@ -26,6 +26,7 @@ _FORMS = (
 
 
 _ON_EDGE = ("edge", "edge-sided")
+_CUTS = ("chisel", "one-sided")
 _SIDED = ("one-sided", "edge-sided")
 _TELLS = 0.05  # mm by which width and thickness are told apart
 _SLICES = 16  # of a taper with rounded corners
@@ -94,6 +95,11 @@ class Taper(Outer):
     rounding: float = fields.length(
         "Rounded edges", 0.0, zero=True, tip="Radius of the corners; half the thickness rounds the edges over.", late=6
     )
+
+    @property
+    def keen(self) -> int:
+        """Return how surely it is what a tool works with, see `Feature.keen`."""
+        return 3 if self.form in _CUTS or (self.form == "flat" and self.wide >= 3 * self.tip) else 1
 
     @property
     def idle(self) -> frozenset[str]:

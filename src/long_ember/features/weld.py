@@ -200,6 +200,11 @@ class LaidOn(Feature):
     length: float = fields.length("Length", 50.0, mark="length")
     own: Limbs = fields.limb("Features on it", tip="Features of what is laid on, from the feature's A end; they may not be longer than it.")
 
+    @property
+    def keen(self) -> int:
+        """Return how surely it is what a tool works with, see `Feature.keen`."""
+        return 4
+
     def fitted(self, bar: Section) -> Self:
         """As wide as the bar, a third as thick."""
         return replace(self, plate=flat(bar.width, max(bar.thickness / 3, 0.5)), length=bar.width * 4)

@@ -46,6 +46,8 @@ TREATMENTS = {
 }
 _H = {"oil": 1200.0, "water": 4000.0}  # W/m²K, middle figures of quenching; moved about, not still
 _WORKED = 50.0  # mm from the tip that are hardened on a tool
+_LAID_ON = 4  # of `Feature.keen`: it decides where there is any
+_PIERCES = 2  # of `Feature.keen`, from which an end is a working end beyond doubt
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,12 +79,30 @@ _GLASS = "Hardened and not tempered it is like glass: do not drop or strike it, 
 
 
 def working_end(piece: Piece, reckoning: Reckoning) -> str:
-    """End that is hardened: A, B or whole."""
+    """Return the end that is hardened: A, B, both or whole.
+
+    It is the one that cuts, strikes through or has steel laid on, not the one that is struck; both where both
+    cut; of two that do neither the thinner one.
+    """
     chosen = piece.planning.working
     if chosen != "thin" or not reckoning.zones:
         return chosen if chosen != "thin" else "whole"
+    keen = {end: _keenness(reckoning, end) for end in "AB"}
+    if min(keen.values()) >= _PIERCES and (max(keen.values()) < _LAID_ON or keen["A"] == keen["B"]):
+        return "both"
+    if keen["A"] != keen["B"]:
+        return "A" if keen["A"] > keen["B"] else "B"
     first, last = (stage_shape(z.feature, z.place, DONE) for z in (reckoning.zones[0], reckoning.zones[-1]))
     return "A" if first.spans[0].start.area <= last.spans[-1].end.area else "B"
+
+
+def _keenness(reckoning: Reckoning, end: str) -> int:
+    """Return how surely an end is the tool's, by what stands there; less than 0 where it is struck."""
+    at_end = reckoning.zones[0 if end == "A" else -1]
+    low, high = (0.0, at_end.end) if end == "A" else (at_end.start, reckoning.cut)
+    found = [at_end.feature, *(z.feature for z in reckoning.standing if low <= (z.start + z.end) / 2 <= high)]
+    keen = max(f.keen for f in found)
+    return -1 if at_end.feature.struck and keen < _PIERCES else keen
 
 
 def quench_seconds(thickness: float, harden: float, medium: str) -> float:
@@ -130,6 +150,8 @@ def _hardened(piece: Piece, reckoning: Reckoning, found: Treatment) -> Stage:
     where, values = "the whole piece", list[Quantity | float]()
     if end in ("A", "B"):
         where, values = f"the last {{}} of end {end}", [_WORKED]
+    elif end == "both":
+        where, values = "the last {} of end A, then those of end B with the first kept cool in a wet rag", [_WORKED]
     text = (
         f"Harden {where}: evenly to about {{}} ({band(found.harden).word}, a magnet no longer holds), soak {{}}. Thin points go into the fire last,"
         f" so that they do not burn, and come last to heat. Into {found.medium}{' at 50 °C' if found.medium == 'oil' else ''}, point first, all of it under and"
