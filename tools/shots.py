@@ -200,6 +200,7 @@ def _log(window: MainWindow) -> None:
     _shown.append(panel)
     panel.heats.buttons[9].click()
     panel.came.buttons["short"].click()
+    next(iter(panel.sawn_choices.buttons.values())).click()
     twist = next(f.id for f in window.session.piece.features if f.kind == "twist")
     panel.more_button.click()
     panel.picker.choose(twist)
