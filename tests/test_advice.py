@@ -57,6 +57,21 @@ class Hardened(unittest.TestCase):
                 self.assertEqual("draw" in verbs, drawn, (kind, tip))
 
 
+class OnTheBar(unittest.TestCase):
+    def test_a_nut_is_pierced_on_the_bar_whatever_its_size(self):
+        for factor in (0.5, 0.8, 1.0, 1.6, 2.0):
+            for hole in (6.0, 8.0, 8.5, 10.0, 12.0):
+                length, width, thick = (round(x * factor, 1) for x in (25.0, 25.0, 14.0))
+                line = f"{width} x {thick} flat: run {length} with hole {round(hole * factor, 1)} punched, part off"
+                verbs = [w.step.operation.verb for h in answer(read_line(line).piece).plan.heats for w in h.work]
+                with self.subTest(line):
+                    self.assertLess(max(i for i, v in enumerate(verbs) if v == "punch"), min(i for i, v in enumerate(verbs) if v == "cut"))
+
+    def test_what_is_long_enough_to_hold_may_be_parted_off_first(self):
+        piece = read_line("25 x 14 flat: run 300 with hole 10 punched, part off").piece
+        self.assertNotIn("small-on-bar", {t.rule.id for t in answer(piece).plan.ties.pairs})
+
+
 class Advice(unittest.TestCase):
     def test_a_slit_is_measured_by_its_depth_and_the_bar_then_from_its_crotch(self):
         told = answer(Piece(bar=square(10), features=(make("split", "s", cut=90.0), make("run", "r", length=350.0)))).plan

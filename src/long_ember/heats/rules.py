@@ -167,6 +167,10 @@ RULES: tuple[Rule, ...] = (
         _HOT - {"cut"}, _COLD, "any", weight=0.4,
     ),
     Rule(
+        "small-on-bar", "must", "Pierced while it hangs on the bar: parted off, so small a piece is held by nothing that a punch does not shift.",
+        frozenset({"punch", "drift", "split"}), frozenset({"cut"}), "small",
+    ),
+    Rule(
         "part-late", "better", "Part off late: until then the long bar is its own handle.",
         _DRAWN | _BENT | {"twist", "weld", "split", "punch", "texture"}, frozenset({"cut"}), "not-at-cut", weight=0.6,
     ),
@@ -320,11 +324,13 @@ class _Lie(NamedTuple):
         gap: `_OVER` … `_FAR`, the distance between them in classes, by the number of the one and of the other.
         side: −1 where the first lies toward A of the second, 1 toward B, 0 at the same place.
         last: position of the last feature of the row.
+        small: parted off, the piece is shorter than hand and tongs allow.
     """
 
     gap: tuple[bytes, ...]
     side: tuple[tuple[int, ...], ...]
     last: int
+    small: bool = False
 
 
 # Distances along the drawn bar, mm and in thicknesses of the bar, whichever is more: room for the hammer beside a bend; for vice and
@@ -333,6 +339,7 @@ _OVER, _CLOSE, _GRIP, _NEAR, _FAR = range(5)
 _REACH = ((_CLOSE, 40.0, 3.0), (_GRIP, 60.0, 5.0), (_NEAR, 100.0, 8.0))
 _LEG = (100.0, 5.0)  # the same: bent up, it swings on the anvil
 _UPRIGHT = math.radians(30)
+_SMALL = (120.0, 10.0)  # mm and thicknesses: a piece that is shorter stays on the bar until it is pierced
 _HAIR = 0.5  # mm
 
 
@@ -402,6 +409,10 @@ WHERE: dict[str, tuple[str, Callable[[_Seat, _Seat, _Lie], bool]]] = {
     "apart-ends": ("at opposite ends", lambda a, b, lie: {a.host, b.host} == {0, lie.last} and lie.last > 0),
     "at-cut": ("the second is an end that the cut sets free", _at_cut),
     "not-at-cut": ("away from the end that the cut sets free", lambda a, b, lie: a.feature != b.feature and not _at_cut(b, a, lie)),
+    "small": (
+        "on a piece shorter than 120 mm, or ten thicknesses",
+        lambda a, b, lie: lie.small and a.feature != b.feature and not _at_cut(b, a, lie),
+    ),
     "same": ("within one feature", lambda a, b, lie: a.feature == b.feature and a.order < b.order and not a.own and not b.own),
     "said": ("as you said of your own work", _said),
     "under": ("the second stands on the first", lambda a, b, lie: not a.over and bool(b.over >> a.host & 1)),
@@ -501,7 +512,7 @@ def _lying(reckoning: Reckoning, hung: str) -> tuple[_Lie, list[str], list[bool]
         for z, (a, b) in zip(zones, drawn, strict=True)
     ]
     return (
-        _Lie(gaps, tuple(map(tuple, sides.tolist())), len(reckoning.zones) - 1),
+        _Lie(gaps, tuple(map(tuple, sides.tolist())), len(reckoning.zones) - 1, whole < max(_SMALL[0], _SMALL[1] * thickness)),
         tips,
         [min(a, whole - b) > far for a, b in drawn],
         swings,
