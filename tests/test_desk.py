@@ -27,7 +27,7 @@ from long_ember.document import Steps, add_feature, set_field, set_piece
 from long_ember.errors import EmberError, NoAnswer
 from long_ember.features import KINDS, Piece
 from long_ember.fields import specs
-from long_ember.records import Job, LogEntry, RackItem, Settings, Shop
+from long_ember.records import Assembly, Job, LogEntry, RackItem, Settings, Shop
 from long_ember.sections import square
 from long_ember.signals import Signal, ask_who_is_left
 from long_ember.storage import Change, bring_in, look_over, new_id
@@ -323,7 +323,7 @@ class EverythingIsTakenBack(DeskCase):
         library.flush()
         pieces = {e.id: (library.piece(e.id), e.state, e.tags) for e in library.entries}
         pieces[bench] = (self.session.piece, *pieces.get(bench, (None, "kept", ()))[1:])
-        return pieces, {cls: dict(library.records(cls)) for cls in (RackItem, Job, LogEntry)}, self.session.shop
+        return pieces, {cls: dict(library.records(cls)) for cls in (RackItem, Job, Assembly, LogEntry)}, self.session.shop
 
     def restart(self):
         self.session.end_gesture()
@@ -337,7 +337,7 @@ class EverythingIsTakenBack(DeskCase):
     def deed(self, rng):
         session, library, work = self.session, self.library, self.work
         ids = [e.id for e in library.entries]
-        kind = rng.randrange(9)
+        kind = rng.randrange(11)
         if kind < 3:
             feature = rng.choice(session.piece.features)
             if "length" in specs(feature):
@@ -351,6 +351,10 @@ class EverythingIsTakenBack(DeskCase):
             work.put_record("rack-1", replace(before, count=rng.randrange(1, 30)), before)
         elif kind == 6:
             work.put_records("Log the piece", {new_id(): (None, LogEntry(piece="door-pull", heats=rng.randrange(1, 9)))})
+        elif kind in (9, 10):  # a job, and parts that are joined
+            cls = Job if kind == 9 else Assembly
+            identity, record = rng.choice(list(library.records(cls).items()))
+            work.put_record(identity, replace(record, name=f"{record.name} {rng.randrange(99)}"), record)
         elif kind == 7:
             rng.choice((
                 lambda: work.set_state(rng.choice(ids), rng.choice(("kept", "archived"))),
