@@ -287,11 +287,11 @@ def extremes(number: int, seed: int = 1) -> Outcome:
     return found
 
 
-def everyday_sizes(number: int, seed: int = 1) -> Outcome:
+def everyday_sizes(number: int, seed: int = 1, seconds: float = everyday.SECONDS) -> Outcome:
     """Every kind on everyday bars, sizes from a tenth of a millimetre to ten metres, through all that shows, prints or exports a piece."""
     found = Outcome("everyday bars, every outlet", number)
     for piece in everyday.everyday_pieces(number, seed):
-        what, faults = everyday.worst_of(piece)
+        what, faults = everyday.worst_of(piece, seconds)
         found.counts[what] += 1
         found.faults += [f"{everyday.told(piece)}: {fault}" for fault in faults]
     return found

@@ -2,6 +2,7 @@
 
 import contextlib
 import io
+import math
 import os
 import random
 import shutil
@@ -86,8 +87,8 @@ class Reckoning(unittest.TestCase):
         for line in ("12 sq: scroll 200", "12 sq: eye 3000", "12 sq: taper 1500 to 4", "6 rd: coil 1000",
                      "12 sq: scroll 160, run 500, scroll 160"):  # fmt: skip
             with self.subTest(line):
-                self.assertEqual(everyday.worst_of(read_line(line).piece)[1], [])
-        self.assertEqual(attackers.everyday_sizes(15, seed=5).faults, [])
+                self.assertEqual(everyday.worst_of(read_line(line).piece, math.inf)[1], [])
+        self.assertEqual(attackers.everyday_sizes(15, seed=5, seconds=math.inf).faults, [])
 
     def test_every_kind_in_every_limb_has_a_plan(self):
         for host, limb in (("extension", "beyond"), ("split", "upper"), ("laid-on", "own")):

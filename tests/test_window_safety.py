@@ -144,7 +144,7 @@ class Failing(WindowCase):
             began = time.monotonic()
             with mock.patch.object(dialogs, "ask_unkept", return_value="wait") as asked:
                 self.window.close()
-            self.assertLess(time.monotonic() - began, 3.0)  # closing does not freeze
+            self.assertLess(time.monotonic() - began, 9.0)  # closing does not stand still for its twenty seconds
             self.assertIn("AttributeError", asked.call_args.args[1])
         self.until(lambda: not self.window.unkept.isVisible())
         self.assertIn("Everything is on disk again", self.window.message.text())

@@ -21,7 +21,7 @@ _TOP, _FOOT = 9.0, 9.0  # mm, of what stands on every sheet
 _ARM, _LEAST = 4.0, 60.0  # mm: of a cross, and of a sheet's room that is worth printing on
 _COLOUR = {"GUIDE": GREY}
 _CAP = 0.7  # height of a capital against the size of the letters
-_MOST = 300  # sheets that a drawing may spread over
+_MOST = 150  # sheets that a drawing may spread over
 _LARGEST = 5000.0  # mm, of a sheet that readers of PDF accept
 
 
