@@ -86,7 +86,7 @@ class Timeline:
         open_piece: takes a piece of the book to the bench; tells whether it could.
 
     Attributes:
-        shown: emits what was taken back or done again when it lies elsewhere: "bench", "book", "cut" or "shop".
+        shown: emits what was taken back or done again when it lies elsewhere: "bench", "book", "cut", "log" or "shop".
     """
 
     def __init__(self, session: Session, library: Library, open_piece: Callable[[str], bool]) -> None:
@@ -207,8 +207,10 @@ class Timeline:
         self._busy = True
         try:
             while source:
-                deed = source.pop()
-                if self._carried_out(deed, at):
+                deed = source[-1]
+                done = self._carried_out(deed, at)  # where it fails by an error it stands as it stood
+                source.pop()
+                if done:
                     target.append(deed)
                     self._said(deed, at)
                     break

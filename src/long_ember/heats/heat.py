@@ -25,7 +25,7 @@ __all__ = ["Heat", "Work", "heat_by_heat"]
 
 _HAMMERED = frozenset({"draw", "setdown", "upset", "spread"})
 _MINUTE = 90.0  # s from which minutes are told
-_HALVINGS = 12
+_HALVINGS = 12  # rounds in which a hot length is found on the bar that it is drawn from
 
 
 @dataclass(frozen=True, slots=True)
